@@ -1,0 +1,208 @@
+package calmstep.core.catalogue;
+
+import calmstep.core.text.Complaints;
+import calmstep.core.text.Nearest;
+import calmstep.core.text.RejectedText;
+import calmstep.core.text.Section;
+import calmstep.core.version.Version;
+import calmstep.core.version.VersionRange;
+import calmstep.core.version.VersionScheme;
+import java.time.Duration;
+import java.time.LocalDate;
+import java.time.format.DateTimeParseException;
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.SortedMap;
+import java.util.TreeMap;
+
+/** Reads a catalogue file (format 1, {@code docs/formats.md}) and checks it as a whole. */
+public final class CatalogueText {
+    private final Complaints complaints = new Complaints();
+    private final Section top;
+    private final SortedMap<String, VersionScheme> schemes = new TreeMap<>();
+    private final List<Release> releases = new ArrayList<>();
+    private final Set<String> ruleIds = new HashSet<>();
+
+    private CatalogueText(String file, String text) {
+        top = Section.ofText(file, text, complaints);
+    }
+
+    /**
+     * @param file name of the text, for complaints
+     * @throws RejectedText with everything that is wrong, each at its line and column
+     */
+    public static Catalogue read(String file, String text) {
+        return new CatalogueText(file, text).read();
+    }
+
+    private Catalogue read() {
+        if (top.number("catalogue", 0) != 1) {
+            top.complain("catalogue", "Expected \"catalogue: 1\", the format that this version reads.");
+        }
+        String family = top.text("family");
+        String title = top.text("title", family);
+        LocalDate issued = dateOf(top, "issued");
+        readSchemes();
+        long rate = top.number("copies-at-bytes-per-second", 1_000_000);
+        Duration giveUp = top.duration("gives-up-after", Duration.ofMinutes(20));
+        top.sections("releases").forEach(this::readRelease);
+        List<MovementRule> rules = top.sections("rules").stream().flatMap(s -> readRule(s).stream()).toList();
+        List<Effect> effects = top.sections("effects").stream().flatMap(s -> readEffect(s).stream()).toList();
+        top.close();
+        complaints.throwIfAny();
+        return new Catalogue(family, title, issued, schemes, rate, giveUp, releases, rules, effects);
+    }
+
+    private void readSchemes() {
+        top.section("components").ifPresent(components -> components.keys().forEach(name -> components.section(name)
+                .ifPresent(scheme -> schemes.put(name, schemeOf(scheme)))));
+        if (!schemes.containsKey(Catalogue.SYSTEM)) {
+            top.complain("components", "A family needs the component \"system\"; describe its versions under \"components\".");
+        }
+    }
+
+    private static VersionScheme schemeOf(Section section) {
+        try (section) {
+            List<String> fields = List.of(section.text("fields").split("\\s*to\\s*"));
+            return new VersionScheme(
+                    section.text("prefix", ""),
+                    Integer.parseInt(fields.getFirst()),
+                    Integer.parseInt(fields.getLast()),
+                    section.flag("letters", false),
+                    section.text("build-word", ""),
+                    section.flag("missing-is-zero", false));
+        } catch (IllegalArgumentException refused) {
+            section.complain("fields", "Expected a number of fields such as \"3\" or \"2 to 4\": " + refused.getMessage());
+            return VersionScheme.ANY;
+        }
+    }
+
+    private static LocalDate dateOf(Section section, String key) {
+        return section.require(key, text -> {
+            try {
+                return LocalDate.parse(text);
+            } catch (DateTimeParseException notADate) {
+                throw new IllegalArgumentException("Expected a date such as 2026-03-14, saw \"%s\".".formatted(text), notADate);
+            }
+        }).orElse(LocalDate.EPOCH);
+    }
+
+    private String componentOf(Section section) {
+        String component = section.text("component", Catalogue.SYSTEM);
+        if (!schemes.containsKey(component)) {
+            section.complain("component", "The component \"%s\" is not described under \"components\"; %s"
+                    .formatted(component, Nearest.hint(component, schemes.keySet())));
+        }
+        return component;
+    }
+
+    private VersionScheme schemeOf(String component) {
+        return schemes.getOrDefault(component, VersionScheme.ANY);
+    }
+
+    private void readRelease(Section section) {
+        try (section) {
+            String component = componentOf(section);
+            Optional<Version> version = section.require("version", schemeOf(component)::parse);
+            Channel channel = section.find("channel", Channel::parse).orElse(Channel.GENERAL);
+            LocalDate date = dateOf(section, "date");
+            List<FirmwareImage> images =
+                    section.sections("images").stream().flatMap(image -> readImage(image).stream()).toList();
+            SortedMap<String, Version> brings = new TreeMap<>();
+            section.section("brings").ifPresent(b -> b.keys().forEach(name ->
+                    b.require(name, schemeOf(name)::parse).ifPresent(v -> brings.put(name, v))));
+            Release release = new Release(component, version.orElseGet(() -> VersionScheme.ANY.parse("0")), channel, date,
+                    section.flag("recommended", false), section.flag("may-rest", false), brings, section.texts("notes"),
+                    section.texts("caveats"), images);
+            if (version.isPresent() && releases.stream().anyMatch(r -> same(r, release))) {
+                section.complain("version", "The release %s of %s is described twice; keep one.".formatted(release.version(), component));
+            }
+            version.ifPresent(_ -> releases.add(release));
+        }
+    }
+
+    private static boolean same(Release a, Release b) {
+        return a.component().equals(b.component()) && a.version().equals(b.version());
+    }
+
+    private Optional<FirmwareImage> readImage(Section section) {
+        try (section) {
+            String file = section.text("file");
+            long size = section.number("size-bytes", 0);
+            String sha256 = section.text("sha256");
+            Purpose purpose = section.find("purpose", Purpose::parse).orElse(Purpose.UPGRADE);
+            Variant variant = section.section("for").map(CatalogueText::variantOf).orElse(Variant.ANY);
+            if (releases.stream().flatMap(r -> r.images().stream()).anyMatch(i -> i.fileName().equals(file))) {
+                section.complain("file", "The file %s is published twice; file names must tell images apart.".formatted(file));
+            }
+            return Optional.of(new FirmwareImage(file, size, sha256, purpose, variant));
+        } catch (IllegalArgumentException refused) {
+            section.complain("file", String.valueOf(refused.getMessage()));
+            return Optional.empty();
+        }
+    }
+
+    private static Variant variantOf(Section section) {
+        try (section) {
+            return new Variant(section.texts("models"), section.texts("revisions"), section.texts("regions"), section.texts("brands"));
+        }
+    }
+
+    private Optional<MovementRule> readRule(Section section) {
+        try (section) {
+            String id = section.text("id");
+            if (!ruleIds.add(id)) {
+                section.complain("id", "The rule \"%s\" is given twice; identifiers must tell rules apart.".formatted(id));
+            }
+            String component = componentOf(section);
+            VersionRange to = rangeOf(section, "to", component).orElse(VersionRange.ANY);
+            boolean down = section.flag("opens-down", false);
+            Optional<Guard> guard = guardOf(section, component);
+            return guard.map(g -> new MovementRule(id, component, to, g, down, section.text("source"), section.text("says")));
+        }
+    }
+
+    private Optional<Guard> guardOf(Section section, String component) {
+        List<Guard> guards = new ArrayList<>();
+        if (section.has("from")) {
+            rangeOf(section, "from", component).map(Guard.From::new).ifPresent(guards::add);
+        }
+        section.section("needs").ifPresent(needs -> needs.keys().forEach(
+                other -> rangeOf(needs, other, other).map(range -> new Guard.Needs(other, range)).ifPresent(guards::add)));
+        section.section("only-on").map(CatalogueText::variantOf).map(Guard.OnlyOn::new).ifPresent(guards::add);
+        section.section("never-on").map(CatalogueText::variantOf).map(Guard.NeverOn::new).ifPresent(guards::add);
+        if (section.flag("entitled", false)) {
+            guards.add(new Guard.Entitled());
+        }
+        if (guards.size() > 1) {
+            complaints.add(section.spot(), "A rule has one guard, this one has %d; write one rule for each.".formatted(guards.size()));
+        } else if (guards.isEmpty()) {
+            complaints.add(section.spot(), "A rule needs a guard: one of from, needs, only-on, never-on, entitled.");
+        }
+        return guards.stream().findFirst();
+    }
+
+    /** A range whose every bound is a release of the catalogue: a misspelt bound would bar or open moves in silence. */
+    private Optional<VersionRange> rangeOf(Section section, String key, String component) {
+        Optional<VersionRange> range = section.require(key, text -> VersionRange.parse(text, schemeOf(component)));
+        List<String> known = releases.stream().filter(r -> r.component().equals(component)).map(r -> r.version().text()).toList();
+        range.ifPresent(r -> r.named().stream()
+                .filter(version -> releases.stream().noneMatch(
+                        release -> release.component().equals(component) && release.version().equals(version)))
+                .forEach(version -> section.complain(key, "The release %s of %s is not in this catalogue; %s"
+                        .formatted(version, component, Nearest.hint(version.text(), known)))));
+        return range;
+    }
+
+    private Optional<Effect> readEffect(Section section) {
+        try (section) {
+            String component = componentOf(section);
+            return rangeOf(section, "to", component).map(to -> new Effect(component, to, (int) section.number("restarts", 1),
+                    section.duration("dark", Duration.ofMinutes(5)),
+                    section.find("configuration", Effect.Configuration::parse).orElse(Effect.Configuration.KEPT)));
+        }
+    }
+}

@@ -1,0 +1,41 @@
+package calmstep.core.device;
+
+import calmstep.core.fleet.Reading;
+import java.net.URI;
+import java.util.Optional;
+
+/**
+ * A device that is signed in to. Every method may throw {@link DeviceTrouble}. Not for several threads.
+ */
+public interface DeviceSession extends AutoCloseable {
+    Reading read();
+
+    /** The device's mark of its last start, see {@link Reading#bootMark()}. */
+    String bootMark();
+
+    /** The whole configuration, proven complete to its end mark; secrets in clear. */
+    String configuration(ConfigurationKind kind);
+
+    /** Makes the running configuration the one that is read at the next start. */
+    void save();
+
+    /** Asks the device whether it reaches a source; empty when it does, else what it says. */
+    Optional<String> whyNotReached(URI source);
+
+    /** Makes the device pull a file; returns when the device says that it has it. */
+    void fetch(URI source, String fileName);
+
+    /** Digest that the device computes of a file in its storage; empty when it has no such file. */
+    Optional<String> sha256Of(String fileName);
+
+    void delete(String fileName);
+
+    /** Chooses what is started next and what if that fails, and saves the choice. */
+    void choose(String next, String fallback);
+
+    /** Returns when the device has taken the order; it drops the line soon after. */
+    void restart();
+
+    @Override
+    void close();
+}

@@ -1,0 +1,143 @@
+package calmstep.core.fleet;
+
+import calmstep.core.catalogue.Hardware;
+import calmstep.core.text.Complaints;
+import calmstep.core.text.Nearest;
+import calmstep.core.text.RejectedText;
+import calmstep.core.text.Section;
+import calmstep.core.version.VersionScheme;
+import java.time.DateTimeException;
+import java.time.ZoneId;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.regex.Pattern;
+
+/** Reads an inventory file (format 1, {@code docs/formats.md}). All or nothing: one complaint refuses the whole file. */
+public final class InventoryText {
+    private static final Pattern ADDRESS = Pattern.compile("(?:\\d{1,3}\\.){3}\\d{1,3}|[0-9a-fA-F:]*:[0-9a-fA-F:]+");
+    private static final Pattern NAME = Pattern.compile("[a-z0-9][a-z0-9.-]*");
+
+    private final Complaints complaints = new Complaints();
+    private final Map<String, VersionScheme> families;
+    private final Section top;
+    private final Map<String, Site> sites = new LinkedHashMap<>();
+    private final Map<String, String> nameByAddress = new HashMap<>();
+    private final List<Device> devices = new ArrayList<>();
+
+    private InventoryText(String file, String text, Map<String, VersionScheme> families) {
+        this.families = families;
+        top = Section.ofText(file, text, complaints);
+    }
+
+    /**
+     * @param families the families that are known, each with the scheme of its system's versions
+     * @throws RejectedText with everything that is wrong, each at its line and column
+     */
+    public static Inventory read(String file, String text, Map<String, VersionScheme> families) {
+        return new InventoryText(file, text, families).read();
+    }
+
+    private Inventory read() {
+        if (top.number("inventory", 0) != 1) {
+            top.complain("inventory", "Expected \"inventory: 1\", the format that this version reads.");
+        }
+        top.sections("sites").forEach(this::readSite);
+        top.sections("devices").forEach(this::readDevice);
+        top.close();
+        complaints.throwIfAny();
+        return new Inventory(List.copyOf(sites.values()), devices);
+    }
+
+    private void readSite(Section section) {
+        try (section) {
+            String name = nameOf(section);
+            ZoneId zone = section.require("zone", InventoryText::zoneOf).orElse(ZoneId.of("UTC"));
+            if (sites.put(name, new Site(name, section.text("title", name), zone)) != null) {
+                section.complain("name", "The site %s is given twice; keep one.".formatted(name));
+            }
+        }
+    }
+
+    private static ZoneId zoneOf(String text) {
+        try {
+            return ZoneId.of(text);
+        } catch (DateTimeException unknown) {
+            throw new IllegalArgumentException("Expected a time zone such as Europe/Lisbon, saw \"%s\".".formatted(text), unknown);
+        }
+    }
+
+    private static String nameOf(Section section) {
+        return section.require("name", text -> {
+            if (!NAME.matcher(text).matches()) {
+                throw new IllegalArgumentException("Expected a name of small letters, digits, dots and dashes, saw \"%s\".".formatted(text));
+            }
+            return text;
+        }).orElse("");
+    }
+
+    private void readDevice(Section section) {
+        try (section) {
+            String name = nameOf(section);
+            if (devices.stream().anyMatch(d -> d.name().equals(name))) {
+                section.complain("name", "The device %s is given twice; keep one.".formatted(name));
+            }
+            Hardware hardware = new Hardware(section.text("model", ""), section.text("revision", ""), section.text("region", ""),
+                    section.text("brand", ""));
+            String family = familyOf(section);
+            devices.add(new Device(name, family, hardware, section.text("serial", ""), siteOf(section), section.text("role", ""),
+                    addressOf(section, name), portOf(section, "port", 22), portOf(section, "console-port", 0), section.text("login"),
+                    section.flag("entitled", true), runsOf(section, family), section.text("serves", "")));
+        }
+    }
+
+    private String familyOf(Section section) {
+        String family = section.text("family");
+        if (!family.isEmpty() && !families.containsKey(family)) {
+            section.complain("family", "The family \"%s\" is not known; %s Import its catalogue or its dialect first if it is new."
+                    .formatted(family, Nearest.hint(family, families.keySet())));
+        }
+        return family;
+    }
+
+    private String siteOf(Section section) {
+        String site = section.text("site");
+        if (!site.isEmpty() && !sites.containsKey(site)) {
+            section.complain("site", "The site \"%s\" is not under \"sites\"; %s".formatted(site, Nearest.hint(site, sites.keySet())));
+        }
+        return site;
+    }
+
+    private String addressOf(Section section, String name) {
+        Optional<String> address = section.require("address", text -> {
+            if (!ADDRESS.matcher(text).matches()) {
+                throw new IllegalArgumentException("Expected an address such as 192.0.2.17, saw \"%s\".".formatted(text));
+            }
+            return text;
+        });
+        address.map(a -> nameByAddress.putIfAbsent(a, name)).ifPresent(other -> section.complain("address",
+                "The address %s belongs to %s already; two devices cannot share one.".formatted(address.get(), other)));
+        return address.orElse("");
+    }
+
+    private static int portOf(Section section, String key, int otherwise) {
+        long port = section.number(key, otherwise);
+        if (port < 0 || port > 65535) {
+            section.complain(key, "Expected a port from 1 to 65535, saw %d.".formatted(port));
+            return otherwise;
+        }
+        return (int) port;
+    }
+
+    private Map<String, String> runsOf(Section section, String family) {
+        Map<String, String> runs = new HashMap<>();
+        VersionScheme scheme = families.getOrDefault(family, VersionScheme.ANY);
+        section.section("runs").ifPresent(given -> given.keys().forEach(component -> given
+                .find(component, component.equals("system") ? scheme::parse : VersionScheme.ANY::parse)
+                .ifPresent(version -> runs.put(component, version.text()))));
+        return runs;
+    }
+}

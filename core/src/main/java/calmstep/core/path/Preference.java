@@ -1,0 +1,30 @@
+package calmstep.core.path;
+
+import java.util.Comparator;
+
+/** What a path is to be good at; later fields decide between equals. */
+public enum Preference {
+    FEWEST_RESTARTS("fewest restarts", Comparator.comparingInt(Cost::restarts).thenComparingLong(Cost::darkSeconds)
+            .thenComparingInt(Cost::unproven)),
+    SHORTEST_DARK("shortest dark", Comparator.comparingLong(Cost::darkSeconds).thenComparingInt(Cost::restarts)
+            .thenComparingInt(Cost::unproven)),
+    PROVEN("only well-proven releases", Comparator.comparingInt(Cost::unproven).thenComparingInt(Cost::restarts)
+            .thenComparingLong(Cost::darkSeconds));
+
+    private final String words;
+    private final Comparator<Cost> order;
+
+    Preference(String words, Comparator<Cost> order) {
+        this.words = words;
+        this.order = Comparator.comparingInt(Cost::barred).thenComparing(order).thenComparingLong(Cost::bytes);
+    }
+
+    Comparator<Cost> order() {
+        return order;
+    }
+
+    @Override
+    public String toString() {
+        return words;
+    }
+}

@@ -1,0 +1,40 @@
+package calmstep.core.plan;
+
+import calmstep.core.path.Obstacle;
+import calmstep.core.path.Reason;
+import java.time.Duration;
+import java.util.List;
+import java.util.Optional;
+
+/** Something that a person should know about one device before a plan is approved. */
+public sealed interface Concern {
+    record NeverRead() implements Concern {}
+
+    record NoCatalogue(String family) implements Concern {}
+
+    record LoginWithoutSecret(String login) implements Concern {}
+
+    record ReadLongAgo(Duration age) implements Concern {}
+
+    record UnsavedChanges() implements Concern {}
+
+    record BootChoiceNotSaved(String next) implements Concern {}
+
+    record NextIsNotRunning(String running, String next) implements Concern {}
+
+    record NoTarget(String policy) implements Concern {}
+
+    record NoPath(String target, List<Obstacle> obstacles, Optional<String> highestReachable) implements Concern {}
+
+    record AlreadyThere(String release) implements Concern {}
+
+    record ImageNotOnShelf(String fileName, String release) implements Concern {}
+
+    record ShortOfRoom(String fileName, long missingBytes) implements Concern {}
+
+    record ImagesWillGo(List<String> fileNames) implements Concern {}
+
+    record SteppingStone(String release, List<Reason> why) implements Concern {}
+
+    record ToKnow(String release, String text) implements Concern {}
+}

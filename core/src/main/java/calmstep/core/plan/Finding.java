@@ -1,0 +1,76 @@
+package calmstep.core.plan;
+
+import calmstep.core.path.Obstacle;
+import java.time.Duration;
+import java.util.List;
+import java.util.Optional;
+import java.util.stream.Collectors;
+
+/**
+ * A concern in words.
+ *
+ * @param key      names it within the plan: the same concern has the same key when the plan is worked out again
+ * @param fact     what is so
+ * @param remedy   what to do about it; empty for notes
+ * @param choices  what can be said to it; empty unless it is a caution
+ */
+public record Finding(String key, Severity severity, String device, String fact, String remedy, List<Choice> choices) {
+    public Finding {
+        choices = List.copyOf(choices);
+    }
+
+    static Finding of(String device, Concern concern) {
+        return switch (concern) {
+            case Concern.NeverRead() -> stop(device, "never-read", "%s was never read.".formatted(device), "Read it first.");
+            case Concern.NoCatalogue(String family) -> stop(device, "no-catalogue",
+                    "No catalogue of %s is here.".formatted(family), "Import the family's catalogue file.");
+            case Concern.LoginWithoutSecret(String login) -> stop(device, "no-secret",
+                    "The login \"%s\" has no password here.".formatted(login), "Give it one.");
+            case Concern.ReadLongAgo(Duration age) -> caution(device, "read-long-ago",
+                    "%s was read %s ago.".formatted(device, words(age)), "Read it again, or accept what was seen then.", Choice.ACCEPT, Choice.LEAVE_OUT);
+            case Concern.UnsavedChanges() -> caution(device, "unsaved-changes",
+                    "%s runs changes that were not saved; a restart would lose them.".formatted(device),
+                    "Save them first, or leave the device out.", Choice.SAVE_FIRST, Choice.LEAVE_OUT);
+            case Concern.BootChoiceNotSaved(String next) -> caution(device, "choice-not-saved",
+                    "%s would start %s next, and that choice is not saved.".formatted(device, next),
+                    "The run chooses and saves anew; somebody may be at work on it.", Choice.ACCEPT, Choice.LEAVE_OUT);
+            case Concern.NextIsNotRunning(String running, String next) -> caution(device, "next-is-not-running",
+                    "%s runs %s and would start %s next.".formatted(device, running, next),
+                    "The run chooses anew; find out who chose that.", Choice.ACCEPT, Choice.LEAVE_OUT);
+            case Concern.NoTarget(String policy) -> stop(device, "no-target",
+                    "The catalogue has no release for \"%s\".".formatted(policy), "Name a release, or another policy.");
+            case Concern.NoPath(String target, List<Obstacle> obstacles, Optional<String> highest) -> stop(device, "no-path",
+                    "%s cannot reach %s: %s.".formatted(device, target, obstacles.stream().map(Obstacle::sentence).collect(Collectors.joining("; "))),
+                    highest.map("It can reach %s today."::formatted).orElse("Nothing newer can be reached today."));
+            case Concern.AlreadyThere(String release) -> note(device, "already-there",
+                    "%s runs %s already; nothing to do.".formatted(device, release));
+            case Concern.ImageNotOnShelf(String file, String release) -> stop(device, "not-on-shelf-" + file,
+                    "%s for %s is not on the shelf.".formatted(file, release), "Take the image in first.");
+            case Concern.ShortOfRoom(String file, long missing) -> stop(device, "short-of-room-" + file,
+                    "%s does not fit on %s: %,d bytes are missing, even without old images.".formatted(file, device, missing),
+                    "Move files that are not images off the device.");
+            case Concern.ImagesWillGo(List<String> files) -> note(device, "images-will-go",
+                    "Old images are removed from %s to make room: %s.".formatted(device, String.join(", ", files)));
+            case Concern.SteppingStone(String release, var why) -> note(device, "stepping-stone-" + release,
+                    "%s goes by way of %s: %s.".formatted(device, release, why.stream().map(Object::toString).collect(Collectors.joining("; "))));
+            case Concern.ToKnow(String release, String text) -> note(device, "to-know-" + release + "-" + Integer.toHexString(text.hashCode()),
+                    "%s on %s: %s.".formatted(release, device, text));
+        };
+    }
+
+    private static Finding stop(String device, String key, String fact, String remedy) {
+        return new Finding(device + "/" + key, Severity.STOP, device, fact, remedy, List.of());
+    }
+
+    private static Finding caution(String device, String key, String fact, String remedy, Choice... choices) {
+        return new Finding(device + "/" + key, Severity.CAUTION, device, fact, remedy, List.of(choices));
+    }
+
+    private static Finding note(String device, String key, String fact) {
+        return new Finding(device + "/" + key, Severity.NOTE, device, fact, "", List.of());
+    }
+
+    private static String words(Duration age) {
+        return age.toDays() > 0 ? age.toDays() + " days" : age.toHours() > 0 ? age.toHours() + " h" : age.toMinutes() + " min";
+    }
+}

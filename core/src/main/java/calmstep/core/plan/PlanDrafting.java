@@ -1,0 +1,153 @@
+package calmstep.core.plan;
+
+import calmstep.core.catalogue.Catalogue;
+import calmstep.core.catalogue.FirmwareImage;
+import calmstep.core.catalogue.Release;
+import calmstep.core.fleet.Device;
+import calmstep.core.fleet.Reading;
+import calmstep.core.fleet.Reading.StoredFile;
+import calmstep.core.path.Hop;
+import calmstep.core.path.Path;
+import calmstep.core.path.PathAnswer;
+import calmstep.core.path.Preference;
+import calmstep.core.room.Room;
+import calmstep.core.step.UnitPlan;
+import calmstep.core.step.UnitPlan.HopPlan;
+import calmstep.core.version.Version;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.ZoneOffset;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+
+/** Drafts a plan for a selection of devices. Collects every finding; never stops at the first. */
+public final class PlanDrafting {
+    private static final Duration FRESH = Duration.ofHours(24);
+
+    private final Target target;
+    private final Preference preference;
+    private final Instant now;
+    private final List<UnitPlan> units = new ArrayList<>();
+    private final List<Finding> findings = new ArrayList<>();
+
+    private PlanDrafting(Target target, Preference preference, Instant now) {
+        this.target = target;
+        this.preference = preference;
+        this.now = now;
+    }
+
+    public static Draft draft(Target target, Preference preference, List<Subject> subjects, Instant now) {
+        PlanDrafting drafting = new PlanDrafting(target, preference, now);
+        subjects.stream().sorted(Comparator.comparing(s -> s.device().name())).forEach(drafting::add);
+        drafting.findings.sort(Comparator.comparing(Finding::severity).thenComparing(Finding::key));
+        return new Draft(drafting.units, drafting.findings);
+    }
+
+    private void add(Subject subject) {
+        Device device = subject.device();
+        if (!subject.hasSecret()) {
+            found(device, new Concern.LoginWithoutSecret(device.login()));
+        }
+        if (subject.catalogue().isEmpty()) {
+            found(device, new Concern.NoCatalogue(device.family()));
+        }
+        if (subject.reading().isEmpty()) {
+            found(device, new Concern.NeverRead());
+        }
+        if (subject.catalogue().isPresent() && subject.reading().isPresent()) {
+            addPath(subject, subject.catalogue().get(), subject.reading().get());
+        }
+    }
+
+    private void found(Device device, Concern concern) {
+        findings.add(Finding.of(device.name(), concern));
+    }
+
+    private void addPath(Subject subject, Catalogue catalogue, Reading reading) {
+        Device device = subject.device();
+        Optional<Version> wanted;
+        try {
+            wanted = target.in(catalogue);
+        } catch (IllegalArgumentException _) {
+            wanted = Optional.empty();
+        }
+        if (wanted.isEmpty()) {
+            found(device, new Concern.NoTarget(target.words()));
+            return;
+        }
+        LocalDate today = LocalDate.ofInstant(now, ZoneOffset.UTC);
+        switch (PathFor.answer(device, reading.components(), catalogue, wanted.get(), preference, today)) {
+            case PathAnswer.AlreadyThere(String running) -> found(device, new Concern.AlreadyThere(running));
+            case PathAnswer.Refused(var obstacles, var highest) -> found(device, new Concern.NoPath(wanted.get().text(), obstacles, highest));
+            case PathAnswer.Found(Path best, var _) -> addUnit(subject, catalogue, reading, best);
+        }
+    }
+
+    private void addUnit(Subject subject, Catalogue catalogue, Reading reading, Path path) {
+        Device device = subject.device();
+        inspectReading(device, reading);
+        Set<String> known = catalogue.releases().stream().flatMap((Release r) -> r.images().stream()).map(FirmwareImage::fileName).collect(Collectors.toSet());
+        inspectPath(subject, path);
+        inspectRoom(device, reading, path, known);
+        List<HopPlan> hops = new ArrayList<>();
+        for (Hop hop : path.hops()) {
+            int ordinal = hops.size() + 1;
+            hops.add(new HopPlan(ordinal, hop, UnitPlan.stepsOf(ordinal == path.hops().size())));
+        }
+        units.add(new UnitPlan(device.name(), device.site(), device.address(), reading.takenAt(), reading.identity().serial(),
+                reading.configurationSha256(), false, device.serves(), catalogue.giveUpAfter(), known, hops));
+    }
+
+    private void inspectReading(Device device, Reading reading) {
+        Duration age = Duration.between(reading.takenAt(), now);
+        if (age.compareTo(FRESH) > 0) {
+            found(device, new Concern.ReadLongAgo(age));
+        }
+        if (reading.unsavedChanges()) {
+            found(device, new Concern.UnsavedChanges());
+        }
+        if (!reading.boot().saved()) {
+            found(device, new Concern.BootChoiceNotSaved(reading.boot().next()));
+        } else if (!reading.boot().next().equals(reading.boot().running())) {
+            found(device, new Concern.NextIsNotRunning(reading.boot().running(), reading.boot().next()));
+        }
+    }
+
+    private void inspectPath(Subject subject, Path path) {
+        Device device = subject.device();
+        for (Hop hop : path.hops()) {
+            if (!hop.why().isEmpty()) {
+                found(device, new Concern.SteppingStone(hop.to(), hop.why()));
+            }
+            if (!subject.shelf().contains(hop.image().fileName())) {
+                found(device, new Concern.ImageNotOnShelf(hop.image().fileName(), hop.to()));
+            }
+            hop.toKnow().forEach(text -> found(device, new Concern.ToKnow(hop.to(), text)));
+        }
+    }
+
+    /** Room is judged for the first hop that does not fit; later hops find what the earlier ones leave. */
+    private void inspectRoom(Device device, Reading reading, Path path, Set<String> known) {
+        if (reading.imageVolume().isEmpty()) {
+            return;
+        }
+        Set<String> needed = new HashSet<>();
+        path.hops().forEach(hop -> needed.add(hop.image().fileName()));
+        FirmwareImage image = path.hops().getFirst().image();
+        if (reading.imageVolume().get().find(image.fileName()).isPresent()) {
+            return;
+        }
+        switch (Room.plan(reading.imageVolume().get(), reading.boot(), image.sizeBytes(), known, needed)) {
+            case Room.Enough _ -> { }
+            case Room.AfterRemoving(List<StoredFile> files, long _) ->
+                    found(device, new Concern.ImagesWillGo(files.stream().map(StoredFile::name).toList()));
+            case Room.Short(long missing, var _) -> found(device, new Concern.ShortOfRoom(image.fileName(), missing));
+        }
+    }
+}

@@ -1,0 +1,81 @@
+package calmstep.core.room;
+
+import calmstep.core.fleet.Reading.BootChoice;
+import calmstep.core.fleet.Reading.StoredFile;
+import calmstep.core.fleet.Reading.Volume;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.List;
+import java.util.Set;
+
+/** What has to go so that a file fits. */
+public sealed interface Room {
+    /** More than this many removable files are weighed greedily; below, every set is weighed. */
+    int EXACT_UP_TO = 16;
+
+    /** Nothing has to go. */
+    record Enough(long freeBytes) implements Room {}
+
+    /** These have to go; {@code freeBytesAfter} is what is free then, before the image comes. */
+    record AfterRemoving(List<StoredFile> files, long freeBytesAfter) implements Room {}
+
+    /** Even without everything that may go, so many bytes are missing. */
+    record Short(long missingBytes, List<StoredFile> removable) implements Room {}
+
+    /**
+     * The smallest removal (fewest files, then fewest bytes) that makes room. The running, next and fallback images are never in it,
+     * nor is a file that is not known to be an image of the family: unknown files are somebody's.
+     *
+     * @param neededBytes  bytes that must be free
+     * @param knownImages  names of the family's published images
+     * @param alsoKept     files that this plan still needs
+     */
+    static Room plan(Volume volume, BootChoice boot, long neededBytes, Set<String> knownImages, Set<String> alsoKept) {
+        if (volume.freeBytes() >= neededBytes) {
+            return new Enough(volume.freeBytes());
+        }
+        List<StoredFile> removable = volume.files().stream()
+                .filter(f -> knownImages.contains(f.name()) && !boot.isProtected(f.name()) && !alsoKept.contains(f.name()))
+                .sorted(Comparator.comparingLong(StoredFile::sizeBytes).reversed().thenComparing(StoredFile::name))
+                .toList();
+        long missing = neededBytes - volume.freeBytes();
+        long most = sum(removable);
+        if (most < missing) {
+            return new Short(missing - most, removable);
+        }
+        List<StoredFile> chosen = removable.size() <= EXACT_UP_TO ? smallestSet(removable, missing) : largestFirst(removable, missing);
+        return new AfterRemoving(chosen, volume.freeBytes() + sum(chosen));
+    }
+
+    private static List<StoredFile> smallestSet(List<StoredFile> files, long missing) {
+        List<StoredFile> best = files;
+        for (int mask = 1; mask < 1 << files.size(); mask++) {
+            List<StoredFile> set = new ArrayList<>();
+            for (int i = 0; i < files.size(); i++) {
+                if ((mask & 1 << i) != 0) {
+                    set.add(files.get(i));
+                }
+            }
+            boolean fewer = set.size() < best.size() || set.size() == best.size() && sum(set) < sum(best);
+            if (sum(set) >= missing && fewer) {
+                best = set;
+            }
+        }
+        return best;
+    }
+
+    private static List<StoredFile> largestFirst(List<StoredFile> files, long missing) {
+        List<StoredFile> chosen = new ArrayList<>();
+        for (StoredFile file : files) {
+            if (sum(chosen) >= missing) {
+                break;
+            }
+            chosen.add(file);
+        }
+        return chosen;
+    }
+
+    private static long sum(List<StoredFile> files) {
+        return files.stream().mapToLong(StoredFile::sizeBytes).sum();
+    }
+}

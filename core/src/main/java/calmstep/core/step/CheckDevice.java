@@ -1,0 +1,66 @@
+package calmstep.core.step;
+
+import calmstep.core.device.Trouble;
+import calmstep.core.fleet.Reading;
+import java.util.Optional;
+
+/** Is it still the device that the plan was made for? Saves unsaved changes where a person decided so. */
+final class CheckDevice implements Step {
+    @Override
+    public Looked look(Scene scene) {
+        Reading reading = scene.door().session().read();
+        Optional<Trouble> trouble = difference(scene, reading);
+        if (trouble.isPresent()) {
+            return new Looked.Impossible(trouble.get());
+        }
+        if (!reading.unsavedChanges()) {
+            return new Looked.Shown(expected(scene), seen(reading), Evidence.of(reading));
+        }
+        if (scene.unit().saveFirst()) {
+            return new Looked.ToDo("no unsaved changes", "unsaved changes; the plan says that they are saved first");
+        }
+        return new Looked.Impossible(new Trouble("no unsaved changes", "changes that were not saved, and the plan does not say what to do with them",
+                "Save them on the device, or draft the plan again and acknowledge the caution with save-first."));
+    }
+
+    private static Optional<Trouble> difference(Scene scene, Reading reading) {
+        UnitPlan unit = scene.unit();
+        String again = "Somebody changed the device since the plan was worked out. Read it again and work the plan out again.";
+        if (!reading.identity().serial().equals(unit.serial())) {
+            return Optional.of(new Trouble("serial number " + unit.serial(), "serial number " + reading.identity().serial(),
+                    "Another box stands at this address. Correct the inventory, or put the right one back."));
+        }
+        if (!scene.hop().from().equals(reading.system())) {
+            return Optional.of(new Trouble("it runs " + scene.hop().from(), "it runs " + reading.system(), again));
+        }
+        boolean first = scene.hopPlan().ordinal() == 1;
+        if (first && !reading.configurationSha256().equals(unit.configurationSha256())) {
+            return Optional.of(new Trouble("the configuration as it was read at %s".formatted(unit.readAt()),
+                    "another configuration on the device", again));
+        }
+        return Optional.empty();
+    }
+
+    @Override
+    public void act(Scene scene) {
+        scene.door().session().save();
+    }
+
+    @Override
+    public Proof prove(Scene scene) {
+        Reading reading = scene.door().session().read();
+        return reading.unsavedChanges()
+                ? new Proof.Unproven(new Trouble("no unsaved changes after saving", "the device still reports unsaved changes",
+                        "Save on the device by hand and look at what it answers."))
+                : new Proof.Proven(expected(scene) + "; changes saved", seen(reading) + "; changes saved", Evidence.of(reading));
+    }
+
+    private static String expected(Scene scene) {
+        return "runs %s, configuration as planned, nothing unsaved".formatted(scene.hop().from());
+    }
+
+    private static String seen(Reading reading) {
+        return "runs %s from %s, next %s, fallback %s".formatted(reading.system(), reading.boot().running(), reading.boot().next(),
+                reading.boot().fallback().isEmpty() ? "none" : reading.boot().fallback());
+    }
+}

@@ -1,0 +1,59 @@
+package calmstep.core.step;
+
+import calmstep.core.device.DeviceDoor.Whereabouts;
+import calmstep.core.device.DeviceTrouble;
+import calmstep.core.device.Trouble;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.List;
+
+/** Waits until the device answers again after the restart; says late when late, and gives up when hopeless. */
+final class ComeBack implements Step {
+    private static final Duration AGAIN = Duration.ofMillis(500);
+
+    @Override
+    public Looked look(Scene scene) {
+        return switch (scene.door().whereabouts()) {
+            case Whereabouts.InBootLoader(List<String> lines) -> new Looked.Impossible(new Trouble(
+                    "it starts %s and answers on its command line".formatted(scene.file()), "it stands in its boot loader, and answers on its console line only",
+                    "Read its last lines. Start another image from the boot loader over the console line, or set the unit aside and send somebody.", lines));
+            case Whereabouts.Silent(String seen) -> waitOrGiveUp(scene, seen);
+            case Whereabouts.AtCommandLine() -> atCommandLine(scene);
+        };
+    }
+
+    private static Looked atCommandLine(Scene scene) {
+        try {
+            String mark = scene.door().session().bootMark();
+            String before = scene.restart().map(Intent::bootMark).orElse("");
+            return mark.equals(before)
+                    ? waitOrGiveUp(scene, "it answers, and has not restarted yet")
+                    : new Looked.Shown("it answers again after one restart", "it answers after %s; %s".formatted(words(sinceRestart(scene)), mark), Evidence.NONE);
+        } catch (DeviceTrouble trouble) {
+            return switch (trouble.kind()) {
+                case NO_ANSWER, LINK_LOST, TIMED_OUT -> waitOrGiveUp(scene, trouble.trouble().seen());
+                default -> throw trouble;
+            };
+        }
+    }
+
+    private static Duration sinceRestart(Scene scene) {
+        Instant ordered = scene.restart().map(Intent::at).orElse(scene.now());
+        return Duration.between(ordered, scene.now()).multipliedBy(scene.pace());
+    }
+
+    private static Looked waitOrGiveUp(Scene scene, String seen) {
+        Duration waited = sinceRestart(scene);
+        Duration normal = scene.hop().dark();
+        if (waited.compareTo(scene.unit().giveUpAfter()) > 0) {
+            return new Looked.Impossible(new Trouble("back within %s, given up after %s".formatted(words(normal), words(scene.unit().giveUpAfter())),
+                    seen, "Look at its console line or send somebody. The unit can be tried again: it is not restarted twice."));
+        }
+        String late = waited.compareTo(normal) > 0 ? "late: " : "";
+        return new Looked.NotYet("%s%s for %s, normally %s".formatted(late, seen, words(waited), words(normal)), AGAIN);
+    }
+
+    private static String words(Duration duration) {
+        return duration.toMinutes() > 0 ? "%d min %02d s".formatted(duration.toMinutes(), duration.toSecondsPart()) : "%d s".formatted(duration.toSeconds());
+    }
+}

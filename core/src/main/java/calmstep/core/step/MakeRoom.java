@@ -1,0 +1,71 @@
+package calmstep.core.step;
+
+import calmstep.core.device.Trouble;
+import calmstep.core.fleet.Reading;
+import calmstep.core.fleet.Reading.StoredFile;
+import calmstep.core.fleet.Reading.Volume;
+import calmstep.core.room.Room;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+
+/** Removes the smallest set of old images so that the hop's image fits. */
+final class MakeRoom implements Step {
+    @Override
+    public Looked look(Scene scene) {
+        Reading reading = scene.door().session().read();
+        if (stagedSize(scene, reading) == scene.hop().image().sizeBytes()) {
+            return new Looked.NotNeeded("%s is on the device already".formatted(scene.file()));
+        }
+        return switch (roomFor(scene, reading)) {
+            case Room.Enough(long free) -> new Looked.NotNeeded("%,d bytes free, %,d needed".formatted(free, needed(scene, reading)));
+            case Room.AfterRemoving(List<StoredFile> files, long free) ->
+                    new Looked.ToDo("%,d bytes free".formatted(needed(scene, reading)), "removing %s gives %,d bytes".formatted(names(files), free));
+            case Room.Short(long missing, List<StoredFile> removable) -> new Looked.Impossible(new Trouble(
+                    "room for %s, %,d bytes".formatted(scene.file(), scene.hop().image().sizeBytes()),
+                    "%,d bytes short even after removing %s".formatted(missing, removable.isEmpty() ? "nothing, since no old image may go" : names(removable)),
+                    "Move files that are not images off the device by hand; the running, next and fallback image are never removed."));
+        };
+    }
+
+    private static long stagedSize(Scene scene, Reading reading) {
+        return volume(reading).find(scene.file()).map(StoredFile::sizeBytes).orElse(0L);
+    }
+
+    /** A partial or damaged copy under the image's name gives its room back before the copy. */
+    private static long needed(Scene scene, Reading reading) {
+        return scene.hop().image().sizeBytes() - stagedSize(scene, reading);
+    }
+
+    private static Room roomFor(Scene scene, Reading reading) {
+        Set<String> stillNeeded = new HashSet<>();
+        scene.unit().hops().stream().filter(h -> h.ordinal() >= scene.hopPlan().ordinal()).forEach(h -> stillNeeded.add(h.hop().image().fileName()));
+        return Room.plan(volume(reading), reading.boot(), needed(scene, reading), scene.unit().knownImages(), stillNeeded);
+    }
+
+    private static Volume volume(Reading reading) {
+        return reading.imageVolume().orElse(new Volume("none", 0, 0, List.of()));
+    }
+
+    private static String names(List<StoredFile> files) {
+        return files.stream().map(StoredFile::name).collect(Collectors.joining(", "));
+    }
+
+    @Override
+    public void act(Scene scene) {
+        if (roomFor(scene, scene.door().session().read()) instanceof Room.AfterRemoving(List<StoredFile> files, long _)) {
+            files.forEach(file -> scene.door().session().delete(file.name()));
+        }
+    }
+
+    @Override
+    public Proof prove(Scene scene) {
+        Reading reading = scene.door().session().read();
+        long free = volume(reading).freeBytes();
+        Optional<Trouble> trouble = free >= needed(scene, reading) ? Optional.empty() : Optional.of(new Trouble(
+                "%,d bytes free".formatted(needed(scene, reading)), "%,d bytes free after removing".formatted(free), "Look at the device's storage by hand."));
+        return trouble.<Proof>map(Proof.Unproven::new).orElseGet(() -> new Proof.Proven("", "%,d bytes free".formatted(free), Evidence.NONE));
+    }
+}

@@ -1,0 +1,75 @@
+package calmstep.core.step;
+
+import calmstep.core.compare.Change;
+import calmstep.core.compare.ConfigurationComparison;
+import calmstep.core.compare.ReadingComparison;
+import calmstep.core.device.Backups.Kept;
+import calmstep.core.device.ConfigurationKind;
+import calmstep.core.device.Trouble;
+import calmstep.core.fleet.Reading;
+import java.time.Duration;
+import java.util.List;
+import java.util.Optional;
+
+/** The release, the file that was started and the saved choice equal the plan; what else changed is compared and kept. */
+final class ProveRelease implements Step {
+    /** How long interfaces and neighbours may take to come up before their absence is reported. */
+    private static final Duration SETTLES_WITHIN = Duration.ofMinutes(5);
+
+    @Override
+    public Looked look(Scene scene) {
+        Reading reading = scene.door().session().read();
+        Optional<Trouble> trouble = difference(scene, reading);
+        if (trouble.isPresent()) {
+            return new Looked.Impossible(trouble.get());
+        }
+        List<Change> changes = scene.before().map(before -> ReadingComparison.of(before, reading)).orElse(List.of());
+        List<String> cautions = changes.stream().filter(c -> c.weight() == Change.Weight.CAUTION).map(Change::sentence).toList();
+        if (!cautions.isEmpty() && mayStillSettle(scene)) {
+            return new Looked.NotYet(String.join("; ", cautions), Duration.ofMillis(500));
+        }
+        Optional<ConfigurationComparison> configuration = runningBefore(scene)
+                .map(before -> scene.talk().compare(before, scene.door().session().configuration(ConfigurationKind.RUNNING)));
+        return new Looked.Shown(expected(scene), seen(reading, cautions, configuration), new Evidence(Optional.of(reading), changes, configuration));
+    }
+
+    private static boolean mayStillSettle(Scene scene) {
+        Duration settled = scene.paced(scene.hop().dark().plus(SETTLES_WITHIN));
+        return scene.restart().filter(r -> Duration.between(r.at(), scene.now()).compareTo(settled) < 0).isPresent();
+    }
+
+    private static Optional<String> runningBefore(Scene scene) {
+        return scene.backups().kept(scene.hopPlan().ordinal()).stream()
+                .filter(kept -> kept.kind() == ConfigurationKind.RUNNING)
+                .findFirst()
+                .map((Kept kept) -> scene.backups().readBack(kept));
+    }
+
+    private static Optional<Trouble> difference(Scene scene, Reading reading) {
+        String wanted = scene.hop().to();
+        if (!reading.system().equals(wanted) || !reading.boot().running().equals(scene.file())) {
+            String old = reading.system().equals(scene.hop().from()) ? "it came back on the old release %s" : "it runs %s";
+            return Optional.of(new Trouble("it runs %s from %s".formatted(wanted, scene.file()),
+                    (old + ", from %s").formatted(reading.system(), reading.boot().running()),
+                    "The device did not start the chosen image. Read its start-up messages; the old release serves meanwhile."));
+        }
+        if (!reading.boot().next().equals(scene.file()) || !reading.boot().saved()) {
+            return Optional.of(new Trouble("next %s, saved".formatted(scene.file()),
+                    "next %s, %s".formatted(reading.boot().next(), reading.boot().saved() ? "saved" : "not saved"),
+                    "It runs the new release from memory only; the next restart would undo it. Save the choice and try again."));
+        }
+        return Optional.empty();
+    }
+
+    private static String expected(Scene scene) {
+        return "runs %s from %s, choice saved, nothing lost".formatted(scene.hop().to(), scene.file());
+    }
+
+    private static String seen(Reading reading, List<String> cautions, Optional<ConfigurationComparison> configuration) {
+        String lines = configuration.filter(c -> !c.isSame())
+                .map(c -> "; configuration: %d lines dropped, %d added".formatted(c.dropped().size(), c.added().size()))
+                .orElse("; configuration unchanged");
+        return "runs %s from %s%s%s".formatted(reading.system(), reading.boot().running(), lines,
+                cautions.isEmpty() ? "" : "; look at: " + String.join("; ", cautions));
+    }
+}

@@ -1,0 +1,71 @@
+package calmstep.core.step;
+
+import calmstep.core.device.DeviceDoor.Whereabouts;
+import calmstep.core.device.DeviceSession;
+import calmstep.core.device.DeviceTrouble;
+import calmstep.core.device.Trouble;
+import java.time.Duration;
+import java.util.Optional;
+
+/**
+ * Restarts the device, once. The intent holds the device's mark of its last start: whoever finds the intent later compares. Another
+ * mark means that the restart has happened. The same mark shortly after the intent may be a device that has the order and has not gone
+ * down yet, so it is given time before the order is repeated; no answer means that it is on its way.
+ */
+final class RestartDevice implements Step {
+    private static final Duration GOES_DOWN_WITHIN = Duration.ofSeconds(10);
+    private static final Duration AGAIN = Duration.ofSeconds(1);
+
+    @Override
+    public Looked look(Scene scene) {
+        if (scene.intent().isPresent()) {
+            return lookAfterIntent(scene, scene.intent().get());
+        }
+        return due(scene, scene.door().session());
+    }
+
+    private static Looked lookAfterIntent(Scene scene, Intent intent) {
+        if (!(scene.door().whereabouts() instanceof Whereabouts.AtCommandLine)) {
+            return new Looked.Shown("the device goes down", "it does not answer; the order was given at %s".formatted(intent.at()), Evidence.NONE);
+        }
+        Optional<String> mark = markOf(scene);
+        if (mark.isEmpty() || Duration.between(intent.at(), scene.now()).compareTo(GOES_DOWN_WITHIN) < 0 && mark.get().equals(intent.bootMark())) {
+            return new Looked.NotYet("waiting whether the order that was given at %s is carried out".formatted(intent.at()), AGAIN);
+        }
+        return mark.get().equals(intent.bootMark())
+                ? due(scene, scene.door().session())
+                : new Looked.Shown("one restart for this hop", "it has restarted since the order: %s".formatted(mark.get()), Evidence.NONE);
+    }
+
+    /** Empty while the line is accepted but lost again: a device that is just going down, or just coming up. */
+    private static Optional<String> markOf(Scene scene) {
+        try {
+            return Optional.of(scene.door().session().bootMark());
+        } catch (DeviceTrouble lost) {
+            return switch (lost.kind()) {
+                case NO_ANSWER, LINK_LOST, TIMED_OUT -> Optional.empty();
+                default -> throw lost;
+            };
+        }
+    }
+
+    private static Looked due(Scene scene, DeviceSession session) {
+        var boot = session.read().boot();
+        if (!boot.next().equals(scene.file()) || !boot.saved()) {
+            return new Looked.Impossible(new Trouble("next %s, saved, before the restart".formatted(scene.file()),
+                    "next %s, %s".formatted(boot.next(), boot.saved() ? "saved" : "not saved"),
+                    "Somebody changed the boot choice. Look at the device before it is restarted."));
+        }
+        return new Looked.ToDo("one restart into %s".formatted(scene.file()), "runs %s".formatted(boot.running()), Optional.of(session.bootMark()));
+    }
+
+    @Override
+    public void act(Scene scene) {
+        scene.door().session().restart();
+    }
+
+    @Override
+    public Proof prove(Scene scene) {
+        return new Proof.Proven("", "the device took the order", Evidence.NONE);
+    }
+}

@@ -1,0 +1,27 @@
+package calmstep.core.step;
+
+import java.util.Locale;
+
+/** The steps, in their order. */
+public enum StepName {
+    CHECK,
+    BACK_UP,
+    MAKE_ROOM,
+    STAGE,
+    CONFIRM_IMAGE,
+    CHOOSE_BOOT,
+    RESTART,
+    COME_BACK,
+    PROVE,
+    TIDY;
+
+    /** @throws IllegalArgumentException for a word that is not a step */
+    public static StepName parse(String text) {
+        return valueOf(text.replace('-', '_').toUpperCase(Locale.ROOT));
+    }
+
+    @Override
+    public String toString() {
+        return name().toLowerCase(Locale.ROOT).replace('_', '-');
+    }
+}

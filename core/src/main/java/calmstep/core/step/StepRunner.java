@@ -1,0 +1,43 @@
+package calmstep.core.step;
+
+import calmstep.core.device.DeviceTrouble;
+import java.time.Clock;
+import java.time.Duration;
+
+/** Plays look, act and prove of one step, with the intent written down before the act. */
+public final class StepRunner {
+    private final Clock clock;
+
+    public StepRunner(Clock clock) {
+        this.clock = clock;
+    }
+
+    /** Takes one step one try further. What the journal throws comes out: without a journal nothing is done. */
+    public StepOutcome carry(StepName name, Scene scene, Journal journal) {
+        Step step = Steps.of(name);
+        try {
+            journal.looking();
+            return switch (step.look(scene)) {
+                case Looked.NotNeeded(String seen) -> new StepOutcome.NotNeeded(seen);
+                case Looked.Shown(String expected, String seen, Evidence evidence) -> new StepOutcome.Done(expected, seen, evidence);
+                case Looked.Impossible(var trouble) -> new StepOutcome.Failed(trouble);
+                case Looked.NotYet(String seen, Duration again) -> new StepOutcome.Waiting(seen, again);
+                case Looked.ToDo toDo -> actAndProve(step, toDo, scene, journal);
+            };
+        } catch (DeviceTrouble trouble) {
+            return new StepOutcome.Failed(trouble.trouble());
+        }
+    }
+
+    private StepOutcome actAndProve(Step step, Looked.ToDo toDo, Scene scene, Journal journal) {
+        journal.acting(new Intent(clock.instant(), toDo.bootMark().orElse("")), toDo.expected(), toDo.seen());
+        step.act(scene);
+        journal.proving();
+        return switch (step.prove(scene)) {
+            case Proof.Proven(String expected, String seen, Evidence evidence) ->
+                    new StepOutcome.Done(expected.isEmpty() ? toDo.expected() : expected, seen, evidence);
+            case Proof.Unproven(var trouble) -> new StepOutcome.Failed(trouble);
+            case Proof.NotYet(String seen, Duration again) -> new StepOutcome.Waiting(seen, again);
+        };
+    }
+}

@@ -1,0 +1,24 @@
+package calmstep.core.step;
+
+import java.util.Locale;
+
+/** State of a step. */
+public enum StepState {
+    DUE,
+    LOOKING,
+    ACTING,
+    PROVING,
+    DONE,
+    NOT_NEEDED,
+    FAILED,
+    SKIPPED;
+
+    public boolean isFinished() {
+        return this == DONE || this == NOT_NEEDED || this == SKIPPED;
+    }
+
+    @Override
+    public String toString() {
+        return name().toLowerCase(Locale.ROOT).replace('_', '-');
+    }
+}

@@ -1,0 +1,21 @@
+package calmstep.core.step;
+
+/** Which step does what. */
+final class Steps {
+    private Steps() {}
+
+    static Step of(StepName name) {
+        return switch (name) {
+            case CHECK -> new CheckDevice();
+            case BACK_UP -> new BackUpConfiguration();
+            case MAKE_ROOM -> new MakeRoom();
+            case STAGE -> new StageImage();
+            case CONFIRM_IMAGE -> new ConfirmImage();
+            case CHOOSE_BOOT -> new ChooseBoot();
+            case RESTART -> new RestartDevice();
+            case COME_BACK -> new ComeBack();
+            case PROVE -> new ProveRelease();
+            case TIDY -> new TidyImages();
+        };
+    }
+}

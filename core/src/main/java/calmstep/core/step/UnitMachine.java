@@ -1,0 +1,91 @@
+package calmstep.core.step;
+
+import calmstep.core.step.UnitPlan.HopPlan;
+import java.util.ArrayList;
+import java.util.List;
+
+/** The state machine of a unit. Pure: records in, records out. */
+public final class UnitMachine {
+    /** A damaged copy is fetched once more from scratch; a second damaged copy is a person's matter. */
+    private static final int COPIES_TRIED = 2;
+
+    private UnitMachine() {}
+
+    /** All steps of a plan, due. */
+    public static List<StepRecord> start(UnitPlan plan) {
+        List<StepRecord> records = new ArrayList<>();
+        for (HopPlan hop : plan.hops()) {
+            hop.steps().forEach(name -> records.add(new StepRecord(hop.ordinal(), name, StepState.DUE, 0)));
+        }
+        return List.copyOf(records);
+    }
+
+    /**
+     * The next thing to do. The gate stands before the first change of a boot choice, not only before the restart: behind it, even a
+     * power cut would start the new image.
+     */
+    public static Next next(UnitPlan plan, List<StepRecord> records, boolean gateOpen) {
+        for (StepRecord record : records) {
+            if (record.state() == StepState.FAILED) {
+                return new Next.Stuck(record);
+            }
+            if (!record.state().isFinished()) {
+                return record.name() == StepName.CHOOSE_BOOT && !gateOpen ? new Next.AtGate(record, question(plan)) : new Next.Carry(record);
+            }
+        }
+        return new Next.Settled();
+    }
+
+    private static String question(UnitPlan plan) {
+        String restarts = plan.restarts() == 1 ? "restarts once" : "restarts %d times".formatted(plan.restarts());
+        String dark = "is dark for about %d min in all".formatted(Math.max(1, plan.dark().toMinutes()));
+        String affected = plan.serves().isEmpty() ? "Nobody wrote down who stands behind it." : "Without network meanwhile: %s.".formatted(plan.serves());
+        return "%s %s and %s, from %s to %s. %s Its images are staged and proven, its configuration is backed up."
+                .formatted(plan.device(), restarts, dark, plan.from(), plan.to(), affected);
+    }
+
+    /** The records after a step failed: the first damaged copy sends the unit back to staging, everything else stops it. */
+    public static List<StepRecord> afterFailure(List<StepRecord> records, StepRecord failed) {
+        boolean copyAgain = failed.name() == StepName.CONFIRM_IMAGE
+                && records.stream().anyMatch(r -> r.hop() == failed.hop() && r.name() == StepName.STAGE && r.attempts() < COPIES_TRIED);
+        return records.stream()
+                .map(r -> copyAgain && r.hop() == failed.hop() && (r.name() == StepName.STAGE || r.name() == StepName.CONFIRM_IMAGE)
+                        ? r.with(StepState.DUE)
+                        : r)
+                .map(r -> !copyAgain && r.hop() == failed.hop() && r.name() == failed.name() ? r.with(StepState.FAILED) : r)
+                .toList();
+    }
+
+    /** The records when a failed step is tried again: it is due, and will look first. */
+    public static List<StepRecord> retried(List<StepRecord> records) {
+        return records.stream().map(r -> r.state() == StepState.FAILED ? r.with(StepState.DUE) : r).toList();
+    }
+
+    public static UnitState stateOf(List<StepRecord> records) {
+        boolean changing = false;
+        boolean begun = false;
+        for (StepRecord record : records) {
+            if (record.state() == StepState.FAILED) {
+                return UnitState.STUCK;
+            }
+            if (!record.state().isFinished()) {
+                return stateAt(record, changing, begun || record.state() != StepState.DUE);
+            }
+            begun = true;
+            changing |= record.name() == StepName.CHOOSE_BOOT;
+        }
+        return UnitState.SETTLED;
+    }
+
+    private static UnitState stateAt(StepRecord record, boolean changing, boolean begun) {
+        if (!begun) {
+            return UnitState.WAITING;
+        }
+        return switch (record.name()) {
+            case CHECK, BACK_UP, MAKE_ROOM, STAGE, CONFIRM_IMAGE -> changing ? UnitState.CHANGING : UnitState.PREPARING;
+            case CHOOSE_BOOT -> changing ? UnitState.CHANGING : UnitState.STAGED;
+            case RESTART, COME_BACK -> UnitState.CHANGING;
+            case PROVE, TIDY -> UnitState.PROVING;
+        };
+    }
+}

@@ -1,0 +1,76 @@
+package calmstep.core.step;
+
+import calmstep.core.path.Hop;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.List;
+import java.util.Set;
+
+/**
+ * What a plan wants of one unit.
+ *
+ * @param readAt              time of the reading that the plan was worked out from
+ * @param serial              the box that was read; another one is not touched
+ * @param configurationSha256 its configuration at that time
+ * @param saveFirst           whether a person decided that unsaved changes are saved first
+ * @param serves              who loses service when it restarts, in users' words; may be empty
+ * @param giveUpAfter         how long after a restart the device is given up
+ * @param knownImages         names of the family's published images: what may be removed to make room
+ */
+public record UnitPlan(
+        String device,
+        String site,
+        String address,
+        Instant readAt,
+        String serial,
+        String configurationSha256,
+        boolean saveFirst,
+        String serves,
+        Duration giveUpAfter,
+        Set<String> knownImages,
+        List<HopPlan> hops) {
+    public UnitPlan {
+        knownImages = java.util.Collections.unmodifiableSet(new java.util.TreeSet<>(knownImages));
+        hops = List.copyOf(hops);
+    }
+
+    /**
+     * A hop with the steps that it needs.
+     *
+     * @param ordinal counted from 1
+     */
+    public record HopPlan(int ordinal, Hop hop, List<StepName> steps) {
+        public HopPlan {
+            steps = List.copyOf(steps);
+        }
+    }
+
+    /** The steps that a hop needs: old images are tidied away once, behind the last hop. */
+    public static List<StepName> stepsOf(boolean lastHop) {
+        return java.util.Arrays.stream(StepName.values()).filter(step -> lastHop || step != StepName.TIDY).toList();
+    }
+
+    public UnitPlan withSaveFirst(boolean save) {
+        return new UnitPlan(device, site, address, readAt, serial, configurationSha256, save, serves, giveUpAfter, knownImages, hops);
+    }
+
+    public HopPlan hop(int ordinal) {
+        return hops.get(ordinal - 1);
+    }
+
+    public String from() {
+        return hops.getFirst().hop().from();
+    }
+
+    public String to() {
+        return hops.getLast().hop().to();
+    }
+
+    public int restarts() {
+        return hops.stream().mapToInt(h -> h.hop().restarts()).sum();
+    }
+
+    public Duration dark() {
+        return hops.stream().map(h -> h.hop().dark()).reduce(Duration.ZERO, Duration::plus);
+    }
+}

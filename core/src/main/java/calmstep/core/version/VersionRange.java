@@ -1,0 +1,108 @@
+package calmstep.core.version;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+
+/**
+ * A set of versions: one or more stretches, each with a lower and an upper bound or none.
+ *
+ * @param text      as it was written
+ * @param stretches a version is in the range when it is in one of them
+ */
+public record VersionRange(String text, List<Stretch> stretches) {
+    private static final Pattern INTERVAL = Pattern.compile("([\\[(])\\s*([^,]*?)\\s*,\\s*([^,]*?)\\s*([\\])])");
+    private static final Pattern COMPARISON = Pattern.compile("(>=|<=|>|<|=)?\\s*(.+)");
+
+    /** A bound, and whether it is in itself. */
+    record Bound(Version version, boolean included) {}
+
+    record Stretch(Optional<Bound> lower, Optional<Bound> upper) {
+        boolean contains(Version version) {
+            return lower.map(b -> above(version.compareTo(b.version()), b)).orElse(true)
+                    && upper.map(b -> above(b.version().compareTo(version), b)).orElse(true);
+        }
+
+        private static boolean above(int comparison, Bound bound) {
+            return comparison > 0 || comparison == 0 && bound.included();
+        }
+
+        boolean isEmpty() {
+            return lower.isPresent() && upper.isPresent() && !contains(lower.get().version()) && !contains(upper.get().version())
+                    && lower.get().version().compareTo(upper.get().version()) >= 0
+                    || lower.isPresent() && upper.isPresent() && lower.get().version().compareTo(upper.get().version()) > 0;
+        }
+    }
+
+    public static final VersionRange ANY = new VersionRange("any", List.of(new Stretch(Optional.empty(), Optional.empty())));
+
+    /**
+     * Reads {@code any}, {@code 2.6.3}, {@code >= 2.6.3}, {@code >= 2.6 and < 2.8}, {@code [5.2.7, 6.0)}, {@code (, 3.0]}; several
+     * are joined by {@code or}.
+     *
+     * @throws IllegalArgumentException when a part is malformed, or holds no version at all
+     */
+    public static VersionRange parse(String text, VersionScheme scheme) {
+        if (text.strip().equals("any")) {
+            return ANY;
+        }
+        List<Stretch> stretches = new ArrayList<>();
+        for (String part : text.split("\\s+or\\s+")) {
+            Stretch stretch = stretchOf(part.strip(), scheme);
+            if (stretch.isEmpty()) {
+                throw new IllegalArgumentException("No version can be in \"%s\": its lower bound is above its upper bound.".formatted(part));
+            }
+            stretches.add(stretch);
+        }
+        return new VersionRange(text, List.copyOf(stretches));
+    }
+
+    private static Stretch stretchOf(String part, VersionScheme scheme) {
+        Matcher interval = INTERVAL.matcher(part);
+        if (interval.matches()) {
+            return new Stretch(boundOf(interval.group(2), interval.group(1).equals("["), scheme),
+                    boundOf(interval.group(3), interval.group(4).equals("]"), scheme));
+        }
+        Optional<Bound> lower = Optional.empty();
+        Optional<Bound> upper = Optional.empty();
+        for (String comparison : part.split("\\s+and\\s+")) {
+            Matcher matcher = COMPARISON.matcher(comparison.strip());
+            if (!matcher.matches()) {
+                throw new IllegalArgumentException("Expected a range such as \">= 2.6.3\" or \"[2.6, 2.8)\", saw \"%s\".".formatted(part));
+            }
+            Version version = scheme.parse(matcher.group(2));
+            String sign = matcher.group(1) == null ? "=" : matcher.group(1);
+            if (!sign.startsWith("<")) {
+                lower = Optional.of(new Bound(version, sign.endsWith("=")));
+            }
+            if (!sign.startsWith(">")) {
+                upper = Optional.of(new Bound(version, sign.endsWith("=")));
+            }
+        }
+        return new Stretch(lower, upper);
+    }
+
+    private static Optional<Bound> boundOf(String text, boolean included, VersionScheme scheme) {
+        return text.isEmpty() ? Optional.empty() : Optional.of(new Bound(scheme.parse(text), included));
+    }
+
+    public boolean contains(Version version) {
+        return stretches.stream().anyMatch(stretch -> stretch.contains(version));
+    }
+
+    /** Every version that the range names as a bound: a catalogue checks that its releases hold them. */
+    public List<Version> named() {
+        return stretches.stream()
+                .flatMap(s -> java.util.stream.Stream.concat(s.lower().stream(), s.upper().stream()))
+                .map(Bound::version)
+                .distinct()
+                .toList();
+    }
+
+    @Override
+    public String toString() {
+        return text;
+    }
+}

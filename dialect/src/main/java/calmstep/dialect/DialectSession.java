@@ -1,0 +1,137 @@
+package calmstep.dialect;
+
+import calmstep.core.compare.ConfigurationComparison;
+import calmstep.core.device.ConfigurationKind;
+import calmstep.core.device.DeviceSession;
+import calmstep.core.device.DeviceTrouble.Kind;
+import calmstep.core.fleet.Reading;
+import calmstep.core.step.Digests;
+import calmstep.dialect.Dialect.ActCommand;
+import calmstep.dialect.Dialect.ConfigurationCommand;
+import calmstep.dialect.Dialect.ReadCommand;
+import calmstep.dialect.Dialect.What;
+import java.net.URI;
+import java.time.InstantSource;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.regex.Matcher;
+
+/** A session with a device whose family a dialect describes. */
+final class DialectSession implements DeviceSession {
+    private final Dialect dialect;
+    private final Line line;
+    private final Exchange exchange;
+    private final InstantSource clock;
+
+    DialectSession(Dialect dialect, Line line, Exchange exchange, InstantSource clock) {
+        this.dialect = dialect;
+        this.line = line;
+        this.exchange = exchange;
+        this.clock = clock;
+    }
+
+    @Override
+    public Reading read() {
+        Answers answers = new Answers(dialect, exchange);
+        dialect.readings().forEach(answers::ask);
+        String settings = String.join("\n", ConfigurationComparison.linesOf(configuration(ConfigurationKind.RUNNING), dialect.volatileLines()));
+        return answers.reading(clock.instant(), Digests.sha256(settings));
+    }
+
+    @Override
+    public String bootMark() {
+        Answers answers = new Answers(dialect, exchange);
+        ReadCommand command = dialect.readings().stream()
+                .filter(r -> r.finds().stream().anyMatch(f -> f.what() == What.BOOT_MARK))
+                .findFirst()
+                .orElseThrow();
+        answers.ask(command);
+        return answers.text(What.BOOT_MARK);
+    }
+
+    @Override
+    public String configuration(ConfigurationKind kind) {
+        ConfigurationCommand command = dialect.configurations().get(kind.toString());
+        String answer = exchange.command(command.send(), List.of(), dialect.answersWithin().multipliedBy(4), false);
+        Matcher end = command.endMark().matcher(answer);
+        if (!end.find()) {
+            throw exchange.trouble(Kind.UNREADABLE_ANSWER, "the %s configuration up to its end mark".formatted(kind),
+                    "%d characters without one".formatted(answer.length()), "The answer was cut. Try again.", answer);
+        }
+        return answer.substring(0, end.end()) + "\n";
+    }
+
+    @Override
+    public void save() {
+        act("save", Map.of());
+    }
+
+    @Override
+    public Optional<String> whyNotReached(URI source) {
+        for (ActCommand command : dialect.acts().get("reach")) {
+            String answer = play(command, Map.of("source", source.toString()));
+            if (!command.expect().matcher(answer).find()) {
+                return Optional.of(dialect.masked(answer.strip()));
+            }
+        }
+        return Optional.empty();
+    }
+
+    @Override
+    public void fetch(URI source, String fileName) {
+        act("fetch", Map.of("source", source.toString(), "file", fileName));
+    }
+
+    @Override
+    public Optional<String> sha256Of(String fileName) {
+        return act("digest", Map.of("file", fileName));
+    }
+
+    @Override
+    public void delete(String fileName) {
+        act("delete", Map.of("file", fileName));
+    }
+
+    @Override
+    public void choose(String next, String fallback) {
+        act("choose", Map.of("file", next, "fallback", fallback));
+    }
+
+    @Override
+    public void restart() {
+        act("restart", Map.of());
+    }
+
+    @Override
+    public void close() {
+        line.close();
+    }
+
+    private String play(ActCommand command, Map<String, String> values) {
+        String text = command.send();
+        for (Map.Entry<String, String> value : values.entrySet()) {
+            text = text.replace("{" + value.getKey() + "}", value.getValue());
+        }
+        return exchange.command(text, command.answers(), command.within(), command.endsLine());
+    }
+
+    /** The value that the last command's answer shows; empty when it shows that there is none. */
+    private Optional<String> act(String name, Map<String, String> values) {
+        Optional<String> result = Optional.empty();
+        for (ActCommand command : dialect.acts().get(name)) {
+            String answer = play(command, values);
+            if (command.absent().isPresent() && command.absent().get().matcher(answer).find()) {
+                return Optional.empty();
+            }
+            Matcher expected = command.expect().matcher(answer);
+            if (!expected.find()) {
+                throw exchange.trouble(Kind.UNREADABLE_ANSWER, "an answer to \"%s\" that shows \"%s\"".formatted(name, command.expect()),
+                        answer.isBlank() ? "an empty answer" : "\"%s\"".formatted(dialect.masked(answer.strip().lines().reduce((_, b) -> b).orElse(""))),
+                        "The device did not confirm. Look at its last lines before trying again.", answer);
+            }
+            result = command.expect().namedGroups().containsKey("value") ? Optional.ofNullable(expected.group("value")) : Optional.empty();
+        }
+        return result;
+    }
+}

@@ -1,0 +1,207 @@
+package calmstep.dialect;
+
+import calmstep.core.text.Complaints;
+import calmstep.core.text.Nearest;
+import calmstep.core.text.RejectedText;
+import calmstep.core.text.Section;
+import calmstep.dialect.Dialect.ActCommand;
+import calmstep.dialect.Dialect.Answer;
+import calmstep.dialect.Dialect.ConfigurationCommand;
+import calmstep.dialect.Dialect.ErrorLine;
+import calmstep.dialect.Dialect.Find;
+import calmstep.dialect.Dialect.Pager;
+import calmstep.dialect.Dialect.ReadCommand;
+import calmstep.dialect.Dialect.What;
+import java.time.Duration;
+import java.util.Arrays;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import java.util.regex.PatternSyntaxException;
+
+/** Reads a dialect file (format 1, {@code docs/formats.md}) and checks it as a whole. */
+public final class DialectText {
+    /** The acts that a session needs; a dialect that lacks one is refused. */
+    static final List<String> ACTS = List.of("save", "reach", "fetch", "digest", "delete", "choose", "restart");
+
+    private static final List<What> NEEDED =
+            List.of(What.SERIAL, What.BOOT_MARK, What.RELEASE, What.RUNNING, What.NEXT, What.SAVED, What.UNSAVED, What.VOLUME, What.FILE);
+    private static final Pattern PLACE = Pattern.compile("\\{([a-z]+)}");
+    private static final List<String> PLACES = List.of("file", "fallback", "source");
+
+    private final Complaints complaints = new Complaints();
+    private final Section top;
+
+    private DialectText(String file, String text) {
+        top = Section.ofText(file, text, complaints);
+    }
+
+    /**
+     * @throws RejectedText with everything that is wrong, each at its line and column
+     */
+    public static Dialect read(String file, String text) {
+        return new DialectText(file, text).read();
+    }
+
+    private Dialect read() {
+        if (top.number("dialect", 0) != 1) {
+            top.complain("dialect", "Expected \"dialect: 1\", the format that this version reads.");
+        }
+        String family = top.text("family");
+        Duration within = top.duration("answers-within", Duration.ofSeconds(15));
+        Dialect dialect = new Dialect(family, top.text("title", family), pattern(top, "prompt"), top.section("pager").map(this::pager),
+                pattern(top, "question"), top.text("back-out", "\u0003"),
+                top.sections("errors").stream().map(this::errorLine).toList(), within, findPattern(top, "loader-prompt"),
+                top.sections("reading").stream().map(this::readCommand).toList(), configurations(), acts(within),
+                patterns("volatile-lines"), patterns("secrets"));
+        checkNeeded(dialect);
+        top.close();
+        complaints.throwIfAny();
+        return dialect;
+    }
+
+    private void checkNeeded(Dialect dialect) {
+        List<What> told = dialect.readings().stream().flatMap(r -> r.finds().stream()).map(Find::what).toList();
+        NEEDED.stream().filter(what -> !told.contains(what)).forEach(what ->
+                top.complain("reading", "No command of the reading tells \"%s\"; a run needs it.".formatted(word(what))));
+    }
+
+    private static String word(What what) {
+        return what.name().toLowerCase(Locale.ROOT).replace('_', '-');
+    }
+
+    private Pattern pattern(Section section, String key) {
+        if (!section.has(key)) {
+            section.text(key);
+        }
+        return findPattern(section, key).orElse(Pattern.compile("(?!)"));
+    }
+
+    private static Optional<Pattern> findPattern(Section section, String key) {
+        return section.find(key, DialectText::compile);
+    }
+
+    private static Pattern compile(String text) {
+        try {
+            return Pattern.compile(text, Pattern.MULTILINE);
+        } catch (PatternSyntaxException broken) {
+            throw new IllegalArgumentException("This is not a regular expression: %s near position %d in \"%s\"."
+                    .formatted(broken.getDescription(), broken.getIndex() + 1, text), broken);
+        }
+    }
+
+    private List<Pattern> patterns(String key) {
+        return top.sections(key).stream().map(section -> {
+            try (section) {
+                return pattern(section, "shows");
+            }
+        }).toList();
+    }
+
+    private Pager pager(Section section) {
+        try (section) {
+            return new Pager(pattern(section, "shows"), section.text("press"));
+        }
+    }
+
+    private ErrorLine errorLine(Section section) {
+        try (section) {
+            return new ErrorLine(pattern(section, "shows"), section.text("means"));
+        }
+    }
+
+    private ReadCommand readCommand(Section section) {
+        try (section) {
+            return new ReadCommand(section.text("send"), section.sections("tells").stream().map(this::find).toList());
+        }
+    }
+
+    private Find find(Section section) {
+        try (section) {
+            What what = section.require("what", DialectText::whatOf).orElse(What.FACT);
+            Pattern shows = pattern(section, "shows");
+            String kind = section.text("kind", what == What.RELEASE ? "system" : "");
+            for (String group : groupsOf(what)) {
+                if (!shows.namedGroups().containsKey(group)) {
+                    section.complain("shows", "A pattern that tells \"%s\" needs the group (?<%s>…).".formatted(word(what), group));
+                }
+            }
+            return new Find(what, kind, shows, section.flag("optional", false));
+        }
+    }
+
+    private static What whatOf(String text) {
+        List<String> words = Arrays.stream(What.values()).map(DialectText::word).toList();
+        if (!words.contains(text)) {
+            throw new IllegalArgumentException("\"%s\" is nothing that an answer can tell; %s".formatted(text, Nearest.hint(text, words)));
+        }
+        return What.valueOf(text.toUpperCase(Locale.ROOT).replace('-', '_'));
+    }
+
+    private static List<String> groupsOf(What what) {
+        return switch (what) {
+            case HOST_NAME, MODEL, REVISION, SERIAL, BOOT_MARK, RELEASE, RUNNING, NEXT, FALLBACK -> List.of("value");
+            case SAVED, UNSAVED -> List.of();
+            case VOLUME -> List.of("name", "size", "free");
+            case FILE -> List.of("name", "size");
+            case FACT -> List.of("name", "value");
+        };
+    }
+
+    private Map<String, ConfigurationCommand> configurations() {
+        Map<String, ConfigurationCommand> commands = new LinkedHashMap<>();
+        Optional<Section> given = top.section("configurations");
+        for (String kind : List.of("running", "startup")) {
+            Optional<Section> section = given.flatMap(g -> g.section(kind));
+            if (section.isEmpty()) {
+                top.complain("configurations", "The configuration \"%s\" is missing; a backup needs both.".formatted(kind));
+            }
+            section.ifPresent(s -> {
+                try (s) {
+                    commands.put(kind, new ConfigurationCommand(s.text("send"), pattern(s, "ends-with")));
+                }
+            });
+        }
+        given.ifPresent(Section::close);
+        return commands;
+    }
+
+    private Map<String, List<ActCommand>> acts(Duration within) {
+        Map<String, List<ActCommand>> acts = new LinkedHashMap<>();
+        Optional<Section> given = top.section("acts");
+        for (String act : ACTS) {
+            List<Section> commands = given.map(g -> g.sections(act)).orElse(List.of());
+            if (commands.isEmpty()) {
+                top.complain("acts", "The act \"%s\" is missing; a run needs it.".formatted(act));
+            }
+            acts.put(act, commands.stream().map(section -> actCommand(section, within)).toList());
+        }
+        given.ifPresent(Section::close);
+        return acts;
+    }
+
+    private ActCommand actCommand(Section section, Duration within) {
+        try (section) {
+            String send = section.text("send");
+            Matcher places = PLACE.matcher(send);
+            while (places.find()) {
+                if (!PLACES.contains(places.group(1))) {
+                    section.complain("send", "\"{%s}\" stands for nothing; %s".formatted(places.group(1), Nearest.hint(places.group(1), PLACES)));
+                }
+            }
+            List<Answer> answers = section.sections("asks").stream().map(this::answer).toList();
+            return new ActCommand(send, answers, pattern(section, "expect"), findPattern(section, "absent"),
+                    section.duration("within", within), section.flag("ends-line", false));
+        }
+    }
+
+    private Answer answer(Section section) {
+        try (section) {
+            return new Answer(pattern(section, "shows"), section.text("say"));
+        }
+    }
+}

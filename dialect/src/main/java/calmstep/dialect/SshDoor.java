@@ -1,0 +1,185 @@
+package calmstep.dialect;
+
+import calmstep.core.device.DeviceDoor;
+import calmstep.core.device.DeviceSession;
+import calmstep.core.device.DeviceTrouble;
+import calmstep.core.device.DeviceTrouble.Kind;
+import calmstep.core.device.Trouble;
+import java.io.IOException;
+import java.io.InputStream;
+import java.net.InetSocketAddress;
+import java.net.Socket;
+import java.net.SocketTimeoutException;
+import java.nio.charset.StandardCharsets;
+import java.security.PublicKey;
+import java.time.Duration;
+import java.time.InstantSource;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Optional;
+import org.apache.sshd.client.SshClient;
+import org.apache.sshd.client.keyverifier.ServerKeyVerifier;
+import org.apache.sshd.client.session.ClientSession;
+import org.apache.sshd.common.config.keys.KeyUtils;
+
+/**
+ * The way to a device over SSH, with its console line beside it. The first host key that is shown is remembered by the caller
+ * ({@link #seenHostKey()}); a device that shows another one later is not signed in to.
+ */
+public final class SshDoor implements DeviceDoor, AutoCloseable {
+    private static final Duration KNOCKS_FOR = Duration.ofMillis(1500);
+    private static final Duration SIGNS_IN_WITHIN = Duration.ofSeconds(10);
+
+    private final SshClient ssh;
+    private final Doors.Address address;
+    private final Dialect dialect;
+    private final Talk talk;
+    private final InstantSource clock;
+    private Optional<DeviceSession> open = Optional.empty();
+    private String seenHostKey = "";
+
+    SshDoor(SshClient ssh, Doors.Address address, Dialect dialect, Talk talk, InstantSource clock) {
+        this.ssh = ssh;
+        this.address = address;
+        this.dialect = dialect;
+        this.talk = talk;
+        this.clock = clock;
+    }
+
+    /** SHA-256 fingerprint of the key that the device showed; empty before the first session. */
+    public String seenHostKey() {
+        return seenHostKey;
+    }
+
+    @Override
+    public DeviceSession session() {
+        if (open.isEmpty()) {
+            open = Optional.of(signIn());
+        }
+        return open.get();
+    }
+
+    private DeviceSession signIn() {
+        ClientSession session = connect();
+        try {
+            session.setServerKeyVerifier(keyVerifier());
+            session.addPasswordIdentity(address.password());
+            session.auth().verify(SIGNS_IN_WITHIN);
+            Line line = new SshLine(session, SIGNS_IN_WITHIN);
+            Exchange exchange = new Exchange(dialect, line, talk, address.name());
+            exchange.greet();
+            return new DialectSession(dialect, line, exchange, clock);
+        } catch (IOException refused) {
+            session.close(true);
+            throw whyRefused(refused);
+        } catch (DeviceTrouble trouble) {
+            session.close(true);
+            throw trouble;
+        }
+    }
+
+    private ClientSession connect() {
+        try {
+            var future = ssh.connect(address.user(), new InetSocketAddress(address.host(), address.port()));
+            future.addListener(f -> Optional.ofNullable(f.getSession()).ifPresent(s -> ((ClientSession) s).setServerKeyVerifier(keyVerifier())));
+            return future.verify(KNOCKS_FOR.multipliedBy(2)).getSession();
+        } catch (IOException silent) {
+            throw new DeviceTrouble(Kind.NO_ANSWER, new Trouble("%s answers on SSH".formatted(address), "no answer: " + reasonOf(silent),
+                    "Look whether it has power and whether this network reaches it."));
+        }
+    }
+
+    private ServerKeyVerifier keyVerifier() {
+        return (_, _, key) -> {
+            seenHostKey = fingerprint(key);
+            return address.hostKey().isEmpty() || address.hostKey().equals(seenHostKey);
+        };
+    }
+
+    private static String fingerprint(PublicKey key) {
+        return KeyUtils.getFingerPrint(key);
+    }
+
+    private DeviceTrouble whyRefused(IOException refused) {
+        if (!address.hostKey().isEmpty() && !seenHostKey.isEmpty() && !address.hostKey().equals(seenHostKey)) {
+            return new DeviceTrouble(Kind.HOST_KEY_CHANGED, new Trouble("%s shows the host key %s, as last time".formatted(address, address.hostKey()),
+                    "the host key %s".formatted(seenHostKey),
+                    "Somebody may stand in between, or the device was replaced. Nothing was sent. If it was replaced, forget its old key."));
+        }
+        boolean authentication = String.valueOf(refused.getMessage()).contains("No more authentication methods");
+        return authentication
+                ? new DeviceTrouble(Kind.SIGN_IN_REFUSED, new Trouble("%s lets \"%s\" in".formatted(address, address.user()),
+                        "it refuses the user or the password", "Correct the login's user and password."))
+                : new DeviceTrouble(Kind.LINK_LOST, new Trouble("%s lets us sign in".formatted(address), reasonOf(refused),
+                        "If the device restarts, wait for it; else look at the link."));
+    }
+
+    private static String reasonOf(Throwable problem) {
+        Throwable deepest = problem;
+        while (deepest.getCause() != null && deepest.getCause() != deepest) {
+            deepest = deepest.getCause();
+        }
+        return deepest.getMessage() == null ? deepest.getClass().getSimpleName() : deepest.getMessage();
+    }
+
+    @Override
+    public Whereabouts whereabouts() {
+        if (open.isPresent()) {
+            close();
+        }
+        String seen;
+        try (Socket socket = knock(address.port()); InputStream in = socket.getInputStream()) {
+            byte[] greeting = in.readNBytes(4);
+            if (new String(greeting, StandardCharsets.US_ASCII).equals("SSH-")) {
+                return new Whereabouts.AtCommandLine();
+            }
+            seen = "the line is closed at once";
+        } catch (IOException silent) {
+            seen = "no answer on %s:%d".formatted(address.host(), address.port());
+        }
+        return atConsole().orElse(new Whereabouts.Silent(seen));
+    }
+
+    private Socket knock(int port) throws IOException {
+        Socket socket = new Socket();
+        try {
+            socket.connect(new InetSocketAddress(address.host(), port), (int) KNOCKS_FOR.toMillis());
+            socket.setSoTimeout((int) KNOCKS_FOR.toMillis());
+            return socket;
+        } catch (IOException silent) {
+            socket.close();
+            throw silent;
+        }
+    }
+
+    /** Presses return on the console line and looks for the boot loader's prompt. */
+    private Optional<Whereabouts> atConsole() {
+        if (address.consolePort() == 0 || dialect.loaderPrompt().isEmpty()) {
+            return Optional.empty();
+        }
+        StringBuilder seen = new StringBuilder();
+        try (Socket socket = knock(address.consolePort()); InputStream in = socket.getInputStream()) {
+            socket.getOutputStream().write("\n".getBytes(StandardCharsets.US_ASCII));
+            byte[] buffer = new byte[4096];
+            while (!dialect.loaderPrompt().get().matcher(seen).find()) {
+                int count = in.read(buffer);
+                if (count < 0) {
+                    return Optional.empty();
+                }
+                seen.append(new String(buffer, 0, count, StandardCharsets.UTF_8).replace("\r", ""));
+            }
+        } catch (SocketTimeoutException nothingMore) {
+            return Optional.empty();
+        } catch (IOException silent) {
+            return Optional.empty();
+        }
+        List<String> lines = Arrays.stream(seen.toString().split("\n")).filter(l -> !l.isBlank()).toList();
+        return Optional.of(new Whereabouts.InBootLoader(lines.subList(Math.max(0, lines.size() - 12), lines.size())));
+    }
+
+    @Override
+    public void close() {
+        open.ifPresent(DeviceSession::close);
+        open = Optional.empty();
+    }
+}

@@ -1,0 +1,61 @@
+package calmstep.practice;
+
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/** What happens between power and a running system: tries the chosen image, then the fallback, else waits at its prompt. */
+final class BootLoader {
+    /**
+     * @param image    what was started; empty when the boot loader kept the machine
+     * @param messages what it wrote on the console line
+     */
+    record Start(Optional<PracticeImage> image, List<String> messages) {}
+
+    private BootLoader() {}
+
+    static Start start(MachineDescription machine, Path storage, String next, String fallback, String settingsOf, boolean stopHere) {
+        List<String> messages = new ArrayList<>(List.of("board check good, memory good"));
+        if (stopHere) {
+            messages.add("start: image header does not match board " + machine.revision());
+            return new Start(Optional.empty(), messages);
+        }
+        for (String file : fallback.isEmpty() ? List.of(next) : List.of(next, fallback)) {
+            messages.add("start: trying " + file);
+            PracticeImage.Checked checked = PracticeImage.check(storage.resolve(file));
+            Optional<String> refusal = checked.image().isEmpty() ? Optional.of(checked.problem()) : refusal(machine, checked.image().get(), settingsOf);
+            if (refusal.isEmpty()) {
+                messages.add("start: " + file + " runs");
+                return new Start(checked.image(), messages);
+            }
+            messages.add("start: " + file + " not started: " + refusal.get());
+        }
+        return new Start(Optional.empty(), messages);
+    }
+
+    private static Optional<String> refusal(MachineDescription machine, PracticeImage image, String settingsOf) {
+        if (!image.family().equals(machine.family())) {
+            return Optional.of("made for " + image.family());
+        }
+        if (!image.revisions().contains(machine.revision())) {
+            return Optional.of("made for board " + String.join(", ", image.revisions()) + ", this is " + machine.revision());
+        }
+        if (compare(settingsOf, image.takesSettingsFrom()) < 0) {
+            return Optional.of("the settings were written by " + settingsOf + ", it reads those of " + image.takesSettingsFrom() + " and later");
+        }
+        return Optional.empty();
+    }
+
+    private static int compare(String a, String b) {
+        String[] left = a.split("\\.");
+        String[] right = b.split("\\.");
+        for (int i = 0; i < Math.max(left.length, right.length); i++) {
+            int by = Integer.compare(i < left.length ? Integer.parseInt(left[i]) : 0, i < right.length ? Integer.parseInt(right[i]) : 0);
+            if (by != 0) {
+                return by;
+            }
+        }
+        return 0;
+    }
+}

@@ -1,0 +1,319 @@
+package calmstep.practice;
+
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
+import java.security.DigestInputStream;
+import java.security.MessageDigest;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.EnumSet;
+import java.util.HexFormat;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Properties;
+import java.util.Set;
+import java.util.TreeMap;
+import java.util.concurrent.Executors;
+import java.util.concurrent.ScheduledExecutorService;
+import java.util.concurrent.TimeUnit;
+import java.util.stream.Stream;
+
+/**
+ * A small machine. Its storage is a folder, what it keeps without power is a properties file beside it; so it survives the process
+ * that plays it, which is to it what a power cut is to a router.
+ */
+public final class Machine implements AutoCloseable {
+    /** What the machine is doing. */
+    public enum Power {
+        STARTING,
+        RUNNING,
+        IN_BOOT_LOADER,
+        OFF
+    }
+
+    private static final ScheduledExecutorService TIMER = Executors.newSingleThreadScheduledExecutor(
+            task -> Thread.ofPlatform().daemon().name("practice-clock").unstarted(task));
+
+    private final MachineDescription description;
+    private final Path storage;
+    private final Path kept;
+    private final int pace;
+    private final Set<Fault> faults;
+    private final Properties memory = new Properties();
+    private final List<String> restarts = new ArrayList<>();
+    private Optional<PowerListener> listener = Optional.empty();
+
+    private Power power = Power.OFF;
+    private String runningImage = "";
+    private String release = "";
+    private List<String> settings = List.of();
+    private String next = "";
+    private String fallback = "";
+    private boolean choiceKept = true;
+    private boolean linkLost;
+    private Instant startedAt = Instant.EPOCH;
+    private List<String> bootMessages = List.of();
+
+    /** Told when the machine goes down or comes up; opens and closes its lines. */
+    interface PowerListener {
+        void powerIs(Power power);
+    }
+
+    Machine(MachineDescription description, Path folder, Path images, int pace) {
+        this.description = description;
+        this.storage = folder.resolve("flash");
+        this.kept = folder.resolve("kept.properties");
+        this.pace = pace;
+        this.faults = description.faults().isEmpty() ? EnumSet.noneOf(Fault.class) : EnumSet.copyOf(description.faults());
+        prepare(images);
+    }
+
+    private void prepare(Path images) {
+        try {
+            if (Files.exists(kept)) {
+                try (InputStream in = Files.newInputStream(kept)) {
+                    memory.load(in);
+                }
+                return;
+            }
+            Files.createDirectories(storage);
+            for (String file : description.files()) {
+                Files.copy(images.resolve(file), storage.resolve(file), StandardCopyOption.REPLACE_EXISTING);
+            }
+            for (Map.Entry<String, Long> other : description.otherFiles().entrySet()) {
+                Files.write(storage.resolve(other.getKey()), new byte[other.getValue().intValue()]);
+            }
+            memory.setProperty("next", description.running());
+            memory.setProperty("fallback", description.fallback());
+            memory.setProperty("settings", description.settings());
+            memory.setProperty("settings-of", PracticeImage.check(storage.resolve(description.running())).image().orElseThrow().version());
+            memory.setProperty("starts", "16");
+            keep();
+        } catch (IOException failed) {
+            throw new UncheckedIOException(failed);
+        }
+    }
+
+    private void keep() {
+        try (var out = Files.newOutputStream(kept)) {
+            memory.store(out, null);
+        } catch (IOException failed) {
+            throw new UncheckedIOException(failed);
+        }
+    }
+
+    synchronized void listen(PowerListener powerListener) {
+        listener = Optional.of(powerListener);
+    }
+
+    /** Switches it on; it answers at once the first time, so that a fleet is up when its process is. */
+    synchronized void switchOn() {
+        boot();
+        if (power == Power.RUNNING) {
+            settings = Stream.concat(settings.stream(), description.unsaved().stream().filter(line -> !settings.contains(line))).toList();
+        }
+    }
+
+    private synchronized void boot() {
+        memory.setProperty("starts", String.valueOf(starts() + 1));
+        boolean stop = faults.remove(Fault.STOPS_IN_BOOT_LOADER);
+        next = memory.getProperty("next");
+        fallback = memory.getProperty("fallback");
+        String first = faults.remove(Fault.STARTS_THE_OLD_IMAGE) ? fallback : next;
+        linkLost = faults.remove(Fault.LOSES_A_LINK);
+        choiceKept = true;
+        BootLoader.Start start = BootLoader.start(description, storage, first, fallback, memory.getProperty("settings-of"), stop);
+        bootMessages = start.messages();
+        startedAt = Instant.now();
+        if (start.image().isPresent()) {
+            runningImage = start.image().get().fileName();
+            release = start.image().get().version();
+            settings = memory.getProperty("settings").lines().toList();
+            memory.setProperty("settings-of", release);
+        }
+        keep();
+        become(start.image().isPresent() ? Power.RUNNING : Power.IN_BOOT_LOADER);
+    }
+
+    private void become(Power newPower) {
+        power = newPower;
+        listener.ifPresent(l -> l.powerIs(newPower));
+    }
+
+    /** Drops all lines and comes back after its starting time, unless something keeps it. */
+    synchronized void restart() {
+        restarts.add("restart from %s, next %s, at %s".formatted(runningImage, memory.getProperty("next"), Instant.now()));
+        become(Power.STARTING);
+        if (!faults.remove(Fault.STAYS_SILENT)) {
+            TIMER.schedule(this::boot, description.startsInDevice().dividedBy(pace).toMillis(), TimeUnit.MILLISECONDS);
+        }
+    }
+
+    public synchronized Power power() {
+        return power;
+    }
+
+    public MachineDescription description() {
+        return description;
+    }
+
+    /** What it runs: the release, and the file that was started. */
+    public synchronized String release() {
+        return release;
+    }
+
+    synchronized String runningImage() {
+        return runningImage;
+    }
+
+    /** Every restart that somebody ordered since its process began. */
+    public synchronized List<String> restarts() {
+        return List.copyOf(restarts);
+    }
+
+    public synchronized void add(Fault fault) {
+        faults.add(fault);
+    }
+
+    public synchronized void clearFaults() {
+        faults.clear();
+    }
+
+    synchronized boolean has(Fault fault) {
+        return faults.contains(fault);
+    }
+
+    synchronized boolean takeOnce(Fault fault) {
+        return faults.remove(fault);
+    }
+
+    /** Somebody else changes its running configuration. */
+    public synchronized void changeSettings(String line) {
+        settings = Stream.concat(settings.stream(), Stream.of(line)).toList();
+    }
+
+    synchronized String next() {
+        return next;
+    }
+
+    synchronized String fallback() {
+        return fallback;
+    }
+
+    synchronized boolean isChoiceKept() {
+        return choiceKept;
+    }
+
+    synchronized void choose(String newNext, String newFallback) {
+        next = newNext;
+        fallback = newFallback;
+        choiceKept = false;
+    }
+
+    synchronized void keepChoice() {
+        choiceKept = true;
+        if (!faults.remove(Fault.FORGETS_THE_CHOICE)) {
+            memory.setProperty("next", next);
+            memory.setProperty("fallback", fallback);
+            keep();
+        }
+    }
+
+    synchronized List<String> settings() {
+        return settings;
+    }
+
+    synchronized List<String> keptSettings() {
+        return memory.getProperty("settings").lines().toList();
+    }
+
+    synchronized void keepSettings() {
+        memory.setProperty("settings", String.join("\n", settings));
+        keep();
+    }
+
+    synchronized int starts() {
+        return Integer.parseInt(memory.getProperty("starts"));
+    }
+
+    /** When it was last started, on its own clock, which runs faster than ours since then. */
+    synchronized Instant startedAt() {
+        return startedAt;
+    }
+
+    synchronized Duration uptime() {
+        return Duration.between(startedAt, Instant.now()).multipliedBy(pace);
+    }
+
+    synchronized List<String> bootMessages() {
+        return bootMessages;
+    }
+
+    synchronized Map<String, String> links() {
+        Map<String, String> links = new TreeMap<>(description.links());
+        if (linkLost) {
+            links.entrySet().stream().filter(e -> e.getValue().equals("up")).reduce((_, last) -> last).ifPresent(e -> e.setValue("down"));
+        }
+        return links;
+    }
+
+    Map<String, Long> files() {
+        Map<String, Long> files = new TreeMap<>();
+        try (Stream<Path> paths = Files.list(storage)) {
+            for (Path path : paths.toList()) {
+                files.put(path.getFileName().toString(), Files.size(path));
+            }
+        } catch (IOException failed) {
+            throw new UncheckedIOException(failed);
+        }
+        return files;
+    }
+
+    long freeBytes() {
+        return description.flashBytes() - files().values().stream().mapToLong(Long::longValue).sum();
+    }
+
+    Path file(String name) {
+        return storage.resolve(name);
+    }
+
+    /** How long a copy of so many bytes takes in our time. */
+    Duration copyTime(long bytes) {
+        return Duration.ofNanos(bytes * 1_000_000_000L / (description.bytesPerSecond() * pace));
+    }
+
+    /** SHA-256 of the stored bytes; empty when there is no such file. */
+    Optional<String> sha256(String name) {
+        MessageDigest digest = PracticeImage.newSha256();
+        try (InputStream in = new DigestInputStream(Files.newInputStream(storage.resolve(name)), digest)) {
+            in.transferTo(java.io.OutputStream.nullOutputStream());
+        } catch (IOException gone) {
+            return Optional.empty();
+        }
+        return Optional.of(HexFormat.of().formatHex(digest.digest()));
+    }
+
+    void drop(String name) {
+        try {
+            Files.deleteIfExists(storage.resolve(name));
+        } catch (IOException failed) {
+            throw new UncheckedIOException(failed);
+        }
+    }
+
+    String settingsText(List<String> lines) {
+        return String.join("\n", lines) + "\n-- end of settings, " + String.join("\n", lines).getBytes(StandardCharsets.UTF_8).length + " bytes --\n";
+    }
+
+    @Override
+    public synchronized void close() {
+        become(Power.OFF);
+    }
+}

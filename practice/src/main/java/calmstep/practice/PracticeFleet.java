@@ -1,0 +1,109 @@
+package calmstep.practice;
+
+import calmstep.core.text.RejectedText;
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.LinkedHashMap;
+import java.util.Map;
+import java.util.Optional;
+
+/** A fleet of stand-ins, each on its own loopback address. */
+public final class PracticeFleet implements AutoCloseable {
+    private record Played(Machine machine, SshPort ssh, ConsoleLine console, Path folder) {}
+
+    private final Map<String, Played> machines = new LinkedHashMap<>();
+
+    private PracticeFleet() {}
+
+    /** Writes every image that the fleet file describes into a folder. */
+    public static void writeImages(Path fleetFile, Path folder) throws IOException {
+        Files.createDirectories(folder);
+        for (PracticeImage image : PracticeFleetText.read(fleetFile.toString(), Files.readString(fleetFile)).images()) {
+            if (!Files.exists(folder.resolve(image.fileName()))) {
+                image.write(folder);
+            }
+        }
+    }
+
+    /**
+     * Plays the fleet that a file describes.
+     *
+     * @param images folder of the images, see {@link #writeImages}
+     * @param state  folder for storage and what the machines keep; made when it is not there
+     * @throws RejectedText when the file is wrong
+     */
+    public static PracticeFleet play(Path fleetFile, Path images, Path state) throws IOException {
+        return play(fleetFile, images, state, Optional.empty());
+    }
+
+    /** As {@link #play(Path, Path, Path)}, at another pace than the file's. */
+    public static PracticeFleet play(Path fleetFile, Path images, Path state, Optional<Integer> otherPace) throws IOException {
+        var description = PracticeFleetText.read(fleetFile.toString(), Files.readString(fleetFile));
+        PracticeFleet fleet = new PracticeFleet();
+        for (MachineDescription one : description.machines()) {
+            Path folder = Files.createDirectories(state.resolve(one.name()));
+            Machine machine = new Machine(one, folder, images, otherPace.orElse(description.pace()));
+            SshPort ssh = new SshPort(machine, description.sshPort(), folder.resolve("host-key"));
+            machine.listen(power -> {
+                if (power == Machine.Power.RUNNING) {
+                    ssh.open();
+                } else {
+                    ssh.close();
+                }
+            });
+            fleet.machines.put(one.name(), new Played(machine, ssh, new ConsoleLine(machine, description.consolePort()), folder));
+            machine.switchOn();
+        }
+        return fleet;
+    }
+
+    public Machine machine(String name) {
+        return Optional.ofNullable(machines.get(name)).map(Played::machine)
+                .orElseThrow(() -> new IllegalArgumentException("No machine %s here; known: %s".formatted(name, machines.keySet())));
+    }
+
+    /** The machine shows another host key from now on, as one that was replaced would. */
+    public void changeHostKey(String name) {
+        Played played = Optional.ofNullable(machines.get(name)).orElseThrow();
+        played.ssh().useHostKey(played.folder().resolve("host-key-" + System.nanoTime()));
+    }
+
+    /** Takes a machine off the network, or puts it back. */
+    public void unplug(String name, boolean unplugged) {
+        Played played = Optional.ofNullable(machines.get(name)).orElseThrow();
+        if (unplugged) {
+            played.ssh().close();
+        } else {
+            played.ssh().open();
+        }
+    }
+
+    @Override
+    public void close() {
+        machines.values().forEach(played -> {
+            played.machine().close();
+            played.console().close();
+        });
+    }
+
+    /** {@code images FLEET FOLDER} or {@code play FLEET IMAGES STATE}; plays until the process is ended. */
+    public static void main(String[] arguments) throws Exception {
+        try {
+            if (arguments.length == 3 && arguments[0].equals("images")) {
+                writeImages(Path.of(arguments[1]), Path.of(arguments[2]));
+            } else if (arguments.length == 4 && arguments[0].equals("play")) {
+                PracticeFleet fleet = play(Path.of(arguments[1]), Path.of(arguments[2]), Path.of(arguments[3]));
+                System.out.printf("The practice fleet plays %d machines.%n", fleet.machines.size());
+                Thread.currentThread().join();
+            } else {
+                System.err.println("usage: images FLEET FOLDER | play FLEET IMAGES STATE");
+                System.exit(2);
+            }
+        } catch (RejectedText | UncheckedIOException refused) {
+            System.err.println(refused.getMessage());
+            System.exit(2);
+        }
+    }
+}

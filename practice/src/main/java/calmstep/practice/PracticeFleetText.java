@@ -1,0 +1,60 @@
+package calmstep.practice;
+
+import calmstep.core.text.Complaints;
+import calmstep.core.text.Section;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.EnumSet;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+
+/** Reads a practice fleet file (format 1, {@code docs/formats.md}): the images that exist, and the machines. */
+final class PracticeFleetText {
+    /** What the file says. */
+    record Description(int pace, int sshPort, int consolePort, List<PracticeImage> images, List<MachineDescription> machines) {}
+
+    private PracticeFleetText() {}
+
+    static Description read(String file, String text) {
+        Complaints complaints = new Complaints();
+        Section top = Section.ofText(file, text, complaints);
+        if (top.number("practice-fleet", 0) != 1) {
+            top.complain("practice-fleet", "Expected \"practice-fleet: 1\", the format that this version reads.");
+        }
+        Description description = new Description((int) top.number("pace", 60), (int) top.number("ssh-port", 2022),
+                (int) top.number("console-port", 2023), top.sections("images").stream().map(PracticeFleetText::image).toList(),
+                top.sections("machines").stream().map(PracticeFleetText::machine).toList());
+        top.close();
+        complaints.throwIfAny();
+        return description;
+    }
+
+    private static PracticeImage image(Section section) {
+        try (section) {
+            return new PracticeImage(section.text("file"), section.text("family"), section.text("component", "system"), section.text("version"),
+                    section.texts("revisions"), section.text("takes-settings-from", "0"), (int) section.number("size-bytes", 1_000_000));
+        }
+    }
+
+    private static MachineDescription machine(Section section) {
+        try (section) {
+            Map<String, Long> others = new LinkedHashMap<>();
+            section.section("other-files").ifPresent(s -> s.keys().forEach(name -> others.put(name, s.number(name, 0))));
+            Set<Fault> faults = EnumSet.noneOf(Fault.class);
+            section.texts("faults").forEach(fault -> faults.add(Fault.parse(fault)));
+            return new MachineDescription(section.text("name"), section.text("family"), section.text("address"), section.text("model"),
+                    section.text("revision"), section.text("serial"), section.text("user"), section.text("password"),
+                    section.number("flash-bytes", 64_000_000), new ArrayList<>(section.texts("files")), others, section.text("running"),
+                    section.text("fallback", ""), section.duration("starts-in", Duration.ofMinutes(4)), section.number("copies-at-bytes-per-second", 1_000_000),
+                    section.text("settings"), section.texts("unsaved"), pairs(section, "links"), pairs(section, "neighbours"), faults);
+        }
+    }
+
+    private static Map<String, String> pairs(Section section, String key) {
+        Map<String, String> pairs = new LinkedHashMap<>();
+        section.section(key).ifPresent(s -> s.keys().forEach(name -> pairs.put(name, s.text(name))));
+        return pairs;
+    }
+}

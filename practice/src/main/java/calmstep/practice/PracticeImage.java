@@ -1,0 +1,98 @@
+package calmstep.practice;
+
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.OutputStream;
+import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.security.MessageDigest;
+import java.security.NoSuchAlgorithmException;
+import java.util.Arrays;
+import java.util.HexFormat;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.SplittableRandom;
+
+/**
+ * An image for stand-ins: a header of text lines, padded to {@value #HEADER_BYTES} bytes, and a payload of bytes that follow from the
+ * header alone, so that the same description always gives the same file.
+ *
+ * @param takesSettingsFrom the oldest release whose settings this one can read; a machine with older settings does not start it
+ */
+record PracticeImage(
+        String fileName, String family, String component, String version, List<String> revisions, String takesSettingsFrom, int sizeBytes) {
+    static final int HEADER_BYTES = 512;
+    private static final String MAGIC = "practice image 1";
+
+    void write(Path folder) {
+        byte[] payload = payload();
+        String header = """
+                %s
+                family: %s
+                component: %s
+                version: %s
+                revisions: %s
+                takes-settings-from: %s
+                payload-sha256: %s
+                """.formatted(MAGIC, family, component, version, String.join(" ", revisions), takesSettingsFrom, sha256(payload));
+        try (OutputStream out = Files.newOutputStream(folder.resolve(fileName))) {
+            out.write(Arrays.copyOf(header.getBytes(StandardCharsets.US_ASCII), HEADER_BYTES));
+            out.write(payload);
+        } catch (IOException failed) {
+            throw new UncheckedIOException(failed);
+        }
+    }
+
+    private byte[] payload() {
+        byte[] payload = new byte[sizeBytes - HEADER_BYTES];
+        SplittableRandom random = new SplittableRandom((family + component + version + revisions).hashCode());
+        random.nextBytes(payload);
+        return payload;
+    }
+
+    /** The header of a stored file whose payload matches it; else why the file is no image. */
+    static Checked check(Path file) {
+        try (InputStream in = Files.newInputStream(file)) {
+            byte[] head = in.readNBytes(HEADER_BYTES);
+            String[] lines = new String(head, StandardCharsets.US_ASCII).split("[\n\0]+");
+            if (lines.length == 0 || !lines[0].equals(MAGIC)) {
+                return new Checked(Optional.empty(), "no image header");
+            }
+            Map<String, String> fields = new LinkedHashMap<>();
+            for (String line : lines) {
+                int colon = line.indexOf(": ");
+                if (colon > 0) {
+                    fields.put(line.substring(0, colon), line.substring(colon + 2));
+                }
+            }
+            byte[] payload = in.readAllBytes();
+            if (!sha256(payload).equals(fields.get("payload-sha256"))) {
+                return new Checked(Optional.empty(), "the image is damaged: its bytes do not match its header");
+            }
+            return new Checked(Optional.of(new PracticeImage(file.getFileName().toString(), fields.getOrDefault("family", ""),
+                    fields.getOrDefault("component", ""), fields.getOrDefault("version", ""), List.of(fields.getOrDefault("revisions", "").split(" ")),
+                    fields.getOrDefault("takes-settings-from", "0"), payload.length + HEADER_BYTES)), "");
+        } catch (IOException gone) {
+            return new Checked(Optional.empty(), "no such file");
+        }
+    }
+
+    /** What checking a file gave: the image, or the problem. */
+    record Checked(Optional<PracticeImage> image, String problem) {}
+
+    static String sha256(byte[] bytes) {
+        return HexFormat.of().formatHex(newSha256().digest(bytes));
+    }
+
+    static MessageDigest newSha256() {
+        try {
+            return MessageDigest.getInstance("SHA-256");
+        } catch (NoSuchAlgorithmException impossible) {
+            throw new IllegalStateException(impossible);
+        }
+    }
+}

@@ -1,0 +1,121 @@
+package calmstep.practice;
+
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.OutputStream;
+import java.io.UncheckedIOException;
+import java.nio.file.Path;
+import java.util.Optional;
+import java.util.concurrent.Executors;
+import java.util.concurrent.ScheduledExecutorService;
+import org.apache.sshd.common.util.threads.NoCloseExecutor;
+import org.apache.sshd.common.io.nio2.Nio2ServiceFactoryFactory;
+import org.apache.sshd.server.Environment;
+import org.apache.sshd.server.ExitCallback;
+import org.apache.sshd.server.SshServer;
+import org.apache.sshd.server.channel.ChannelSession;
+import org.apache.sshd.server.command.Command;
+import org.apache.sshd.server.keyprovider.SimpleGeneratorHostKeyProvider;
+
+/** The SSH port of one machine: open while it runs. All ports of a process share their threads. */
+final class SshPort {
+    private static final NoCloseExecutor THREADS = new NoCloseExecutor(Executors.newCachedThreadPool(
+            task -> Thread.ofPlatform().daemon().name("practice-ssh").unstarted(task)));
+    private static final ScheduledExecutorService TIMER = Executors.newSingleThreadScheduledExecutor(
+            task -> Thread.ofPlatform().daemon().name("practice-ssh-timer").unstarted(task));
+
+    private final Machine machine;
+    private final int port;
+    private Path hostKey;
+    private Optional<SshServer> server = Optional.empty();
+
+    SshPort(Machine machine, int port, Path hostKey) {
+        this.machine = machine;
+        this.port = port;
+        this.hostKey = hostKey;
+    }
+
+    synchronized void open() {
+        if (server.isPresent()) {
+            return;
+        }
+        SshServer opened = SshServer.setUpDefaultServer();
+        opened.setHost(machine.description().address());
+        opened.setPort(port);
+        opened.setIoServiceFactoryFactory(new Nio2ServiceFactoryFactory(() -> THREADS));
+        opened.setScheduledExecutorService(TIMER, false);
+        SimpleGeneratorHostKeyProvider keys = new SimpleGeneratorHostKeyProvider(hostKey);
+        keys.setAlgorithm("EC");
+        keys.setKeySize(256);
+        opened.setKeyPairProvider(keys);
+        opened.setPasswordAuthenticator((user, password, _) ->
+                user.equals(machine.description().user()) && password.equals(machine.description().password()));
+        opened.setShellFactory(_ -> new ShellCommand());
+        try {
+            opened.start();
+        } catch (IOException refused) {
+            throw new UncheckedIOException("The address %s:%d cannot be opened".formatted(machine.description().address(), port), refused);
+        }
+        server = Optional.of(opened);
+    }
+
+    /** Drops every session at once, as a machine does that goes down. */
+    synchronized void close() {
+        server.ifPresent(open -> {
+            try {
+                open.stop(true);
+            } catch (IOException alreadyGone) {
+                Thread.yield();
+            }
+        });
+        server = Optional.empty();
+    }
+
+    synchronized void useHostKey(Path other) {
+        hostKey = other;
+        close();
+        open();
+    }
+
+    /** One shell; its work is done on a virtual thread since {@code start} must return at once. */
+    private final class ShellCommand implements Command {
+        private InputStream in = InputStream.nullInputStream();
+        private OutputStream out = OutputStream.nullOutputStream();
+        private Optional<ExitCallback> exit = Optional.empty();
+
+        @Override
+        public void setInputStream(InputStream stream) {
+            in = stream;
+        }
+
+        @Override
+        public void setOutputStream(OutputStream stream) {
+            out = stream;
+        }
+
+        @Override
+        public void setErrorStream(OutputStream stream) {}
+
+        @Override
+        public void setExitCallback(ExitCallback callback) {
+            exit = Optional.of(callback);
+        }
+
+        @Override
+        public void start(ChannelSession channel, Environment environment) {
+            Thread.ofVirtual().name("shell-" + machine.description().name()).start(() -> {
+                try {
+                    new OsmerShell(machine, in, out).run();
+                } catch (IOException | RuntimeException lineGone) {
+                    // The caller hung up or the machine went down in mid-sentence: nothing is left to tell anybody.
+                    Thread.yield();
+                } finally {
+                    exit.ifPresent(callback -> callback.onExit(0));
+                }
+            });
+        }
+
+        @Override
+        public void destroy(ChannelSession channel) {}
+    }
+}
