@@ -1,19 +1,21 @@
 package calmstep.practice;
 
+import java.io.BufferedInputStream;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.OutputStream;
 import java.net.ConnectException;
 import java.net.DatagramPacket;
 import java.net.DatagramSocket;
-import java.net.HttpURLConnection;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
+import java.net.Socket;
 import java.net.SocketTimeoutException;
 import java.net.URI;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.util.Arrays;
+import java.util.Locale;
 import java.util.Optional;
 
 /** The machine pulls a file itself, over HTTP or TFTP, from its own address, byte by byte into its storage. */
@@ -32,25 +34,57 @@ final class Fetch {
         if (machine.has(Fault.REACHES_NOTHING)) {
             return Optional.of("no answer from " + source.getHost() + " port " + source.getPort());
         }
-        try {
-            if (source.getScheme().equals("tftp")) {
-                return Optional.empty();
-            }
-            HttpURLConnection connection = open(source);
-            connection.setRequestMethod("HEAD");
-            int status = connection.getResponseCode();
-            connection.disconnect();
+        if (source.getScheme().equals("tftp")) {
+            return Optional.empty();
+        }
+        try (Socket socket = connect(source)) {
+            int status = ask(socket, "HEAD", source).status();
             return status == 200 ? Optional.empty() : Optional.of("the source answers " + status + " for " + source.getPath());
         } catch (IOException silent) {
             return Optional.of("no answer from " + source.getHost() + " port " + source.getPort());
         }
     }
 
-    private static HttpURLConnection open(URI source) throws IOException {
-        HttpURLConnection connection = (HttpURLConnection) source.toURL().openConnection();
-        connection.setConnectTimeout(TIMEOUT_MS);
-        connection.setReadTimeout(TIMEOUT_MS);
-        return connection;
+    private Socket connect(URI source) throws IOException {
+        Socket socket = new Socket();
+        try {
+            socket.bind(new InetSocketAddress(machine.description().address(), 0));
+            socket.connect(new InetSocketAddress(source.getHost(), source.getPort()), TIMEOUT_MS);
+            socket.setSoTimeout(TIMEOUT_MS);
+            return socket;
+        } catch (IOException refused) {
+            socket.close();
+            throw refused;
+        }
+    }
+
+    /** The head of an HTTP answer; the body follows on {@code body}. */
+    private record Answer(int status, long length, InputStream body) {}
+
+    private static Answer ask(Socket socket, String method, URI source) throws IOException {
+        String request = "%s %s HTTP/1.1\r\nHost: %s:%d\r\nConnection: close\r\n\r\n"
+                .formatted(method, source.getRawPath(), source.getHost(), source.getPort());
+        socket.getOutputStream().write(request.getBytes(StandardCharsets.US_ASCII));
+        InputStream in = new BufferedInputStream(socket.getInputStream());
+        String status = line(in);
+        long length = -1;
+        for (String header = line(in); !header.isEmpty(); header = line(in)) {
+            if (header.toLowerCase(Locale.ROOT).startsWith("content-length:")) {
+                length = Long.parseLong(header.substring(15).strip());
+            }
+        }
+        return new Answer(Integer.parseInt(status.split(" ")[1]), length, in);
+    }
+
+    private static String line(InputStream in) throws IOException {
+        StringBuilder line = new StringBuilder();
+        for (int c = in.read(); c != '\n'; c = in.read()) {
+            if (c < 0) {
+                throw new IOException("the source closed the line");
+            }
+            line.append((char) c);
+        }
+        return line.toString().strip();
     }
 
     /**
@@ -78,24 +112,23 @@ final class Fetch {
     }
 
     private long overHttp(URI source, OutputStream out) throws IOException {
-        HttpURLConnection connection = open(source);
-        if (connection.getResponseCode() != 200) {
-            throw new IOException("the source answers " + connection.getResponseCode());
-        }
-        long expected = connection.getContentLengthLong();
-        try (InputStream in = connection.getInputStream()) {
-            long bytes = in.transferTo(out);
-            if (expected >= 0 && bytes != expected) {
-                throw new IOException("cut after " + bytes + " of " + expected + " bytes");
+        try (Socket socket = connect(source)) {
+            Answer answer = ask(socket, "GET", source);
+            if (answer.status() != 200) {
+                throw new IOException("the source answers " + answer.status());
+            }
+            long bytes = answer.body().transferTo(out);
+            if (bytes != answer.length()) {
+                throw new IOException("cut after " + bytes + " of " + answer.length() + " bytes");
             }
             return bytes;
         }
     }
 
     /** Read request with block size (RFC 2348) and transfer size (RFC 2349); one block in flight. */
-    private static long overTftp(URI source, OutputStream out) throws IOException {
+    private long overTftp(URI source, OutputStream out) throws IOException {
         String name = source.getPath().substring(1);
-        try (DatagramSocket socket = new DatagramSocket()) {
+        try (DatagramSocket socket = new DatagramSocket(new InetSocketAddress(machine.description().address(), 0))) {
             socket.setSoTimeout(TIMEOUT_MS);
             byte[] request = ("\0\1" + name + "\0octet\0blksize\0" + BLOCK + "\0tsize\0" + "0\0").getBytes(StandardCharsets.US_ASCII);
             byte[] sent = request;

@@ -6,6 +6,7 @@ import java.io.OutputStream;
 import java.io.UncheckedIOException;
 import java.nio.file.Path;
 import java.util.Optional;
+import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.ScheduledExecutorService;
 import org.apache.sshd.common.util.threads.NoCloseExecutor;
@@ -19,8 +20,8 @@ import org.apache.sshd.server.keyprovider.SimpleGeneratorHostKeyProvider;
 
 /** The SSH port of one machine: open while it runs. All ports of a process share their threads. */
 final class SshPort {
-    private static final NoCloseExecutor THREADS = new NoCloseExecutor(Executors.newCachedThreadPool(
-            task -> Thread.ofPlatform().daemon().name("practice-ssh").unstarted(task)));
+    private static final ExecutorService THREADS = Executors.newCachedThreadPool(
+            task -> Thread.ofPlatform().daemon().name("practice-ssh").unstarted(task));
     private static final ScheduledExecutorService TIMER = Executors.newSingleThreadScheduledExecutor(
             task -> Thread.ofPlatform().daemon().name("practice-ssh-timer").unstarted(task));
 
@@ -42,7 +43,7 @@ final class SshPort {
         SshServer opened = SshServer.setUpDefaultServer();
         opened.setHost(machine.description().address());
         opened.setPort(port);
-        opened.setIoServiceFactoryFactory(new Nio2ServiceFactoryFactory(() -> THREADS));
+        opened.setIoServiceFactoryFactory(new Nio2ServiceFactoryFactory(() -> new NoCloseExecutor(THREADS)));
         opened.setScheduledExecutorService(TIMER, false);
         SimpleGeneratorHostKeyProvider keys = new SimpleGeneratorHostKeyProvider(hostKey);
         keys.setAlgorithm("EC");
@@ -106,9 +107,12 @@ final class SshPort {
             Thread.ofVirtual().name("shell-" + machine.description().name()).start(() -> {
                 try {
                     new OsmerShell(machine, in, out).run();
-                } catch (IOException | RuntimeException lineGone) {
+                } catch (IOException lineGone) {
                     // The caller hung up or the machine went down in mid-sentence: nothing is left to tell anybody.
                     Thread.yield();
+                } catch (RuntimeException fault) {
+                    System.err.printf("The shell of %s has a fault: %s%n", machine.description().name(), fault);
+                    fault.printStackTrace(System.err);
                 } finally {
                     exit.ifPresent(callback -> callback.onExit(0));
                 }

@@ -101,7 +101,8 @@ public final class PlanDrafting {
             hops.add(new HopPlan(ordinal, hop, UnitPlan.stepsOf(ordinal == path.hops().size())));
         }
         units.add(new UnitPlan(device.name(), device.site(), device.address(), reading.takenAt(), reading.identity().serial(),
-                reading.configurationSha256(), false, device.serves(), catalogue.giveUpAfter(), known, hops));
+                reading.configurationSha256(), false, device.serves(), catalogue.giveUpAfter(),
+                catalogue.bytesPerSecond(), known, hops));
     }
 
     private void inspectReading(Device device, Reading reading) {

@@ -9,7 +9,8 @@ public sealed interface StepOutcome {
 
     record NotNeeded(String seen) implements StepOutcome {}
 
-    record Failed(Trouble trouble) implements StepOutcome {}
+    /** @param mayPass whether the trouble is of the kind that passes: a lost line, no answer */
+    record Failed(Trouble trouble, boolean mayPass) implements StepOutcome {}
 
     /** Nothing is wrong; try again after {@code again}. */
     record Waiting(String seen, Duration again) implements StepOutcome {}

@@ -20,13 +20,20 @@ public final class StepRunner {
             return switch (step.look(scene)) {
                 case Looked.NotNeeded(String seen) -> new StepOutcome.NotNeeded(seen);
                 case Looked.Shown(String expected, String seen, Evidence evidence) -> new StepOutcome.Done(expected, seen, evidence);
-                case Looked.Impossible(var trouble) -> new StepOutcome.Failed(trouble);
+                case Looked.Impossible(var trouble) -> new StepOutcome.Failed(trouble, false);
                 case Looked.NotYet(String seen, Duration again) -> new StepOutcome.Waiting(seen, again);
                 case Looked.ToDo toDo -> actAndProve(step, toDo, scene, journal);
             };
         } catch (DeviceTrouble trouble) {
-            return new StepOutcome.Failed(trouble.trouble());
+            return new StepOutcome.Failed(trouble.trouble(), mayPass(trouble.kind()));
         }
+    }
+
+    private static boolean mayPass(DeviceTrouble.Kind kind) {
+        return switch (kind) {
+            case NO_ANSWER, TIMED_OUT, LINK_LOST, SOURCE_NOT_REACHED -> true;
+            case SIGN_IN_REFUSED, HOST_KEY_CHANGED, UNKNOWN_QUESTION, REFUSED_BY_DEVICE, UNREADABLE_ANSWER -> false;
+        };
     }
 
     private StepOutcome actAndProve(Step step, Looked.ToDo toDo, Scene scene, Journal journal) {
@@ -36,7 +43,7 @@ public final class StepRunner {
         return switch (step.prove(scene)) {
             case Proof.Proven(String expected, String seen, Evidence evidence) ->
                     new StepOutcome.Done(expected.isEmpty() ? toDo.expected() : expected, seen, evidence);
-            case Proof.Unproven(var trouble) -> new StepOutcome.Failed(trouble);
+            case Proof.Unproven(var trouble) -> new StepOutcome.Failed(trouble, false);
             case Proof.NotYet(String seen, Duration again) -> new StepOutcome.Waiting(seen, again);
         };
     }

@@ -9,6 +9,8 @@ public final class UnitMachine {
     /** A damaged copy is fetched once more from scratch; a second damaged copy is a person's matter. */
     private static final int COPIES_TRIED = 2;
 
+    private static final int TRIES = 3;
+
     private UnitMachine() {}
 
     /** All steps of a plan, due. */
@@ -44,16 +46,24 @@ public final class UnitMachine {
                 .formatted(plan.device(), restarts, dark, plan.from(), plan.to(), affected);
     }
 
-    /** The records after a step failed: the first damaged copy sends the unit back to staging, everything else stops it. */
-    public static List<StepRecord> afterFailure(List<StepRecord> records, StepRecord failed) {
+    /**
+     * The records after a step failed: trouble that may pass is tried again a few times, the first damaged copy sends the unit back to
+     * staging, everything else stops it.
+     *
+     * @param mayPass whether the trouble is of the kind that passes
+     */
+    public static List<StepRecord> afterFailure(List<StepRecord> records, StepRecord failed, boolean mayPass) {
         boolean copyAgain = failed.name() == StepName.CONFIRM_IMAGE
                 && records.stream().anyMatch(r -> r.hop() == failed.hop() && r.name() == StepName.STAGE && r.attempts() < COPIES_TRIED);
-        return records.stream()
-                .map(r -> copyAgain && r.hop() == failed.hop() && (r.name() == StepName.STAGE || r.name() == StepName.CONFIRM_IMAGE)
-                        ? r.with(StepState.DUE)
-                        : r)
-                .map(r -> !copyAgain && r.hop() == failed.hop() && r.name() == failed.name() ? r.with(StepState.FAILED) : r)
-                .toList();
+        boolean again = mayPass && failed.attempts() < TRIES;
+        return records.stream().map(record -> {
+            boolean isFailed = record.hop() == failed.hop() && record.name() == failed.name();
+            boolean isCopy = record.hop() == failed.hop() && record.name() == StepName.STAGE;
+            if (copyAgain && (isFailed || isCopy) || isFailed && again) {
+                return record.with(StepState.DUE);
+            }
+            return isFailed ? record.with(StepState.FAILED) : record;
+        }).toList();
     }
 
     /** The records when a failed step is tried again: it is due, and will look first. */

@@ -15,6 +15,7 @@ import java.util.Set;
  * @param saveFirst           whether a person decided that unsaved changes are saved first
  * @param serves              who loses service when it restarts, in users' words; may be empty
  * @param giveUpAfter         how long after a restart the device is given up
+ * @param bytesPerSecond     usual rate of a copy to it
  * @param knownImages         names of the family's published images: what may be removed to make room
  */
 public record UnitPlan(
@@ -27,6 +28,7 @@ public record UnitPlan(
         boolean saveFirst,
         String serves,
         Duration giveUpAfter,
+        long bytesPerSecond,
         Set<String> knownImages,
         List<HopPlan> hops) {
     public UnitPlan {
@@ -51,7 +53,7 @@ public record UnitPlan(
     }
 
     public UnitPlan withSaveFirst(boolean save) {
-        return new UnitPlan(device, site, address, readAt, serial, configurationSha256, save, serves, giveUpAfter, knownImages, hops);
+        return new UnitPlan(device, site, address, readAt, serial, configurationSha256, save, serves, giveUpAfter, bytesPerSecond, knownImages, hops);
     }
 
     public HopPlan hop(int ordinal) {

@@ -1,0 +1,20 @@
+package calmstep.cli;
+
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+
+/** A file that was named on the command line. */
+final class GivenFile {
+    private GivenFile() {}
+
+    static String read(Path file) {
+        try {
+            return Files.readString(file);
+        } catch (java.nio.file.NoSuchFileException missing) {
+            throw new Problem(Problem.WRONG_CALL, "There is no file %s here.".formatted(file));
+        } catch (IOException unreadable) {
+            throw new Problem(Problem.WRONG_CALL, "%s cannot be read as text: %s.".formatted(file, unreadable.getMessage()));
+        }
+    }
+}

@@ -1,0 +1,59 @@
+package calmstep.cli;
+
+import java.util.List;
+import java.util.Locale;
+import org.snakeyaml.engine.v2.api.Dump;
+import org.snakeyaml.engine.v2.api.DumpSettings;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+/** Prints an answer: for people, or as JSON, YAML or CSV for programs. */
+final class Output {
+    private final String format;
+
+    Output(String format) {
+        if (!List.of("table", "json", "yaml", "csv").contains(format)) {
+            throw new Problem(Problem.WRONG_CALL, "Expected --output table, json, yaml or csv, saw \"%s\".".formatted(format));
+        }
+        this.format = format;
+    }
+
+    boolean isForPeople() {
+        return format.equals("table");
+    }
+
+    /** A list: as a table, or as its data. */
+    void print(JsonNode data, Table table, String whenEmpty) {
+        switch (format) {
+            case "table" -> System.out.print(table.isEmpty() ? whenEmpty + "\n" : table.text());
+            case "csv" -> System.out.print(table.csv());
+            default -> print(data);
+        }
+    }
+
+    /** One thing: in words, or as its data. */
+    void print(JsonNode data, String words) {
+        if (isForPeople()) {
+            System.out.println(words.stripTrailing());
+        } else {
+            print(data);
+        }
+    }
+
+    private void print(JsonNode data) {
+        switch (format) {
+            case "json" -> System.out.println(data.toPrettyString());
+            case "yaml" -> System.out.print(new Dump(DumpSettings.builder().setDefaultFlowStyle(org.snakeyaml.engine.v2.common.FlowStyle.BLOCK).build())
+                    .dumpToString(JsonMapper.shared().convertValue(data, Object.class)));
+            default -> throw new Problem(Problem.WRONG_CALL, "This answer is not a list; CSV holds lists only. Use json or yaml.");
+        }
+    }
+
+    static String minutes(long seconds) {
+        return seconds < 90 ? seconds + " s" : Math.round(seconds / 60.0) + " min";
+    }
+
+    static String bytes(long count) {
+        return String.format(Locale.ROOT, "%.1f MB", count / 1e6);
+    }
+}

@@ -1,0 +1,154 @@
+package calmstep.cli;
+
+import java.util.List;
+import java.util.Map;
+import java.util.concurrent.Callable;
+import java.util.stream.Collectors;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import tools.jackson.databind.JsonNode;
+
+@Command(name = "plan", description = "Draft, read, acknowledge, approve.", mixinStandardHelpOptions = true,
+        subcommands = {PlanCommands.Draft.class, PlanCommands.ListAll.class, PlanCommands.Show.class, PlanCommands.Acknowledge.class, PlanCommands.Approve.class, PlanCommands.Drop.class})
+final class PlanCommands {
+    private PlanCommands() {}
+
+    static String words(JsonNode p) {
+        StringBuilder text = new StringBuilder("%s  %s, to %s   written by %s %s%s%n".formatted(p.path("name").asString(), p.path("state").asString(), p.path("target").asString(), p.path("writtenBy").asString(),
+                Ago.of(p.path("writtenAt")), p.path("approvedBy").isNull() ? "" : ", approved by " + p.path("approvedBy").asString()));
+        p.path("units").forEach(u -> text.append("%n  %s  %s > %s, %s, %s dark%s%s%n".formatted(u.path("device").asString(), u.path("from").asString(),
+                u.path("hops").valueStream().map(h -> h.path("hop").path("to").asString()).collect(Collectors.joining(" > ")), restarts(u.path("restarts").asInt()),
+                Output.minutes(u.path("darkSeconds").asLong()), u.path("serves").asString("").isEmpty() ? "" : ": " + u.path("serves").asString(),
+                u.path("leftOut").asBoolean() ? "   LEFT OUT" : u.path("saveFirst").asBoolean() ? "   saves unsaved changes first" : "")));
+        text.append(p.path("findings").isEmpty() ? "\n  No findings.\n" : "\n  Findings:\n");
+        p.path("findings").forEach(f -> text.append(finding(f)));
+        return text.toString();
+    }
+
+    private static String restarts(int count) {
+        return count == 1 ? "1 restart" : count + " restarts";
+    }
+
+    private static String finding(JsonNode f) {
+        String head = "  %-8s %s%n".formatted(f.path("severity").asString(), f.path("fact").asString() + (f.path("remedy").asString("").isEmpty() ? "" : " " + f.path("remedy").asString()));
+        if (!f.path("answer").isNull()) {
+            return head + "           acknowledged: %s, by %s%n".formatted(f.path("answer").path("choice").asString(), f.path("answer").path("by").asString());
+        }
+        return f.path("choices").isEmpty() ? head
+                : head + "           %s: %s%n".formatted(f.path("key").asString(), f.path("choices").valueStream().map(JsonNode::asString).collect(Collectors.joining(" or ")));
+    }
+
+    @Command(name = "draft", description = "Draft a plan for devices; none named means all.", mixinStandardHelpOptions = true,
+            footer = {"", "Example, on the demo:", "  calmstep plan draft monday rt-dunmere-1 rt-eskholm-1 --to recommended"})
+    static final class Draft implements Callable<Integer> {
+        @Mixin
+        Common common = new Common();
+
+        @Parameters(paramLabel = "NAME", description = "name of the plan")
+        String name = "";
+
+        @Parameters(paramLabel = "DEVICE", arity = "0..*", index = "1..*")
+        List<String> devices = List.of();
+
+        @Option(names = "--to", paramLabel = "TARGET", description = "a release, recommended, or newest-general (default: recommended)", defaultValue = "recommended")
+        String target = "recommended";
+
+        @Override
+        public Integer call() {
+            JsonNode plan = common.service().post("/api/plans", Map.of("name", name, "devices", devices, "target", target));
+            common.out().print(plan, words(plan));
+            return plan.path("findings").valueStream().anyMatch(f -> f.path("severity").asString().equals("stop")) ? Problem.STOPS : 0;
+        }
+    }
+
+    @Command(name = "list", description = "All plans, newest first.", mixinStandardHelpOptions = true)
+    static final class ListAll implements Callable<Integer> {
+        @Mixin
+        Common common = new Common();
+
+        @Override
+        public Integer call() {
+            JsonNode plans = common.service().get("/api/plans");
+            Table table = new Table().column("plan", 0).column("state", 1).column("target", 2).column("units", 3).column("findings", 4).column("written", 5).column("by", 6);
+            plans.forEach(p -> table.row(p.path("name").asString(), p.path("state").asString(), p.path("target").asString(), p.path("units").size(), p.path("findings").size(),
+                    Ago.of(p.path("writtenAt")), p.path("writtenBy").asString()));
+            common.out().print(plans, table, "There is no plan. Draft one: calmstep plan draft NAME DEVICE… --to TARGET");
+            return 0;
+        }
+    }
+
+    @Command(name = "show", description = "One plan with its findings.", mixinStandardHelpOptions = true)
+    static final class Show implements Callable<Integer> {
+        @Mixin
+        Common common = new Common();
+
+        @Parameters(paramLabel = "NAME")
+        String name = "";
+
+        @Override
+        public Integer call() {
+            JsonNode plan = common.service().get("/api/plans/" + Service.encode(name));
+            common.out().print(plan, words(plan));
+            return 0;
+        }
+    }
+
+    @Command(name = "acknowledge", description = "Say to a caution what is to be done about it.", mixinStandardHelpOptions = true,
+            footer = {"", "Example, on the demo:", "  calmstep plan acknowledge monday rt-eskholm-1/unsaved-changes --choice save-first --reason \"the new way stays\""})
+    static final class Acknowledge implements Callable<Integer> {
+        @Mixin
+        Common common = new Common();
+
+        @Parameters(paramLabel = "NAME", index = "0")
+        String name = "";
+
+        @Parameters(paramLabel = "FINDING", index = "1", description = "its key, as plan show prints it")
+        String finding = "";
+
+        @Option(names = "--choice", required = true, description = "save-first, accept or leave-out")
+        String choice = "";
+
+        @Option(names = "--reason", description = "kept with the plan", defaultValue = "")
+        String reason = "";
+
+        @Override
+        public Integer call() {
+            JsonNode plan = common.service().post("/api/plans/%s/acknowledgements".formatted(Service.encode(name)), Map.of("finding", finding, "choice", choice, "reason", reason));
+            common.out().print(plan, words(plan));
+            return 0;
+        }
+    }
+
+    @Command(name = "approve", description = "Approve a plan that is ready.", mixinStandardHelpOptions = true)
+    static final class Approve implements Callable<Integer> {
+        @Mixin
+        Common common = new Common();
+
+        @Parameters(paramLabel = "NAME")
+        String name = "";
+
+        @Override
+        public Integer call() {
+            JsonNode plan = common.service().post("/api/plans/%s/approval".formatted(Service.encode(name)), Map.of());
+            common.out().print(plan, "%s is approved by %s.".formatted(name, plan.path("approvedBy").asString()));
+            return 0;
+        }
+    }
+
+    @Command(name = "drop", description = "Drop a plan that was not used.", mixinStandardHelpOptions = true)
+    static final class Drop implements Callable<Integer> {
+        @Mixin
+        Common common = new Common();
+
+        @Parameters(paramLabel = "NAME")
+        String name = "";
+
+        @Override
+        public Integer call() {
+            common.service().delete("/api/plans/" + Service.encode(name));
+            return 0;
+        }
+    }
+}

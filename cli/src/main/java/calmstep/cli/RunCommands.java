@@ -1,0 +1,292 @@
+package calmstep.cli;
+
+import java.io.BufferedReader;
+import java.io.IOException;
+import java.io.InputStreamReader;
+import java.nio.charset.StandardCharsets;
+import java.util.Map;
+import java.util.concurrent.Callable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+@Command(name = "run", description = "Carry a plan out: start, watch, say go, hold, retry, set aside.", mixinStandardHelpOptions = true,
+        subcommands = {RunCommands.Start.class, RunCommands.ListAll.class, RunCommands.Show.class, RunCommands.Watch.class, RunCommands.Go.class, RunCommands.Hold.class, RunCommands.Resume.class,
+            RunCommands.Retry.class, RunCommands.SetAside.class, RunCommands.Talk.class})
+final class RunCommands {
+    private RunCommands() {}
+
+    static String words(JsonNode r) {
+        StringBuilder text = new StringBuilder("%s  %s   started %s by %s%s%n".formatted(r.path("name").asString(), r.path("state").asString(), Ago.date(r.path("startedAt")), r.path("startedBy").asString(),
+                r.path("finishedAt").isNull() ? "" : ", finished " + Ago.date(r.path("finishedAt"))));
+        r.path("units").forEach(u -> {
+            text.append("%n  %s  %s > %s   %s%n".formatted(u.path("device").asString(), u.path("from").asString(), u.path("to").asString(), u.path("state").asString()));
+            Table table = new Table().column("hop", 1).column("step", 0).column("state", 0).column("seen", 3);
+            u.path("steps").forEach(s -> {
+                String seen = s.path("waiting").asString("").isEmpty() ? s.path("seen").asString("") : s.path("waiting").asString();
+                table.row(s.path("hop").asInt(), s.path("name").asString(), s.path("state").asString(), seen.length() > 66 ? seen.substring(0, 65) + "…" : seen);
+            });
+            table.text().lines().forEach(line -> text.append("    ").append(line).append('\n'));
+            JsonNode gate = u.path("gate");
+            if (!gate.isNull() && !gate.path("open").asBoolean()) {
+                text.append("    AT THE GATE: %s%n    Say go with: calmstep run go %s %s%n".formatted(gate.path("question").asString(), r.path("name").asString(), u.path("device").asString()));
+            }
+            JsonNode trouble = u.path("trouble");
+            if (!trouble.isNull()) {
+                text.append("    STUCK at %s%n      expected: %s%n      seen: %s%n      to do: %s%n".formatted(trouble.path("step").asString(), trouble.path("expected").asString(), trouble.path("seen").asString(),
+                        trouble.path("remedy").asString()));
+                trouble.path("lastLines").forEach(line -> text.append("      | ").append(line.asString()).append('\n'));
+            }
+        });
+        return text.toString();
+    }
+
+    private static int exitCode(JsonNode run) {
+        return run.path("units").valueStream().anyMatch(u -> u.path("state").asString().equals("stuck") || u.path("state").asString().equals("set-aside")) ? Problem.STOPS : 0;
+    }
+
+    @Command(name = "start", description = "Start a run of an approved plan.", mixinStandardHelpOptions = true, footer = {"", "Example, on the demo:", "  calmstep run start monday"})
+    static final class Start implements Callable<Integer> {
+        @Mixin
+        Common common = new Common();
+
+        @Parameters(paramLabel = "PLAN")
+        String plan = "";
+
+        @Override
+        public Integer call() {
+            JsonNode run = common.service().post("/api/runs", Map.of("plan", plan));
+            common.out().print(run, "The run %s is %s with %d units. Watch it with: calmstep run watch %s".formatted(plan, run.path("state").asString(), run.path("units").size(), plan));
+            return 0;
+        }
+    }
+
+    @Command(name = "list", description = "All runs, newest first.", mixinStandardHelpOptions = true)
+    static final class ListAll implements Callable<Integer> {
+        @Mixin
+        Common common = new Common();
+
+        @Override
+        public Integer call() {
+            JsonNode runs = common.service().get("/api/runs");
+            Table table = new Table().column("run", 0).column("state", 1).column("units", 2).column("settled", 3).column("started", 4).column("by", 5);
+            runs.forEach(r -> table.row(r.path("name").asString(), r.path("state").asString(), r.path("units").size(),
+                    r.path("units").valueStream().filter(u -> u.path("state").asString().equals("settled")).count(), Ago.of(r.path("startedAt")), r.path("startedBy").asString()));
+            common.out().print(runs, table, "There was no run yet. Start one: calmstep run start PLAN");
+            return 0;
+        }
+    }
+
+    @Command(name = "show", description = "How a run stands, step by step.", mixinStandardHelpOptions = true)
+    static final class Show implements Callable<Integer> {
+        @Mixin
+        Common common = new Common();
+
+        @Parameters(paramLabel = "RUN")
+        String name = "";
+
+        @Override
+        public Integer call() {
+            JsonNode run = common.service().get("/api/runs/" + Service.encode(name));
+            common.out().print(run, words(run));
+            return exitCode(run);
+        }
+    }
+
+    @Command(name = "watch", description = "Follow a run until it is finished or every unit left in it is stuck.", mixinStandardHelpOptions = true)
+    static final class Watch implements Callable<Integer> {
+        private static final int PATIENCE = 120;
+
+        @Mixin
+        Common common = new Common();
+
+        @Parameters(paramLabel = "RUN")
+        String name = "";
+
+        @Option(names = "--until-gate", description = "end as soon as only people can take it further: at gates too")
+        boolean untilGate;
+
+        @Override
+        public Integer call() throws InterruptedException {
+            Service service = common.service();
+            long last = 0;
+            for (JsonNode event : service.get("/api/runs/%s/events".formatted(Service.encode(name)))) {
+                print(event);
+                last = event.path("id").asLong();
+            }
+            int tries = 0;
+            while (true) {
+                try {
+                    JsonNode run = service.get("/api/runs/" + Service.encode(name));
+                    if (isOver(run)) {
+                        return exitCode(run);
+                    }
+                    last = follow(service, last);
+                    tries = 0;
+                } catch (Problem lost) {
+                    if (lost.exitCode() != Problem.NOT_REACHABLE || ++tries > PATIENCE) {
+                        throw lost;
+                    }
+                    if (tries == 1) {
+                        System.err.println("The service does not answer just now; what is under way goes on when it is back. Still trying …");
+                    }
+                    Thread.sleep(500);
+                }
+            }
+        }
+
+        private boolean isOver(JsonNode run) {
+            if (run.path("state").asString().equals("finished") || run.path("state").asString().equals("abandoned")) {
+                return true;
+            }
+            return run.path("units").valueStream().allMatch(u -> waitsForAPerson(u.path("state").asString()) || untilGate && !u.path("gate").isNull() && !u.path("gate").path("open").asBoolean());
+        }
+
+        private static boolean waitsForAPerson(String state) {
+            return state.equals("settled") || state.equals("set-aside") || state.equals("stuck");
+        }
+
+        /** Prints what happens; returns when something of this run's state may have changed. */
+        private long follow(Service service, long after) {
+            long last = after;
+            try (BufferedReader lines = new BufferedReader(new InputStreamReader(service.follow(after).body(), StandardCharsets.UTF_8))) {
+                for (String line = lines.readLine(); line != null; line = lines.readLine()) {
+                    if (!line.startsWith("data:")) {
+                        continue;
+                    }
+                    JsonNode event = JsonMapper.shared().readTree(line.substring(5));
+                    last = event.path("id").asLong();
+                    boolean ofRun = event.path("hash").asString("").length() > 0 && !event.path("runId").isNull();
+                    if (ofRun) {
+                        print(event);
+                        String kind = event.path("kind").asString();
+                        if (kind.equals("run") || kind.equals("gate") || kind.equals("unit")) {
+                            return last;
+                        }
+                    }
+                }
+            } catch (IOException lost) {
+                return last;
+            }
+            return last;
+        }
+
+        private void print(JsonNode event) {
+            System.out.println(common.out().isForPeople() ? "%s  %s".formatted(Ago.clock(event.path("at")), event.path("text").asString()) : event.toString());
+        }
+    }
+
+    @Command(name = "go", description = "Say go at the gate of a unit: its service will be interrupted as the gate says.", mixinStandardHelpOptions = true,
+            footer = {"", "Example, on the demo:", "  calmstep run go monday rt-dunmere-1"})
+    static final class Go implements Callable<Integer> {
+        @Mixin
+        Common common = new Common();
+
+        @Parameters(paramLabel = "RUN", index = "0")
+        String name = "";
+
+        @Parameters(paramLabel = "UNIT", index = "1")
+        String unit = "";
+
+        @Override
+        public Integer call() {
+            JsonNode run = common.service().post("/api/runs/%s/units/%s/go".formatted(Service.encode(name), Service.encode(unit)), Map.of());
+            common.out().print(run, "Go for %s.".formatted(unit));
+            return 0;
+        }
+    }
+
+    @Command(name = "hold", description = "Hold a run: steps in flight end, nothing new begins.", mixinStandardHelpOptions = true)
+    static final class Hold implements Callable<Integer> {
+        @Mixin
+        Common common = new Common();
+
+        @Parameters(paramLabel = "RUN")
+        String name = "";
+
+        @Override
+        public Integer call() {
+            common.out().print(common.service().post("/api/runs/%s/hold".formatted(Service.encode(name)), Map.of()), "%s is held.".formatted(name));
+            return 0;
+        }
+    }
+
+    @Command(name = "resume", description = "Let a held run go on.", mixinStandardHelpOptions = true)
+    static final class Resume implements Callable<Integer> {
+        @Mixin
+        Common common = new Common();
+
+        @Parameters(paramLabel = "RUN")
+        String name = "";
+
+        @Override
+        public Integer call() {
+            common.out().print(common.service().post("/api/runs/%s/resumption".formatted(Service.encode(name)), Map.of()), "%s goes on.".formatted(name));
+            return 0;
+        }
+    }
+
+    @Command(name = "retry", description = "Try the failed step of a unit again; it looks first.", mixinStandardHelpOptions = true)
+    static final class Retry implements Callable<Integer> {
+        @Mixin
+        Common common = new Common();
+
+        @Parameters(paramLabel = "RUN", index = "0")
+        String name = "";
+
+        @Parameters(paramLabel = "UNIT", index = "1")
+        String unit = "";
+
+        @Override
+        public Integer call() {
+            common.out().print(common.service().post("/api/runs/%s/units/%s/retry".formatted(Service.encode(name), Service.encode(unit)), Map.of()), "%s is tried again.".formatted(unit));
+            return 0;
+        }
+    }
+
+    @Command(name = "set-aside", description = "Take a unit out of the run as it stands.", mixinStandardHelpOptions = true)
+    static final class SetAside implements Callable<Integer> {
+        @Mixin
+        Common common = new Common();
+
+        @Parameters(paramLabel = "RUN", index = "0")
+        String name = "";
+
+        @Parameters(paramLabel = "UNIT", index = "1")
+        String unit = "";
+
+        @Option(names = "--why", required = true, description = "kept in the record")
+        String why = "";
+
+        @Override
+        public Integer call() {
+            common.out().print(common.service().post("/api/runs/%s/units/%s/set-aside".formatted(Service.encode(name), Service.encode(unit)), Map.of("why", why)), "%s is set aside.".formatted(unit));
+            return 0;
+        }
+    }
+
+    @Command(name = "talk", description = "Everything typed to a unit's device and answered, secrets masked.", mixinStandardHelpOptions = true)
+    static final class Talk implements Callable<Integer> {
+        @Mixin
+        Common common = new Common();
+
+        @Parameters(paramLabel = "RUN", index = "0")
+        String name = "";
+
+        @Parameters(paramLabel = "UNIT", index = "1")
+        String unit = "";
+
+        @Override
+        public Integer call() {
+            JsonNode talk = common.service().get("/api/runs/%s/units/%s/talk".formatted(Service.encode(name), Service.encode(unit)));
+            StringBuilder text = new StringBuilder();
+            talk.forEach(t -> text.append(t.path("direction").asString().equals("typed") ? "%s  typed: %s%n".formatted(Ago.clock(t.path("at")), t.path("text").asString())
+                    : t.path("text").asString().indent(4)));
+            common.out().print(talk, text.toString());
+            return 0;
+        }
+    }
+}

@@ -1,0 +1,80 @@
+package calmstep.cli;
+
+import java.nio.file.Path;
+import java.util.List;
+import java.util.concurrent.Callable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Parameters;
+import tools.jackson.databind.JsonNode;
+
+@Command(name = "shelf", description = "The store of verified images.", mixinStandardHelpOptions = true,
+        subcommands = {ShelfCommands.Add.class, ShelfCommands.ListAll.class, ShelfCommands.Quarantine.class})
+final class ShelfCommands {
+    private ShelfCommands() {}
+
+    @Command(name = "add", description = "Take image files in; size and SHA-256 must be as a catalogue publishes them.", mixinStandardHelpOptions = true,
+            footer = {"", "Example, on the demo:", "  calmstep shelf add build/demo/images/*.img"})
+    static final class Add implements Callable<Integer> {
+        @Mixin
+        Common common = new Common();
+
+        @Parameters(paramLabel = "FILE", arity = "1..*")
+        List<Path> files = List.of();
+
+        @Override
+        public Integer call() {
+            Service service = common.service();
+            int refused = 0;
+            for (Path file : files) {
+                try {
+                    JsonNode image = service.putFile("/api/shelf/images/" + Service.encode(file.getFileName().toString()), file);
+                    common.out().print(image, "%s  %s, SHA-256 as published, for %s %s".formatted(image.path("fileName").asString(), Output.bytes(image.path("sizeBytes").asLong()),
+                            image.path("family").asString(), image.path("release").asString()));
+                } catch (Problem problem) {
+                    if (problem.exitCode() != Problem.STOPS) {
+                        throw problem;
+                    }
+                    System.err.println(problem.getMessage());
+                    refused++;
+                }
+            }
+            return refused == 0 ? 0 : Problem.STOPS;
+        }
+    }
+
+    @Command(name = "list", description = "The images on the shelf.", mixinStandardHelpOptions = true)
+    static final class ListAll implements Callable<Integer> {
+        @Mixin
+        Common common = new Common();
+
+        @Override
+        public Integer call() {
+            JsonNode images = common.service().get("/api/shelf/images");
+            Table table = new Table().column("file", 0).column("family", 2).column("release", 1).column("size", 3).column("taken in", 4).column("by", 5);
+            images.forEach(i -> table.row(i.path("fileName").asString(), i.path("family").asString(), i.path("release").asString(), Output.bytes(i.path("sizeBytes").asLong()),
+                    Ago.of(i.path("takenInAt")), i.path("takenInBy").asString()));
+            common.out().print(images, table, "The shelf is empty. Take images in: calmstep shelf add FILE…");
+            return 0;
+        }
+    }
+
+    @Command(name = "quarantine", description = "Files that were refused, and why.", mixinStandardHelpOptions = true)
+    static final class Quarantine implements Callable<Integer> {
+        @Mixin
+        Common common = new Common();
+
+        @Override
+        public Integer call() {
+            JsonNode files = common.service().get("/api/shelf/quarantine");
+            Table table = new Table().column("file", 0).column("brought", 3).column("expected", 1).column("seen", 2);
+            files.forEach(f -> table.row(f.path("fileName").asString(), Ago.of(f.path("at")) + " by " + f.path("broughtBy").asString(), shortened(f.path("expected").asString()), shortened(f.path("seen").asString())));
+            common.out().print(files, table, "Nothing is in quarantine.");
+            return 0;
+        }
+
+        private static String shortened(String text) {
+            return text.length() > 24 ? text.substring(0, 24) + "…" : text;
+        }
+    }
+}

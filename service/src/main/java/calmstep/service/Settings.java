@@ -1,0 +1,23 @@
+package calmstep.service;
+
+import java.nio.file.Path;
+import org.springframework.boot.context.properties.ConfigurationProperties;
+
+/**
+ * What the service is told at its start.
+ *
+ * @param data     folder for images and quarantine
+ * @param keyFile  key that seals device secrets; made at the first start
+ * @param dialects folder of dialect files
+ * @param pace     how much faster than ours the devices' clocks run: 1 for real devices, more only for a practice fleet
+ * @param shelf    the file servers for devices
+ */
+@ConfigurationProperties("calmstep")
+public record Settings(Path data, Path keyFile, Path dialects, int pace, ShelfSettings shelf) {
+    /**
+     * @param address  address that the shelf's servers are bound to
+     * @param told     address that devices are told; another one where there is translation in between
+     * @param by       how devices are told to pull: {@code http} or {@code tftp}
+     */
+    public record ShelfSettings(String address, String told, int httpPort, int tftpPort, String by) {}
+}

@@ -1,0 +1,27 @@
+package calmstep.service;
+
+import java.time.Clock;
+import calmstep.dialect.Doors;
+import org.springframework.context.annotation.Bean;
+import org.springframework.context.annotation.Configuration;
+import org.springframework.transaction.PlatformTransactionManager;
+import org.springframework.transaction.support.TransactionTemplate;
+
+/** What the packages share. */
+@Configuration
+class Setup {
+    @Bean
+    Clock clock() {
+        return Clock.systemUTC();
+    }
+
+    @Bean
+    TransactionTemplate transactions(PlatformTransactionManager manager) {
+        return new TransactionTemplate(manager);
+    }
+
+    @Bean(destroyMethod = "close")
+    Doors doors(Clock clock) {
+        return new Doors(clock);
+    }
+}

@@ -1,0 +1,93 @@
+package calmstep.service.backups;
+
+import calmstep.core.device.Backups;
+import calmstep.core.device.ConfigurationKind;
+import calmstep.core.step.Digests;
+import calmstep.service.fleet.Fleet;
+import calmstep.service.problems.Refusal;
+import calmstep.service.secrets.SecretBox;
+import java.nio.charset.StandardCharsets;
+import java.time.Clock;
+import java.time.Instant;
+import java.util.List;
+import java.util.Locale;
+import org.springframework.stereotype.Component;
+
+/** Keeps backups and gives them back. */
+@Component
+public class BackupStore {
+    private final BackupRows rows;
+    private final SecretBox secrets;
+    private final Fleet fleet;
+    private final Clock clock;
+
+    BackupStore(BackupRows rows, SecretBox secrets, Fleet fleet, Clock clock) {
+        this.rows = rows;
+        this.secrets = secrets;
+        this.fleet = fleet;
+        this.clock = clock;
+    }
+
+    /** A backup without its text. */
+    public record BackupView(long id, int hop, String kind, Instant takenAt, String sha256, long sizeBytes) {
+        static BackupView of(BackupRow row) {
+            return new BackupView(row.id(), row.hop, row.kind, row.takenAt, row.sha256, row.sizeBytes);
+        }
+    }
+
+    /** The backups of one unit in one run, as the steps see them. */
+    public Backups of(long runId, long unitId, long deviceId) {
+        return new Backups() {
+            @Override
+            public Kept keep(int hop, ConfigurationKind kind, String text) {
+                BackupRow row = new BackupRow();
+                row.runId = runId;
+                row.unitId = unitId;
+                row.deviceId = deviceId;
+                row.hop = hop;
+                row.kind = kind.toString();
+                row.takenAt = clock.instant();
+                row.sha256 = Digests.sha256(text);
+                row.sizeBytes = text.getBytes(StandardCharsets.UTF_8).length;
+                row.body = secrets.seal(owner(deviceId), text);
+                return asKept(rows.save(row));
+            }
+
+            @Override
+            public List<Kept> kept(int hop) {
+                return rows.findByUnitIdAndHopOrderById(unitId, hop).stream().map(BackupStore::asKept).toList();
+            }
+
+            @Override
+            public String readBack(Kept kept) {
+                return text(rows.findById(kept.id()).orElseThrow());
+            }
+        };
+    }
+
+    private static Backups.Kept asKept(BackupRow row) {
+        return new Backups.Kept(row.id(), ConfigurationKind.valueOf(row.kind.toUpperCase(Locale.ROOT)), row.sha256, row.sizeBytes);
+    }
+
+    private static String owner(long deviceId) {
+        return "backup/" + deviceId;
+    }
+
+    private String text(BackupRow row) {
+        return secrets.open(owner(row.deviceId), row.body);
+    }
+
+    public List<BackupView> ofUnit(long unitId) {
+        return rows.findByUnitIdOrderById(unitId).stream().map(BackupView::of).toList();
+    }
+
+    List<BackupView> ofDevice(String name) {
+        return rows.findByDeviceIdOrderByIdDesc(fleet.require(name).id()).stream().map(BackupView::of).toList();
+    }
+
+    /** The text with its secrets masked. */
+    String masked(String device, long id) {
+        BackupRow row = rows.findById(id).filter(b -> b.deviceId == fleet.require(device).id()).orElseThrow(() -> Refusal.notFound("backup", String.valueOf(id)));
+        return fleet.dialectOf(device).masked(text(row));
+    }
+}

@@ -1,0 +1,75 @@
+package calmstep.service.events;
+
+import jakarta.annotation.PreDestroy;
+import java.sql.Connection;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.function.Consumer;
+import org.postgresql.PGConnection;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+import org.springframework.boot.context.event.ApplicationReadyEvent;
+import org.springframework.boot.jdbc.autoconfigure.DataSourceProperties;
+import org.springframework.context.event.EventListener;
+import org.springframework.stereotype.Component;
+
+/**
+ * Tells this node's followers that there are new events. LISTEN only wakes; what there is, each follower reads from the rows. While the
+ * database is away it tries again every second.
+ */
+@Component
+class EventFeed {
+    private static final Logger LOG = LoggerFactory.getLogger(EventFeed.class);
+    private static final int LOOKS_AT_LEAST_EVERY_MS = 5000;
+
+    private final DataSourceProperties database;
+    private final Set<Consumer<Boolean>> followers = ConcurrentHashMap.newKeySet();
+    private volatile boolean stopped;
+
+    EventFeed(DataSourceProperties database) {
+        this.database = database;
+    }
+
+    @EventListener(ApplicationReadyEvent.class)
+    void start() {
+        Thread.ofVirtual().name("event-feed").start(this::listen);
+    }
+
+    @PreDestroy
+    void stop() {
+        stopped = true;
+        followers.forEach(follower -> follower.accept(false));
+    }
+
+    /** The follower is called with true whenever there may be something new, and with false when the service stops. */
+    Runnable follow(Consumer<Boolean> follower) {
+        followers.add(follower);
+        return () -> followers.remove(follower);
+    }
+
+    private void listen() {
+        while (!stopped) {
+            try (Connection connection = java.sql.DriverManager.getConnection(database.determineUrl(), database.determineUsername(), database.determinePassword());
+                    Statement statement = connection.createStatement()) {
+                statement.execute("listen event");
+                while (!stopped) {
+                    connection.unwrap(PGConnection.class).getNotifications(LOOKS_AT_LEAST_EVERY_MS);
+                    followers.forEach(follower -> follower.accept(true));
+                }
+            } catch (SQLException away) {
+                LOG.debug("The event feed has lost the database and tries again", away);
+                pause();
+            }
+        }
+    }
+
+    private static void pause() {
+        try {
+            Thread.sleep(1000);
+        } catch (InterruptedException stop) {
+            Thread.currentThread().interrupt();
+        }
+    }
+}

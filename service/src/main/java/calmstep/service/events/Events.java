@@ -1,0 +1,73 @@
+package calmstep.service.events;
+
+import calmstep.core.step.Digests;
+import java.time.Clock;
+import java.time.temporal.ChronoUnit;
+import java.util.List;
+import java.util.Optional;
+import org.springframework.stereotype.Component;
+import org.springframework.transaction.annotation.Propagation;
+import org.springframework.transaction.annotation.Transactional;
+
+/** Appends events and reads them. */
+@Component
+public class Events {
+    /** Who does what the service does by itself. */
+    public static final String SERVICE = "calm-step";
+
+    private final EventRows rows;
+    private final Clock clock;
+
+    Events(EventRows rows, Clock clock) {
+        this.rows = rows;
+        this.clock = clock;
+    }
+
+    /** Appends within the caller's transaction: the event is there when, and only when, what it tells was committed. */
+    @Transactional(propagation = Propagation.MANDATORY)
+    public void append(Optional<Long> runId, String subject, String kind, String who, String text) {
+        rows.lockForAppending();
+        EventRow row = new EventRow();
+        row.runId = runId.orElse(null);
+        row.subject = subject;
+        row.kind = kind;
+        row.at = clock.instant().truncatedTo(ChronoUnit.MICROS);
+        row.who = who;
+        row.text = text;
+        row.previousHash = runId.flatMap(rows::findFirstByRunIdOrderByIdDesc).map(last -> last.hash).orElse("");
+        row.hash = hashOf(row);
+        rows.saveAndFlush(row);
+    }
+
+    private static String hashOf(EventRow row) {
+        return Digests.sha256(String.join("\n", row.previousHash, String.valueOf(row.runId), row.subject, row.kind, row.at.toString(), row.who, row.text));
+    }
+
+    @Transactional(readOnly = true)
+    public List<Event> ofRun(long runId) {
+        return rows.findByRunIdOrderById(runId).stream().map(Event::of).toList();
+    }
+
+    /** Whether the chain of a run is whole: every hash follows from its event and the one before. */
+    @Transactional(readOnly = true)
+    public boolean isChainWhole(long runId) {
+        String previous = "";
+        for (EventRow row : rows.findByRunIdOrderById(runId)) {
+            if (!row.previousHash.equals(previous) || !row.hash.equals(hashOf(row))) {
+                return false;
+            }
+            previous = row.hash;
+        }
+        return true;
+    }
+
+    @Transactional(readOnly = true)
+    List<Event> after(long id) {
+        return rows.findTop500ByIdGreaterThanOrderById(id).stream().map(Event::of).toList();
+    }
+
+    @Transactional(readOnly = true)
+    long newest() {
+        return rows.newest();
+    }
+}

@@ -1,0 +1,71 @@
+package calmstep.service.fleet;
+
+import calmstep.core.catalogue.Hardware;
+import calmstep.core.fleet.Device;
+import calmstep.service.json.Json;
+import jakarta.persistence.Entity;
+import jakarta.persistence.GeneratedValue;
+import jakarta.persistence.GenerationType;
+import jakarta.persistence.Id;
+import jakarta.persistence.Table;
+import jakarta.persistence.Version;
+import java.util.Map;
+import org.jspecify.annotations.Nullable;
+import tools.jackson.core.type.TypeReference;
+
+@Entity
+@Table(name = "device")
+class DeviceRow {
+    @Id
+    @GeneratedValue(strategy = GenerationType.IDENTITY)
+    @Nullable Long id;
+
+    String name = "";
+    String family = "";
+    String model = "";
+    String revision = "";
+    String region = "";
+    String brand = "";
+    String serial = "";
+    String site = "";
+    String role = "";
+    String address = "";
+    int port;
+    int consolePort;
+    String login = "";
+    boolean entitled;
+    String runs = "{}";
+    String serves = "";
+    String hostKey = "";
+
+    @Version
+    int version;
+
+    long id() {
+        return id == null ? 0 : id;
+    }
+
+    Device device(Json json) {
+        return new Device(name, family, new Hardware(model, revision, region, brand), serial, site, role, address, port, consolePort, login, entitled,
+                json.read(runs, new TypeReference<Map<String, String>>() {}), serves);
+    }
+
+    void take(Device device, Json json) {
+        name = device.name();
+        family = device.family();
+        model = device.hardware().model();
+        revision = device.hardware().revision();
+        region = device.hardware().region();
+        brand = device.hardware().brand();
+        serial = device.serial();
+        site = device.site();
+        role = device.role();
+        address = device.address();
+        port = device.port();
+        consolePort = device.consolePort();
+        login = device.login();
+        entitled = device.entitled();
+        runs = json.write(new java.util.TreeMap<>(device.runs()));
+        serves = device.serves();
+    }
+}

@@ -1,0 +1,18 @@
+package calmstep.service.fleet;
+
+import jakarta.persistence.Entity;
+import jakarta.persistence.Id;
+import jakarta.persistence.Table;
+import java.time.Instant;
+
+@Entity
+@Table(name = "login")
+class LoginRow {
+    @Id
+    String name = "";
+
+    String userName = "";
+    byte[] secret = new byte[0];
+    Instant changedAt = Instant.EPOCH;
+    String changedBy = "";
+}

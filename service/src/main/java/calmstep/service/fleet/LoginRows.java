@@ -1,0 +1,5 @@
+package calmstep.service.fleet;
+
+import org.springframework.data.jpa.repository.JpaRepository;
+
+interface LoginRows extends JpaRepository<LoginRow, String> {}

@@ -1,0 +1,108 @@
+package calmstep.service.fleet;
+
+import calmstep.core.device.DeviceTrouble;
+import calmstep.core.device.Trouble;
+import calmstep.core.fleet.Reading;
+import calmstep.dialect.SshDoor;
+import calmstep.dialect.Talk;
+import calmstep.service.events.Events;
+import calmstep.service.problems.Refusal;
+import java.time.Clock;
+import java.util.List;
+import java.util.Optional;
+import java.util.concurrent.Semaphore;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+import org.springframework.stereotype.Component;
+import org.springframework.transaction.support.TransactionTemplate;
+
+/** Reads a selection of devices, many at once; the ones that do not answer are kept as silent, with the reason. */
+@Component
+class ReadDevices {
+    private static final Logger LOG = LoggerFactory.getLogger(ReadDevices.class);
+    private static final int AT_ONCE = 64;
+
+    private final Fleet fleet;
+    private final Jobs jobs;
+    private final Events events;
+    private final TransactionTemplate transactions;
+    private final Clock clock;
+    private final Semaphore places = new Semaphore(AT_ONCE);
+
+    ReadDevices(Fleet fleet, Jobs jobs, Events events, TransactionTemplate transactions, Clock clock) {
+        this.fleet = fleet;
+        this.jobs = jobs;
+        this.events = events;
+        this.transactions = transactions;
+        this.clock = clock;
+    }
+
+    /** @return the job's identifier */
+    long start(List<String> names, String who) {
+        List<String> selected = names.isEmpty() ? fleet.all().stream().map(k -> k.device().name()).toList() : names;
+        selected.forEach(fleet::require);
+        Job job = new Job();
+        job.kind = "read";
+        job.total = selected.size();
+        job.startedAt = clock.instant();
+        job.startedBy = who;
+        long id = Optional.ofNullable(jobs.save(job).id).orElseThrow();
+        Thread.ofVirtual().name("read-" + id).start(() -> readAll(id, selected));
+        return id;
+    }
+
+    private void readAll(long job, List<String> names) {
+        List<Thread> threads = names.stream().map(name -> Thread.ofVirtual().name("read-" + name).start(() -> readOne(job, name))).toList();
+        try {
+            for (Thread thread : threads) {
+                thread.join();
+            }
+        } catch (InterruptedException stop) {
+            Thread.currentThread().interrupt();
+        }
+        transactions.executeWithoutResult(_ -> jobs.end(job, "finished"));
+    }
+
+    private void readOne(long job, String name) {
+        boolean read = false;
+        try {
+            places.acquire();
+            try {
+                if (jobs.findById(job).map(j -> j.state.equals("cancelled")).orElse(true)) {
+                    return;
+                }
+                read = read(name);
+            } finally {
+                places.release();
+            }
+        } catch (InterruptedException stop) {
+            Thread.currentThread().interrupt();
+        } catch (RuntimeException failed) {
+            LOG.error("Reading {} failed for a reason of our own", name, failed);
+        }
+        boolean succeeded = read;
+        transactions.executeWithoutResult(_ -> jobs.count(job, succeeded ? 0 : 1));
+    }
+
+    private boolean read(String name) {
+        long id = fleet.require(name).id();
+        try (SshDoor door = fleet.door(name, Talk.NONE)) {
+            Reading reading = door.session().read();
+            transactions.executeWithoutResult(_ -> {
+                fleet.rememberHostKey(name, door.seenHostKey());
+                fleet.keep(id, reading);
+                events.append(Optional.empty(), name, "fleet", Events.SERVICE, "%s was read: it runs %s.".formatted(name, reading.system()));
+            });
+            return true;
+        } catch (DeviceTrouble trouble) {
+            fleet.keepSilence(id, name, trouble.trouble());
+        } catch (Refusal refusal) {
+            fleet.keepSilence(id, name, new Trouble("a login that opens %s".formatted(name), String.valueOf(refusal.getMessage()), "Give the login a password."));
+        }
+        return false;
+    }
+
+    void cancel(long job) {
+        transactions.executeWithoutResult(_ -> jobs.end(job, "cancelled"));
+    }
+}

@@ -1,0 +1,50 @@
+package calmstep.service.people;
+
+import jakarta.servlet.FilterChain;
+import jakarta.servlet.ServletException;
+import jakarta.servlet.http.Cookie;
+import jakarta.servlet.http.HttpServletRequest;
+import jakarta.servlet.http.HttpServletResponse;
+import java.io.IOException;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Optional;
+import org.springframework.security.authentication.UsernamePasswordAuthenticationToken;
+import org.springframework.security.core.authority.SimpleGrantedAuthority;
+import org.springframework.security.core.context.SecurityContextHolder;
+import org.springframework.web.filter.OncePerRequestFilter;
+
+/** Recognises people by the bearer token of a script or the cookie of the console. */
+class AccessFilter extends OncePerRequestFilter {
+    static final String COOKIE = "calmstep-session";
+    private static final String BEARER = "Bearer ";
+
+    private final People people;
+
+    AccessFilter(People people) {
+        this.people = people;
+    }
+
+    static Optional<String> bearer(HttpServletRequest request) {
+        return Optional.ofNullable(request.getHeader("Authorization")).filter(h -> h.startsWith(BEARER)).map(h -> h.substring(BEARER.length()));
+    }
+
+    static Optional<String> cookie(HttpServletRequest request) {
+        return Optional.ofNullable(request.getCookies()).stream().flatMap(Arrays::stream)
+                .filter(c -> c.getName().equals(COOKIE)).map(Cookie::getValue).findFirst();
+    }
+
+    @Override
+    protected void doFilterInternal(HttpServletRequest request, HttpServletResponse response, FilterChain chain) throws ServletException, IOException {
+        bearer(request).or(() -> cookie(request)).flatMap(people::who).ifPresent(who -> {
+            var roles = List.of("viewer", "operator", "approver", "admin").stream().filter(who::may).map(r -> new SimpleGrantedAuthority("ROLE_" + r)).toList();
+            SecurityContextHolder.getContext().setAuthentication(new UsernamePasswordAuthenticationToken(who.name(), "", roles));
+        });
+        chain.doFilter(request, response);
+    }
+
+    @Override
+    protected boolean shouldNotFilterAsyncDispatch() {
+        return false;
+    }
+}

@@ -1,0 +1,34 @@
+package calmstep.service.plans;
+
+import jakarta.persistence.Entity;
+import jakarta.persistence.GeneratedValue;
+import jakarta.persistence.GenerationType;
+import jakarta.persistence.Id;
+import jakarta.persistence.Table;
+import jakarta.persistence.Version;
+import java.time.Instant;
+import org.jspecify.annotations.Nullable;
+
+@Entity
+@Table(name = "plan")
+class PlanRow {
+    @Id
+    @GeneratedValue(strategy = GenerationType.IDENTITY)
+    @Nullable Long id;
+
+    String name = "";
+    String target = "";
+    String state = "draft";
+    String body = "";
+    String writtenBy = "";
+    Instant writtenAt = Instant.EPOCH;
+    @Nullable String approvedBy;
+    @Nullable Instant approvedAt;
+
+    @Version
+    int version;
+
+    long id() {
+        return id == null ? 0 : id;
+    }
+}

@@ -1,0 +1,22 @@
+package calmstep.service.plans;
+
+import calmstep.service.paths.HopView;
+import java.time.Instant;
+import java.util.List;
+import org.jspecify.annotations.Nullable;
+
+/** A plan as the interface shows it. */
+public record PlanView(String name, String target, String state, String writtenBy, Instant writtenAt, @Nullable String approvedBy, @Nullable Instant approvedAt,
+        int version, List<PlannedUnit> units, List<FindingView> findings) {
+
+    /** @param leftOut whether a person left it out by acknowledging a caution so */
+    public record PlannedUnit(String device, String site, String serves, String from, String to, int restarts, long darkSeconds, Instant readAt, boolean saveFirst,
+            boolean leftOut, List<PlannedHop> hops) {}
+
+    public record PlannedHop(HopView hop, List<String> steps) {}
+
+    public record FindingView(String key, String severity, String device, String fact, String remedy, List<String> choices, @Nullable Answer answer) {}
+
+    /** What a person said to a caution. */
+    public record Answer(String choice, String reason, String by, Instant at) {}
+}

@@ -1,0 +1,229 @@
+package calmstep.service.plans;
+
+import calmstep.core.path.Preference;
+import calmstep.core.plan.Choice;
+import calmstep.core.plan.Draft;
+import calmstep.core.plan.Finding;
+import calmstep.core.plan.PlanDrafting;
+import calmstep.core.plan.Severity;
+import calmstep.core.plan.Subject;
+import calmstep.core.plan.Target;
+import calmstep.core.step.StepName;
+import calmstep.core.step.UnitPlan;
+import calmstep.service.events.Events;
+import calmstep.service.fleet.Fleet;
+import calmstep.service.json.Json;
+import calmstep.service.paths.HopView;
+import calmstep.service.plans.PlanView.Answer;
+import calmstep.service.plans.PlanView.FindingView;
+import calmstep.service.plans.PlanView.PlannedHop;
+import calmstep.service.plans.PlanView.PlannedUnit;
+import calmstep.service.problems.Refusal;
+import calmstep.service.releases.Catalogues;
+import calmstep.service.shelf.Shelf;
+import java.time.Clock;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import org.springframework.stereotype.Component;
+import org.springframework.transaction.annotation.Transactional;
+
+/** Drafts plans and leads them to approval. */
+@Component
+public class Plans {
+    private final PlanRows rows;
+    private final Acknowledgements acknowledgements;
+    private final Fleet fleet;
+    private final Catalogues catalogues;
+    private final Shelf shelf;
+    private final Events events;
+    private final Json json;
+    private final Clock clock;
+
+    Plans(PlanRows rows, Acknowledgements acknowledgements, Fleet fleet, Catalogues catalogues, Shelf shelf, Events events, Json json, Clock clock) {
+        this.rows = rows;
+        this.acknowledgements = acknowledgements;
+        this.fleet = fleet;
+        this.catalogues = catalogues;
+        this.shelf = shelf;
+        this.events = events;
+        this.json = json;
+        this.clock = clock;
+    }
+
+    @Transactional
+    public PlanView draft(String name, List<String> devices, String target, String who) {
+        if (rows.findByName(name).isPresent()) {
+            throw Refusal.conflict("There is a plan \"%s\" already. Give this one another name.".formatted(name));
+        }
+        Set<String> onShelf = shelf.fileNames();
+        List<Subject> subjects = (devices.isEmpty() ? fleet.all() : devices.stream().distinct().map(fleet::require).toList()).stream()
+                .map(known -> new Subject(known.device(), known.reading(), catalogues.find(known.device().family()), onShelf, fleet.hasSecret(known.device().login())))
+                .toList();
+        if (subjects.isEmpty()) {
+            throw Refusal.conflict("The fleet is empty. Import an inventory file first.");
+        }
+        Draft draft = PlanDrafting.draft(Target.parse(target), Preference.FEWEST_RESTARTS, subjects, clock.instant());
+        PlanRow row = new PlanRow();
+        row.name = name;
+        row.target = target;
+        row.body = json.write(draft);
+        row.writtenBy = who;
+        row.writtenAt = clock.instant();
+        row.state = stateOf(draft, Map.of());
+        rows.save(row);
+        events.append(Optional.empty(), name, "plan", who, "Plan %s drafted: %d units, %d findings.".formatted(name, draft.units().size(), draft.findings().size()));
+        return view(row);
+    }
+
+    private static String stateOf(Draft draft, Map<String, Acknowledgement> given) {
+        Set<String> leftOut = leftOut(draft, given);
+        boolean open = draft.findings().stream().filter(f -> !leftOut.contains(f.device()))
+                .anyMatch(f -> f.severity() == Severity.STOP || f.severity() == Severity.CAUTION && !given.containsKey(f.key()));
+        boolean something = draft.units().stream().anyMatch(u -> !leftOut.contains(u.device()));
+        return open || !something ? "draft" : "ready";
+    }
+
+    private static Set<String> leftOut(Draft draft, Map<String, Acknowledgement> given) {
+        return draft.findings().stream()
+                .filter(f -> Optional.ofNullable(given.get(f.key())).filter(a -> a.choice.equals(Choice.LEAVE_OUT.toString())).isPresent())
+                .map(Finding::device)
+                .collect(java.util.stream.Collectors.toSet());
+    }
+
+    @Transactional
+    public PlanView acknowledge(String name, String key, String choice, String reason, String who) {
+        PlanRow row = require(name);
+        mustBe(row, "draft", "ready");
+        Draft draft = draftOf(row);
+        Finding finding = draft.findings().stream().filter(f -> f.key().equals(key)).findFirst().orElseThrow(() -> Refusal.notFound("finding", key));
+        Choice given = choiceOf(choice);
+        if (!finding.choices().contains(given)) {
+            throw Refusal.wrong("To this finding one can say %s, saw \"%s\".".formatted(finding.choices().isEmpty() ? "nothing" : finding.choices(), choice));
+        }
+        if (acknowledged(row).containsKey(key)) {
+            throw Refusal.conflict("This finding was acknowledged already. Draft the plan again to decide otherwise.");
+        }
+        Acknowledgement acknowledgement = new Acknowledgement();
+        acknowledgement.planId = row.id();
+        acknowledgement.finding = key;
+        acknowledgement.choice = given.toString();
+        acknowledgement.reason = reason;
+        acknowledgement.givenBy = who;
+        acknowledgement.at = clock.instant();
+        acknowledgements.saveAndFlush(acknowledgement);
+        row.state = stateOf(draft, acknowledged(row));
+        events.append(Optional.empty(), name, "plan", who, "Plan %s: %s Acknowledged: %s.".formatted(name, finding.fact(), given));
+        return view(row);
+    }
+
+    private static Choice choiceOf(String text) {
+        try {
+            return Choice.parse(text);
+        } catch (IllegalArgumentException unknown) {
+            throw Refusal.wrong(String.valueOf(unknown.getMessage()));
+        }
+    }
+
+    @Transactional
+    public PlanView approve(String name, String who) {
+        PlanRow row = require(name);
+        if (row.state.equals("draft")) {
+            PlanView view = view(row);
+            List<String> open = view.findings().stream()
+                    .filter(f -> f.answer() == null && !f.severity().equals("note"))
+                    .map(f -> "%s: %s %s".formatted(f.severity(), f.fact(), f.remedy()))
+                    .toList();
+            throw Refusal.unusable("The plan is not ready: %s".formatted(open.isEmpty() ? "it changes nothing." : "findings are open."), open);
+        }
+        mustBe(row, "ready");
+        row.state = "approved";
+        row.approvedBy = who;
+        row.approvedAt = clock.instant();
+        events.append(Optional.empty(), name, "plan", who, "Plan %s approved.".formatted(name));
+        return view(row);
+    }
+
+    @Transactional
+    public void drop(String name, String who) {
+        PlanRow row = require(name);
+        mustBe(row, "draft", "ready", "approved");
+        row.state = "dropped";
+        events.append(Optional.empty(), name, "plan", who, "Plan %s dropped.".formatted(name));
+    }
+
+    /** What a run carries out: the units that were not left out, with what people decided. The plan is used from now on. */
+    public record Used(long planId, List<UnitPlan> units) {}
+
+    @Transactional
+    public Used use(String name) {
+        PlanRow row = require(name);
+        mustBe(row, "approved");
+        Draft draft = draftOf(row);
+        Map<String, Acknowledgement> given = acknowledged(row);
+        Set<String> leftOut = leftOut(draft, given);
+        row.state = "used";
+        return new Used(row.id(), draft.units().stream().filter(u -> !leftOut.contains(u.device())).map(u -> u.withSaveFirst(savesFirst(draft, given, u.device()))).toList());
+    }
+
+    private static boolean savesFirst(Draft draft, Map<String, Acknowledgement> given, String device) {
+        return draft.findings().stream().filter(f -> f.device().equals(device))
+                .anyMatch(f -> Optional.ofNullable(given.get(f.key())).filter(a -> a.choice.equals(Choice.SAVE_FIRST.toString())).isPresent());
+    }
+
+    private void mustBe(PlanRow row, String... states) {
+        if (!List.of(states).contains(row.state)) {
+            throw Refusal.conflict("The plan \"%s\" is %s; expected %s.".formatted(row.name, row.state, String.join(" or ", states)));
+        }
+    }
+
+    private PlanRow require(String name) {
+        return rows.findByName(name).orElseThrow(() -> Refusal.notFound("plan", name));
+    }
+
+    private Draft draftOf(PlanRow row) {
+        return json.read(row.body, Draft.class);
+    }
+
+    private Map<String, Acknowledgement> acknowledged(PlanRow row) {
+        Map<String, Acknowledgement> given = new LinkedHashMap<>();
+        acknowledgements.findByPlanIdOrderById(row.id()).forEach(a -> given.put(a.finding, a));
+        return given;
+    }
+
+    @Transactional(readOnly = true)
+    public PlanView find(String name) {
+        return view(require(name));
+    }
+
+    @Transactional(readOnly = true)
+    public PlanView byId(long id) {
+        return view(rows.findById(id).orElseThrow(() -> Refusal.notFound("plan", String.valueOf(id))));
+    }
+
+    @Transactional(readOnly = true)
+    public List<PlanView> all() {
+        return rows.findAllByOrderByIdDesc().stream().map(this::view).toList();
+    }
+
+    private PlanView view(PlanRow row) {
+        Draft draft = draftOf(row);
+        Map<String, Acknowledgement> given = acknowledged(row);
+        Set<String> leftOut = leftOut(draft, given);
+        return new PlanView(row.name, row.target, row.state, row.writtenBy, row.writtenAt, row.approvedBy, row.approvedAt, row.version,
+                draft.units().stream().map(u -> unit(u, leftOut.contains(u.device()), savesFirst(draft, given, u.device()))).toList(),
+                draft.findings().stream().map(f -> finding(f, Optional.ofNullable(given.get(f.key())))).toList());
+    }
+
+    private static PlannedUnit unit(UnitPlan u, boolean leftOut, boolean saveFirst) {
+        return new PlannedUnit(u.device(), u.site(), u.serves(), u.from(), u.to(), u.restarts(), u.dark().toSeconds(), u.readAt(), saveFirst, leftOut,
+                u.hops().stream().map(h -> new PlannedHop(HopView.of(h.hop()), h.steps().stream().map(StepName::toString).toList())).toList());
+    }
+
+    private static FindingView finding(Finding f, Optional<Acknowledgement> given) {
+        return new FindingView(f.key(), f.severity().toString(), f.device(), f.fact(), f.remedy(), f.choices().stream().map(Choice::toString).toList(),
+                given.map(a -> new Answer(a.choice, a.reason, a.givenBy, a.at)).orElse(null));
+    }
+}

@@ -1,0 +1,33 @@
+package calmstep.service.records;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.time.ZoneId;
+import java.time.format.DateTimeFormatter;
+import java.util.Locale;
+import org.jspecify.annotations.Nullable;
+
+/** How the record's page writes times and sizes. Public for the template alone. */
+public final class RecordWords {
+    private static final DateTimeFormatter CLOCK = DateTimeFormatter.ofPattern("d MMM yyyy HH:mm:ss zzz", Locale.ENGLISH);
+
+    public String time(@Nullable Instant at, String zone) {
+        return at == null ? "" : CLOCK.format(at.atZone(ZoneId.of(zone)));
+    }
+
+    public String took(@Nullable Instant from, @Nullable Instant to) {
+        if (from == null || to == null) {
+            return "";
+        }
+        Duration took = Duration.between(from, to);
+        return took.toMinutes() > 0 ? "%d min %02d s".formatted(took.toMinutes(), took.toSecondsPart()) : "%.1f s".formatted(took.toMillis() / 1000.0);
+    }
+
+    public String minutes(long seconds) {
+        return seconds < 90 ? seconds + " s" : Math.round(seconds / 60.0) + " min";
+    }
+
+    public String bytes(long count) {
+        return "%,d bytes".formatted(count);
+    }
+}

@@ -1,0 +1,52 @@
+package calmstep.service.records;
+
+import io.swagger.v3.oas.annotations.Operation;
+import io.swagger.v3.oas.annotations.media.Content;
+import io.swagger.v3.oas.annotations.media.Schema;
+import io.swagger.v3.oas.annotations.responses.ApiResponse;
+import java.util.List;
+import java.util.Locale;
+import org.springframework.http.ResponseEntity;
+import org.springframework.http.MediaType;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RestController;
+import org.thymeleaf.ITemplateEngine;
+import org.thymeleaf.context.Context;
+
+@RestController
+@RequestMapping("/api/records")
+class RecordsController {
+    private final Records records;
+    private final ITemplateEngine templates;
+
+    RecordsController(Records records, ITemplateEngine templates) {
+        this.records = records;
+        this.templates = templates;
+    }
+
+    @GetMapping
+    List<Records.RecordSummary> all() {
+        return records.all();
+    }
+
+    @GetMapping(path = "/{run}", produces = MediaType.APPLICATION_JSON_VALUE)
+    @Operation(summary = "The record of a run, byte for byte as its digest was taken")
+    @ApiResponse(content = @Content(schema = @Schema(implementation = RunRecord.class)))
+    String one(@PathVariable String run) {
+        return records.text(run);
+    }
+
+    @GetMapping(path = "/{run}/page", produces = MediaType.TEXT_HTML_VALUE)
+    @Operation(summary = "The record of a run as a page to read, print and hand in")
+    ResponseEntity<String> page(@PathVariable String run) {
+        Context context = new Context(Locale.ENGLISH);
+        context.setVariable("record", records.find(run));
+        context.setVariable("sha256", records.sha256(run));
+        context.setVariable("words", new RecordWords());
+        return ResponseEntity.ok()
+                .header("Content-Security-Policy", "default-src 'none'; style-src 'unsafe-inline'; frame-ancestors 'none'")
+                .body(templates.process("record", context));
+    }
+}

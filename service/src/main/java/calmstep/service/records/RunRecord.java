@@ -1,0 +1,22 @@
+package calmstep.service.records;
+
+import calmstep.core.fleet.Reading;
+import calmstep.service.backups.BackupStore.BackupView;
+import calmstep.service.events.Event;
+import calmstep.service.plans.PlanView;
+import calmstep.service.runs.RunView;
+import calmstep.service.runs.Runs.TalkLine;
+import java.time.Instant;
+import java.util.List;
+import org.jspecify.annotations.Nullable;
+
+/**
+ * The account of a run.
+ *
+ * @param chainWhole whether the run's events follow from each other by their hashes
+ */
+public record RunRecord(String run, Instant madeAt, PlanView plan, RunView outcome, List<UnitRecord> units, List<Event> events, boolean chainWhole) {
+
+    /** One unit: what the device showed before and after, its backups, and everything that was said to it. */
+    public record UnitRecord(String device, String state, @Nullable Reading before, @Nullable Reading after, List<BackupView> backups, List<TalkLine> talk) {}
+}

@@ -1,0 +1,84 @@
+package calmstep.service.releases;
+
+import calmstep.core.catalogue.Catalogue;
+import calmstep.core.catalogue.CatalogueText;
+import calmstep.core.step.Digests;
+import calmstep.core.version.VersionScheme;
+import calmstep.service.events.Events;
+import java.time.Clock;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeMap;
+import java.util.concurrent.ConcurrentHashMap;
+import org.springframework.stereotype.Component;
+import org.springframework.transaction.annotation.Transactional;
+
+/** The catalogues that were imported. */
+@Component
+public class Catalogues {
+    private final CatalogueRows rows;
+    private final Dialects dialects;
+    private final Events events;
+    private final Clock clock;
+    private final Map<Long, Catalogue> parsed = new ConcurrentHashMap<>();
+
+    Catalogues(CatalogueRows rows, Dialects dialects, Events events, Clock clock) {
+        this.rows = rows;
+        this.dialects = dialects;
+        this.events = events;
+        this.clock = clock;
+    }
+
+    /**
+     * @throws calmstep.core.text.RejectedText with everything that is wrong in the text
+     */
+    @Transactional
+    public Catalogue take(String fileName, String text, String who) {
+        Catalogue catalogue = CatalogueText.read(fileName, text);
+        CatalogueRow row = new CatalogueRow();
+        row.family = catalogue.family();
+        row.fileName = fileName;
+        row.text = text;
+        row.sha256 = Digests.sha256(text);
+        row.issued = catalogue.issued();
+        row.importedAt = clock.instant();
+        row.importedBy = who;
+        rows.save(row);
+        events.append(Optional.empty(), catalogue.family(), "releases", who,
+                "Catalogue of %s imported: %d releases, %d rules, issued %s.".formatted(catalogue.title(), catalogue.releases().size(), catalogue.rules().size(), catalogue.issued()));
+        return catalogue;
+    }
+
+    /** The newest catalogue of a family. */
+    @Transactional(readOnly = true)
+    public Optional<Catalogue> find(String family) {
+        return rows.findFirstByFamilyOrderByIdDesc(family).map(this::parse);
+    }
+
+    @Transactional(readOnly = true)
+    public List<Catalogue> all() {
+        return rows.newestOfEach().stream().flatMap(id -> rows.findById(id).stream()).map(this::parse).toList();
+    }
+
+    private Catalogue parse(CatalogueRow row) {
+        return parsed.computeIfAbsent(row.id == null ? 0L : row.id, _ -> CatalogueText.read(row.fileName, row.text));
+    }
+
+    /** The families that are known, by catalogue or by dialect, with the scheme of their versions as far as it is known. */
+    @Transactional(readOnly = true)
+    public Map<String, VersionScheme> families() {
+        Map<String, VersionScheme> families = new TreeMap<>();
+        dialects.families().forEach(family -> families.put(family, VersionScheme.ANY));
+        all().forEach(catalogue -> families.put(catalogue.family(), catalogue.systemScheme()));
+        return families;
+    }
+
+    /** Which catalogue publishes a file of this exact name. */
+    public Optional<Published> findImage(String fileName) {
+        return all().stream().flatMap(c -> c.findImage(fileName).stream().map(p -> new Published(c, p))).findFirst();
+    }
+
+    /** An image with the catalogue that publishes it. */
+    public record Published(Catalogue catalogue, Catalogue.PublishedImage published) {}
+}

@@ -1,0 +1,43 @@
+package calmstep.service.releases;
+
+import calmstep.dialect.Dialect;
+import calmstep.dialect.DialectText;
+import calmstep.service.Settings;
+import calmstep.service.problems.Refusal;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.TreeMap;
+import java.util.stream.Stream;
+import org.springframework.stereotype.Component;
+
+/** The dialects of the folder that the service was started with. A wrong one keeps the service from starting: better now than at night. */
+@Component
+public class Dialects {
+    private final Map<String, Dialect> byFamily = new TreeMap<>();
+
+    Dialects(Settings settings) throws IOException {
+        try (Stream<Path> files = Files.list(settings.dialects())) {
+            List<Path> texts = files.filter(f -> f.toString().endsWith(".yaml")).sorted().toList();
+            for (Path file : texts) {
+                Dialect dialect = DialectText.read(file.toString(), Files.readString(file));
+                byFamily.put(dialect.family(), dialect);
+            }
+        }
+    }
+
+    public Set<String> families() {
+        return byFamily.keySet();
+    }
+
+    public Dialect require(String family) {
+        Dialect dialect = byFamily.get(family);
+        if (dialect == null) {
+            throw Refusal.conflict("There is no dialect for the family \"%s\"; expected one of %s. Put its file into the dialects folder.".formatted(family, byFamily.keySet()));
+        }
+        return dialect;
+    }
+}

@@ -1,0 +1,80 @@
+package calmstep.service.runs;
+
+import java.lang.management.ManagementFactory;
+import java.util.Optional;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+import org.springframework.stereotype.Component;
+import org.springframework.transaction.support.TransactionTemplate;
+
+/** Takes leases on devices and keeps them alive while a step is carried out. */
+@Component
+class LeasedDevices {
+    private static final Logger LOG = LoggerFactory.getLogger(LeasedDevices.class);
+    private static final int SECONDS = 15;
+    private static final long RENEWED_EVERY_MS = 4000;
+
+    private final Leases leases;
+    private final TransactionTemplate transactions;
+    private final String holder = ManagementFactory.getRuntimeMXBean().getName();
+
+    LeasedDevices(Leases leases, TransactionTemplate transactions) {
+        this.leases = leases;
+        this.transactions = transactions;
+    }
+
+    /** Empty when somebody else drives the device. */
+    Optional<Lease> take(long deviceId, long unitId, String device) {
+        Optional<Long> fence = Optional.ofNullable(transactions.execute(_ -> leases.take(deviceId, unitId, holder, SECONDS))).flatMap(f -> f);
+        return fence.map(f -> new Lease(deviceId, device, f));
+    }
+
+    /** A lease that is held. Closing gives it back. */
+    final class Lease implements AutoCloseable {
+        private final long deviceId;
+        private final String device;
+        private final long fence;
+        private final Thread renewing;
+
+        private Lease(long deviceId, String device, long fence) {
+            this.deviceId = deviceId;
+            this.device = device;
+            this.fence = fence;
+            renewing = Thread.ofVirtual().name("lease-" + device).start(this::renew);
+        }
+
+        /**
+         * Within a transaction, before its other writes: they commit only while this driver holds the device.
+         *
+         * @throws LeaseLost when another one does
+         */
+        void mustHold() {
+            if (leases.renew(deviceId, fence, SECONDS) != 1) {
+                throw new LeaseLost(device, fence);
+            }
+        }
+
+        private void renew() {
+            while (true) {
+                try {
+                    Thread.sleep(RENEWED_EVERY_MS);
+                    transactions.executeWithoutResult(_ -> leases.renew(deviceId, fence, SECONDS));
+                } catch (InterruptedException ended) {
+                    return;
+                } catch (RuntimeException away) {
+                    LOG.debug("The lease on {} could not be renewed just now", device, away);
+                }
+            }
+        }
+
+        @Override
+        public void close() {
+            renewing.interrupt();
+            try {
+                transactions.executeWithoutResult(_ -> leases.release(deviceId, fence));
+            } catch (RuntimeException away) {
+                LOG.debug("The lease on {} runs out by itself", device, away);
+            }
+        }
+    }
+}

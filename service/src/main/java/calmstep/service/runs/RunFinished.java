@@ -1,0 +1,4 @@
+package calmstep.service.runs;
+
+/** Every unit of a run is over. Published within the transaction that finishes the run. */
+public record RunFinished(long runId) {}

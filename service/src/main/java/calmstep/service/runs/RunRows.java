@@ -1,0 +1,18 @@
+package calmstep.service.runs;
+
+import jakarta.persistence.LockModeType;
+import java.util.List;
+import java.util.Optional;
+import org.springframework.data.jpa.repository.JpaRepository;
+import org.springframework.data.jpa.repository.Lock;
+import org.springframework.data.jpa.repository.Query;
+
+interface RunRows extends JpaRepository<RunRow, Long> {
+    Optional<RunRow> findByName(String name);
+
+    List<RunRow> findAllByOrderByIdDesc();
+
+    @Lock(LockModeType.PESSIMISTIC_WRITE)
+    @Query("select r from RunRow r where r.id = :id")
+    RunRow lock(long id);
+}

@@ -1,0 +1,27 @@
+package calmstep.service.runs;
+
+import calmstep.core.compare.Change;
+import calmstep.core.compare.ConfigurationComparison;
+import java.time.Instant;
+import java.util.List;
+import org.jspecify.annotations.Nullable;
+
+/** A run as the interface shows it. */
+public record RunView(String name, String plan, String state, String startedBy, Instant startedAt, @Nullable Instant finishedAt, int pace, List<UnitInRun> units) {
+
+    /**
+     * @param expectedSeconds how long the whole unit is expected to take, on the device's clock
+     * @param trouble         of the step that failed; null when none did
+     */
+    public record UnitInRun(long id, String device, String site, String siteTitle, String zone, String serves, String from, String to, String state, int restarts, long darkSeconds,
+            long expectedSeconds, @Nullable Gate gate, @Nullable String setAsideWhy, @Nullable TroubleView trouble, List<StepView> steps) {}
+
+    /** @param open whether somebody said go */
+    public record Gate(String question, Instant askedAt, boolean open, @Nullable String by, @Nullable Instant at) {}
+
+    public record TroubleView(String step, String expected, String seen, String remedy, List<String> lastLines) {}
+
+    /** @param waiting what a step that is not finished waits for; empty when it waits for nothing */
+    public record StepView(int ordinal, int hop, String name, String state, int attempts, String expected, String seen, String waiting, @Nullable Instant startedAt,
+            @Nullable Instant finishedAt, List<Change> changes, @Nullable ConfigurationComparison configuration) {}
+}

@@ -1,0 +1,277 @@
+package calmstep.service.runs;
+
+import calmstep.core.fleet.Reading;
+import calmstep.core.step.Evidence;
+import calmstep.core.step.StepName;
+import calmstep.core.step.StepRecord;
+import calmstep.core.step.StepState;
+import calmstep.core.step.UnitMachine;
+import calmstep.core.step.UnitPlan;
+import calmstep.core.step.UnitState;
+import calmstep.service.Settings;
+import calmstep.service.events.Events;
+import calmstep.service.fleet.Fleet;
+import calmstep.service.json.Json;
+import calmstep.service.plans.Plans;
+import calmstep.service.problems.Refusal;
+import calmstep.service.runs.RunView.Gate;
+import calmstep.service.runs.RunView.StepView;
+import calmstep.service.runs.RunView.TroubleView;
+import calmstep.service.runs.RunView.UnitInRun;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import org.springframework.context.ApplicationEventPublisher;
+import org.springframework.stereotype.Component;
+import org.springframework.transaction.support.TransactionTemplate;
+
+/** What people do with runs: start, say go, hold, retry, set aside, look. */
+@Component
+public class Runs {
+    private static final Duration FIXED_STEPS = Duration.ofMinutes(2);
+
+    private final RunRows runs;
+    private final UnitRows units;
+    private final StepRows steps;
+    private final TalkRows talk;
+    private final Plans plans;
+    private final Fleet fleet;
+    private final Events events;
+    private final Wake wake;
+    private final Json json;
+    private final TransactionTemplate transactions;
+    private final ApplicationEventPublisher publisher;
+    private final Settings settings;
+    private final Clock clock;
+
+    Runs(RunRows runs, UnitRows units, StepRows steps, TalkRows talk, Plans plans, Fleet fleet, Events events, Wake wake, Json json,
+            TransactionTemplate transactions, ApplicationEventPublisher publisher, Settings settings, Clock clock) {
+        this.runs = runs;
+        this.units = units;
+        this.steps = steps;
+        this.talk = talk;
+        this.plans = plans;
+        this.fleet = fleet;
+        this.events = events;
+        this.wake = wake;
+        this.json = json;
+        this.transactions = transactions;
+        this.publisher = publisher;
+        this.settings = settings;
+        this.clock = clock;
+    }
+
+    /** Starts a run of an approved plan. A device that is in another unfinished run is refused. */
+    RunView start(String planName, String who) {
+        RunRow run = transactions.execute(_ -> {
+            Plans.Used used = plans.use(planName);
+            RunRow row = new RunRow();
+            row.planId = used.planId();
+            row.name = planName;
+            row.state = "under-way";
+            row.startedBy = who;
+            row.startedAt = clock.instant();
+            runs.save(row);
+            used.units().forEach(unit -> addUnit(row, unit));
+            events.append(Optional.of(row.id()), row.name, "run", who, "Run %s started with %d units.".formatted(row.name, used.units().size()));
+            return row;
+        });
+        units.findByRunIdOrderByName(run.id()).forEach(unit -> wake.unit(unit.id()));
+        return find(run.name);
+    }
+
+    private void addUnit(RunRow run, UnitPlan plan) {
+        long deviceId = fleet.require(plan.device()).id();
+        units.inUnfinishedRuns(deviceId).stream().findFirst().ifPresent(other -> {
+            String otherRun = runs.findById(other.runId).map(r -> r.name).orElse("");
+            throw Refusal.conflict("%s is in the run %s, which is not finished. Finish it or set the unit aside there first.".formatted(plan.device(), otherRun));
+        });
+        UnitRow unit = new UnitRow();
+        unit.runId = run.id();
+        unit.deviceId = deviceId;
+        unit.name = plan.device();
+        unit.plan = json.write(plan);
+        units.save(unit);
+        int ordinal = 0;
+        for (StepRecord record : UnitMachine.start(plan)) {
+            StepRow step = new StepRow();
+            step.unitId = unit.id();
+            step.ordinal = ++ordinal;
+            step.hop = record.hop();
+            step.name = record.name().toString();
+            steps.save(step);
+        }
+    }
+
+    /** A person's word at the gate. */
+    RunView go(String runName, String unitName, String who) {
+        UnitRow unit = change(runName, unitName, (run, row) -> {
+            if (row.gateQuestion == null || row.gateOpen) {
+                throw Refusal.conflict("%s is not at a gate; it is %s.".formatted(row.name, row.state));
+            }
+            row.gateOpen = true;
+            row.gateBy = who;
+            row.gateAt = clock.instant();
+            events.append(Optional.of(run.id()), row.name, "gate", who, "%s said go for %s.".formatted(who, row.name));
+        });
+        wake.unit(unit.id());
+        return find(runName);
+    }
+
+    /** Tries the failed step of a unit again; it looks first. */
+    RunView retry(String runName, String unitName, String who) {
+        UnitRow unit = change(runName, unitName, (run, row) -> {
+            List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(row.id());
+            StepRow failed = rows.stream().filter(s -> s.stepState() == StepState.FAILED).findFirst()
+                    .orElseThrow(() -> Refusal.conflict("%s is not stuck; it is %s.".formatted(row.name, row.state)));
+            failed.state = StepState.DUE.toString();
+            failed.attempts = 0;
+            row.state = UnitMachine.stateOf(rows.stream().map(StepRow::record).toList()).toString();
+            events.append(Optional.of(run.id()), row.name, "unit", who, "%s tries %s of %s again.".formatted(who, failed.name, row.name));
+        });
+        wake.unit(unit.id());
+        return find(runName);
+    }
+
+    /** Takes a unit out of the run as it stands. */
+    RunView setAside(String runName, String unitName, String why, String who) {
+        if (why.isBlank()) {
+            throw Refusal.wrong("Say why the unit is set aside; the record will hold it.");
+        }
+        change(runName, unitName, (run, row) -> {
+            row.state = UnitState.SET_ASIDE.toString();
+            row.setAsideWhy = why;
+            events.append(Optional.of(run.id()), row.name, "unit", who, "%s set %s aside: %s".formatted(who, row.name, why));
+            finishWhenOver(run.id());
+        });
+        return find(runName);
+    }
+
+    private UnitRow change(String runName, String unitName, java.util.function.BiConsumer<RunRow, UnitRow> changed) {
+        return transactions.execute(_ -> {
+            RunRow run = runs.lock(require(runName).id());
+            UnitRow unit = units.lock(units.findByRunIdAndName(run.id(), unitName).orElseThrow(() -> Refusal.notFound("unit", unitName)).id());
+            if (run.isOver() || unit.isOver()) {
+                throw Refusal.conflict("%s is %s, the run is %s; nothing can be changed any more.".formatted(unit.name, unit.state, run.state));
+            }
+            changed.accept(run, unit);
+            return unit;
+        });
+    }
+
+    /** Holds a run: what is in flight ends its step, nothing new begins. */
+    RunView hold(String name, String who) {
+        return change(name, "under-way", "held", "%s holds the run.".formatted(who), who);
+    }
+
+    RunView resume(String name, String who) {
+        RunView view = change(name, "held", "under-way", "%s lets the run go on.".formatted(who), who);
+        units.findByRunIdOrderByName(require(name).id()).stream().filter(u -> !u.isOver()).forEach(u -> wake.unit(u.id()));
+        return view;
+    }
+
+    private RunView change(String name, String from, String to, String sentence, String who) {
+        transactions.executeWithoutResult(_ -> {
+            RunRow run = runs.lock(require(name).id());
+            if (!run.state.equals(from)) {
+                throw Refusal.conflict("The run %s is %s; expected %s.".formatted(name, run.state, from));
+            }
+            run.state = to;
+            events.append(Optional.of(run.id()), name, "run", who, sentence);
+        });
+        return find(name);
+    }
+
+    /** Within a transaction: finishes the run when every unit is over. */
+    void finishWhenOver(long runId) {
+        RunRow run = runs.lock(runId);
+        List<UnitRow> all = units.findByRunIdOrderByName(runId);
+        if (!run.isOver() && all.stream().allMatch(UnitRow::isOver)) {
+            run.state = "finished";
+            run.finishedAt = clock.instant();
+            long settled = all.stream().filter(u -> u.state.equals(UnitState.SETTLED.toString())).count();
+            events.append(Optional.of(runId), run.name, "run", Events.SERVICE, "Run %s finished: %d of %d units settled.".formatted(run.name, settled, all.size()));
+            publisher.publishEvent(new RunFinished(runId));
+        }
+    }
+
+    private RunRow require(String name) {
+        return runs.findByName(name).orElseThrow(() -> Refusal.notFound("run", name));
+    }
+
+    public long idOf(String name) {
+        return require(name).id();
+    }
+
+    public RunView find(String name) {
+        return transactions.execute(_ -> view(require(name)));
+    }
+
+    public RunView byId(long id) {
+        return transactions.execute(_ -> view(runs.findById(id).orElseThrow()));
+    }
+
+    List<RunView> all() {
+        return transactions.execute(_ -> runs.findAllByOrderByIdDesc().stream().map(this::view).toList());
+    }
+
+    /** A line of talk: {@code typed} or {@code answered}, secrets masked when it was taken down. */
+    public record TalkLine(Instant at, int step, String direction, String text) {}
+
+    public List<TalkLine> talkOf(long unitId) {
+        List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(unitId);
+        return talk.findByUnitIdOrderById(unitId).stream()
+                .map(t -> new TalkLine(t.at, rows.stream().filter(s -> s.id() == t.stepId).map(s -> s.ordinal).findFirst().orElse(0), t.direction, t.text))
+                .toList();
+    }
+
+    List<TalkLine> talkOf(String runName, String unitName) {
+        return talkOf(units.findByRunIdAndName(require(runName).id(), unitName).orElseThrow(() -> Refusal.notFound("unit", unitName)).id());
+    }
+
+    /** What the device showed at the unit's first check, and at its last proof. */
+    public record BeforeAfter(Optional<Reading> before, Optional<Reading> after) {}
+
+    public BeforeAfter readingsOf(long unitId) {
+        List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(unitId);
+        return new BeforeAfter(rows.stream().filter(s -> s.name.equals(StepName.CHECK.toString())).flatMap(s -> readingOf(s).stream()).findFirst(),
+                rows.stream().filter(s -> s.name.equals(StepName.PROVE.toString())).flatMap(s -> readingOf(s).stream()).reduce((_, last) -> last));
+    }
+
+    private Optional<Reading> readingOf(StepRow step) {
+        return evidence(step).reading();
+    }
+
+    private Evidence evidence(StepRow step) {
+        return step.evidence == null ? Evidence.NONE : json.read(step.evidence, Evidence.class);
+    }
+
+    private RunView view(RunRow run) {
+        return new RunView(run.name, plans.byId(run.planId).name(), run.state, run.startedBy, run.startedAt, run.finishedAt, settings.pace(),
+                units.findByRunIdOrderByName(run.id()).stream().map(this::view).toList());
+    }
+
+    private UnitInRun view(UnitRow unit) {
+        UnitPlan plan = json.read(unit.plan, UnitPlan.class);
+        Fleet.Known known = fleet.require(unit.name);
+        List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(unit.id());
+        Gate gate = unit.gateQuestion == null || unit.gateAskedAt == null ? null : new Gate(unit.gateQuestion, unit.gateAskedAt, unit.gateOpen, unit.gateBy, unit.gateAt);
+        TroubleView trouble = rows.stream().filter(s -> s.stepState() == StepState.FAILED).findFirst()
+                .map(s -> new TroubleView(s.name, s.expected, s.seen, s.remedy, s.lastLines.isEmpty() ? List.of() : List.of(s.lastLines.split("\n")))).orElse(null);
+        long copying = plan.hops().stream().mapToLong(h -> h.hop().image().sizeBytes()).sum() / bytesPerSecond(plan);
+        return new UnitInRun(unit.id(), unit.name, plan.site(), known.siteTitle(), known.zone(), plan.serves(), plan.from(), plan.to(), unit.state, plan.restarts(),
+                plan.dark().toSeconds(), copying + plan.dark().plus(FIXED_STEPS).toSeconds(), gate, unit.setAsideWhy, trouble, rows.stream().map(this::view).toList());
+    }
+
+    private static long bytesPerSecond(UnitPlan plan) {
+        return Math.max(1, plan.bytesPerSecond());
+    }
+
+    private StepView view(StepRow s) {
+        Evidence evidence = evidence(s);
+        return new StepView(s.ordinal, s.hop, s.name, s.state, s.attempts, s.expected, s.seen, s.waiting, s.startedAt, s.finishedAt, evidence.changes(),
+                evidence.configuration().orElse(null));
+    }
+}

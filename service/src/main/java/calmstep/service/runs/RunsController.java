@@ -1,0 +1,88 @@
+package calmstep.service.runs;
+
+import calmstep.service.events.Event;
+import calmstep.service.events.Events;
+import io.swagger.v3.oas.annotations.Operation;
+import java.security.Principal;
+import java.util.List;
+import org.springframework.http.HttpStatus;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.RequestBody;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.ResponseStatus;
+import org.springframework.web.bind.annotation.RestController;
+
+@RestController
+@RequestMapping("/api/runs")
+class RunsController {
+    private final Runs runs;
+    private final Events events;
+
+    RunsController(Runs runs, Events events) {
+        this.runs = runs;
+        this.events = events;
+    }
+
+    record NewRun(String plan) {}
+
+    record Why(String why) {}
+
+    @GetMapping
+    List<RunView> all() {
+        return runs.all();
+    }
+
+    @GetMapping("/{name}")
+    RunView one(@PathVariable String name) {
+        return runs.find(name);
+    }
+
+    @PostMapping
+    @ResponseStatus(HttpStatus.CREATED)
+    @Operation(summary = "Start a run of an approved plan; a plan is used once, so repeating the call starts nothing")
+    RunView start(@RequestBody NewRun run, Principal who) {
+        return runs.start(run.plan(), who.getName());
+    }
+
+    @PostMapping("/{name}/hold")
+    @Operation(summary = "Hold a run: steps in flight end, nothing new begins")
+    RunView hold(@PathVariable String name, Principal who) {
+        return runs.hold(name, who.getName());
+    }
+
+    @PostMapping("/{name}/resumption")
+    RunView resume(@PathVariable String name, Principal who) {
+        return runs.resume(name, who.getName());
+    }
+
+    @PostMapping("/{name}/units/{unit}/go")
+    @Operation(summary = "Say go at the gate of a unit")
+    RunView go(@PathVariable String name, @PathVariable String unit, Principal who) {
+        return runs.go(name, unit, who.getName());
+    }
+
+    @PostMapping("/{name}/units/{unit}/retry")
+    @Operation(summary = "Try the failed step of a unit again; it looks first")
+    RunView retry(@PathVariable String name, @PathVariable String unit, Principal who) {
+        return runs.retry(name, unit, who.getName());
+    }
+
+    @PostMapping("/{name}/units/{unit}/set-aside")
+    @Operation(summary = "Take a unit out of the run as it stands, with a reason")
+    RunView setAside(@PathVariable String name, @PathVariable String unit, @RequestBody Why why, Principal who) {
+        return runs.setAside(name, unit, why.why(), who.getName());
+    }
+
+    @GetMapping("/{name}/events")
+    List<Event> events(@PathVariable String name) {
+        return events.ofRun(runs.idOf(name));
+    }
+
+    @GetMapping("/{name}/units/{unit}/talk")
+    @Operation(summary = "Everything typed to the device and answered, secrets masked")
+    List<Runs.TalkLine> talk(@PathVariable String name, @PathVariable String unit) {
+        return runs.talkOf(name, unit);
+    }
+}

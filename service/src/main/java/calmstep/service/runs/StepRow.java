@@ -1,0 +1,64 @@
+package calmstep.service.runs;
+
+import calmstep.core.step.Intent;
+import calmstep.core.step.StepName;
+import calmstep.core.step.StepRecord;
+import calmstep.core.step.StepState;
+import jakarta.persistence.Entity;
+import jakarta.persistence.GeneratedValue;
+import jakarta.persistence.GenerationType;
+import jakarta.persistence.Id;
+import jakarta.persistence.Table;
+import jakarta.persistence.Version;
+import java.time.Instant;
+import java.util.Locale;
+import java.util.Optional;
+import org.jspecify.annotations.Nullable;
+
+@Entity
+@Table(name = "run_step")
+class StepRow {
+    @Id
+    @GeneratedValue(strategy = GenerationType.IDENTITY)
+    @Nullable Long id;
+
+    long unitId;
+    int ordinal;
+    int hop;
+    String name = "";
+    String state = StepState.DUE.toString();
+    int attempts;
+    String expected = "";
+    String seen = "";
+    String remedy = "";
+    String lastLines = "";
+    String waiting = "";
+    @Nullable Instant intentAt;
+    @Nullable String intentMark;
+    @Nullable String evidence;
+    @Nullable Instant startedAt;
+    @Nullable Instant finishedAt;
+
+    @Version
+    int version;
+
+    long id() {
+        return id == null ? 0 : id;
+    }
+
+    StepRecord record() {
+        return new StepRecord(hop, StepName.parse(name), stepState(), attempts);
+    }
+
+    StepState stepState() {
+        return StepState.valueOf(state.replace('-', '_').toUpperCase(Locale.ROOT));
+    }
+
+    Optional<Intent> intent() {
+        return intentAt == null || intentMark == null ? Optional.empty() : Optional.of(new Intent(intentAt, intentMark));
+    }
+
+    boolean is(StepRecord record) {
+        return hop == record.hop() && name.equals(record.name().toString());
+    }
+}

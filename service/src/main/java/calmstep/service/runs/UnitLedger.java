@@ -1,0 +1,259 @@
+package calmstep.service.runs;
+
+import calmstep.core.device.Trouble;
+import calmstep.core.step.Evidence;
+import calmstep.core.step.Intent;
+import calmstep.core.step.Journal;
+import calmstep.core.step.StepName;
+import calmstep.core.step.StepOutcome;
+import calmstep.core.step.StepRecord;
+import calmstep.core.step.StepState;
+import calmstep.core.step.UnitMachine;
+import calmstep.core.step.UnitState;
+import calmstep.dialect.Talk;
+import calmstep.service.events.Events;
+import calmstep.service.fleet.Fleet;
+import calmstep.service.json.Json;
+import java.time.Clock;
+import java.util.List;
+import java.util.Optional;
+import org.springframework.stereotype.Component;
+import org.springframework.transaction.support.TransactionTemplate;
+
+/** Writes down what happens to a unit, in short transactions, each guarded by the driver's lease. */
+@Component
+class UnitLedger {
+    private final RunRows runs;
+    private final UnitRows units;
+    private final StepRows steps;
+    private final TalkRows talkRows;
+    private final Runs use;
+    private final Fleet fleet;
+    private final Events events;
+    private final Json json;
+    private final TransactionTemplate transactions;
+    private final Clock clock;
+
+    UnitLedger(RunRows runs, UnitRows units, StepRows steps, TalkRows talkRows, Runs use, Fleet fleet, Events events, Json json, TransactionTemplate transactions, Clock clock) {
+        this.runs = runs;
+        this.units = units;
+        this.steps = steps;
+        this.talkRows = talkRows;
+        this.use = use;
+        this.fleet = fleet;
+        this.events = events;
+        this.json = json;
+        this.transactions = transactions;
+        this.clock = clock;
+    }
+
+    /** How a unit stands: a copy of its rows. */
+    record Standing(RunRow run, UnitRow unit, List<StepRow> steps) {
+        boolean isOver() {
+            return run.isOver() || unit.isOver();
+        }
+
+        boolean isHeld() {
+            return run.state.equals("held");
+        }
+
+        StepRow row(StepRecord record) {
+            return steps.stream().filter(s -> s.is(record)).findFirst().orElseThrow();
+        }
+
+        Optional<StepRow> find(int hop, StepName name) {
+            return steps.stream().filter(s -> s.hop == hop && s.name.equals(name.toString())).findFirst();
+        }
+    }
+
+    Standing standing(long unitId) {
+        return transactions.execute(_ -> {
+            UnitRow unit = units.findById(unitId).orElseThrow();
+            return new Standing(runs.findById(unit.runId).orElseThrow(), unit, steps.findByUnitIdOrderByOrdinal(unitId));
+        });
+    }
+
+    /** @return whether the gate was opened meanwhile */
+    boolean askAtGate(long unitId, String question) {
+        return Boolean.TRUE.equals(transactions.execute(_ -> {
+            UnitRow unit = units.lock(unitId);
+            if (unit.gateQuestion == null) {
+                unit.gateQuestion = question;
+                unit.gateAskedAt = clock.instant();
+                unit.state = UnitState.STAGED.toString();
+                events.append(Optional.of(unit.runId), unit.name, "gate", Events.SERVICE, "At the gate: " + question);
+            }
+            return unit.gateOpen;
+        }));
+    }
+
+    void settle(long unitId) {
+        transactions.executeWithoutResult(_ -> use.finishWhenOver(changeState(unitId, UnitState.SETTLED).runId));
+    }
+
+    private UnitRow changeState(long unitId, UnitState state) {
+        UnitRow unit = units.findById(unitId).orElseThrow();
+        runs.lock(unit.runId);
+        unit = units.lock(unitId);
+        if (!unit.isOver() && !unit.state.equals(state.toString())) {
+            unit.state = state.toString();
+            events.append(Optional.of(unit.runId), unit.name, "unit", Events.SERVICE, "%s is %s.".formatted(unit.name, state));
+        }
+        return unit;
+    }
+
+    Talk talk(UnitRow unit, StepRow step) {
+        return new Talk() {
+            @Override
+            public void typed(String text) {
+                keep("typed", text);
+            }
+
+            @Override
+            public void answered(String text) {
+                keep("answered", text);
+            }
+
+            private void keep(String direction, String text) {
+                TalkRow row = new TalkRow();
+                row.runId = unit.runId;
+                row.unitId = unit.id();
+                row.stepId = step.id();
+                row.at = clock.instant();
+                row.direction = direction;
+                row.text = text.replace("\u0000", "");
+                talkRows.save(row);
+            }
+        };
+    }
+
+    Journal journal(long unitId, long stepId, LeasedDevices.Lease lease) {
+        return new Journal() {
+            @Override
+            public void looking() {
+                write(lease, stepId, step -> {
+                    if (step.stepState() != StepState.LOOKING) {
+                        step.state = StepState.LOOKING.toString();
+                        step.attempts++;
+                        step.startedAt = step.startedAt == null ? clock.instant() : step.startedAt;
+                        follow(unitId);
+                    }
+                });
+            }
+
+            @Override
+            public void acting(Intent intent, String expected, String seen) {
+                write(lease, stepId, step -> {
+                    step.state = StepState.ACTING.toString();
+                    step.intentAt = intent.at();
+                    step.intentMark = intent.bootMark();
+                    step.expected = expected;
+                    step.seen = seen;
+                    step.waiting = "";
+                    UnitRow unit = units.findById(unitId).orElseThrow();
+                    events.append(Optional.of(unit.runId), unit.name, "step", Events.SERVICE,
+                            "%s, hop %d, %s begins: %s. Now: %s.".formatted(unit.name, step.hop, step.name, expected, seen));
+                });
+            }
+
+            @Override
+            public void proving() {
+                write(lease, stepId, step -> step.state = StepState.PROVING.toString());
+            }
+        };
+    }
+
+    private void write(LeasedDevices.Lease lease, long stepId, java.util.function.Consumer<StepRow> change) {
+        transactions.executeWithoutResult(_ -> {
+            lease.mustHold();
+            change.accept(steps.findById(stepId).orElseThrow());
+        });
+    }
+
+    /** Within a transaction: the unit's state follows from its steps. */
+    private void follow(long unitId) {
+        steps.flush();
+        UnitState state = UnitMachine.stateOf(steps.findByUnitIdOrderByOrdinal(unitId).stream().map(StepRow::record).toList());
+        UnitRow unit = changeState(unitId, state);
+        if (state == UnitState.SETTLED) {
+            use.finishWhenOver(unit.runId);
+        }
+    }
+
+    /** Writes an outcome down. @return the outcome, with {@code mayPass} only where the step will be tried again */
+    StepOutcome finish(long unitId, long stepId, StepOutcome outcome, LeasedDevices.Lease lease) {
+        return Optional.ofNullable(transactions.execute(_ -> {
+            lease.mustHold();
+            StepRow step = steps.findById(stepId).orElseThrow();
+            UnitRow unit = units.findById(unitId).orElseThrow();
+            return switch (outcome) {
+                case StepOutcome.Done(String expected, String seen, Evidence evidence) -> {
+                    end(unit, step, StepState.DONE, expected, seen);
+                    keep(unit, step, evidence);
+                    yield outcome;
+                }
+                case StepOutcome.NotNeeded(String seen) -> {
+                    end(unit, step, StepState.NOT_NEEDED, step.expected, seen);
+                    yield outcome;
+                }
+                case StepOutcome.Waiting(String seen, var _) -> {
+                    step.state = StepState.LOOKING.toString();
+                    boolean turnsLate = seen.startsWith("late") && !step.waiting.startsWith("late");
+                    step.waiting = seen;
+                    if (turnsLate) {
+                        events.append(Optional.of(unit.runId), unit.name, "step", Events.SERVICE, "%s, hop %d, %s: %s.".formatted(unit.name, step.hop, step.name, seen));
+                    }
+                    yield outcome;
+                }
+                case StepOutcome.Failed(Trouble trouble, boolean mayPass) -> fail(unit, step, trouble, mayPass);
+            };
+        })).orElseThrow();
+    }
+
+    private void end(UnitRow unit, StepRow step, StepState state, String expected, String seen) {
+        step.state = state.toString();
+        step.expected = expected;
+        step.seen = seen;
+        step.waiting = "";
+        step.remedy = "";
+        step.lastLines = "";
+        step.finishedAt = clock.instant();
+        events.append(Optional.of(unit.runId), unit.name, "step", Events.SERVICE, "%s, hop %d, %s: %s; %s.".formatted(unit.name, step.hop, step.name, state, seen));
+        follow(unit.id());
+    }
+
+    private void keep(UnitRow unit, StepRow step, Evidence evidence) {
+        if (evidence.reading().isPresent() || !evidence.changes().isEmpty()) {
+            step.evidence = json.write(evidence);
+            evidence.reading().ifPresent(reading -> fleet.keep(unit.deviceId, reading));
+        }
+    }
+
+    private StepOutcome fail(UnitRow unit, StepRow step, Trouble trouble, boolean mayPass) {
+        List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(unit.id());
+        List<StepRecord> after = UnitMachine.afterFailure(rows.stream().map(StepRow::record).toList(), step.record(), mayPass);
+        for (int i = 0; i < rows.size(); i++) {
+            rows.get(i).state = after.get(i).state().toString();
+        }
+        boolean again = step.stepState() != StepState.FAILED;
+        step.expected = trouble.expected();
+        step.seen = trouble.seen();
+        step.remedy = trouble.remedy();
+        step.lastLines = String.join("\n", trouble.lastLines());
+        step.waiting = again ? "tried again: " + trouble.seen() : "";
+        events.append(Optional.of(unit.runId), unit.name, "step", Events.SERVICE,
+                "%s, hop %d, %s: %s. %s".formatted(unit.name, step.hop, step.name, again ? "trouble, tried again" : "failed", trouble.sentence()));
+        follow(unit.id());
+        return new StepOutcome.Failed(trouble, again);
+    }
+
+    /** A fault of our own stops the unit; nothing is done to the device any more. */
+    void fault(long unitId, long stepId, Trouble trouble) {
+        transactions.executeWithoutResult(_ -> {
+            StepRow step = steps.findById(stepId).orElseThrow();
+            step.attempts = Integer.MAX_VALUE;
+            fail(units.findById(unitId).orElseThrow(), step, trouble, false);
+            step.attempts = 1;
+        });
+    }
+}

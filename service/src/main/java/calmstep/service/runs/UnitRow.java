@@ -1,0 +1,42 @@
+package calmstep.service.runs;
+
+import calmstep.core.step.UnitState;
+import jakarta.persistence.Entity;
+import jakarta.persistence.GeneratedValue;
+import jakarta.persistence.GenerationType;
+import jakarta.persistence.Id;
+import jakarta.persistence.Table;
+import jakarta.persistence.Version;
+import java.time.Instant;
+import org.jspecify.annotations.Nullable;
+
+@Entity
+@Table(name = "run_unit")
+class UnitRow {
+    @Id
+    @GeneratedValue(strategy = GenerationType.IDENTITY)
+    @Nullable Long id;
+
+    long runId;
+    long deviceId;
+    String name = "";
+    String plan = "";
+    String state = UnitState.WAITING.toString();
+    @Nullable String gateQuestion;
+    @Nullable Instant gateAskedAt;
+    boolean gateOpen;
+    @Nullable String gateBy;
+    @Nullable Instant gateAt;
+    @Nullable String setAsideWhy;
+
+    @Version
+    int version;
+
+    long id() {
+        return id == null ? 0 : id;
+    }
+
+    boolean isOver() {
+        return state.equals(UnitState.SETTLED.toString()) || state.equals(UnitState.SET_ASIDE.toString());
+    }
+}

@@ -1,0 +1,46 @@
+package calmstep.service.runs;
+
+import com.github.kagkarlsson.scheduler.Scheduler;
+import com.github.kagkarlsson.scheduler.task.CompletionHandler;
+import com.github.kagkarlsson.scheduler.task.TaskDescriptor;
+import com.github.kagkarlsson.scheduler.task.helper.CustomTask;
+import com.github.kagkarlsson.scheduler.task.helper.Tasks;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.Optional;
+import java.util.concurrent.Executors;
+import javax.sql.DataSource;
+import org.springframework.context.annotation.Bean;
+import org.springframework.context.annotation.Configuration;
+
+/** The scheduler's side of the engine: which node carries which unit, when, and what becomes of the work of a dead node. */
+@Configuration
+class UnitTask {
+    static final String NAME = "unit";
+    static final TaskDescriptor<Void> TASK = TaskDescriptor.of(NAME);
+
+    /** For clients that only schedule. */
+    static final CustomTask<Void> DESCRIPTION = Tasks.custom(TASK).execute((_, _) -> new CompletionHandler.OnCompleteRemove<>());
+
+    private static final Duration AFTER_A_FAULT = Duration.ofSeconds(1);
+
+    @Bean(initMethod = "start", destroyMethod = "stop")
+    Scheduler scheduler(DataSource dataSource, UnitDriver driver) {
+        CustomTask<Void> task = Tasks.custom(TASK)
+                .onFailure((complete, operations) -> operations.reschedule(complete, Instant.now().plus(AFTER_A_FAULT)))
+                .onDeadExecutionRevive()
+                .execute((instance, _) -> {
+                    Optional<Instant> next = driver.drive(Long.parseLong(instance.getId()));
+                    return next.<CompletionHandler<Void>>map(at -> (complete, operations) -> operations.reschedule(complete, at))
+                            .orElseGet(CompletionHandler.OnCompleteRemove::new);
+                });
+        return Scheduler.create(dataSource, task)
+                .executorService(Executors.newVirtualThreadPerTaskExecutor())
+                .threads(200)
+                .pollingInterval(Duration.ofMillis(150))
+                .heartbeatInterval(Duration.ofSeconds(1))
+                .missedHeartbeatsLimit(4)
+                .shutdownMaxWait(Duration.ofSeconds(5))
+                .build();
+    }
+}

@@ -1,0 +1,198 @@
+package calmstep.service.shelf;
+
+import calmstep.core.catalogue.FirmwareImage;
+import calmstep.core.device.ImageSource;
+import calmstep.core.step.Digests;
+import calmstep.service.Settings;
+import calmstep.service.events.Events;
+import calmstep.service.problems.Refusal;
+import calmstep.service.releases.Catalogues;
+import calmstep.service.releases.Catalogues.Published;
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.UncheckedIOException;
+import java.net.URI;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
+import java.security.DigestOutputStream;
+import java.security.MessageDigest;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.HexFormat;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.UUID;
+import java.util.stream.Collectors;
+import org.springframework.stereotype.Component;
+import org.springframework.transaction.support.TransactionTemplate;
+
+/** The images that were taken in and proven. */
+@Component
+public class Shelf implements ImageSource {
+    private static final Duration TRANSFER_OPEN_FOR = Duration.ofHours(2);
+
+    private final ShelfImages images;
+    private final Quarantine quarantine;
+    private final Transfers transfers;
+    private final Catalogues catalogues;
+    private final Events events;
+    private final TransactionTemplate transactions;
+    private final Settings settings;
+    private final Clock clock;
+    private final Path folder;
+    private final Path quarantineFolder;
+
+    Shelf(ShelfImages images, Quarantine quarantine, Transfers transfers, Catalogues catalogues, Events events, TransactionTemplate transactions,
+            Settings settings, Clock clock) throws IOException {
+        this.images = images;
+        this.quarantine = quarantine;
+        this.transfers = transfers;
+        this.catalogues = catalogues;
+        this.events = events;
+        this.transactions = transactions;
+        this.settings = settings;
+        this.clock = clock;
+        folder = Files.createDirectories(settings.data().resolve("shelf"));
+        quarantineFolder = Files.createDirectories(settings.data().resolve("quarantine"));
+    }
+
+    /** An image on the shelf. */
+    public record ImageView(String fileName, String family, String release, long sizeBytes, String sha256, Instant takenInAt, String takenInBy) {
+        static ImageView of(ShelfImage i) {
+            return new ImageView(i.fileName, i.family, i.release, i.sizeBytes, i.sha256, i.takenInAt, i.takenInBy);
+        }
+    }
+
+    /** A file that was refused, and why. */
+    public record QuarantineView(String fileName, String expected, String seen, String remedy, Instant at, String broughtBy) {}
+
+    private record Measured(long sizeBytes, String sha256) {}
+
+    /**
+     * Takes a file in. Size and digest are taken while the bytes stream in; nothing is on the shelf before both are proven.
+     *
+     * @throws Refusal when no catalogue publishes a file of that name (nothing is kept), or the file is not the published one (it is kept
+     *     in quarantine)
+     */
+    public ImageView takeIn(String fileName, InputStream bytes, String who) {
+        Published published = catalogues.findImage(fileName).orElseThrow(() -> Refusal.unusable(
+                "No catalogue publishes a file named \"%s\". Check the name, or import the catalogue that has it first.".formatted(fileName), List.of()));
+        FirmwareImage expected = published.published().image();
+        Path arriving = quarantineFolder.resolve("arriving-" + UUID.randomUUID());
+        try {
+            Measured measured = receive(bytes, arriving, expected.sizeBytes());
+            if (measured.sizeBytes() != expected.sizeBytes() || !measured.sha256().equals(expected.sha256())) {
+                throw refuse(expected, measured, arriving, who);
+            }
+            Files.move(arriving, folder.resolve(expected.fileName()), StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
+            return transactions.execute(_ -> file(published, who));
+        } catch (IOException failed) {
+            arriving.toFile().delete();
+            throw Refusal.conflict("%s did not arrive whole: %s. Nothing was kept; send it again when there is room and a line.".formatted(fileName, failed.getMessage()));
+        }
+    }
+
+    /** Stops one byte behind the published size: a stream that is longer is wrong already. */
+    private static Measured receive(InputStream in, Path file, long expectedBytes) throws IOException {
+        MessageDigest digest = Digests.newSha256();
+        long size = 0;
+        try (DigestOutputStream out = new DigestOutputStream(Files.newOutputStream(file), digest)) {
+            byte[] buffer = new byte[65_536];
+            for (int count = in.read(buffer); count >= 0; count = in.read(buffer)) {
+                out.write(buffer, 0, count);
+                size += count;
+                if (size > expectedBytes) {
+                    break;
+                }
+            }
+        }
+        return new Measured(size, HexFormat.of().formatHex(digest.digest()));
+    }
+
+    private ImageView file(Published published, String who) {
+        FirmwareImage image = published.published().image();
+        ShelfImage row = images.findByFileName(image.fileName()).orElseGet(ShelfImage::new);
+        row.fileName = image.fileName();
+        row.family = published.catalogue().family();
+        row.release = published.published().release().version().text();
+        row.sizeBytes = image.sizeBytes();
+        row.sha256 = image.sha256();
+        row.takenInAt = clock.instant();
+        row.takenInBy = who;
+        images.save(row);
+        events.append(Optional.empty(), image.fileName(), "shelf", who, "%s taken in: size and SHA-256 as published.".formatted(image.fileName()));
+        return ImageView.of(row);
+    }
+
+    private Refusal refuse(FirmwareImage expected, Measured seen, Path arrived, String who) {
+        boolean sizeWrong = seen.sizeBytes() != expected.sizeBytes();
+        Quarantined row = new Quarantined();
+        row.fileName = expected.fileName();
+        row.storedAs = arrived.getFileName().toString();
+        row.expected = sizeWrong ? "%,d bytes".formatted(expected.sizeBytes()) : "SHA-256 " + expected.sha256();
+        String size = seen.sizeBytes() > expected.sizeBytes() ? "more than %,d bytes".formatted(expected.sizeBytes()) : "%,d bytes".formatted(seen.sizeBytes());
+        row.seen = sizeWrong ? size : "SHA-256 " + seen.sha256();
+        row.remedy = "The file is in quarantine and will not be served. Get it from its maker again.";
+        row.at = clock.instant();
+        row.broughtBy = who;
+        transactions.executeWithoutResult(_ -> {
+            quarantine.save(row);
+            events.append(Optional.empty(), row.fileName, "shelf", who, "%s refused: expected %s, seen %s.".formatted(row.fileName, row.expected, row.seen));
+        });
+        return Refusal.unusable("%s is not the published file. Expected: %s. Seen: %s. %s".formatted(row.fileName, row.expected, row.seen, row.remedy), List.of());
+    }
+
+    public boolean has(String fileName) {
+        return images.findByFileName(fileName).isPresent();
+    }
+
+    public Set<String> fileNames() {
+        return images.findAll().stream().map(i -> i.fileName).collect(Collectors.toSet());
+    }
+
+    List<ImageView> all() {
+        return images.findAll().stream().map(ImageView::of).sorted(java.util.Comparator.comparing(ImageView::fileName)).toList();
+    }
+
+    List<QuarantineView> quarantined() {
+        return quarantine.findAll().stream().map(q -> new QuarantineView(q.fileName, q.expected, q.seen, q.remedy, q.at, q.broughtBy)).toList();
+    }
+
+    @Override
+    public URI open(String fileName, String deviceAddress) {
+        Transfer transfer = new Transfer();
+        transfer.fileName = fileName;
+        transfer.deviceAddress = deviceAddress;
+        transfer.openedAt = clock.instant();
+        transfer.until = clock.instant().plus(TRANSFER_OPEN_FOR);
+        transfers.save(transfer);
+        var shelf = settings.shelf();
+        int port = shelf.by().equals("tftp") ? shelf.tftpPort() : shelf.httpPort();
+        return URI.create("%s://%s:%d/%s".formatted(shelf.by(), shelf.told(), port, fileName));
+    }
+
+    /**
+     * The file that a device may pull under this name: empty for a name that is not plainly the name of a verified image, for a device
+     * without an open transfer, and when the stored file is not as large as it was when it was proven.
+     */
+    Optional<Path> servable(String name, String deviceAddress) {
+        return images.findByFileName(name)
+                .filter(_ -> transfers.existsByFileNameAndDeviceAddressAndUntilAfter(name, deviceAddress, clock.instant()))
+                .map(image -> new Stored(folder.resolve(image.fileName), image.sizeBytes))
+                .filter(Stored::isWhole)
+                .map(Stored::file);
+    }
+
+    private record Stored(Path file, long sizeBytes) {
+        boolean isWhole() {
+            try {
+                return Files.isRegularFile(file) && Files.size(file) == sizeBytes;
+            } catch (IOException gone) {
+                throw new UncheckedIOException(gone);
+            }
+        }
+    }
+}

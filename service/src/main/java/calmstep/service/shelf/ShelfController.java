@@ -1,0 +1,38 @@
+package calmstep.service.shelf;
+
+import io.swagger.v3.oas.annotations.Operation;
+import jakarta.servlet.http.HttpServletRequest;
+import java.io.IOException;
+import java.security.Principal;
+import java.util.List;
+import org.springframework.web.bind.annotation.GetMapping;
+import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PutMapping;
+import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RestController;
+
+@RestController
+@RequestMapping("/api/shelf")
+class ShelfController {
+    private final Shelf shelf;
+
+    ShelfController(Shelf shelf) {
+        this.shelf = shelf;
+    }
+
+    @GetMapping("/images")
+    List<Shelf.ImageView> images() {
+        return shelf.all();
+    }
+
+    @GetMapping("/quarantine")
+    List<Shelf.QuarantineView> quarantine() {
+        return shelf.quarantined();
+    }
+
+    @PutMapping(path = "/images/{file}", consumes = "application/octet-stream")
+    @Operation(summary = "Take an image in; its size and SHA-256 must be as a catalogue publishes them")
+    Shelf.ImageView takeIn(@PathVariable String file, HttpServletRequest request, Principal who) throws IOException {
+        return shelf.takeIn(file, request.getInputStream(), who.getName());
+    }
+}
