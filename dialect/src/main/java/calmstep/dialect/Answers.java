@@ -39,7 +39,7 @@ final class Answers {
     }
 
     void ask(ReadCommand command) {
-        String answer = exchange.command(command.send(), List.of(), dialect.answersWithin(), false);
+        String answer = exchange.command(command.send(), List.of(), dialect.answersWithin(), false).text();
         command.finds().forEach(find -> take(command, find, answer));
     }
 

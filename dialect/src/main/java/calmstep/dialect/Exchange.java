@@ -32,6 +32,13 @@ final class Exchange {
         this.device = device;
     }
 
+    /**
+     * An answer, without echo and prompt.
+     *
+     * @param lineEnded whether the device closed the line instead of prompting again
+     */
+    record Said(String text, boolean lineEnded) {}
+
     /** Waits for the first prompt. */
     void greet() {
         play("", List.of(), dialect.answersWithin(), false);
@@ -40,10 +47,11 @@ final class Exchange {
     /**
      * @param endsLine whether the end of the line is an answer too
      */
-    String command(String command, List<Answer> answers, Duration within, boolean endsLine) {
+    Said command(String command, List<Answer> answers, Duration within, boolean endsLine) {
         talk.typed(dialect.masked(command));
         send(command + "\n");
-        String answer = play(command, answers, within, endsLine);
+        Said said = play(command, answers, within, endsLine);
+        String answer = said.text();
         for (ErrorLine error : dialect.errors()) {
             Matcher matcher = error.shows().matcher(answer);
             if (matcher.find()) {
@@ -52,7 +60,7 @@ final class Exchange {
                         "Look at the device's last lines; the step can be tried again.", answer);
             }
         }
-        return answer;
+        return said;
     }
 
     private void send(String text) {
@@ -63,7 +71,7 @@ final class Exchange {
         }
     }
 
-    private String play(String command, List<Answer> answers, Duration within, boolean endsLine) {
+    private Said play(String command, List<Answer> answers, Duration within, boolean endsLine) {
         StringBuilder received = new StringBuilder();
         StringBuilder whole = new StringBuilder();
         String page = "";
@@ -76,14 +84,14 @@ final class Exchange {
                     received.setLength(0);
                     page = "";
                 } else if (endsWith(dialect.prompt(), page)) {
-                    return withoutEchoAndPrompt(command, whole + page);
+                    return new Said(withoutEchoAndPrompt(command, whole + page), false);
                 } else {
                     stopAtUnknownQuestion(page, whole);
                 }
             }
         } catch (Line.LineEnded ended) {
             if (endsLine) {
-                return withoutEchoAndPrompt(command, whole + page);
+                return new Said(withoutEchoAndPrompt(command, whole + page), true);
             }
             throw lost(whole + page);
         } finally {

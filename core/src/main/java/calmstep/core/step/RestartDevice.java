@@ -13,8 +13,8 @@ import java.util.Optional;
  * down yet, so it is given time before the order is repeated; no answer means that it is on its way.
  */
 final class RestartDevice implements Step {
-    private static final Duration GOES_DOWN_WITHIN = Duration.ofSeconds(10);
-    private static final Duration AGAIN = Duration.ofSeconds(1);
+    private static final Duration GOES_DOWN_WITHIN = Duration.ofMinutes(2);
+    private static final Duration AGAIN = Duration.ofMillis(500);
 
     @Override
     public Looked look(Scene scene) {
@@ -29,7 +29,7 @@ final class RestartDevice implements Step {
             return new Looked.Shown("the device goes down", "it does not answer; the order was given at %s".formatted(intent.at()), Evidence.NONE);
         }
         Optional<String> mark = markOf(scene);
-        if (mark.isEmpty() || Duration.between(intent.at(), scene.now()).compareTo(GOES_DOWN_WITHIN) < 0 && mark.get().equals(intent.bootMark())) {
+        if (mark.isEmpty() || Duration.between(intent.at(), scene.now()).compareTo(scene.paced(GOES_DOWN_WITHIN)) < 0 && mark.get().equals(intent.bootMark())) {
             return new Looked.NotYet("waiting whether the order that was given at %s is carried out".formatted(intent.at()), AGAIN);
         }
         return mark.get().equals(intent.bootMark())
@@ -64,8 +64,11 @@ final class RestartDevice implements Step {
         scene.door().session().restart();
     }
 
+    /** The order is proven when the device is seen going down; until then the next look tells whether it took the order at all. */
     @Override
     public Proof prove(Scene scene) {
-        return new Proof.Proven("", "the device took the order", Evidence.NONE);
+        return scene.door().whereabouts() instanceof Whereabouts.AtCommandLine
+                ? new Proof.NotYet("the order is given; it still answers", AGAIN)
+                : new Proof.Proven("", "it took the order and went down", Evidence.NONE);
     }
 }

@@ -35,10 +35,10 @@ class ReleasesController {
         }
     }
 
-    record ImageView(String fileName, long sizeBytes, String sha256, String purpose, List<String> revisions, boolean onShelf) {}
+    record PublishedImageView(String fileName, long sizeBytes, String sha256, String purpose, List<String> revisions, boolean onShelf) {}
 
     record ReleaseView(String family, String title, String component, String version, String channel, LocalDate date, boolean recommended,
-            boolean mayRest, List<String> notes, List<String> caveats, List<String> rules, List<ImageView> images) {}
+            boolean mayRest, List<String> notes, List<String> caveats, List<String> rules, List<PublishedImageView> images) {}
 
     @PostMapping(path = "/catalogues", consumes = "application/yaml")
     @ResponseStatus(HttpStatus.CREATED)
@@ -70,7 +70,7 @@ class ReleasesController {
                 release.images().stream().map(this::view).toList());
     }
 
-    private ImageView view(FirmwareImage image) {
-        return new ImageView(image.fileName(), image.sizeBytes(), image.sha256(), image.purpose().toString(), image.variant().revisions(), shelf.has(image.fileName()));
+    private PublishedImageView view(FirmwareImage image) {
+        return new PublishedImageView(image.fileName(), image.sizeBytes(), image.sha256(), image.purpose().toString(), image.variant().revisions(), shelf.has(image.fileName()));
     }
 }

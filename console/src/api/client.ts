@@ -1,0 +1,56 @@
+import createClient, { type Middleware } from 'openapi-fetch'
+import type { components, paths } from './schema'
+
+type Schemas = components['schemas']
+export type Device = Schemas['DeviceView']
+export type Plan = Schemas['PlanView']
+export type Finding = Schemas['FindingView']
+export type Run = Schemas['RunView']
+export type Unit = Schemas['UnitInRun']
+export type Step = Schemas['StepView']
+export type Release = Schemas['ReleaseView']
+export type RecordSummary = Schemas['RecordSummary']
+export type Me = Schemas['Me']
+
+/** The service refused a call; the message is the service's own sentence. */
+export class Refused extends Error {
+  constructor(
+    readonly status: number,
+    message: string,
+    readonly details: string[],
+  ) {
+    super(message)
+  }
+}
+
+function cookie(name: string) {
+  return document.cookie
+    .split('; ')
+    .find((pair) => pair.startsWith(`${name}=`))
+    ?.slice(name.length + 1)
+}
+
+const throwing: Middleware = {
+  onRequest({ request }) {
+    const token = cookie('XSRF-TOKEN')
+    if (token && request.method !== 'GET') request.headers.set('X-XSRF-TOKEN', decodeURIComponent(token))
+    return request
+  },
+  async onResponse({ response }) {
+    if (response.ok) return response
+    const problem = await response
+      .clone()
+      .json()
+      .catch(() => ({}))
+    throw new Refused(response.status, problem.detail ?? `The service answers ${response.status}.`, problem.details ?? [])
+  },
+}
+
+/** The HTTP interface, typed from its own description. Every refusal is thrown. */
+export const api = createClient<paths>({ baseUrl: '' })
+api.use(throwing)
+
+/** The body of an answer that was not refused. */
+export async function body<T>(call: Promise<{ data?: T }>): Promise<T> {
+  return (await call).data as T
+}

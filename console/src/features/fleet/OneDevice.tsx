@@ -1,0 +1,149 @@
+import { useQuery } from '@tanstack/react-query'
+import type { ReactNode } from 'react'
+import { useParams } from 'react-router'
+import type { Device } from '../../api/client'
+import { backupsQuery, deviceQuery } from '../../api/queries'
+import { Page, Trouble } from '../../components/Page'
+import { State } from '../../components/State'
+import { ago, date, megabytes } from '../../components/words'
+import { Treads } from './Treads'
+
+/** One device as it showed itself last. */
+export function OneDevice() {
+  const { device: name = '' } = useParams()
+  const { data: device, error } = useQuery(deviceQuery(name))
+  const { data: backups } = useQuery(backupsQuery(name))
+  return (
+    <Page
+      question={`What does ${name} run, and what would it start next?`}
+      lede={
+        device &&
+        `${device.family}, ${device.model} revision ${device.revision}, ${device.siteTitle}. Read ${ago(device.readAt)}.`
+      }
+    >
+      <Trouble error={error} />
+      {device && <Facts device={device} />}
+      {device?.reading && <Reading reading={device.reading} />}
+      {backups && backups.length > 0 && (
+        <>
+          <h2>Backups</h2>
+          <table className="plain">
+            <thead>
+              <tr>
+                <th>configuration</th>
+                <th>taken</th>
+                <th>size</th>
+                <th>SHA-256</th>
+              </tr>
+            </thead>
+            <tbody>
+              {backups.map((b) => (
+                <tr key={b.id}>
+                  <td>
+                    <a href={`/api/devices/${name}/backups/${b.id}/text`}>{b.kind}</a>
+                  </td>
+                  <td>{date(b.takenAt)}</td>
+                  <td>{b.sizeBytes} bytes</td>
+                  <td className="mono">{b.sha256.slice(0, 24)}…</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </>
+      )}
+    </Page>
+  )
+}
+
+function Facts({ device }: { device: Device }) {
+  return (
+    <>
+      {device.silent && (
+        <div className="card stop">
+          ■ Silent since {date(device.silent.at)}. Expected: {device.silent.expected}. Seen: {device.silent.seen}.{' '}
+          {device.silent.remedy}
+        </div>
+      )}
+      <table className="plain" style={{ maxWidth: 760 }}>
+        <tbody>
+          <Row name="standing">
+            <State of={device.standing} /> <Treads way={device.way} />
+          </Row>
+          <Row name="who stands behind it">{device.serves || 'nobody wrote it down'}</Row>
+          <Row name="address">
+            <span className="mono">
+              {device.address}:{device.port}
+            </span>
+            , login {device.login}
+          </Row>
+          <Row name="host key">
+            <span className="mono">{device.hostKey || 'not seen yet'}</span>
+          </Row>
+          <Row name="serial">
+            <span className="mono">{device.serial}</span>
+          </Row>
+          {device.toKnow.map((note) => (
+            <Row key={note} name="to know">
+              <span className="caution">▲ {note}</span>
+            </Row>
+          ))}
+        </tbody>
+      </table>
+    </>
+  )
+}
+
+function Row({ name, children }: { name: string; children: ReactNode }) {
+  return (
+    <tr>
+      <td className="quiet" style={{ width: 190 }}>
+        {name}
+      </td>
+      <td>{children}</td>
+    </tr>
+  )
+}
+
+function Reading({ reading }: { reading: NonNullable<Device['reading']> }) {
+  const role = (file: string) => (['running', 'next', 'fallback'] as const).filter((r) => reading.boot[r] === file).join(', ')
+  return (
+    <>
+      <h2>Images</h2>
+      <p>
+        Runs <span className="mono">{reading.components.system}</span>. The boot choice is{' '}
+        {reading.boot.saved ? 'saved' : 'NOT saved'}; the configuration{' '}
+        {reading.unsavedChanges ? <b className="caution">▲ has unsaved changes</b> : 'is saved'}.
+      </p>
+      {reading.volumes.map((volume) => (
+        <table key={volume.name} className="plain" style={{ maxWidth: 760 }}>
+          <caption style={{ textAlign: 'left', paddingBottom: 4 }} className="quiet">
+            {volume.name}: {megabytes(volume.sizeBytes)}, {megabytes(volume.freeBytes)} free
+          </caption>
+          <tbody>
+            {volume.files.map((file) => (
+              <tr key={file.name}>
+                <td className="mono">{file.name}</td>
+                <td>{megabytes(file.sizeBytes)}</td>
+                <td>{role(file.name)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      ))}
+      <h2>Facts that are compared before and after</h2>
+      <table className="plain" style={{ maxWidth: 760 }}>
+        <tbody>
+          {reading.facts.map((fact) => (
+            <tr key={fact.kind + fact.name}>
+              <td className="quiet" style={{ width: 190 }}>
+                {fact.kind}
+              </td>
+              <td className="mono">{fact.name}</td>
+              <td>{fact.value}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </>
+  )
+}

@@ -1,0 +1,37 @@
+import { describe, expect, it } from 'vitest'
+import type { Device } from '../../api/client'
+import { counts, matching } from './standing'
+
+const device = (name: string, standing: string, siteTitle: string, runs: string) =>
+  ({
+    name,
+    standing,
+    siteTitle,
+    runs,
+    family: 'osmer-r6',
+    model: 'R6-4',
+    role: '',
+    address: '',
+    way: [],
+    toKnow: [],
+  }) as unknown as Device
+const fleet = [
+  device('rt-dunmere-1', 'behind', 'Dunmere', '2.4.0'),
+  device('rt-eskholm-1', 'there', 'Eskholm', '2.8.2'),
+  device('rt-carrow-1', 'behind', 'Carrow Sound', '2.6.3'),
+]
+
+describe('the fleet at a glance', () => {
+  it('counts in a fixed order and leaves empty standings out', () => {
+    expect(counts(fleet)).toEqual([
+      ['there', 1],
+      ['behind', 2],
+    ])
+  })
+
+  it('finds devices that hold every word, whatever the case', () => {
+    expect(matching(fleet, 'BEHIND carrow').map((d) => d.name)).toEqual(['rt-carrow-1'])
+    expect(matching(fleet, '2.8.2 dunmere')).toEqual([])
+    expect(matching(fleet, '  ')).toHaveLength(3)
+  })
+})

@@ -1,0 +1,175 @@
+import { Button, TextInput } from '@mantine/core'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { useNavigate, useParams } from 'react-router'
+import { api, body, type Finding, type Plan } from '../../api/client'
+import { planQuery } from '../../api/queries'
+import { Page, Trouble } from '../../components/Page'
+import { State } from '../../components/State'
+import { ago, count, megabytes, minutes } from '../../components/words'
+
+const choiceWords: Record<string, string> = {
+  'save-first': 'Save them first',
+  accept: 'Accept',
+  'leave-out': 'Leave the device out',
+}
+
+/** One plan: what it does to whom, its findings, and what a person says to them. */
+export function OnePlan() {
+  const { plan: name = '' } = useParams()
+  const { data: plan, error } = useQuery(planQuery(name))
+  return (
+    <Page
+      question={`What would ${name} do, and what should be known first?`}
+      lede={
+        plan &&
+        `To ${plan.target}. Written ${ago(plan.writtenAt)} by ${plan.writtenBy}${plan.approvedBy ? `, approved by ${plan.approvedBy}` : ''}.`
+      }
+    >
+      <Trouble error={error} />
+      {plan && (
+        <>
+          <p>
+            <State of={plan.state} />
+          </p>
+          <Units plan={plan} />
+          <h2>Findings</h2>
+          {plan.findings.length === 0 && <p>None: nothing stands in the way and nothing needs a decision.</p>}
+          {plan.findings.map((finding) => (
+            <FindingRow key={finding.key} plan={plan} finding={finding} />
+          ))}
+          <Decide plan={plan} />
+        </>
+      )}
+    </Page>
+  )
+}
+
+function Units({ plan }: { plan: Plan }) {
+  return (
+    <table className="plain">
+      <thead>
+        <tr>
+          <th>device</th>
+          <th>hop</th>
+          <th>image</th>
+          <th>restarts</th>
+          <th>dark</th>
+          <th>without network meanwhile</th>
+        </tr>
+      </thead>
+      <tbody>
+        {plan.units.flatMap((unit) =>
+          unit.hops.map(({ hop }, i) => (
+            <tr key={unit.device + hop.to} style={unit.leftOut ? { opacity: 0.55 } : {}}>
+              <td>
+                {i === 0 && <span className="mono">{unit.device}</span>}
+                {i === 0 && unit.leftOut && <div className="caution">▲ left out</div>}
+                {i === 0 && unit.saveFirst && <div className="quiet">saves changes first</div>}
+              </td>
+              <td className="mono" style={{ whiteSpace: 'nowrap' }}>
+                {hop.from} → {hop.to}
+              </td>
+              <td>
+                <span className="mono">{hop.image}</span> <span className="quiet">{megabytes(hop.sizeBytes)}</span>
+              </td>
+              <td>{hop.restarts}</td>
+              <td>{minutes(hop.darkSeconds)}</td>
+              <td>{i === 0 && (unit.serves || 'nobody wrote it down')}</td>
+            </tr>
+          )),
+        )}
+      </tbody>
+    </table>
+  )
+}
+
+function FindingRow({ plan, finding }: { plan: Plan; finding: Finding }) {
+  const queries = useQueryClient()
+  const [reason, setReason] = useState('')
+  const say = useMutation({
+    mutationFn: (choice: string) =>
+      body(
+        api.POST('/api/plans/{name}/acknowledgements', {
+          params: { path: { name: plan.name } },
+          body: { finding: finding.key, choice, reason },
+        }),
+      ),
+    onSuccess: (fresh) => queries.setQueryData(['plans', plan.name], fresh),
+  })
+  const open = finding.choices.length > 0 && !finding.answer && (plan.state === 'draft' || plan.state === 'ready')
+  return (
+    <div className="finding">
+      <State of={finding.severity} />
+      <div>
+        {finding.fact} {finding.remedy}
+        {finding.answer && (
+          <div className="quiet">
+            {choiceWords[finding.answer.choice] ?? finding.answer.choice}, said {finding.answer.by} {ago(finding.answer.at)}
+            {finding.answer.reason && `: ${finding.answer.reason}`}
+          </div>
+        )}
+        {open && (
+          <div style={{ display: 'flex', gap: 8, marginTop: 8 }}>
+            <TextInput
+              aria-label={`Reason for ${finding.device}`}
+              placeholder="reason, kept with the plan"
+              value={reason}
+              onChange={(e) => setReason(e.currentTarget.value)}
+              style={{ width: 260 }}
+            />
+            {finding.choices.map((choice) => (
+              <Button key={choice} variant="outline" loading={say.isPending} onClick={() => say.mutate(choice)}>
+                {choiceWords[choice] ?? choice}
+              </Button>
+            ))}
+          </div>
+        )}
+        <Trouble error={say.error} />
+      </div>
+    </div>
+  )
+}
+
+function Decide({ plan }: { plan: Plan }) {
+  const queries = useQueryClient()
+  const navigate = useNavigate()
+  const approve = useMutation({
+    mutationFn: () => body(api.POST('/api/plans/{name}/approval', { params: { path: { name: plan.name } } })),
+    onSuccess: (fresh) => queries.setQueryData(['plans', plan.name], fresh),
+  })
+  const start = useMutation({
+    mutationFn: () => body(api.POST('/api/runs', { body: { plan: plan.name } })),
+    onSuccess: () => {
+      queries.invalidateQueries()
+      navigate(`/tonight/${plan.name}`)
+    },
+  })
+  const units = plan.units.filter((u) => !u.leftOut)
+  const open = plan.findings.filter((f) => f.severity !== 'note' && !f.answer).length
+  return (
+    <div style={{ marginTop: 20 }}>
+      <Trouble error={approve.error ?? start.error} />
+      {plan.state === 'draft' && (
+        <p className="caution">
+          ▲ {open > 0 ? `Not ready: ${count(open, 'finding is', 'findings are')} open.` : 'Not ready: it changes nothing.'}
+        </p>
+      )}
+      {plan.state === 'ready' && (
+        <Button onClick={() => approve.mutate()} loading={approve.isPending}>
+          Approve
+        </Button>
+      )}
+      {plan.state === 'approved' && (
+        <Button onClick={() => start.mutate()} loading={start.isPending}>
+          Start the run of {count(units.length, 'unit', 'units')}
+        </Button>
+      )}
+      {plan.state === 'used' && (
+        <Button variant="outline" onClick={() => navigate(`/tonight/${plan.name}`)}>
+          See its run
+        </Button>
+      )}
+    </div>
+  )
+}

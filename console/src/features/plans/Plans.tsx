@@ -1,0 +1,102 @@
+import { Button, TextInput } from '@mantine/core'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { Link, useNavigate, useSearchParams } from 'react-router'
+import { api, body } from '../../api/client'
+import { plansQuery } from '../../api/queries'
+import { Page, Trouble } from '../../components/Page'
+import { State } from '../../components/State'
+import { ago } from '../../components/words'
+
+/** All plans, and a new one. */
+export function Plans() {
+  const { data: plans, error } = useQuery(plansQuery)
+  return (
+    <Page
+      question="What is planned?"
+      lede="A plan is drafted, its findings are read and acknowledged, then it is approved and used once."
+    >
+      <Trouble error={error} />
+      <DraftPlan />
+      {plans?.length === 0 && <p>There is no plan yet. Mark devices on the Fleet page, or draft one here for all of them.</p>}
+      {plans && plans.length > 0 && (
+        <table className="plain">
+          <thead>
+            <tr>
+              <th>plan</th>
+              <th>state</th>
+              <th>target</th>
+              <th>units</th>
+              <th>findings</th>
+              <th>written</th>
+            </tr>
+          </thead>
+          <tbody>
+            {plans.map((p) => (
+              <tr key={p.name}>
+                <td>
+                  <Link to={`/plans/${p.name}`}>{p.name}</Link>
+                </td>
+                <td>
+                  <State of={p.state} />
+                </td>
+                <td className="mono">{p.target}</td>
+                <td>{p.units.length}</td>
+                <td>{p.findings.length}</td>
+                <td>
+                  {ago(p.writtenAt)} by {p.writtenBy}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </Page>
+  )
+}
+
+function DraftPlan() {
+  const [search] = useSearchParams()
+  const [name, setName] = useState('')
+  const [target, setTarget] = useState('recommended')
+  const [devices, setDevices] = useState(search.get('devices') ?? '')
+  const navigate = useNavigate()
+  const queries = useQueryClient()
+  const draft = useMutation({
+    mutationFn: () => body(api.POST('/api/plans', { body: { name, target, devices: devices.split(/[\s,]+/).filter(Boolean) } })),
+    onSuccess: (plan) => {
+      queries.invalidateQueries({ queryKey: ['plans'] })
+      navigate(`/plans/${plan.name}`)
+    },
+  })
+  return (
+    <form
+      style={{ display: 'flex', gap: 10, alignItems: 'flex-end', marginBottom: 20, flexWrap: 'wrap' }}
+      onSubmit={(event) => {
+        event.preventDefault()
+        draft.mutate()
+      }}
+    >
+      <TextInput label="Name" value={name} onChange={(e) => setName(e.currentTarget.value)} required />
+      <TextInput
+        label="Devices (empty: all)"
+        value={devices}
+        onChange={(e) => setDevices(e.currentTarget.value)}
+        style={{ flex: '0 1 320px' }}
+      />
+      <TextInput
+        label="To"
+        value={target}
+        onChange={(e) => setTarget(e.currentTarget.value)}
+        description="a release, recommended, or newest-general"
+        required
+      />
+      <Button type="submit" loading={draft.isPending}>
+        Draft a plan
+      </Button>
+      <div style={{ flexBasis: '100%' }}>
+        <Trouble error={draft.error} />
+      </div>
+    </form>
+  )
+}

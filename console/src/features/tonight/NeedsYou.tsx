@@ -1,0 +1,122 @@
+import { Button, TextInput } from '@mantine/core'
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { Link } from 'react-router'
+import { api, body, type Run, type Unit } from '../../api/client'
+import { Trouble } from '../../components/Page'
+
+/** What waits for a person's word. */
+export function NeedsYou({ run }: { run: Run }) {
+  const queries = useQueryClient()
+  const renew = () => queries.invalidateQueries({ queryKey: ['runs'] })
+  const hold = useMutation({
+    mutationFn: () =>
+      body(
+        api.POST(run.state === 'held' ? '/api/runs/{name}/resumption' : '/api/runs/{name}/hold', {
+          params: { path: { name: run.name } },
+        }),
+      ),
+    onSettled: renew,
+  })
+  const waiting = run.units.filter((u) => u.trouble || (u.gate && !u.gate.open))
+  const over = run.state === 'finished' || run.state === 'abandoned'
+  return (
+    <aside aria-label="Needs you">
+      <h2 style={{ margin: '0 0 10px', fontSize: '1.05rem' }}>Needs you</h2>
+      {waiting.length === 0 && (
+        <p className="quiet">
+          {over ? (
+            <>
+              Nothing any more. The <Link to="/records">record</Link> is made.
+            </>
+          ) : (
+            'Nothing just now.'
+          )}
+        </p>
+      )}
+      {waiting.map((unit) =>
+        unit.trouble ? <Stuck key={unit.device} run={run} unit={unit} /> : <Gate key={unit.device} run={run} unit={unit} />,
+      )}
+      {!over && (
+        <Button variant="subtle" onClick={() => hold.mutate()} loading={hold.isPending}>
+          {run.state === 'held' ? 'Let the run go on' : 'Hold the whole run'}
+        </Button>
+      )}
+      <Trouble error={hold.error} />
+    </aside>
+  )
+}
+
+function useUnitAct(run: Run, unit: Unit) {
+  const queries = useQueryClient()
+  const path = { name: run.name, unit: unit.device }
+  return useMutation({
+    mutationFn: (act: { kind: 'go' | 'retry' } | { kind: 'set-aside'; why: string }) => {
+      if (act.kind === 'set-aside')
+        return body(api.POST('/api/runs/{name}/units/{unit}/set-aside', { params: { path }, body: { why: act.why } }))
+      return body(
+        api.POST(act.kind === 'go' ? '/api/runs/{name}/units/{unit}/go' : '/api/runs/{name}/units/{unit}/retry', {
+          params: { path },
+        }),
+      )
+    },
+    onSettled: () => queries.invalidateQueries({ queryKey: ['runs'] }),
+  })
+}
+
+function Gate({ run, unit }: { run: Run; unit: Unit }) {
+  const act = useUnitAct(run, unit)
+  return (
+    <div className="card">
+      <h3>
+        <span className="caution">▲</span> Gate before {unit.device}
+      </h3>
+      <p style={{ margin: '0 0 10px' }}>{unit.gate?.question}</p>
+      <Button onClick={() => act.mutate({ kind: 'go' })} loading={act.isPending}>
+        Go
+      </Button>
+      <SetAside act={(why) => act.mutate({ kind: 'set-aside', why })} />
+      <Trouble error={act.error} />
+    </div>
+  )
+}
+
+function Stuck({ run, unit }: { run: Run; unit: Unit }) {
+  const act = useUnitAct(run, unit)
+  return (
+    <div className="card">
+      <h3>
+        <span className="stop">■</span> {unit.device} is stuck at {unit.trouble?.step}
+      </h3>
+      <p style={{ margin: 0 }}>
+        Expected: {unit.trouble?.expected}. Seen: {unit.trouble?.seen}. {unit.trouble?.remedy}
+      </p>
+      {unit.trouble && unit.trouble.lastLines.length > 0 && <div className="talk">{unit.trouble.lastLines.join('\n')}</div>}
+      <Button mt="xs" onClick={() => act.mutate({ kind: 'retry' })} loading={act.isPending}>
+        Try the step again
+      </Button>
+      <SetAside act={(why) => act.mutate({ kind: 'set-aside', why })} />
+      <Trouble error={act.error} />
+    </div>
+  )
+}
+
+/** Taking a unit out needs a reason: without one the button does nothing. */
+function SetAside({ act }: { act: (why: string) => void }) {
+  const [why, setWhy] = useState('')
+  return (
+    <details>
+      <summary>Set aside</summary>
+      <TextInput
+        aria-label="Why it is set aside"
+        placeholder="why; the record will hold it"
+        value={why}
+        onChange={(e) => setWhy(e.currentTarget.value)}
+        mt={6}
+      />
+      <Button mt={6} variant="outline" color="brick" disabled={!why.trim()} onClick={() => act(why)}>
+        Set it aside as it stands
+      </Button>
+    </details>
+  )
+}

@@ -1,0 +1,87 @@
+import { useQuery } from '@tanstack/react-query'
+import { useEffect, useState } from 'react'
+import { Link, useParams } from 'react-router'
+import type { Run } from '../../api/client'
+import { runsQuery } from '../../api/queries'
+import { Page, Trouble } from '../../components/Page'
+import { State } from '../../components/State'
+import { clock, count } from '../../components/words'
+import { NeedsYou } from './NeedsYou'
+import { NightSheet } from './NightSheet'
+import { StepTable } from './StepTable'
+import { shownState, stateCounts } from './sheet'
+
+/** The run that is on, or one that was asked for. */
+export function Tonight() {
+  const { run: asked } = useParams()
+  const { data: runs, error } = useQuery(runsQuery)
+  const run = asked
+    ? runs?.find((r) => r.name === asked)
+    : (runs?.find((r) => r.state === 'under-way' || r.state === 'held') ?? runs?.[0])
+  return (
+    <Page question="What happens tonight, and who is affected?" lede={run && <Lede run={run} />}>
+      <Trouble error={error} />
+      {runs && !run && (
+        <p>
+          Nothing is on. A run is started from an approved plan, on the page <Link to="/plans">Plans</Link>.
+        </p>
+      )}
+      {run && <Live run={run} />}
+    </Page>
+  )
+}
+
+function Lede({ run }: { run: Run }) {
+  const zone = run.units[0]?.zone
+  return (
+    <>
+      {run.name}, {count(run.units.length, 'unit', 'units')}, started by {run.startedBy} at {clock(run.startedAt, zone)}{' '}
+      {run.finishedAt ? `and finished at ${clock(run.finishedAt, zone)} ` : ''}({zone}).
+      {run.pace > 1 && ` Practice fleet: its clocks run ${run.pace} times faster.`}
+    </>
+  )
+}
+
+function Live({ run }: { run: Run }) {
+  const now = useNow(run.state === 'under-way')
+  return (
+    <>
+      <div className="counts">
+        <span>
+          <State of={run.state} />
+        </span>
+        {stateCounts(run.units).map(([state, number]) => (
+          <span key={state}>
+            <b>{number}</b>
+            <State of={state} />
+          </span>
+        ))}
+      </div>
+      <div className="tonight">
+        <div>
+          <NightSheet run={run} now={now} />
+          {run.units.map((unit) => (
+            <details key={unit.device} open={run.units.length <= 2}>
+              <summary>
+                <span className="mono">{unit.device}</span>: {unit.from} → {unit.to}, <State of={shownState(unit)} />
+              </summary>
+              <StepTable unit={unit} />
+            </details>
+          ))}
+        </div>
+        <NeedsYou run={run} />
+      </div>
+    </>
+  )
+}
+
+/** The time, moving while something moves. */
+function useNow(moving: boolean): number {
+  const [now, setNow] = useState(Date.now())
+  useEffect(() => {
+    if (!moving) return
+    const timer = window.setInterval(() => setNow(Date.now()), 500)
+    return () => window.clearInterval(timer)
+  }, [moving])
+  return now
+}
