@@ -1,0 +1,97 @@
+package calmstep.acceptance;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import calmstep.core.step.StepName;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.time.Duration;
+import java.util.List;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+import tools.jackson.databind.JsonNode;
+
+/** The service is killed at every step of a unit, and the database goes away in mid-run. The devices decide how it goes on. */
+class CrashTest {
+    private static House house;
+
+    @BeforeAll
+    static void build() throws Exception {
+        house = House.ofTheDemo(1);
+        house.prepared(house.demoFile("inventory.yaml"));
+    }
+
+    @AfterAll
+    static void tearDown() throws Exception {
+        house.close();
+    }
+
+    @Test
+    void goesOnFromWhatTheDeviceShowsAfterAKillAtEveryStep() throws Exception {
+        house.approvedPlan("killed", "2.8.2", "rt-dunmere-1");
+        house.start("killed");
+        for (StepName step : StepName.values()) {
+            if (step == StepName.CHOOSE_BOOT) {
+                house.awaitGate("killed", "rt-dunmere-1");
+                house.go("killed", "rt-dunmere-1");
+            }
+            killIn(step == StepName.TIDY ? 2 : 1, step);
+            house.startService();
+        }
+        assertThat(house.awaitEnd("killed", "rt-dunmere-1", Duration.ofMinutes(2))).isEqualTo("settled");
+
+        assertThat(house.machine("rt-dunmere-1").release()).isEqualTo("2.8.2");
+        assertThat(house.machine("rt-dunmere-1").restarts()).as("one restart for each of the two hops").hasSize(2);
+        JsonNode backups = house.get("/api/devices/rt-dunmere-1/backups");
+        assertThat(backups.valueStream().map(b -> b.path("kind").asString()).filter("running"::equals).count()).isGreaterThanOrEqualTo(2);
+        assertThat(house.call("GET", "/api/devices/rt-dunmere-1/backups/%d/text".formatted(backups.get(0).path("id").asLong()), null).body())
+                .startsWith("name rt-dunmere-1").contains("-- end of settings");
+        assertThat(house.get("/api/records/killed").path("chainWhole").asBoolean()).isTrue();
+    }
+
+    /** Kills the service while a step is under way: as soon as its row says so. */
+    private static void killIn(int hop, StepName step) throws Exception {
+        try (Connection database = house.database();
+                PreparedStatement query = database.prepareStatement("""
+                        select s.state from run_step s join run_unit u on u.id = s.unit_id join run r on r.id = u.run_id
+                        where r.name = 'killed' and s.hop = ? and s.name = ?""")) {
+            query.setInt(1, hop);
+            query.setString(2, step.toString());
+            long deadline = System.nanoTime() + Duration.ofSeconds(60).toNanos();
+            while (true) {
+                String state;
+                try (ResultSet rows = query.executeQuery()) {
+                    rows.next();
+                    state = rows.getString(1);
+                }
+                if (List.of("looking", "acting", "proving").contains(state)) {
+                    house.killService();
+                    return;
+                }
+                assertThat(state).as("state of %s before it was caught in the act", step).isEqualTo("due");
+                assertThat(System.nanoTime()).as("time in which %s should begin", step).isLessThan(deadline);
+            }
+        }
+    }
+
+    @Test
+    void waitsForTheDatabaseAndGoesOnWhenItIsBackAMinuteLater() throws Exception {
+        house.approvedPlan("without-store", "2.8.2", "rt-eskholm-1");
+        house.start("without-store");
+        house.awaitGate("without-store", "rt-eskholm-1");
+        house.go("without-store", "rt-eskholm-1");
+        House.await(Duration.ofSeconds(30), "the restart is ordered", () -> !house.machine("rt-eskholm-1").restarts().isEmpty());
+
+        house.stopPostgres();
+        House.Answer meanwhile = house.call("GET", "/api/devices", null);
+        House.pause(60_000);
+        house.startPostgres();
+
+        assertThat(meanwhile.status()).isEqualTo(503);
+        assertThat(meanwhile.detail()).contains("database does not answer").contains("goes on when it is back");
+        assertThat(house.awaitEnd("without-store", "rt-eskholm-1", Duration.ofMinutes(1))).isEqualTo("settled");
+        assertThat(house.machine("rt-eskholm-1").restarts()).hasSize(1);
+    }
+}

@@ -1,0 +1,405 @@
+package calmstep.acceptance;
+
+import calmstep.practice.Machine;
+import calmstep.practice.PracticeFleet;
+import java.io.IOException;
+import java.io.InputStream;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpRequest.BodyPublishers;
+import java.net.http.HttpResponse;
+import java.net.http.HttpResponse.BodyHandlers;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.sql.Connection;
+import java.sql.DriverManager;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.TimeUnit;
+import java.util.function.Supplier;
+import java.util.stream.Stream;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+/**
+ * A whole house to test in: PostgreSQL and the service as processes, the practice fleet in this one. Each house has a number of its own,
+ * from which its ports and the fleet's addresses follow, so that houses and a demo can be up at once.
+ */
+final class House implements AutoCloseable {
+    static final Path TOP = Path.of("").toAbsolutePath().getParent();
+    static final int PACE = 120;
+    static final String DEVICE_PASSWORD = "practice-only-5521";
+
+    private static final Path BUILD = TOP.resolve("build");
+
+    private final int number;
+    private final Path home;
+    private final Path images;
+    private final List<String> environment = new ArrayList<>();
+    private final HttpClient http = HttpClient.newHttpClient();
+    private final JsonMapper json = JsonMapper.shared();
+    private Optional<Process> service = Optional.empty();
+    private PracticeFleet fleet;
+    private String password = "";
+    private String token = "";
+
+    record Answer(int status, String body) {
+        JsonNode json() {
+            return JsonMapper.shared().readTree(body);
+        }
+
+        String detail() {
+            return json().path("detail").asString("");
+        }
+
+        String details() {
+            return json().path("details").toString();
+        }
+    }
+
+    record Said(int exitCode, String out, String err) {}
+
+    private House(int number, String fleetText) throws Exception {
+        this.number = number;
+        this.home = BUILD.resolve("test-house-" + number);
+        shell("pg_stop " + home.resolve("postgres"));
+        deleteAll(home);
+        Files.createDirectories(home);
+        images = BUILD.resolve("test-images");
+        PracticeFleet.writeImages(TOP.resolve("demo/practice-fleet.yaml"), images);
+        Path file = Files.writeString(home.resolve("fleet.yaml"), own(fleetText));
+        fleet = PracticeFleet.play(file, images, home.resolve("practice"), Optional.of(PACE));
+        startPostgres();
+        startService();
+        password = signedUpPassword();
+        Answer session = call("POST", "/api/sessions", Map.of("name", "admin", "password", password));
+        token = session.json().isObject() ? sessionSecret() : "";
+    }
+
+    /** A house with the demo's two routers. */
+    static House ofTheDemo(int number) throws Exception {
+        return new House(number, Files.readString(TOP.resolve("demo/practice-fleet.yaml")));
+    }
+
+    /** A house with another fleet. */
+    static House of(int number, String fleetText) throws Exception {
+        return new House(number, fleetText);
+    }
+
+    /** A demo text with this house's addresses and ports. */
+    String own(String text) {
+        return text.replace("127.40.", "127.%d.".formatted(60 + number)).replace("2022", String.valueOf(port(2))).replace("2023", String.valueOf(port(3)));
+    }
+
+    String demoFile(String name) throws IOException {
+        return own(Files.readString(TOP.resolve("demo").resolve(name)));
+    }
+
+    private int port(int which) {
+        return 18000 + number * 20 + which;
+    }
+
+    String url() {
+        return "http://127.0.0.1:" + port(0);
+    }
+
+    int shelfHttpPort() {
+        return port(4);
+    }
+
+    int shelfTftpPort() {
+        return port(5);
+    }
+
+    Path image(String name) {
+        return images.resolve(name);
+    }
+
+    PracticeFleet fleet() {
+        return fleet;
+    }
+
+    Machine machine(String name) {
+        return fleet.machine(name);
+    }
+
+    String adminPassword() {
+        return password;
+    }
+
+    Path home() {
+        return home;
+    }
+
+    // PostgreSQL
+
+    void startPostgres() throws Exception {
+        shell("need_postgres; pg_start %s %d".formatted(home.resolve("postgres"), port(6)));
+    }
+
+    void stopPostgres() throws Exception {
+        shell("pg_stop " + home.resolve("postgres"));
+    }
+
+    private void shell(String script) throws Exception {
+        Process process = new ProcessBuilder("bash", "-c", ". bin/lib/common; " + script).directory(TOP.toFile())
+                .redirectErrorStream(true).redirectOutput(ProcessBuilder.Redirect.appendTo(BUILD.resolve("test-shell.log").toFile())).start();
+        if (process.waitFor() != 0) {
+            throw new IllegalStateException("\"%s\" failed; see build/test-shell.log".formatted(script));
+        }
+    }
+
+    Connection database() throws SQLException, IOException {
+        return DriverManager.getConnection("jdbc:postgresql://127.0.0.1:%d/calmstep".formatted(port(6)), "calmstep", databasePassword());
+    }
+
+    private String databasePassword() throws IOException {
+        return Files.readString(home.resolve("postgres/password")).strip();
+    }
+
+    /** The first column of the first row. */
+    String ask(String sql) {
+        try (Connection connection = database(); ResultSet rows = connection.createStatement().executeQuery(sql)) {
+            return rows.next() ? String.valueOf(rows.getString(1)) : "";
+        } catch (SQLException | IOException failed) {
+            throw new IllegalStateException(failed);
+        }
+    }
+
+    // the service
+
+    void startService() throws Exception {
+        String jdk = Files.readString(BUILD.resolve("jdk")).strip();
+        ProcessBuilder builder = new ProcessBuilder(jdk + "/bin/java", "-XX:+UseSerialGC", "-XX:TieredStopAtLevel=1", "-Xmx512m", "-jar", BUILD.resolve("service/service-0.1.0-app.jar").toString());
+        builder.directory(TOP.toFile()).redirectErrorStream(true).redirectOutput(ProcessBuilder.Redirect.appendTo(log().toFile()));
+        builder.environment().putAll(Map.of("CALMSTEP_DB_PORT", String.valueOf(port(6)), "CALMSTEP_DB_PASSWORD", databasePassword(), "CALMSTEP_PORT", String.valueOf(port(0)),
+                "CALMSTEP_SHELF_HTTP_PORT", String.valueOf(port(4)), "CALMSTEP_SHELF_TFTP_PORT", String.valueOf(port(5)), "CALMSTEP_DATA", home.resolve("data").toString(),
+                "CALMSTEP_PACE", String.valueOf(PACE)));
+        environment.forEach(pair -> builder.environment().put(pair.split("=")[0], pair.split("=")[1]));
+        Process process = builder.start();
+        service = Optional.of(process);
+        await(Duration.ofSeconds(120), "the service answers", () -> {
+            if (!process.isAlive()) {
+                throw new IllegalStateException("The service ended; see " + log());
+            }
+            return reachable();
+        });
+    }
+
+    /** From the next start on. */
+    void set(String variable, String value) {
+        environment.add(variable + "=" + value);
+    }
+
+    private boolean reachable() {
+        try {
+            return call("GET", "/openapi.json", null).status() == 200;
+        } catch (IllegalStateException notYet) {
+            return false;
+        }
+    }
+
+    /** As a power cut would: no chance to say anything. */
+    void killService() throws InterruptedException {
+        Process process = service.orElseThrow();
+        process.destroyForcibly();
+        process.waitFor();
+    }
+
+    Path log() {
+        return home.resolve("service.log");
+    }
+
+    private String signedUpPassword() {
+        String marker = "one-time password ";
+        return await(Duration.ofSeconds(10), "the one-time password is written", () -> {
+            try {
+                String log = Files.readString(log());
+                int at = log.indexOf(marker);
+                return at < 0 ? Optional.<String>empty() : Optional.of(log.substring(at + marker.length()).split(" ")[0]);
+            } catch (IOException unreadable) {
+                return Optional.<String>empty();
+            }
+        }, Optional::isPresent).orElseThrow();
+    }
+
+    private String sessionSecret() throws Exception {
+        HttpRequest request = HttpRequest.newBuilder(URI.create(url() + "/api/sessions")).header("Content-Type", "application/json")
+                .POST(BodyPublishers.ofString(json.writeValueAsString(Map.of("name", "admin", "password", password)))).build();
+        String cookie = http.send(request, BodyHandlers.ofString()).headers().firstValue("Set-Cookie").orElseThrow();
+        return cookie.substring(cookie.indexOf('=') + 1, cookie.indexOf(';'));
+    }
+
+    String token() {
+        return token;
+    }
+
+    /** A call as the admin; a body that is text is sent as YAML, a path as bytes, anything else as JSON. */
+    Answer call(String method, String path, @org.jspecify.annotations.Nullable Object body) {
+        return call(token, method, path, body);
+    }
+
+    Answer call(String asToken, String method, String path, @org.jspecify.annotations.Nullable Object body) {
+        try {
+            HttpRequest.Builder request = HttpRequest.newBuilder(URI.create(url() + path)).timeout(Duration.ofSeconds(60));
+            if (!asToken.isEmpty()) {
+                request.header("Authorization", "Bearer " + asToken);
+            }
+            switch (body) {
+                case null -> request.method(method, BodyPublishers.noBody());
+                case String text -> request.header("Content-Type", "application/yaml").method(method, BodyPublishers.ofString(text));
+                case Path file -> request.header("Content-Type", "application/octet-stream").method(method, BodyPublishers.ofFile(file));
+                default -> request.header("Content-Type", "application/json").method(method, BodyPublishers.ofString(json.writeValueAsString(body)));
+            }
+            HttpResponse<String> answer = http.send(request.build(), BodyHandlers.ofString());
+            return new Answer(answer.statusCode(), answer.body());
+        } catch (IOException gone) {
+            throw new IllegalStateException("The service does not answer", gone);
+        } catch (InterruptedException stopped) {
+            Thread.currentThread().interrupt();
+            throw new IllegalStateException(stopped);
+        }
+    }
+
+    JsonNode get(String path) {
+        Answer answer = call("GET", path, null);
+        if (answer.status() != 200) {
+            throw new IllegalStateException(path + ": " + answer.body());
+        }
+        return answer.json();
+    }
+
+    /** The client as a process. */
+    Said client(String input, String... words) throws Exception {
+        List<String> command = new ArrayList<>(List.of(TOP.resolve("bin/calmstep").toString()));
+        command.addAll(List.of(words));
+        ProcessBuilder builder = new ProcessBuilder(command).directory(TOP.toFile()).redirectError(home.resolve("client.err").toFile());
+        builder.environment().putAll(Map.of("CALMSTEP_URL", url(), "CALMSTEP_CONFIG", home.resolve("config").toString()));
+        Process process = builder.start();
+        process.getOutputStream().write(input.getBytes(StandardCharsets.UTF_8));
+        process.getOutputStream().close();
+        try (InputStream out = process.getInputStream()) {
+            String said = new String(out.readAllBytes(), StandardCharsets.UTF_8);
+            if (!process.waitFor(60, TimeUnit.SECONDS)) {
+                throw new IllegalStateException("The client did not end");
+            }
+            return new Said(process.exitValue(), said, Files.readString(home.resolve("client.err")));
+        }
+    }
+
+    // the slice's setting
+
+    /** Inventory, login, catalogue, images, and a first reading. */
+    House prepared(String inventory) throws IOException {
+        must(call("POST", "/api/catalogues?file=osmer-r6.yaml", demoFile("catalogue/osmer-r6.yaml")));
+        must(call("POST", "/api/inventory", inventory));
+        must(call("PUT", "/api/logins/steward", Map.of("user", "steward", "password", DEVICE_PASSWORD)));
+        for (String file : List.of("osmer-r6c-2.6.3.img", "osmer-r6c-2.8.2.img")) {
+            must(call("PUT", "/api/shelf/images/" + file, image(file)));
+        }
+        readAll();
+        return this;
+    }
+
+    void readAll() {
+        long job = must(call("POST", "/api/readings", Map.of("devices", List.of()))).json().path("id").asLong();
+        await(Duration.ofSeconds(60), "the devices are read", () -> get("/api/jobs/" + job).path("state").asString().equals("finished"));
+    }
+
+    /** Drafts for devices, says save-first or accept to every caution, and approves. */
+    void approvedPlan(String name, String target, String... devices) {
+        JsonNode plan = must(call("POST", "/api/plans", Map.of("name", name, "devices", List.of(devices), "target", target))).json();
+        plan.path("findings").forEach(finding -> {
+            if (!finding.path("choices").isEmpty()) {
+                must(call("POST", "/api/plans/%s/acknowledgements".formatted(name),
+                        Map.of("finding", finding.path("key").asString(), "choice", finding.path("choices").get(0).asString(), "reason", "")));
+            }
+        });
+        must(call("POST", "/api/plans/%s/approval".formatted(name), Map.of()));
+    }
+
+    void start(String plan) {
+        must(call("POST", "/api/runs", Map.of("plan", plan)));
+    }
+
+    JsonNode unit(String run, String device) {
+        return get("/api/runs/" + run).path("units").valueStream().filter(u -> u.path("device").asString().equals(device)).findFirst().orElseThrow();
+    }
+
+    void awaitGate(String run, String device) {
+        await(Duration.ofSeconds(60), device + " is at the gate", () -> {
+            JsonNode unit = unit(run, device);
+            if (unit.path("state").asString().equals("stuck")) {
+                throw new IllegalStateException("stuck: " + unit.path("trouble"));
+            }
+            return unit.path("gate").isObject();
+        });
+    }
+
+    void go(String run, String device) {
+        must(call("POST", "/api/runs/%s/units/%s/go".formatted(run, device), Map.of()));
+    }
+
+    String awaitEnd(String run, String device, Duration atMost) {
+        return await(atMost, device + " ends", () -> unit(run, device).path("state").asString(), state -> List.of("settled", "stuck", "set-aside").contains(state));
+    }
+
+    static Answer must(Answer answer) {
+        if (answer.status() >= 300) {
+            throw new IllegalStateException(answer.status() + ": " + answer.body());
+        }
+        return answer;
+    }
+
+    static void await(Duration atMost, String what, Supplier<Boolean> isSo) {
+        await(atMost, what, isSo, so -> so);
+    }
+
+    static <T> T await(Duration atMost, String what, Supplier<T> look, java.util.function.Predicate<T> enough) {
+        long deadline = System.nanoTime() + atMost.toNanos();
+        while (true) {
+            T seen = look.get();
+            if (enough.test(seen)) {
+                return seen;
+            }
+            if (System.nanoTime() > deadline) {
+                throw new AssertionError("Expected within %d s: %s. Seen last: %s".formatted(atMost.toSeconds(), what, seen));
+            }
+            pause(50);
+        }
+    }
+
+    static void pause(long millis) {
+        try {
+            Thread.sleep(millis);
+        } catch (InterruptedException stopped) {
+            Thread.currentThread().interrupt();
+            throw new IllegalStateException(stopped);
+        }
+    }
+
+    private static void deleteAll(Path folder) throws IOException {
+        if (Files.exists(folder)) {
+            try (Stream<Path> all = Files.walk(folder)) {
+                for (Path path : all.sorted(Comparator.reverseOrder()).toList()) {
+                    Files.delete(path);
+                }
+            }
+        }
+    }
+
+    @Override
+    public void close() throws Exception {
+        service.ifPresent(Process::destroyForcibly);
+        fleet.close();
+        stopPostgres();
+    }
+}
