@@ -80,8 +80,7 @@ final class House implements AutoCloseable {
         startPostgres();
         startService();
         password = signedUpPassword();
-        Answer session = call("POST", "/api/sessions", Map.of("name", "admin", "password", password));
-        token = session.json().isObject() ? sessionSecret() : "";
+        token = session("admin", password);
     }
 
     /** A house with the demo's two routers. */
@@ -231,15 +230,19 @@ final class House implements AutoCloseable {
         }, Optional::isPresent).orElseThrow();
     }
 
-    private String sessionSecret() throws Exception {
+    /** The secret of a new session; opens the interface as a token does. */
+    String session(String name, String withPassword) {
         HttpRequest request = HttpRequest.newBuilder(URI.create(url() + "/api/sessions")).header("Content-Type", "application/json")
-                .POST(BodyPublishers.ofString(json.writeValueAsString(Map.of("name", "admin", "password", password)))).build();
-        String cookie = http.send(request, BodyHandlers.ofString()).headers().firstValue("Set-Cookie").orElseThrow();
-        return cookie.substring(cookie.indexOf('=') + 1, cookie.indexOf(';'));
-    }
-
-    String token() {
-        return token;
+                .POST(BodyPublishers.ofString(json.writeValueAsString(Map.of("name", name, "password", withPassword)))).build();
+        try {
+            String cookie = http.send(request, BodyHandlers.ofString()).headers().firstValue("Set-Cookie").orElseThrow();
+            return cookie.substring(cookie.indexOf('=') + 1, cookie.indexOf(';'));
+        } catch (IOException gone) {
+            throw new IllegalStateException(gone);
+        } catch (InterruptedException stopped) {
+            Thread.currentThread().interrupt();
+            throw new IllegalStateException(stopped);
+        }
     }
 
     /** A call as the admin; a body that is text is sent as YAML, a path as bytes, anything else as JSON. */

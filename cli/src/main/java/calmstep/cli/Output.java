@@ -49,6 +49,20 @@ final class Output {
         }
     }
 
+    /** A paragraph that begins with {@code head} and fits {@value Table#WIDTH} columns, its further lines indented as deep as the head is long. */
+    static String paragraph(String head, String text) {
+        StringBuilder all = new StringBuilder();
+        StringBuilder line = new StringBuilder(head);
+        for (String word : text.split(" ")) {
+            if (line.length() + 1 + word.length() > Table.WIDTH && line.length() > head.length()) {
+                all.append(line.toString().stripTrailing()).append('\n');
+                line = new StringBuilder(" ".repeat(head.length()));
+            }
+            line.append(line.length() == head.length() ? "" : " ").append(word);
+        }
+        return all.append(line.toString().stripTrailing()).append('\n').toString();
+    }
+
     static String minutes(long seconds) {
         return seconds < 90 ? seconds + " s" : Math.round(seconds / 60.0) + " min";
     }

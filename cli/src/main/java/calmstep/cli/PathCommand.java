@@ -135,7 +135,7 @@ final class PathCommand implements Callable<Integer> {
     private static String refused(JsonNode a, StringBuilder text) {
         int count = a.path("obstacles").size();
         text.append("There is no path. %s in the way:%n".formatted(count == 1 ? "One thing stands" : count + " things stand"));
-        a.path("obstacles").forEach(o -> text.append("  - ").append(o.asString()).append(".\n"));
+        a.path("obstacles").forEach(o -> text.append(Output.paragraph("  - ", o.asString() + ".")));
         String highest = a.path("highestReachable").asString("");
         return text.append(highest.isEmpty() ? "Nothing newer can be reached today." : "It can reach %s today.".formatted(highest)).toString();
     }
@@ -152,16 +152,16 @@ final class PathCommand implements Callable<Integer> {
         for (JsonNode hop : a.path("best").path("hops")) {
             number++;
             for (JsonNode why : hop.path("why")) {
-                text.append("%n  Why hop %d: %s cannot be reached from %s directly: %s%n             (%s, from %s); %s is the stepping stone.%n".formatted(number, a.path("wanted").asString(),
-                        hop.path("from").asString(), why.path("sentence").asString(), why.path("rule").asString(), why.path("source").asString(), hop.path("to").asString()));
+                text.append('\n').append(Output.paragraph("  Why hop %d: ".formatted(number), "%s cannot be reached from %s directly: %s (%s, from %s); %s is the stepping stone.".formatted(
+                        a.path("wanted").asString(), hop.path("from").asString(), why.path("sentence").asString(), why.path("rule").asString(), why.path("source").asString(), hop.path("to").asString())));
             }
             for (JsonNode know : hop.path("toKnow")) {
-                text.append("%n  To know of %s: %s.%n".formatted(hop.path("to").asString(), know.asString()));
+                text.append('\n').append(Output.paragraph("  To know of %s: ".formatted(hop.path("to").asString()), know.asString() + "."));
             }
         }
         String others = a.path("alternatives").valueStream().map(p -> "%s (%d restarts, %s dark)".formatted(
                 p.path("hops").valueStream().map(h -> h.path("to").asString()).collect(Collectors.joining(" > ")), p.path("restarts").asInt(), Output.minutes(p.path("darkSeconds").asLong())))
                 .collect(Collectors.joining("; "));
-        return text.append("%n  Alternatives: %s.".formatted(others.isEmpty() ? "none" : others)).toString();
+        return text.append('\n').append(Output.paragraph("  Alternatives: ", (others.isEmpty() ? "none" : others) + ".")).toString();
     }
 }

@@ -32,7 +32,7 @@ final class PlanCommands {
     }
 
     private static String finding(JsonNode f) {
-        String head = "  %-8s %s%n".formatted(f.path("severity").asString(), f.path("fact").asString() + (f.path("remedy").asString("").isEmpty() ? "" : " " + f.path("remedy").asString()));
+        String head = Output.paragraph("  %-8s ".formatted(f.path("severity").asString()), (f.path("fact").asString() + " " + f.path("remedy").asString()).strip());
         if (!f.path("answer").isNull()) {
             return head + "           acknowledged: %s, by %s%n".formatted(f.path("answer").path("choice").asString(), f.path("answer").path("by").asString());
         }

@@ -32,12 +32,13 @@ final class RunCommands {
             table.text().lines().forEach(line -> text.append("    ").append(line).append('\n'));
             JsonNode gate = u.path("gate");
             if (!gate.isNull() && !gate.path("open").asBoolean()) {
-                text.append("    AT THE GATE: %s%n    Say go with: calmstep run go %s %s%n".formatted(gate.path("question").asString(), r.path("name").asString(), u.path("device").asString()));
+                text.append(Output.paragraph("    AT THE GATE: ", gate.path("question").asString()))
+                        .append("    Say go with: calmstep run go %s %s%n".formatted(r.path("name").asString(), u.path("device").asString()));
             }
             JsonNode trouble = u.path("trouble");
             if (!trouble.isNull()) {
-                text.append("    STUCK at %s%n      expected: %s%n      seen: %s%n      to do: %s%n".formatted(trouble.path("step").asString(), trouble.path("expected").asString(), trouble.path("seen").asString(),
-                        trouble.path("remedy").asString()));
+                text.append("    STUCK at %s%n".formatted(trouble.path("step").asString())).append(Output.paragraph("      expected: ", trouble.path("expected").asString()))
+                        .append(Output.paragraph("      seen: ", trouble.path("seen").asString())).append(Output.paragraph("      to do: ", trouble.path("remedy").asString()));
                 trouble.path("lastLines").forEach(line -> text.append("      | ").append(line.asString()).append('\n'));
             }
         });
@@ -175,7 +176,7 @@ final class RunCommands {
         }
 
         private void print(JsonNode event) {
-            System.out.println(common.out().isForPeople() ? "%s  %s".formatted(Ago.clock(event.path("at")), event.path("text").asString()) : event.toString());
+            System.out.print(common.out().isForPeople() ? Output.paragraph(Ago.clock(event.path("at")) + "  ", event.path("text").asString()) : event + "\n");
         }
     }
 

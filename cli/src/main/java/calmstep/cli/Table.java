@@ -8,7 +8,7 @@ import java.util.stream.IntStream;
 
 /** A table for people: fits {@value #WIDTH} columns by losing columns, the least important first, never lines. */
 final class Table {
-    private static final int WIDTH = 100;
+    static final int WIDTH = 100;
     private static final String GAP = "  ";
 
     /** A column; the higher its rank, the sooner it is left out. */

@@ -4,14 +4,25 @@ import java.util.Collection;
 import java.util.Comparator;
 import java.util.Optional;
 
-/** Finds the word that somebody most likely meant: smallest Levenshtein distance, at most a third of the word's length. */
+/** Finds the word that somebody most likely meant: smallest Levenshtein distance, at most a third of the word's length;
+ * among equals the one that begins most alike. */
 public final class Nearest {
     private Nearest() {}
 
     public static Optional<String> to(String seen, Collection<String> known) {
         return known.stream()
                 .filter(word -> distance(seen, word) <= Math.max(1, word.length() / 3))
-                .min(Comparator.comparingInt((String word) -> distance(seen, word)).thenComparing(Comparator.naturalOrder()));
+                .min(Comparator.comparingInt((String word) -> distance(seen, word))
+                        .thenComparingInt(word -> -commonStart(seen, word))
+                        .thenComparing(Comparator.naturalOrder()));
+    }
+
+    private static int commonStart(String a, String b) {
+        int length = 0;
+        while (length < Math.min(a.length(), b.length()) && a.charAt(length) == b.charAt(length)) {
+            length++;
+        }
+        return length;
     }
 
     /** The known words as a remedy: "did you mean x?" where one is near, else the list. */

@@ -12,6 +12,8 @@ import java.util.Optional;
 import org.springframework.security.authentication.UsernamePasswordAuthenticationToken;
 import org.springframework.security.core.authority.SimpleGrantedAuthority;
 import org.springframework.security.core.context.SecurityContextHolder;
+import org.springframework.dao.DataAccessException;
+import org.springframework.transaction.TransactionException;
 import org.springframework.web.filter.OncePerRequestFilter;
 
 /** Recognises people by the bearer token of a script or the cookie of the console. */
@@ -36,7 +38,14 @@ class AccessFilter extends OncePerRequestFilter {
 
     @Override
     protected void doFilterInternal(HttpServletRequest request, HttpServletResponse response, FilterChain chain) throws ServletException, IOException {
-        bearer(request).or(() -> cookie(request)).flatMap(people::who).ifPresent(who -> {
+        Optional<People.Who> known;
+        try {
+            known = bearer(request).or(() -> cookie(request)).flatMap(people::who);
+        } catch (DataAccessException | TransactionException away) {
+            SecuritySetup.problem(response, 503, "The database does not answer. Nothing was changed; what is under way goes on when it is back. Look at PostgreSQL.");
+            return;
+        }
+        known.ifPresent(who -> {
             var roles = List.of("viewer", "operator", "approver", "admin").stream().filter(who::may).map(r -> new SimpleGrantedAuthority("ROLE_" + r)).toList();
             SecurityContextHolder.getContext().setAuthentication(new UsernamePasswordAuthenticationToken(who.name(), "", roles));
         });

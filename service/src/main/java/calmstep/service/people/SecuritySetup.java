@@ -50,7 +50,7 @@ class SecuritySetup {
         };
     }
 
-    private static void problem(HttpServletResponse response, int status, String sentence) throws IOException {
+    static void problem(HttpServletResponse response, int status, String sentence) throws IOException {
         response.setStatus(status);
         response.setContentType(MediaType.APPLICATION_PROBLEM_JSON_VALUE);
         response.getOutputStream().write("{\"type\":\"about:blank\",\"title\":\"%s\",\"status\":%d,\"detail\":\"%s\"}"

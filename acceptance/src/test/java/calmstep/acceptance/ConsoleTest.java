@@ -1,0 +1,84 @@
+package calmstep.acceptance;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.nio.file.Files;
+import java.time.Duration;
+import java.util.List;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+import org.openqa.selenium.By;
+
+/** The same job in the console, in a real browser. */
+class ConsoleTest {
+    private static House house;
+    private static Browser browser;
+
+    @BeforeAll
+    static void build() throws Exception {
+        house = House.ofTheDemo(5);
+        house.prepared(house.demoFile("inventory.yaml"));
+        browser = Browser.open(house.home().resolve("chromium"));
+    }
+
+    @AfterAll
+    static void tearDown() throws Exception {
+        browser.close();
+        house.close();
+    }
+
+    @Test
+    void fromSignInToRecord() throws Exception {
+        browser.go(house.url());
+        browser.fill("Name", "admin");
+        browser.fill("Password", "not the password");
+        browser.press("Sign in");
+        browser.sees("The name or the password is not right.");
+        browser.fill("Password", house.adminPassword());
+        browser.press("Sign in");
+
+        browser.sees("Who is behind?");
+        browser.sees("2 of 2 devices, against what the makers recommend.");
+        browser.sees("2.6.3 → 2.8.2");
+        isAccessible("Fleet");
+        browser.follow("rt-eskholm-1");
+        browser.sees("has unsaved changes");
+        isAccessible("one device");
+        browser.follow("Releases");
+        browser.sees("2.8 takes over settings only from 2.6.3 or later");
+        isAccessible("Releases");
+
+        browser.follow("Fleet");
+        browser.find(By.cssSelector("input[aria-label='mark rt-dunmere-1']")).click();
+        browser.find(By.cssSelector("input[aria-label='mark rt-eskholm-1']")).click();
+        browser.press("Plan these");
+        browser.fill("Name", "tonight");
+        browser.press("Draft a plan");
+        browser.sees("Not ready: 1 finding is open.");
+        isAccessible("one plan");
+        browser.press("Leave the device out");
+        browser.sees("left out");
+        browser.press("Approve");
+        browser.press("Start the run of 1 unit");
+
+        browser.sees("Gate before rt-dunmere-1");
+        browser.sees("Dunmere ticket hall and quay office");
+        isAccessible("Tonight at the gate");
+        browser.press("Go");
+        browser.within(Duration.ofSeconds(60)).sees("Nothing any more.");
+        assertThat(house.machine("rt-dunmere-1").release()).isEqualTo("2.8.2");
+        assertThat(house.machine("rt-eskholm-1").restarts()).as("left out").isEmpty();
+
+        browser.follow("Records");
+        browser.sees("1 of 1");
+        isAccessible("Records");
+        assertThat(browser.complaints()).as("what the browser wrote to its log").isEmpty();
+    }
+
+    private static void isAccessible(String page) throws Exception {
+        String axe = Files.readString(House.TOP.resolve("console/node_modules/axe-core/axe.min.js"));
+        List<String> violations = browser.violations(axe);
+        assertThat(violations).as("accessibility of %s", page).isEmpty();
+    }
+}

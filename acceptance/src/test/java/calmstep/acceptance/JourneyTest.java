@@ -1,0 +1,123 @@
+package calmstep.acceptance;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.regex.Pattern;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+/** The whole job with the command-line client, from an empty house to the record. */
+class JourneyTest {
+    private static House house;
+
+    @BeforeAll
+    static void build() throws Exception {
+        house = House.ofTheDemo(4);
+    }
+
+    @AfterAll
+    static void tearDown() throws Exception {
+        house.close();
+    }
+
+    private static String done(String... words) throws Exception {
+        House.Said said = house.client("", words);
+        assertThat(said.exitCode()).as("%s: %s", String.join(" ", words), said.err()).isZero();
+        return said.out();
+    }
+
+    private static String inOneLine(String wrapped) {
+        return wrapped.replaceAll("\\s+", " ");
+    }
+
+    private static Path file(String name) throws Exception {
+        return Files.writeString(house.home().resolve(name.replace("/", "-")), house.demoFile(name));
+    }
+
+    @Test
+    void fromTheInventoryFileToTheRecord() throws Exception {
+        assertThat(house.client("", "fleet", "list").exitCode()).as("not signed in").isEqualTo(3);
+        assertThat(house.client(house.adminPassword() + "\n", "sign-in", "--name", "admin", "--password-stdin").exitCode()).isZero();
+
+        assertThat(done("fleet", "import", file("inventory.yaml").toString(), "--preview")).contains("would be added: rt-dunmere-1, rt-eskholm-1");
+        assertThat(done("fleet", "list")).contains("The fleet is empty");
+        assertThat(done("fleet", "import", file("inventory.yaml").toString())).contains("added: rt-dunmere-1, rt-eskholm-1");
+        assertThat(done("fleet", "import", file("inventory.yaml").toString())).contains("as before: rt-dunmere-1, rt-eskholm-1");
+        assertThat(house.client(House.DEVICE_PASSWORD + "\n", "fleet", "login", "steward", "--user", "steward", "--password-stdin").exitCode()).isZero();
+        done("releases", "import", file("catalogue/osmer-r6.yaml").toString());
+        assertThat(done("fleet", "read")).contains("2 read, 0 silent");
+        assertThat(done("fleet", "show", "rt-eskholm-1")).contains("unsaved changes").contains("osmer-r6c-2.6.3.img").contains("running, next").contains("fallback");
+        assertThat(done("shelf", "add", house.image("osmer-r6c-2.6.3.img").toString(), house.image("osmer-r6c-2.8.2.img").toString())).contains("SHA-256 as published");
+        assertThat(done("fleet", "list").lines()).allMatch(line -> line.length() <= 100);
+
+        readsThePath();
+        plansAndApproves();
+        runs();
+        readsTheRecord();
+    }
+
+    private static void readsThePath() throws Exception {
+        String path = done("path", "rt-dunmere-1", "--to", "2.8.2");
+        assertThat(inOneLine(path)).contains("2.8.2 cannot be reached from 2.4.0 directly: 2.8 takes over settings only from 2.6.3 or later").contains("osmer/settings-28")
+                .contains("2.6.3 is the stepping stone");
+        assertThat(path.lines()).allMatch(line -> line.length() <= 100);
+        String withoutService = done("path", "rt-dunmere-1", "--to", "2.8.2", "--catalogue", file("catalogue/osmer-r6.yaml").toString(), "--inventory", file("inventory.yaml").toString(),
+                "--url", "http://127.0.0.1:1");
+        assertThat(hops(withoutService)).isEqualTo(hops(path));
+        assertThat(house.client("", "path", "rt-dunmere-1", "--to", "2.8.0").exitCode()).as("refused").isEqualTo(1);
+        assertThat(house.client("", "path", "rt-dunmere-1", "--to", "2.8.2", "--url", "http://127.0.0.1:1").exitCode()).as("not reachable").isEqualTo(4);
+        assertThat(house.client("", "path", "nobody", "--to", "2.8.2").err()).contains("There is no device \"nobody\" here");
+    }
+
+    private static String hops(String path) {
+        return path.substring(path.indexOf("  hop"));
+    }
+
+    private static void plansAndApproves() throws Exception {
+        assertThat(done("plan", "draft", "tonight", "--to", "recommended")).contains("rt-eskholm-1/unsaved-changes: save-first or leave-out");
+        House.Said early = house.client("", "plan", "approve", "tonight");
+        assertThat(early.exitCode()).isEqualTo(1);
+        assertThat(early.err()).contains("not ready").contains("changes that were not saved");
+        done("plan", "acknowledge", "tonight", "rt-eskholm-1/unsaved-changes", "--choice", "save-first", "--reason", "the way stays");
+        done("plan", "approve", "tonight");
+    }
+
+    private static void runs() throws Exception {
+        done("run", "start", "tonight");
+        assertThat(house.client("", "run", "start", "tonight").exitCode()).as("a plan is used once").isEqualTo(1);
+        String watched = done("run", "watch", "tonight", "--until-gate");
+        assertThat(inOneLine(watched)).contains("At the gate: rt-dunmere-1 restarts 2 times").contains("Without network meanwhile: Dunmere ticket hall and quay office");
+        assertThat(house.machine("rt-dunmere-1").restarts()).as("nothing restarts before the gate").isEmpty();
+        done("run", "go", "tonight", "rt-dunmere-1");
+        done("run", "go", "tonight", "rt-eskholm-1");
+        assertThat(done("run", "watch", "tonight")).contains("Run tonight finished: 2 of 2 units settled");
+        assertThat(house.machine("rt-dunmere-1").release()).isEqualTo("2.8.2");
+        assertThat(house.machine("rt-eskholm-1").release()).isEqualTo("2.8.2");
+    }
+
+    private static void readsTheRecord() throws Exception {
+        Path json = house.home().resolve("record.json");
+        Path page = house.home().resolve("record.html");
+        done("record", "save", "tonight", "--to", json.toString());
+        done("record", "save", "tonight", "--to", page.toString());
+        JsonNode record = JsonMapper.shared().readTree(Files.readString(json));
+        assertThat(record.path("chainWhole").asBoolean()).isTrue();
+        JsonNode dunmere = record.path("units").get(0);
+        assertThat(dunmere.path("before").path("components").path("system").asString()).isEqualTo("2.4.0");
+        assertThat(dunmere.path("after").path("components").path("system").asString()).isEqualTo("2.8.2");
+        assertThat(dunmere.path("after").path("boot").path("fallback").asString()).isEqualTo("osmer-r6c-2.6.3.img");
+        assertThat(dunmere.path("backups")).hasSize(4).allSatisfy(backup -> assertThat(backup.path("sha256").asString()).matches("[0-9a-f]{64}"));
+        assertThat(record.path("outcome").path("units").get(0).path("steps")).allSatisfy(step -> assertThat(step.path("finishedAt").asString()).isNotEmpty());
+        assertThat(Files.readString(page)).contains("What was done in tonight?").contains("Everything typed and answered").contains("do restart").doesNotContain("9c41d07be2");
+        assertThat(Files.readString(json)).doesNotContain("9c41d07be2").doesNotContain(House.DEVICE_PASSWORD);
+        String listed = done("record", "list", "--output", "json");
+        assertThat(calmstep.core.step.Digests.sha256(Files.readString(json))).isEqualTo(JsonMapper.shared().readTree(listed).get(0).path("sha256").asString());
+        assertThat(done("backup", "list", "rt-dunmere-1", "--output", "csv")).startsWith("id,configuration,taken,bytes,SHA-256\r\n");
+        assertThat(done("fleet", "list")).containsPattern(Pattern.compile("rt-dunmere-1 .*2\\.8\\.2 +there"));
+    }
+}
