@@ -1004,6 +1004,8 @@ export interface components {
         RunView: {
             /** Format: date-time */
             finishedAt?: string;
+            /** Format: int64 */
+            id: number;
             name: string;
             /** Format: int32 */
             pace: number;

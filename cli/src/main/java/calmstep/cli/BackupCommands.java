@@ -8,8 +8,6 @@ import tools.jackson.databind.JsonNode;
 
 @Command(name = "backup", description = "Configurations that were pulled off devices.", mixinStandardHelpOptions = true, subcommands = {BackupCommands.ListAll.class, BackupCommands.Show.class})
 final class BackupCommands {
-    private BackupCommands() {}
-
     @Command(name = "list", description = "The backups of a device, newest first.", mixinStandardHelpOptions = true)
     static final class ListAll implements Callable<Integer> {
         @Mixin

@@ -14,8 +14,6 @@ import tools.jackson.databind.JsonNode;
 @Command(name = "fleet", description = "The devices: as they are described, and as they show themselves.", mixinStandardHelpOptions = true,
         subcommands = {FleetCommands.Import.class, FleetCommands.ListAll.class, FleetCommands.Show.class, FleetCommands.Read.class, FleetCommands.Login.class, FleetCommands.ForgetKey.class})
 final class FleetCommands {
-    private FleetCommands() {}
-
     @Command(name = "import", description = "Import an inventory file, as a whole or not at all.", mixinStandardHelpOptions = true,
             footer = {"", "Example, on the demo:", "  calmstep fleet import demo/inventory.yaml --preview"})
     static final class Import implements Callable<Integer> {

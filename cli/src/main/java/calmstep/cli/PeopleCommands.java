@@ -14,8 +14,6 @@ import tools.jackson.databind.JsonNode;
 @Command(name = "people", description = "Who may do what.", mixinStandardHelpOptions = true,
         subcommands = {PeopleCommands.ListAll.class, PeopleCommands.Add.class, PeopleCommands.Password.class, PeopleCommands.NewToken.class})
 final class PeopleCommands {
-    private PeopleCommands() {}
-
     /** From standard input when asked so (first line), else from the terminal without echo. */
     static String password(boolean fromStandardInput, String prompt) {
         if (fromStandardInput) {

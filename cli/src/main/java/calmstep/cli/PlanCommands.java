@@ -13,8 +13,6 @@ import tools.jackson.databind.JsonNode;
 @Command(name = "plan", description = "Draft, read, acknowledge, approve.", mixinStandardHelpOptions = true,
         subcommands = {PlanCommands.Draft.class, PlanCommands.ListAll.class, PlanCommands.Show.class, PlanCommands.Acknowledge.class, PlanCommands.Approve.class, PlanCommands.Drop.class})
 final class PlanCommands {
-    private PlanCommands() {}
-
     static String words(JsonNode p) {
         StringBuilder text = new StringBuilder("%s  %s, to %s   written by %s %s%s%n".formatted(p.path("name").asString(), p.path("state").asString(), p.path("target").asString(), p.path("writtenBy").asString(),
                 Ago.of(p.path("writtenAt")), p.path("approvedBy").isNull() ? "" : ", approved by " + p.path("approvedBy").asString()));

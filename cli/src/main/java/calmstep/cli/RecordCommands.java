@@ -13,8 +13,6 @@ import tools.jackson.databind.JsonNode;
 @Command(name = "record", description = "The finished accounts of runs.", mixinStandardHelpOptions = true,
         subcommands = {RecordCommands.ListAll.class, RecordCommands.Show.class, RecordCommands.Save.class})
 final class RecordCommands {
-    private RecordCommands() {}
-
     @Command(name = "list", description = "All records, newest first.", mixinStandardHelpOptions = true)
     static final class ListAll implements Callable<Integer> {
         @Mixin

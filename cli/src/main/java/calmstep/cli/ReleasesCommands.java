@@ -9,8 +9,6 @@ import tools.jackson.databind.JsonNode;
 
 @Command(name = "releases", description = "What the makers published.", mixinStandardHelpOptions = true, subcommands = {ReleasesCommands.Import.class, ReleasesCommands.ListAll.class})
 final class ReleasesCommands {
-    private ReleasesCommands() {}
-
     @Command(name = "import", description = "Import a catalogue file; refused as a whole when anything is wrong in it.", mixinStandardHelpOptions = true,
             footer = {"", "Example, on the demo:", "  calmstep releases import demo/catalogue/osmer-r6.yaml"})
     static final class Import implements Callable<Integer> {

@@ -17,8 +17,6 @@ import tools.jackson.databind.json.JsonMapper;
         subcommands = {RunCommands.Start.class, RunCommands.ListAll.class, RunCommands.Show.class, RunCommands.Watch.class, RunCommands.Go.class, RunCommands.Hold.class, RunCommands.Resume.class,
             RunCommands.Retry.class, RunCommands.SetAside.class, RunCommands.Talk.class})
 final class RunCommands {
-    private RunCommands() {}
-
     static String words(JsonNode r) {
         StringBuilder text = new StringBuilder("%s  %s   started %s by %s%s%n".formatted(r.path("name").asString(), r.path("state").asString(), Ago.date(r.path("startedAt")), r.path("startedBy").asString(),
                 r.path("finishedAt").isNull() ? "" : ", finished " + Ago.date(r.path("finishedAt"))));
@@ -113,19 +111,16 @@ final class RunCommands {
         @Override
         public Integer call() throws InterruptedException {
             Service service = common.service();
-            long last = 0;
-            for (JsonNode event : service.get("/api/runs/%s/events".formatted(Service.encode(name)))) {
-                print(event);
-                last = event.path("id").asLong();
-            }
+            long last = printAfter(service, 0);
             int tries = 0;
             while (true) {
                 try {
                     JsonNode run = service.get("/api/runs/" + Service.encode(name));
                     if (isOver(run)) {
+                        printAfter(service, last);
                         return exitCode(run);
                     }
-                    last = follow(service, last);
+                    last = follow(service, last, run.path("id").asLong());
                     tries = 0;
                 } catch (Problem lost) {
                     if (lost.exitCode() != Problem.NOT_REACHABLE || ++tries > PATIENCE) {
@@ -137,6 +132,18 @@ final class RunCommands {
                     Thread.sleep(500);
                 }
             }
+        }
+
+        /** Prints the run's events behind one; gives the last. */
+        private long printAfter(Service service, long after) {
+            long last = after;
+            for (JsonNode event : service.get("/api/runs/%s/events".formatted(Service.encode(name)))) {
+                if (event.path("id").asLong() > after) {
+                    print(event);
+                    last = event.path("id").asLong();
+                }
+            }
+            return last;
         }
 
         private boolean isOver(JsonNode run) {
@@ -151,7 +158,7 @@ final class RunCommands {
         }
 
         /** Prints what happens; returns when something of this run's state may have changed. */
-        private long follow(Service service, long after) {
+        private long follow(Service service, long after, long runId) {
             long last = after;
             try (BufferedReader lines = new BufferedReader(new InputStreamReader(service.follow(after).body(), StandardCharsets.UTF_8))) {
                 for (String line = lines.readLine(); line != null; line = lines.readLine()) {
@@ -160,8 +167,7 @@ final class RunCommands {
                     }
                     JsonNode event = JsonMapper.shared().readTree(line.substring(5));
                     last = event.path("id").asLong();
-                    boolean ofRun = event.path("hash").asString("").length() > 0 && !event.path("runId").isNull();
-                    if (ofRun) {
+                    if (event.path("runId").asLong(-1) == runId) {
                         print(event);
                         String kind = event.path("kind").asString();
                         if (kind.equals("run") || kind.equals("gate") || kind.equals("unit")) {

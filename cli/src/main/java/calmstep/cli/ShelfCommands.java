@@ -11,8 +11,6 @@ import tools.jackson.databind.JsonNode;
 @Command(name = "shelf", description = "The store of verified images.", mixinStandardHelpOptions = true,
         subcommands = {ShelfCommands.Add.class, ShelfCommands.ListAll.class, ShelfCommands.Quarantine.class})
 final class ShelfCommands {
-    private ShelfCommands() {}
-
     @Command(name = "add", description = "Take image files in; size and SHA-256 must be as a catalogue publishes them.", mixinStandardHelpOptions = true,
             footer = {"", "Example, on the demo:", "  calmstep shelf add build/demo/images/*.img"})
     static final class Add implements Callable<Integer> {

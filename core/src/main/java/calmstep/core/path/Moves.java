@@ -111,6 +111,21 @@ final class Moves {
         return "model %s, revision %s".formatted(hardware.model(), hardware.revision());
     }
 
+    /** Rules that speak of a release. */
+    List<MovementRule> rules(Release release) {
+        return facts.get(release).rules();
+    }
+
+    /** How many things bar a release on this device in every state. */
+    int always(Release release) {
+        return facts.get(release).always().size();
+    }
+
+    /** Whether a guard that looks at the device and not at its state holds. */
+    boolean holdsOnThisDevice(Guard guard) {
+        return violation(guard, new java.util.TreeMap<>(), "").isEmpty();
+    }
+
     Cost cost(Release release) {
         return facts.get(release).cost();
     }

@@ -4,10 +4,12 @@ import calmstep.core.catalogue.Release;
 import calmstep.core.version.Version;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
+import java.util.Collections;
 import java.util.Comparator;
 import java.util.Deque;
 import java.util.HashMap;
 import java.util.HashSet;
+import java.util.IdentityHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
@@ -21,7 +23,7 @@ public final class PathSearch {
     private static final int PATHS_OFFERED = 3;
 
     /** One step of a search: a state, how it was reached, and at what cost. */
-    private record Node(SortedMap<String, Version> state, Optional<Node> before, Optional<Release> by, Cost cost, long order) {
+    private record Node(long state, Optional<Node> before, Optional<Release> by, Cost cost, long order) {
         List<Release> releases() {
             Deque<Release> releases = new ArrayDeque<>();
             for (Node node = this; node.by().isPresent(); node = node.before().orElseThrow()) {
@@ -31,11 +33,10 @@ public final class PathSearch {
         }
     }
 
-    private record Edge(SortedMap<String, Version> from, Release by) {}
-
     private final Question question;
     private final Moves moves;
     private final List<Release> candidates;
+    private final Graph graph;
 
     private PathSearch(Question question) {
         this.question = question;
@@ -43,6 +44,7 @@ public final class PathSearch {
         this.candidates = question.catalogue().releases().stream()
                 .sorted(Comparator.comparing(Release::component).thenComparing(Release::version, Comparator.reverseOrder()))
                 .toList();
+        this.graph = new Graph(question, candidates, moves);
     }
 
     public static PathAnswer answer(Question question) {
@@ -73,7 +75,7 @@ public final class PathSearch {
     /** Yen's algorithm: each further path leaves an earlier one at some node by an edge that no known path takes from there. */
     private List<List<Release>> cheapest() {
         List<List<Release>> found = new ArrayList<>();
-        search(question.state(), Set.of(), Set.of(), false).ifPresent(node -> found.add(node.releases()));
+        search(graph.start(), Set.of(), Set.of(), false).ifPresent(node -> found.add(node.releases()));
         Set<List<Release>> spurs = new LinkedHashSet<>();
         while (!found.isEmpty() && found.size() < PATHS_OFFERED) {
             addSpurs(found, spurs);
@@ -89,14 +91,14 @@ public final class PathSearch {
 
     private void addSpurs(List<List<Release>> found, Set<List<Release>> spurs) {
         List<Release> latest = found.getLast();
-        SortedMap<String, Version> state = question.state();
-        Set<SortedMap<String, Version>> passed = new HashSet<>();
+        long state = graph.start();
+        Set<Long> passed = new HashSet<>();
         for (int i = 0; i < latest.size(); i++) {
             List<Release> root = latest.subList(0, i);
-            Set<Edge> banned = new HashSet<>();
+            Set<Release> banned = Collections.newSetFromMap(new IdentityHashMap<>());
             for (List<Release> known : found) {
                 if (known.size() > root.size() && known.subList(0, root.size()).equals(root)) {
-                    banned.add(new Edge(state, known.get(root.size())));
+                    banned.add(known.get(root.size()));
                 }
             }
             search(state, banned, passed, false).ifPresent(node -> {
@@ -105,7 +107,7 @@ public final class PathSearch {
                 spurs.add(whole);
             });
             passed.add(state);
-            state = latest.get(i).appliedTo(state);
+            state = graph.after(state, latest.get(i));
         }
     }
 
@@ -116,51 +118,43 @@ public final class PathSearch {
     /**
      * Uniform-cost search from a state to the target.
      *
+     * @param banned      moves that may not be the first one
      * @param throughBars whether a violated guard costs one instead of being forbidden
      */
-    private Optional<Node> search(SortedMap<String, Version> start, Set<Edge> banned, Set<SortedMap<String, Version>> avoided,
-            boolean throughBars) {
-        PriorityQueue<Node> open = new PriorityQueue<>(
-                Comparator.comparing(Node::cost, question.preference().order()).thenComparingLong(Node::order));
-        Set<SortedMap<String, Version>> closed = new HashSet<>(avoided);
-        long order = 0;
-        open.add(new Node(start, Optional.empty(), Optional.empty(), Cost.NONE, order));
+    private Optional<Node> search(long start, Set<Release> banned, Set<Long> avoided, boolean throughBars) {
+        Comparator<Cost> order = question.preference().order();
+        PriorityQueue<Node> open = new PriorityQueue<>(Comparator.comparing(Node::cost, order).thenComparingLong(Node::order));
+        Set<Long> closed = new HashSet<>(avoided);
+        Map<Long, Cost> best = new HashMap<>();
+        long made = 0;
+        open.add(new Node(start, Optional.empty(), Optional.empty(), Cost.NONE, made));
         while (!open.isEmpty()) {
             Node node = open.remove();
             if (!closed.add(node.state())) {
                 continue;
             }
-            if (question.target().equals(node.state().get(question.component()))) {
+            int[] state = graph.digits(node.state());
+            if (graph.isTarget(state)) {
                 return Optional.of(node);
             }
-            for (Release release : candidates) {
-                if (!isOnTheWay(node.state(), release) || banned.contains(new Edge(node.state(), release))) {
+            for (Graph.Move move : graph.moves()) {
+                if (!throughBars && move.isBarredAtOnce(state) || !graph.isOnTheWay(state, move) || node.state() == start && banned.contains(move.release())) {
                     continue;
                 }
-                int bars = moves.obstacles(node.state(), release).size();
-                if (bars == 0 || throughBars) {
-                    Cost cost = node.cost().plus(moves.cost(release)).plus(new Cost(bars, 0, 0, 0, 0));
-                    open.add(new Node(release.appliedTo(node.state()), Optional.of(node), Optional.of(release), cost, ++order));
+                int bars = move.bars(state);
+                if (bars > 0 && !throughBars) {
+                    continue;
+                }
+                long after = move.after(node.state(), state);
+                Cost cost = node.cost().plus(moves.cost(move.release())).plus(new Cost(bars, 0, 0, 0, 0));
+                Cost known = best.get(after);
+                if (known == null || order.compare(cost, known) < 0) {
+                    best.put(after, cost);
+                    open.add(new Node(after, Optional.of(node), Optional.of(move.release()), cost, ++made));
                 }
             }
         }
         return Optional.empty();
-    }
-
-    /** Stepping stones lie between what runs and what is wanted; other components only move up. */
-    private boolean isOnTheWay(SortedMap<String, Version> state, Release release) {
-        Version running = state.get(release.component());
-        if (running == null) {
-            return isOfTarget(release) && release.version().equals(question.target());
-        }
-        int fromRunning = release.version().compareTo(running);
-        if (!isOfTarget(release)) {
-            return fromRunning > 0;
-        }
-        int fromTarget = release.version().compareTo(question.target());
-        return question.target().compareTo(running) > 0
-                ? fromRunning > 0 && fromTarget <= 0
-                : fromRunning < 0 && fromTarget >= 0;
     }
 
     private Path pathOf(List<Release> releases) {
@@ -179,7 +173,7 @@ public final class PathSearch {
 
     /** The obstacles along the path that violates the fewest guards. */
     private List<Obstacle> inTheWay() {
-        List<Release> least = search(question.state(), Set.of(), Set.of(), true).map(Node::releases).orElse(List.of());
+        List<Release> least = search(graph.start(), Set.of(), Set.of(), true).map(Node::releases).orElse(List.of());
         List<Obstacle> obstacles = new ArrayList<>();
         SortedMap<String, Version> state = question.state();
         for (Release release : least) {

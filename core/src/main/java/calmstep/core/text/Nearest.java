@@ -4,14 +4,14 @@ import java.util.Collection;
 import java.util.Comparator;
 import java.util.Optional;
 
-/** Finds the word that somebody most likely meant: smallest Levenshtein distance, at most a third of the word's length;
+/** Finds the word that somebody most likely meant: smallest Levenshtein distance, at most half of the word's length;
  * among equals the one that begins most alike. */
 public final class Nearest {
     private Nearest() {}
 
     public static Optional<String> to(String seen, Collection<String> known) {
         return known.stream()
-                .filter(word -> distance(seen, word) <= Math.max(1, word.length() / 3))
+                .filter(word -> distance(seen, word) <= Math.max(1, word.length() / 2))
                 .min(Comparator.comparingInt((String word) -> distance(seen, word))
                         .thenComparingInt(word -> -commonStart(seen, word))
                         .thenComparing(Comparator.naturalOrder()));

@@ -7,7 +7,7 @@ import java.util.List;
 import org.jspecify.annotations.Nullable;
 
 /** A run as the interface shows it. */
-public record RunView(String name, String plan, String state, String startedBy, Instant startedAt, @Nullable Instant finishedAt, int pace, List<UnitInRun> units) {
+public record RunView(long id, String name, String plan, String state, String startedBy, Instant startedAt, @Nullable Instant finishedAt, int pace, List<UnitInRun> units) {
 
     /**
      * @param expectedSeconds how long the whole unit is expected to take, on the device's clock

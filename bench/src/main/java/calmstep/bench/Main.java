@@ -1,0 +1,46 @@
+package calmstep.bench;
+
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.stream.Collectors;
+
+/** {@code bench [NAME…] [--output json]}; run from the top of the checkout, after {@code bin/build}. */
+final class Main {
+    private interface Measurement {
+        List<Figure> take() throws Exception;
+    }
+
+    private Main() {}
+
+    public static void main(String[] arguments) throws Exception {
+        Map<String, Measurement> known = new LinkedHashMap<>();
+        known.put("client-start", Starts::client);
+        known.put("service-start", Starts::service);
+        known.put("one-path", Paths::one);
+        known.put("fleet-paths", Paths::fleet);
+        List<String> asked = new ArrayList<>(List.of(arguments));
+        boolean json = asked.remove("--output") && asked.remove("json");
+        List<String> unknown = asked.stream().filter(name -> !known.containsKey(name)).toList();
+        if (!unknown.isEmpty()) {
+            System.err.printf("Not measured here: %s. Known: %s.%n", unknown, known.keySet());
+            System.exit(2);
+        }
+        List<Figure> figures = new ArrayList<>();
+        for (Map.Entry<String, Measurement> entry : known.entrySet()) {
+            if (asked.isEmpty() || asked.contains(entry.getKey())) {
+                for (Figure figure : entry.getValue().take()) {
+                    figures.add(figure);
+                    if (!json) {
+                        System.out.println(figure.line());
+                    }
+                }
+            }
+        }
+        if (json) {
+            System.out.println(figures.stream().map(Figure::json).collect(Collectors.joining(",\n ", "[", "]")));
+        }
+        System.exit(figures.stream().allMatch(Figure::holds) ? 0 : 1);
+    }
+}

@@ -1,0 +1,156 @@
+package calmstep.core.step;
+
+import calmstep.core.device.Backups;
+import calmstep.core.device.ConfigurationKind;
+import calmstep.core.device.DeviceDoor;
+import calmstep.core.device.DeviceSession;
+import calmstep.core.device.DeviceTrouble;
+import calmstep.core.device.Trouble;
+import calmstep.core.fleet.Reading;
+import calmstep.core.fleet.Reading.BootChoice;
+import calmstep.core.fleet.Reading.Identity;
+import calmstep.core.fleet.Reading.StoredFile;
+import calmstep.core.fleet.Reading.Volume;
+import java.net.URI;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeMap;
+
+/** The smallest device that the steps can be tried on: it runs what it booted, and is away for four minutes after a restart. */
+final class DeviceInMemory implements DeviceDoor, DeviceSession {
+    private static final Duration AWAY = Duration.ofMinutes(4);
+
+    final Map<String, String> files = new TreeMap<>();
+    final Kept backups = new Kept();
+    final String digest;
+    String release = "0";
+    String running = "v0.img";
+    String next = "v0.img";
+    String fallback = "";
+    int restarts;
+    int orders;
+    int losesOrders;
+    int damagedCopies;
+    Instant now = Instant.EPOCH;
+    Instant backAt = Instant.EPOCH;
+
+    DeviceInMemory(String digest) {
+        this.digest = digest;
+        files.put("v0.img", digest);
+    }
+
+    /** Keeps backups in memory. */
+    static final class Kept implements Backups {
+        private final List<String> texts = new ArrayList<>();
+        private final Map<Integer, List<Backups.Kept>> byHop = new TreeMap<>();
+
+        @Override
+        public Backups.Kept keep(int hop, ConfigurationKind kind, String text) {
+            texts.add(text);
+            Backups.Kept kept = new Backups.Kept(texts.size() - 1, kind, Digests.sha256(text), text.length());
+            byHop.computeIfAbsent(hop, _ -> new ArrayList<>()).add(kept);
+            return kept;
+        }
+
+        @Override
+        public List<Backups.Kept> kept(int hop) {
+            return List.copyOf(byHop.getOrDefault(hop, List.of()));
+        }
+
+        @Override
+        public String readBack(Backups.Kept kept) {
+            return texts.get((int) kept.id());
+        }
+    }
+
+    private void boot() {
+        if (!backAt.equals(Instant.EPOCH) && !now.isBefore(backAt)) {
+            backAt = Instant.EPOCH;
+            running = next;
+            release = next.substring(1, 2);
+        }
+    }
+
+    @Override
+    public DeviceSession session() {
+        if (whereabouts() instanceof Whereabouts.Silent) {
+            throw new DeviceTrouble(DeviceTrouble.Kind.NO_ANSWER, new Trouble("an answer", "none", "wait"));
+        }
+        return this;
+    }
+
+    @Override
+    public Whereabouts whereabouts() {
+        boot();
+        return backAt.equals(Instant.EPOCH) ? new Whereabouts.AtCommandLine() : new Whereabouts.Silent("no answer");
+    }
+
+    @Override
+    public Reading read() {
+        List<StoredFile> stored = files.keySet().stream().map(name -> new StoredFile(name, 100)).toList();
+        return new Reading(now, new Identity("rt", "R6-4", "C", "S1"), new TreeMap<>(Map.of("system", release)), new BootChoice(running, next, fallback, true), bootMark(),
+                List.of(new Volume("flash", 350, 350 - 100L * files.size(), stored)), false, Digests.sha256("settings"), List.of());
+    }
+
+    @Override
+    public String bootMark() {
+        return "start " + restarts;
+    }
+
+    @Override
+    public String configuration(ConfigurationKind kind) {
+        return "settings";
+    }
+
+    @Override
+    public void save() {}
+
+    @Override
+    public Optional<String> whyNotReached(URI source) {
+        return Optional.empty();
+    }
+
+    @Override
+    public void fetch(URI source, String fileName) {
+        if (files.size() >= 3) {
+            throw new DeviceTrouble(DeviceTrouble.Kind.REFUSED_BY_DEVICE, new Trouble("room", "none", "make room"));
+        }
+        files.put(fileName, damagedCopies-- > 0 ? "damaged" : digest);
+    }
+
+    @Override
+    public Optional<String> sha256Of(String fileName) {
+        return Optional.ofNullable(files.get(fileName));
+    }
+
+    @Override
+    public void delete(String fileName) {
+        if (fileName.equals(running) || fileName.equals(next) || fileName.equals(fallback)) {
+            throw new AssertionError("a protected image was deleted: " + fileName);
+        }
+        files.remove(fileName);
+    }
+
+    @Override
+    public void choose(String newNext, String newFallback) {
+        next = newNext;
+        fallback = newFallback;
+    }
+
+    @Override
+    public void restart() {
+        orders++;
+        if (losesOrders-- > 0) {
+            return;
+        }
+        restarts++;
+        backAt = now.plus(AWAY);
+    }
+
+    @Override
+    public void close() {}
+}

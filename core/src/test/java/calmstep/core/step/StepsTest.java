@@ -1,0 +1,199 @@
+package calmstep.core.step;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import calmstep.core.catalogue.Effect;
+import calmstep.core.catalogue.FirmwareImage;
+import calmstep.core.catalogue.Purpose;
+import calmstep.core.catalogue.Variant;
+import calmstep.core.compare.ConfigurationComparison;
+import calmstep.core.path.Hop;
+import calmstep.core.step.UnitPlan.HopPlan;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.ZoneOffset;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import net.jqwik.api.ForAll;
+import net.jqwik.api.Property;
+import net.jqwik.api.constraints.IntRange;
+import net.jqwik.api.constraints.Size;
+import org.junit.jupiter.api.Test;
+
+/** The step machine and the steps, played against a device in memory, with crashes wherever a journal can be cut off. */
+class StepsTest {
+    private static final Instant START = Instant.parse("2026-11-23T02:00:00Z");
+    private static final String DIGEST = "c".repeat(64);
+
+    private static UnitPlan plan() {
+        List<HopPlan> hops = new ArrayList<>();
+        for (int ordinal = 1; ordinal <= 2; ordinal++) {
+            FirmwareImage image = new FirmwareImage("v%d.img".formatted(ordinal), 100, DIGEST, Purpose.UPGRADE, Variant.ANY);
+            Hop hop = new Hop("system", String.valueOf(ordinal - 1), String.valueOf(ordinal), image, 1, Duration.ofMinutes(4), Effect.Configuration.KEPT, true, List.of(), List.of());
+            hops.add(new HopPlan(ordinal, hop, UnitPlan.stepsOf(ordinal == 2)));
+        }
+        return new UnitPlan("rt", "site", "192.0.2.1", START, "S1", Digests.sha256("settings"), false, "the quay", Duration.ofMinutes(20), 10, Set.of("v0.img", "v1.img", "v2.img"), hops);
+    }
+
+    /** Plays a plan to its end, as the service does; after each number of journal writes in {@code crashes} the driver is gone and another looks at the rows. */
+    private static final class Night {
+        final DeviceInMemory device = new DeviceInMemory(DIGEST);
+        final List<StepRecord> rows = new ArrayList<>(UnitMachine.start(plan()));
+        final java.util.Map<Integer, Intent> intents = new java.util.HashMap<>();
+        final List<String> told = new ArrayList<>();
+        Instant now = START;
+        int writesUntilCrash = Integer.MAX_VALUE;
+
+        static final class Crash extends RuntimeException {}
+
+        UnitState play(int rounds) {
+            for (int round = 0; round < rounds; round++) {
+                now = now.plusSeconds(1);
+                device.now = now;
+                switch (UnitMachine.next(plan(), rows, true)) {
+                    case Next.Carry(StepRecord record) -> carry(record);
+                    case Next.Settled() -> {
+                        return UnitState.SETTLED;
+                    }
+                    case Next.Stuck _ -> {
+                        return UnitState.STUCK;
+                    }
+                    case Next.AtGate _ -> throw new AssertionError("the gate is open");
+                }
+            }
+            throw new AssertionError("not over after %d rounds: %s".formatted(rounds, told));
+        }
+
+        private void carry(StepRecord record) {
+            int index = rows.indexOf(record);
+            int hop = record.hop();
+            int restart = index(hop, StepName.RESTART);
+            Scene scene = new Scene(plan(), plan().hop(hop), device, device.backups, (file, _) -> java.net.URI.create("http://shelf/" + file), Optional.ofNullable(intents.get(index)),
+                    Optional.ofNullable(intents.get(restart)), Optional.empty(), now, 1, (_, _) -> new ConfigurationComparison(List.of(), List.of()));
+            try {
+                StepOutcome outcome = new StepRunner(Clock.fixed(now, ZoneOffset.UTC)).carry(record.name(), scene, journal(index));
+                write();
+                finish(index, outcome);
+            } catch (Crash gone) {
+                writesUntilCrash = Integer.MAX_VALUE;
+            }
+        }
+
+        private int index(int hop, StepName name) {
+            for (int i = 0; i < rows.size(); i++) {
+                if (rows.get(i).hop() == hop && rows.get(i).name() == name) {
+                    return i;
+                }
+            }
+            throw new AssertionError(name);
+        }
+
+        private void finish(int index, StepOutcome outcome) {
+            StepRecord row = rows.get(index);
+            told.add(row.hop() + " " + row.name() + " " + outcome);
+            switch (outcome) {
+                case StepOutcome.Done _ -> rows.set(index, row.with(StepState.DONE));
+                case StepOutcome.NotNeeded _ -> rows.set(index, row.with(StepState.NOT_NEEDED));
+                case StepOutcome.Waiting _ -> rows.set(index, row.with(StepState.LOOKING));
+                case StepOutcome.Failed(var _, boolean mayPass) -> {
+                    List<StepRecord> after = UnitMachine.afterFailure(rows, row, mayPass);
+                    rows.clear();
+                    rows.addAll(after);
+                }
+            }
+        }
+
+        private void write() {
+            if (--writesUntilCrash < 0) {
+                throw new Crash();
+            }
+        }
+
+        private Journal journal(int index) {
+            return new Journal() {
+                @Override
+                public void looking() {
+                    write();
+                    StepRecord row = rows.get(index);
+                    rows.set(index, new StepRecord(row.hop(), row.name(), StepState.LOOKING, row.state() == StepState.LOOKING ? row.attempts() : row.attempts() + 1));
+                }
+
+                @Override
+                public void acting(Intent intent, String expected, String seen) {
+                    write();
+                    rows.set(index, rows.get(index).with(StepState.ACTING));
+                    intents.put(index, intent);
+                }
+
+                @Override
+                public void proving() {
+                    write();
+                    rows.set(index, rows.get(index).with(StepState.PROVING));
+                }
+            };
+        }
+    }
+
+    @Test
+    void takesAUnitOverTwoHopsToTheWantedRelease() {
+        Night night = new Night();
+        assertThat(night.play(2000)).isEqualTo(UnitState.SETTLED);
+        assertThat(night.device.release).isEqualTo("2");
+        assertThat(night.device.restarts).isEqualTo(2);
+        assertThat(night.device.files).containsOnlyKeys("v1.img", "v2.img");
+        assertThat(night.device.backups.kept(1)).hasSize(2);
+    }
+
+    /** Whatever the moments of the crashes: the unit ends where it should, with one restart a hop. */
+    @Property(tries = 400)
+    void neverRestartsTwiceForOneHopHoweverOftenTheDriverDies(@ForAll @Size(max = 12) List<@IntRange(min = 0, max = 9) Integer> crashes) {
+        Night night = new Night();
+        for (int writes : crashes) {
+            night.writesUntilCrash = writes;
+            for (int round = 0; round < 8 && UnitMachine.next(plan(), night.rows, true) instanceof Next.Carry(StepRecord record); round++) {
+                night.now = night.now.plusSeconds(1);
+                night.device.now = night.now;
+                night.carry(record);
+            }
+        }
+        night.writesUntilCrash = Integer.MAX_VALUE;
+        assertThat(night.play(4000)).as("%s", night.told).isEqualTo(UnitState.SETTLED);
+        assertThat(night.device.restarts).isEqualTo(2);
+        assertThat(night.device.release).isEqualTo("2");
+    }
+
+    @Test
+    void theGateStandsBeforeTheBootChoiceAndSaysWhoIsAffected() {
+        List<StepRecord> staged = UnitMachine.start(plan()).stream()
+                .map(r -> r.hop() == 1 && r.name().compareTo(StepName.CHOOSE_BOOT) < 0 ? r.with(StepState.DONE) : r).toList();
+        assertThat(UnitMachine.next(plan(), staged, false)).isInstanceOfSatisfying(Next.AtGate.class, gate ->
+                assertThat(gate.question()).contains("rt restarts 2 times").contains("about 8 min").contains("Without network meanwhile: the quay."));
+        assertThat(UnitMachine.next(plan(), staged, true)).isInstanceOf(Next.Carry.class);
+        assertThat(UnitMachine.stateOf(staged)).isEqualTo(UnitState.STAGED);
+    }
+
+    @Test
+    void aRestartOrderThatWasLostIsGivenAgainOnlyAfterTheDeviceHadTime() {
+        Night night = new Night();
+        night.device.losesOrders = 1;
+        assertThat(night.play(4000)).isEqualTo(UnitState.SETTLED);
+        assertThat(night.device.restarts).as("carried out").isEqualTo(2);
+        assertThat(night.device.orders).as("given").isEqualTo(3);
+        assertThat(night.told).filteredOn(t -> t.startsWith("1 restart Waiting")).hasSizeGreaterThan(100);
+    }
+
+    @Test
+    void aDamagedCopyIsFetchedOnceMoreAndASecondOneStopsTheUnit() {
+        Night once = new Night();
+        once.device.damagedCopies = 1;
+        assertThat(once.play(4000)).isEqualTo(UnitState.SETTLED);
+        Night twice = new Night();
+        twice.device.damagedCopies = 2;
+        assertThat(twice.play(4000)).isEqualTo(UnitState.STUCK);
+        assertThat(twice.device.next).as("never chosen").isEqualTo("v0.img");
+        assertThat(twice.told.getLast()).contains("Two copies came out wrong");
+    }
+}

@@ -1,0 +1,37 @@
+package calmstep.dialect;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.catchThrowableOfType;
+
+import calmstep.core.text.Complaint;
+import calmstep.core.text.RejectedText;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import org.junit.jupiter.api.Test;
+
+class DialectTextTest {
+    private static List<String> complaints(String from, String to) throws Exception {
+        String text = Files.readString(Path.of("../demo/dialects/osmer-r6.yaml"));
+        assertThat(text).contains(from);
+        return catchThrowableOfType(RejectedText.class, () -> DialectText.read("d.yaml", text.replace(from, to))).complaints().stream().map(Complaint::toString).toList();
+    }
+
+    @Test
+    void readsTheDemosDialect() throws Exception {
+        Dialect dialect = DialectText.read("d.yaml", Files.readString(Path.of("../demo/dialects/osmer-r6.yaml")));
+        assertThat(dialect.family()).isEqualTo("osmer-r6");
+        assertThat(dialect.acts()).containsOnlyKeys(DialectText.ACTS);
+        assertThat(dialect.masked("person steward secret abc123\ncommunity xyz")).isEqualTo("person steward secret ••••••\ncommunity ••••••");
+    }
+
+    @Test
+    void everyMistakeIsNamedWithItsPlace() throws Exception {
+        assertThat(complaints("answers-within: 15 s", "answers-within: soon")).singleElement().asString().startsWith("d.yaml:12:17: Expected a duration");
+        assertThat(complaints("loader-prompt: '^loader> $'", "loader-prompt: '^(loader> $'")).singleElement().asString().contains("d.yaml:13:16: This is not a regular expression: Unclosed group");
+        assertThat(complaints("what: serial", "what: seriel")).anyMatch(c -> c.contains("did you mean \"serial\"?")).anyMatch(c -> c.contains("No command of the reading tells \"serial\""));
+        assertThat(complaints("shows: '^serial\\s+(?<value>\\S+)$'", "shows: '^serial\\s+\\S+$'")).singleElement().asString().contains("needs the group (?<value>…)");
+        assertThat(complaints("  restart:\n    - send: do restart", "  reboot:\n    - send: do restart")).anyMatch(c -> c.contains("The act \"restart\" is missing")).anyMatch(c -> c.contains("\"reboot\" is not known here"));
+        assertThat(complaints("do digest {file}", "do digest {fiel}")).singleElement().asString().contains("\"{fiel}\" stands for nothing; did you mean \"file\"?");
+    }
+}
