@@ -47,7 +47,7 @@ record SignedIn(String url, String token) {
     }
 
     private static Path file() {
-        String folder = first(System.getenv("CALMSTEP_CONFIG"), System.getProperty("user.home") + "/.config/calmstep");
-        return Path.of(folder, "sign-in");
+        Path usual = Path.of(System.getProperty("user.home"), ".config", "calmstep");
+        return Path.of(first(System.getenv("CALMSTEP_CONFIG"), usual.toString())).resolve("sign-in");
     }
 }

@@ -106,8 +106,10 @@ final class Fetch {
     private void damage(String name) throws IOException {
         if (machine.has(Fault.DAMAGES_COPIES) || machine.takeOnce(Fault.DAMAGES_NEXT_COPY)) {
             byte[] bytes = Files.readAllBytes(machine.file(name));
-            bytes[bytes.length / 2] ^= 1;
-            Files.write(machine.file(name), bytes);
+            if (bytes.length > 0) {
+                bytes[bytes.length / 2] ^= 1;
+                Files.write(machine.file(name), bytes);
+            }
         }
     }
 

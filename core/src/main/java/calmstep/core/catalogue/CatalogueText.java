@@ -160,8 +160,9 @@ public final class CatalogueText {
             String component = componentOf(section);
             VersionRange to = rangeOf(section, "to", component).orElse(VersionRange.ANY);
             boolean down = section.flag("opens-down", false);
-            Optional<Guard> guard = guardOf(section, component);
-            return guard.map(g -> new MovementRule(id, component, to, g, down, section.text("source"), section.text("says")));
+            String source = section.text("source");
+            String says = section.text("says");
+            return guardOf(section, component).map(guard -> new MovementRule(id, component, to, guard, down, source, says));
         }
     }
 
@@ -179,7 +180,7 @@ public final class CatalogueText {
         }
         if (guards.size() > 1) {
             complaints.add(section.spot(), "A rule has one guard, this one has %d; write one rule for each.".formatted(guards.size()));
-        } else if (guards.isEmpty()) {
+        } else if (guards.isEmpty() && !section.has("from") && !section.has("needs")) {
             complaints.add(section.spot(), "A rule needs a guard: one of from, needs, only-on, never-on, entitled.");
         }
         return guards.stream().findFirst();

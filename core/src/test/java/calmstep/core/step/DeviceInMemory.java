@@ -56,6 +56,11 @@ final class DeviceInMemory implements DeviceDoor, DeviceSession {
             return kept;
         }
 
+        /** The store gives back something else from now on. */
+        void forge(String text) {
+            texts.replaceAll(_ -> text);
+        }
+
         @Override
         public List<Backups.Kept> kept(int hop) {
             return List.copyOf(byHop.getOrDefault(hop, List.of()));

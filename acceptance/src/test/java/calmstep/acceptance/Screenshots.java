@@ -1,0 +1,58 @@
+package calmstep.acceptance;
+
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Duration;
+
+/** Takes the console's pictures for {@code docs/screenshots}, from a house with the demo's data. Run by {@code bin/screenshots}. */
+final class Screenshots {
+    private Screenshots() {}
+
+    public static void main(String[] arguments) throws Exception {
+        Path folder = Path.of(arguments[0]);
+        try (House house = House.ofTheDemo(9)) {
+            house.prepared(house.demoFile("inventory.yaml"));
+            try (Browser browser = Browser.open(house.home().resolve("chromium"))) {
+                take(house, browser, folder);
+            }
+        }
+    }
+
+    private static void take(House house, Browser browser, Path folder) throws Exception {
+        browser.go(house.url());
+        browser.fill("Name", "admin");
+        browser.fill("Password", house.adminPassword());
+        browser.press("Sign in");
+        browser.sees("Who is behind?");
+        browser.picture(folder.resolve("console-fleet.png"));
+        browser.follow("rt-eskholm-1");
+        browser.sees("unsaved changes");
+        browser.picture(folder.resolve("console-device.png"));
+        browser.follow("Releases");
+        browser.sees("on the shelf");
+        browser.picture(folder.resolve("console-releases.png"));
+        browser.go(house.url() + "/plans");
+        browser.fill("Name", "tonight");
+        browser.press("Draft a plan");
+        browser.sees("Not ready");
+        browser.picture(folder.resolve("console-plan.png"));
+        browser.press("Save them first");
+        browser.press("Approve");
+        browser.press("Start the run of 2 units");
+        house.awaitGate("tonight", "rt-eskholm-1");
+        house.go("tonight", "rt-eskholm-1");
+        house.awaitGate("tonight", "rt-dunmere-1");
+        House.await(Duration.ofSeconds(20), "the other one is on its way", () -> !house.machine("rt-eskholm-1").restarts().isEmpty());
+        browser.sees("Gate before rt-dunmere-1");
+        browser.picture(folder.resolve("console-tonight.png"));
+        browser.press("Go");
+        browser.within(Duration.ofSeconds(60)).sees("Nothing any more.");
+        browser.follow("Records");
+        browser.sees("2 of 2");
+        browser.picture(folder.resolve("console-records.png"));
+        browser.go(house.url() + "/api/records/tonight/page");
+        browser.sees("What was done in tonight?");
+        browser.picture(folder.resolve("record-page.png"));
+        Files.writeString(house.home().resolve("done"), "");
+    }
+}

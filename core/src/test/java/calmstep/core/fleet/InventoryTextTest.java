@@ -1,0 +1,56 @@
+package calmstep.core.fleet;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.catchThrowableOfType;
+
+import calmstep.core.text.Complaint;
+import calmstep.core.text.RejectedText;
+import calmstep.core.version.VersionScheme;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Map;
+import org.junit.jupiter.api.Test;
+
+class InventoryTextTest {
+    private static final Map<String, VersionScheme> FAMILIES = Map.of("osmer-r6", VersionScheme.dotted(3));
+
+    private static String demo() throws Exception {
+        return Files.readString(Path.of("../demo/inventory.yaml"));
+    }
+
+    private static List<String> complaints(String from, String to) throws Exception {
+        assertThat(demo()).contains(from);
+        return catchThrowableOfType(RejectedText.class, () -> InventoryText.read("i.yaml", demo().replace(from, to), FAMILIES)).complaints().stream().map(Complaint::toString).toList();
+    }
+
+    @Test
+    void readsTheDemosInventoryAndTheSameAsJson() throws Exception {
+        Inventory inventory = InventoryText.read("i.yaml", demo(), FAMILIES);
+        assertThat(inventory.find("rt-dunmere-1")).hasValueSatisfying(device -> {
+            assertThat(device.consolePort()).isEqualTo(2023);
+            assertThat(device.runs()).containsEntry("system", "2.4.0");
+            assertThat(device.serves()).isEqualTo("Dunmere ticket hall and quay office");
+        });
+        String json = "{\"inventory\": 1, \"sites\": [{\"name\": \"s\", \"zone\": \"Atlantic/Azores\"}], \"devices\": [{\"name\": \"a\", \"family\": \"osmer-r6\", \"site\": \"s\", \"address\": \"2001:db8::7\", \"login\": \"l\"}]}";
+        assertThat(InventoryText.read("i.json", json, FAMILIES).devices()).singleElement().satisfies(device -> {
+            assertThat(device.port()).isEqualTo(22);
+            assertThat(device.entitled()).isTrue();
+        });
+    }
+
+    @Test
+    void namesEachMistakeAtItsPlace() throws Exception {
+        assertThat(complaints("zone: Europe/Lisbon }\n  - { name: eskholm", "zone: Europe/Lisboa }\n  - { name: eskholm")).singleElement().asString().contains("i.yaml:3:44: Expected a time zone such as Europe/Lisbon");
+        assertThat(complaints("site: eskholm", "site: eskolm")).singleElement().asString().contains("The site \"eskolm\" is not under \"sites\"; did you mean \"eskholm\"?");
+        assertThat(complaints("name: rt-eskholm-1", "name: rt-dunmere-1")).singleElement().asString().contains("The device rt-dunmere-1 is given twice");
+        assertThat(complaints("name: rt-eskholm-1", "name: RT Eskholm")).singleElement().asString().contains("Expected a name of small letters, digits, dots and dashes");
+        assertThat(complaints("address: 127.40.4.1", "address: next door")).singleElement().asString().contains("Expected an address such as 192.0.2.17");
+        assertThat(complaints("port: 2022\n    console-port: 2023\n    login: steward\n    entitled: true\n    serves: Eskholm", "port: 99999\n    console-port: 2023\n    login: steward\n    entitled: true\n    serves: Eskholm"))
+                .singleElement().asString().contains("Expected a port from 1 to 65535, saw 99999");
+        assertThat(complaints("inventory: 1", "inventry: 1")).anyMatch(c -> c.contains("\"inventry\" is not known here; did you mean \"inventory\"?"));
+        assertThat(complaints("    login: steward\n    entitled: true\n    serves: Eskholm", "    entitled: true\n    serves: Eskholm")).singleElement().asString().contains("The key \"login\" is missing here");
+        assertThat(complaints("role: branch router\n    address: 127.40.4.1", "role: [branch, router]\n    address: 127.40.4.1")).singleElement().asString().contains("Expected one value for role, saw a list");
+        assertThat(complaints("sites:\n", "sites: none\nplaces:\n")).anyMatch(c -> c.contains("Expected a list (lines that begin with \"- \") for sites, saw the value \"none\""));
+    }
+}
