@@ -98,7 +98,7 @@ function DeviceTable({ devices, marked, toggle }: { devices: Device[]; marked: s
               <Link to={`/fleet/${d.name}`}>{d.name}</Link>
             </td>
             <td>
-              {d.family}, {d.model} revision {d.revision}
+              {d.title}, {d.model} revision {d.revision}
             </td>
             <td>{d.siteTitle}</td>
             <td className="mono">{d.runs ?? '–'}</td>

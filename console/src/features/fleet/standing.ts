@@ -13,7 +13,7 @@ export function counts(devices: Device[]): [string, number][] {
 export function matching(devices: Device[], filter: string): Device[] {
   const words = filter.toLowerCase().split(/\s+/).filter(Boolean)
   return devices.filter((d) => {
-    const text = [d.name, d.family, d.model, d.siteTitle, d.role, d.address, d.runs, d.standing, ...d.way, ...d.toKnow]
+    const text = [d.name, d.family, d.title, d.model, d.siteTitle, d.role, d.address, d.runs, d.standing, ...d.way, ...d.toKnow]
       .join(' ')
       .toLowerCase()
     return words.every((word) => text.includes(word))

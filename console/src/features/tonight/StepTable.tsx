@@ -20,14 +20,16 @@ export function StepTable({ unit }: { unit: Unit }) {
           <tr key={step.ordinal}>
             <td>{step.hop}</td>
             <td style={{ whiteSpace: 'nowrap' }}>{step.name}</td>
-            <td>
+            <td style={{ whiteSpace: 'nowrap' }}>
               <State of={step.state} />
             </td>
             <td>
               {step.waiting || step.seen}
               {step.expected && !step.waiting && <div className="quiet">{step.expected}</div>}
             </td>
-            <td className="mono">{clock(step.finishedAt, unit.zone)}</td>
+            <td className="mono" style={{ whiteSpace: 'nowrap' }}>
+              {clock(step.finishedAt, unit.zone)}
+            </td>
           </tr>
         ))}
       </tbody>

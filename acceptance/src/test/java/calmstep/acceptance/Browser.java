@@ -31,10 +31,10 @@ final class Browser implements AutoCloseable {
         ChromeOptions options = new ChromeOptions();
         options.setBinary("/usr/bin/chromium");
         options.addArguments("--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update",
-                "--disable-sync", "--window-size=1280,800", "--hide-scrollbars", "--user-data-dir=" + profile);
+                "--disable-sync", "--window-size=1280,943", "--hide-scrollbars", "--user-data-dir=" + profile);
         options.setCapability("goog:loggingPrefs", Map.of("browser", "ALL"));
         ChromeDriver driver = new ChromeDriver(new ChromeDriverService.Builder().usingDriverExecutable(new java.io.File("/usr/bin/chromedriver")).build(), options);
-        driver.manage().window().setSize(new Dimension(1280, 800));
+        driver.manage().window().setSize(new Dimension(1280, 943));
         return new Browser(driver, Duration.ofSeconds(20));
     }
 

@@ -47,6 +47,8 @@ final class House implements AutoCloseable {
     private final HttpClient http = HttpClient.newHttpClient();
     private final JsonMapper json = JsonMapper.shared();
     private Optional<Process> service = Optional.empty();
+    private Optional<Process> otherNode = Optional.empty();
+    private int node;
     private PracticeFleet fleet;
     private String password = "";
     private String token = "";
@@ -107,7 +109,7 @@ final class House implements AutoCloseable {
     }
 
     String url() {
-        return "http://127.0.0.1:" + port(0);
+        return "http://127.0.0.1:" + port(node);
     }
 
     int shelfHttpPort() {
@@ -176,21 +178,32 @@ final class House implements AutoCloseable {
     // the service
 
     void startService() throws Exception {
+        node = 0;
+        service = Optional.of(startNode());
+    }
+
+    /** A second node on the same database and the same shelf folder; calls go to it from now on. */
+    void startOtherNode() throws Exception {
+        node = 10;
+        otherNode = Optional.of(startNode());
+    }
+
+    private Process startNode() throws Exception {
         String jdk = Files.readString(BUILD.resolve("jdk")).strip();
         ProcessBuilder builder = new ProcessBuilder(jdk + "/bin/java", "-XX:+UseSerialGC", "-XX:TieredStopAtLevel=1", "-Xmx512m", "-jar", BUILD.resolve("service/service-0.1.0-app.jar").toString());
         builder.directory(TOP.toFile()).redirectErrorStream(true).redirectOutput(ProcessBuilder.Redirect.appendTo(log().toFile()));
-        builder.environment().putAll(Map.of("CALMSTEP_DB_PORT", String.valueOf(port(6)), "CALMSTEP_DB_PASSWORD", databasePassword(), "CALMSTEP_PORT", String.valueOf(port(0)),
-                "CALMSTEP_SHELF_HTTP_PORT", String.valueOf(port(4)), "CALMSTEP_SHELF_TFTP_PORT", String.valueOf(port(5)), "CALMSTEP_DATA", home.resolve("data").toString(),
+        builder.environment().putAll(Map.of("CALMSTEP_DB_PORT", String.valueOf(port(6)), "CALMSTEP_DB_PASSWORD", databasePassword(), "CALMSTEP_PORT", String.valueOf(port(node)),
+                "CALMSTEP_SHELF_HTTP_PORT", String.valueOf(port(node + 4)), "CALMSTEP_SHELF_TFTP_PORT", String.valueOf(port(node + 5)), "CALMSTEP_DATA", home.resolve("data").toString(),
                 "CALMSTEP_PACE", String.valueOf(PACE)));
         environment.forEach(pair -> builder.environment().put(pair.split("=")[0], pair.split("=")[1]));
         Process process = builder.start();
-        service = Optional.of(process);
         await(Duration.ofSeconds(120), "the service answers", () -> {
             if (!process.isAlive()) {
                 throw new IllegalStateException("The service ended; see " + log());
             }
             return reachable();
         });
+        return process;
     }
 
     /** From the next start on. */
@@ -402,6 +415,7 @@ final class House implements AutoCloseable {
     @Override
     public void close() throws Exception {
         service.ifPresent(Process::destroyForcibly);
+        otherNode.ifPresent(Process::destroyForcibly);
         fleet.close();
         stopPostgres();
     }

@@ -29,7 +29,7 @@ final class Screenshots {
         browser.sees("unsaved changes");
         browser.picture(folder.resolve("console-device.png"));
         browser.follow("Releases");
-        browser.sees("on the shelf");
+        browser.sees("recommended");
         browser.picture(folder.resolve("console-releases.png"));
         browser.go(house.url() + "/plans");
         browser.fill("Name", "tonight");
@@ -39,6 +39,7 @@ final class Screenshots {
         browser.press("Save them first");
         browser.press("Approve");
         browser.press("Start the run of 2 units");
+        browser.sees("What happens tonight, and who is affected?");
         house.awaitGate("tonight", "rt-eskholm-1");
         house.go("tonight", "rt-eskholm-1");
         house.awaitGate("tonight", "rt-dunmere-1");

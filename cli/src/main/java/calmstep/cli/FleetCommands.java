@@ -52,7 +52,7 @@ final class FleetCommands {
             JsonNode devices = common.service().get("/api/devices");
             Table table = new Table().column("device", 0).column("family", 5).column("site", 4).column("runs", 1).column("standing", 2).column("way", 3)
                     .column("to know", 6).column("read", 7);
-            devices.forEach(d -> table.row(d.path("name").asString(), d.path("family").asString(), d.path("siteTitle").asString(), d.path("runs").asString("-"), d.path("standing").asString(),
+            devices.forEach(d -> table.row(d.path("name").asString(), d.path("title").asString(), d.path("siteTitle").asString(), d.path("runs").asString("-"), d.path("standing").asString(),
                     d.path("way").valueStream().map(JsonNode::asString).collect(Collectors.joining(" > ")), d.path("toKnow").valueStream().map(JsonNode::asString).collect(Collectors.joining("; ")),
                     Ago.of(d.path("readAt"))));
             common.out().print(devices, table, "The fleet is empty. Import an inventory file: calmstep fleet import FILE");
@@ -76,7 +76,7 @@ final class FleetCommands {
         }
 
         private static String words(JsonNode d) {
-            StringBuilder text = new StringBuilder("%s  %s, %s revision %s, serial %s, %s (%s)%n".formatted(d.path("name").asString(), d.path("family").asString(), d.path("model").asString(),
+            StringBuilder text = new StringBuilder("%s  %s, %s revision %s, serial %s, %s (%s)%n".formatted(d.path("name").asString(), d.path("title").asString(), d.path("model").asString(),
                     d.path("revision").asString(), d.path("serial").asString(), d.path("siteTitle").asString(), d.path("zone").asString()));
             text.append("at %s:%d, login %s, host key %s%n".formatted(d.path("address").asString(), d.path("port").asInt(), d.path("login").asString(),
                     d.path("hostKey").asString("").isEmpty() ? "not seen yet" : d.path("hostKey").asString()));

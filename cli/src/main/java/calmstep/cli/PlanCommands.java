@@ -16,13 +16,17 @@ final class PlanCommands {
     static String words(JsonNode p) {
         StringBuilder text = new StringBuilder("%s  %s, to %s   written by %s %s%s%n".formatted(p.path("name").asString(), p.path("state").asString(), p.path("target").asString(), p.path("writtenBy").asString(),
                 Ago.of(p.path("writtenAt")), p.path("approvedBy").isNull() ? "" : ", approved by " + p.path("approvedBy").asString()));
-        p.path("units").forEach(u -> text.append("%n  %s  %s > %s, %s, %s dark%s%s%n".formatted(u.path("device").asString(), u.path("from").asString(),
-                u.path("hops").valueStream().map(h -> h.path("hop").path("to").asString()).collect(Collectors.joining(" > ")), restarts(u.path("restarts").asInt()),
-                Output.minutes(u.path("darkSeconds").asLong()), u.path("serves").asString("").isEmpty() ? "" : ": " + u.path("serves").asString(),
-                u.path("leftOut").asBoolean() ? "   LEFT OUT" : u.path("saveFirst").asBoolean() ? "   saves unsaved changes first" : "")));
+        p.path("units").forEach(u -> text.append('\n').append(Output.paragraph("  " + u.path("device").asString() + "  ", unit(u))));
         text.append(p.path("findings").isEmpty() ? "\n  No findings.\n" : "\n  Findings:\n");
         p.path("findings").forEach(f -> text.append(finding(f)));
         return text.toString();
+    }
+
+    private static String unit(JsonNode u) {
+        String way = u.path("hops").valueStream().map(h -> h.path("hop").path("to").asString()).collect(Collectors.joining(" > "));
+        String serves = u.path("serves").asString("").isEmpty() ? "" : ": " + u.path("serves").asString();
+        String decided = u.path("leftOut").asBoolean() ? "; left out" : u.path("saveFirst").asBoolean() ? "; saves unsaved changes first" : "";
+        return "%s > %s, %s, %s dark%s%s".formatted(u.path("from").asString(), way, restarts(u.path("restarts").asInt()), Output.minutes(u.path("darkSeconds").asLong()), serves, decided);
     }
 
     private static String restarts(int count) {

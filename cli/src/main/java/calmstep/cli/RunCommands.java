@@ -17,6 +17,9 @@ import tools.jackson.databind.json.JsonMapper;
         subcommands = {RunCommands.Start.class, RunCommands.ListAll.class, RunCommands.Show.class, RunCommands.Watch.class, RunCommands.Go.class, RunCommands.Hold.class, RunCommands.Resume.class,
             RunCommands.Retry.class, RunCommands.SetAside.class, RunCommands.Talk.class})
 final class RunCommands {
+    /** What is left of a line behind hop, step and state; the record holds the whole. */
+    private static final int SEEN_WIDTH = 58;
+
     static String words(JsonNode r) {
         StringBuilder text = new StringBuilder("%s  %s   started %s by %s%s%n".formatted(r.path("name").asString(), r.path("state").asString(), Ago.date(r.path("startedAt")), r.path("startedBy").asString(),
                 r.path("finishedAt").isNull() ? "" : ", finished " + Ago.date(r.path("finishedAt"))));
@@ -25,7 +28,7 @@ final class RunCommands {
             Table table = new Table().column("hop", 1).column("step", 0).column("state", 0).column("seen", 3);
             u.path("steps").forEach(s -> {
                 String seen = s.path("waiting").asString("").isEmpty() ? s.path("seen").asString("") : s.path("waiting").asString();
-                table.row(s.path("hop").asInt(), s.path("name").asString(), s.path("state").asString(), seen.length() > 66 ? seen.substring(0, 65) + "…" : seen);
+                table.row(s.path("hop").asInt(), s.path("name").asString(), s.path("state").asString(), seen.length() > SEEN_WIDTH ? seen.substring(0, SEEN_WIDTH - 1) + "…" : seen);
             });
             table.text().lines().forEach(line -> text.append("    ").append(line).append('\n'));
             JsonNode gate = u.path("gate");

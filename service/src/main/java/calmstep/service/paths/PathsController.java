@@ -33,11 +33,12 @@ class PathsController {
     /**
      * A device at a glance.
      *
+     * @param title    of the family, for people
      * @param standing {@code there}, {@code behind}, {@code must-stay}, {@code silent} or {@code unread}
      * @param way      releases on the way to the wanted one
      * @param toKnow   what a person should know, as sentences
      */
-    record DeviceView(String name, String family, String model, String revision, String serial, String site, String siteTitle, String zone, String role, String address,
+    record DeviceView(String name, String family, String title, String model, String revision, String serial, String site, String siteTitle, String zone, String role, String address,
             int port, String login, boolean entitled, String serves, String hostKey, String standing, @Nullable String runs, @Nullable String wanted, List<String> way,
             List<String> toKnow, @Nullable Instant readAt, Fleet.@Nullable Silent silent, @Nullable Reading reading) {}
 
@@ -56,7 +57,7 @@ class PathsController {
         Device d = known.device();
         Optional<PathAnswerView> path = paths.towardsRecommended(known);
         List<String> way = path.flatMap(p -> Optional.ofNullable(p.best())).map(b -> b.hops().stream().map(HopView::to).toList()).orElse(List.of());
-        return new DeviceView(d.name(), d.family(), d.hardware().model(), d.hardware().revision(), d.serial(), d.site(), known.siteTitle(), known.zone(), d.role(),
+        return new DeviceView(d.name(), d.family(), path.map(PathAnswerView::title).orElse(d.family()), d.hardware().model(), d.hardware().revision(), d.serial(), d.site(), known.siteTitle(), known.zone(), d.role(),
                 d.address(), d.port(), d.login(), d.entitled(), d.serves(), known.hostKey(), standing(known, path),
                 known.reading().map(Reading::system).orElse(d.runs().get("system")), path.map(PathAnswerView::wanted).orElse(null), way, toKnow(known, path),
                 known.reading().map(Reading::takenAt).orElse(null), known.silent().orElse(null), known.reading().orElse(null));
