@@ -47,7 +47,7 @@ const throwing: Middleware = {
 }
 
 /** The HTTP interface, typed from its own description. Every refusal is thrown. */
-export const api = createClient<paths>({ baseUrl: '' })
+export const api = createClient<paths>({ baseUrl: window.location.origin, fetch: (request) => globalThis.fetch(request) })
 api.use(throwing)
 
 /** The body of an answer that was not refused. */

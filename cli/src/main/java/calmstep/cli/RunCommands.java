@@ -189,106 +189,77 @@ final class RunCommands {
         }
     }
 
-    @Command(name = "go", description = "Say go at the gate of a unit: its service will be interrupted as the gate says.", mixinStandardHelpOptions = true,
-            footer = {"", "Example, on the demo:", "  calmstep run go monday rt-dunmere-1"})
-    static final class Go implements Callable<Integer> {
+    /** A person's word about a run. */
+    abstract static class AboutRun implements Callable<Integer> {
         @Mixin
         Common common = new Common();
 
         @Parameters(paramLabel = "RUN", index = "0")
         String name = "";
 
+        Integer say(String what, Map<String, ?> body, String words) {
+            JsonNode run = common.service().post("/api/runs/%s/%s".formatted(Service.encode(name), what), body);
+            common.out().print(run, words);
+            return 0;
+        }
+    }
+
+    /** A person's word about one unit of a run. */
+    abstract static class AboutUnit extends AboutRun {
         @Parameters(paramLabel = "UNIT", index = "1")
         String unit = "";
 
+        Integer sayOfUnit(String what, Map<String, ?> body, String words) {
+            return say("units/%s/%s".formatted(Service.encode(unit), what), body, words.formatted(unit));
+        }
+    }
+
+    @Command(name = "go", description = "Say go at the gate of a unit: its service will be interrupted as the gate says.", mixinStandardHelpOptions = true,
+            footer = {"", "Example, on the demo:", "  calmstep run go monday rt-dunmere-1"})
+    static final class Go extends AboutUnit {
         @Override
         public Integer call() {
-            JsonNode run = common.service().post("/api/runs/%s/units/%s/go".formatted(Service.encode(name), Service.encode(unit)), Map.of());
-            common.out().print(run, "Go for %s.".formatted(unit));
-            return 0;
+            return sayOfUnit("go", Map.of(), "Go for %s.");
         }
     }
 
     @Command(name = "hold", description = "Hold a run: steps in flight end, nothing new begins.", mixinStandardHelpOptions = true)
-    static final class Hold implements Callable<Integer> {
-        @Mixin
-        Common common = new Common();
-
-        @Parameters(paramLabel = "RUN")
-        String name = "";
-
+    static final class Hold extends AboutRun {
         @Override
         public Integer call() {
-            common.out().print(common.service().post("/api/runs/%s/hold".formatted(Service.encode(name)), Map.of()), "%s is held.".formatted(name));
-            return 0;
+            return say("hold", Map.of(), "%s is held.".formatted(name));
         }
     }
 
     @Command(name = "resume", description = "Let a held run go on.", mixinStandardHelpOptions = true)
-    static final class Resume implements Callable<Integer> {
-        @Mixin
-        Common common = new Common();
-
-        @Parameters(paramLabel = "RUN")
-        String name = "";
-
+    static final class Resume extends AboutRun {
         @Override
         public Integer call() {
-            common.out().print(common.service().post("/api/runs/%s/resumption".formatted(Service.encode(name)), Map.of()), "%s goes on.".formatted(name));
-            return 0;
+            return say("resumption", Map.of(), "%s goes on.".formatted(name));
         }
     }
 
     @Command(name = "retry", description = "Try the failed step of a unit again; it looks first.", mixinStandardHelpOptions = true)
-    static final class Retry implements Callable<Integer> {
-        @Mixin
-        Common common = new Common();
-
-        @Parameters(paramLabel = "RUN", index = "0")
-        String name = "";
-
-        @Parameters(paramLabel = "UNIT", index = "1")
-        String unit = "";
-
+    static final class Retry extends AboutUnit {
         @Override
         public Integer call() {
-            common.out().print(common.service().post("/api/runs/%s/units/%s/retry".formatted(Service.encode(name), Service.encode(unit)), Map.of()), "%s is tried again.".formatted(unit));
-            return 0;
+            return sayOfUnit("retry", Map.of(), "%s is tried again.");
         }
     }
 
     @Command(name = "set-aside", description = "Take a unit out of the run as it stands.", mixinStandardHelpOptions = true)
-    static final class SetAside implements Callable<Integer> {
-        @Mixin
-        Common common = new Common();
-
-        @Parameters(paramLabel = "RUN", index = "0")
-        String name = "";
-
-        @Parameters(paramLabel = "UNIT", index = "1")
-        String unit = "";
-
+    static final class SetAside extends AboutUnit {
         @Option(names = "--why", required = true, description = "kept in the record")
         String why = "";
 
         @Override
         public Integer call() {
-            common.out().print(common.service().post("/api/runs/%s/units/%s/set-aside".formatted(Service.encode(name), Service.encode(unit)), Map.of("why", why)), "%s is set aside.".formatted(unit));
-            return 0;
+            return sayOfUnit("set-aside", Map.of("why", why), "%s is set aside.");
         }
     }
 
     @Command(name = "talk", description = "Everything typed to a unit's device and answered, secrets masked.", mixinStandardHelpOptions = true)
-    static final class Talk implements Callable<Integer> {
-        @Mixin
-        Common common = new Common();
-
-        @Parameters(paramLabel = "RUN", index = "0")
-        String name = "";
-
-        @Parameters(paramLabel = "UNIT", index = "1")
-        String unit = "";
-
+    static final class Talk extends AboutUnit {
         @Override
         public Integer call() {
             JsonNode talk = common.service().get("/api/runs/%s/units/%s/talk".formatted(Service.encode(name), Service.encode(unit)));

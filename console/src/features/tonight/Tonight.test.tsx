@@ -1,0 +1,106 @@
+import { fireEvent, screen, waitFor } from '@testing-library/react'
+import { describe, expect, it } from 'vitest'
+import { page, press, stub } from '../../test/house'
+import { Tonight } from './Tonight'
+
+const started = new Date(Date.now() - 30000).toISOString()
+const step = (ordinal: number, name: string, state: string, more = {}) => ({
+  ordinal,
+  hop: 1,
+  name,
+  state,
+  attempts: 1,
+  expected: '',
+  seen: '',
+  waiting: '',
+  startedAt: started,
+  finishedAt: state === 'done' ? started : null,
+  changes: [],
+  configuration: null,
+  ...more,
+})
+const unit = (device: string, more = {}) => ({
+  id: 1,
+  device,
+  site: 'dunmere',
+  siteTitle: 'Dunmere',
+  zone: 'Europe/Lisbon',
+  serves: 'Dunmere ticket hall',
+  from: '2.4.0',
+  to: '2.8.2',
+  state: 'staged',
+  restarts: 2,
+  darkSeconds: 480,
+  expectedSeconds: 600,
+  gate: null,
+  setAsideWhy: null,
+  trouble: null,
+  steps: [
+    step(1, 'check', 'done', { seen: 'runs 2.4.0' }),
+    step(2, 'come-back', 'looking', { waiting: 'late: no answer for 5 min' }),
+  ],
+  ...more,
+})
+const run = (...units: object[]) => ({
+  id: 1,
+  name: 'tonight',
+  plan: 'tonight',
+  state: 'under-way',
+  startedBy: 'ines',
+  startedAt: started,
+  finishedAt: null,
+  pace: 1,
+  units,
+})
+const gate = { question: 'rt-dunmere-1 restarts 2 times.', askedAt: started, open: false, by: null, at: null }
+const trouble = {
+  step: 'come-back',
+  expected: 'back within 4 min',
+  seen: 'it stands in its boot loader',
+  remedy: 'Read its last lines.',
+  lastLines: ['loader>'],
+}
+
+describe('tonight', () => {
+  it('says what waits, and lets a person say go', async () => {
+    const sent = stub({
+      'GET /api/runs': [run(unit('rt-dunmere-1', { gate }))],
+      'POST /api/runs/tonight/units/rt-dunmere-1/go': {},
+    })
+    page(<Tonight />, '/tonight', '/tonight')
+    expect(await screen.findByText('rt-dunmere-1 restarts 2 times.')).toBeTruthy()
+    expect(screen.getAllByText('at the gate').length).toBeGreaterThan(0)
+    expect(screen.getByText('late: no answer for 5 min')).toBeTruthy()
+    await press('Go')
+    await waitFor(() => expect(sent.some((call) => call.method === 'POST' && call.path.endsWith('/go'))).toBe(true))
+  })
+
+  it('shows trouble with its three parts and the last lines', async () => {
+    stub({ 'GET /api/runs': [run(unit('rt-eskholm-1', { state: 'stuck', trouble }))] })
+    page(<Tonight />, '/tonight', '/tonight')
+    expect(
+      await screen.findByText(/Expected: back within 4 min. Seen: it stands in its boot loader. Read its last lines./),
+    ).toBeTruthy()
+    expect(screen.getByText('loader>')).toBeTruthy()
+    expect(screen.getByRole('button', { name: 'Try the step again' })).toBeTruthy()
+  })
+
+  it('sets nothing aside without a reason', async () => {
+    const sent = stub({
+      'GET /api/runs': [run(unit('rt-eskholm-1', { state: 'stuck', trouble }))],
+      'POST /api/runs/tonight/units/rt-eskholm-1/set-aside': {},
+    })
+    page(<Tonight />, '/tonight', '/tonight')
+    const button = await screen.findByRole('button', { name: 'Set it aside as it stands', hidden: true })
+    expect((button as HTMLButtonElement).disabled).toBe(true)
+    fireEvent.change(screen.getByLabelText('Why it is set aside'), { target: { value: 'send somebody' } })
+    await press('Set it aside as it stands')
+    await waitFor(() => expect(sent.find((call) => call.path.endsWith('/set-aside'))?.body).toEqual({ why: 'send somebody' }))
+  })
+
+  it('says where a run is started from when nothing is on', async () => {
+    stub({ 'GET /api/runs': [] })
+    page(<Tonight />, '/tonight', '/tonight')
+    expect(await screen.findByText(/Nothing is on/)).toBeTruthy()
+  })
+})

@@ -1,0 +1,51 @@
+import { MantineProvider } from '@mantine/core'
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { fireEvent, render, screen } from '@testing-library/react'
+import type { ReactElement } from 'react'
+import { MemoryRouter, Route, Routes } from 'react-router'
+import { vi } from 'vitest'
+
+/** A call that a page made. */
+export interface Recorded {
+  method: string
+  path: string
+  body: unknown
+}
+
+/** Answers calls by "METHOD path"; an answer with a status of 400 or more is sent as a problem. Gives the calls that were made. */
+export function stub(answers: Record<string, unknown>): Recorded[] {
+  const made: Recorded[] = []
+  vi.stubGlobal('fetch', async (request: Request) => {
+    const path = new URL(request.url).pathname
+    const text = await request.text()
+    made.push({ method: request.method, path, body: text ? JSON.parse(text) : undefined })
+    const answer = answers[`${request.method} ${path}`] as { status?: number } | undefined
+    const status = answer === undefined ? 404 : typeof answer.status === 'number' ? answer.status : 200
+    return new Response(JSON.stringify(answer ?? { detail: `nothing is stubbed for ${request.method} ${path}` }), {
+      status,
+      headers: { 'Content-Type': 'application/json' },
+    })
+  })
+  return made
+}
+
+/** A page as the console shows it at a path. */
+export function page(element: ReactElement, route: string, at: string) {
+  return render(
+    <MantineProvider env="test">
+      <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { retry: false } } })}>
+        <MemoryRouter initialEntries={[at]}>
+          <Routes>
+            <Route path={route} element={element} />
+            <Route path="*" element={null} />
+          </Routes>
+        </MemoryRouter>
+      </QueryClientProvider>
+    </MantineProvider>,
+  )
+}
+
+/** Presses a button by what is written on it, also in a part that is folded away. */
+export async function press(name: string) {
+  fireEvent.click(await screen.findByRole('button', { name, hidden: true }))
+}
