@@ -35,7 +35,7 @@ final class Browser implements AutoCloseable {
         options.setCapability("goog:loggingPrefs", Map.of("browser", "ALL"));
         ChromeDriver driver = new ChromeDriver(new ChromeDriverService.Builder().usingDriverExecutable(new java.io.File("/usr/bin/chromedriver")).build(), options);
         driver.manage().window().setSize(new Dimension(1280, 943));
-        return new Browser(driver, Duration.ofSeconds(20));
+        return new Browser(driver, Duration.ofSeconds(60));
     }
 
     Browser within(Duration other) {

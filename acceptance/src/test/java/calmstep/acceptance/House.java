@@ -351,7 +351,7 @@ final class House implements AutoCloseable {
     }
 
     void awaitGate(String run, String device) {
-        await(Duration.ofSeconds(60), device + " is at the gate", () -> {
+        await(Duration.ofMinutes(2), device + " is at the gate", () -> {
             JsonNode unit = unit(run, device);
             if (unit.path("state").asString().equals("stuck")) {
                 throw new IllegalStateException("stuck: " + unit.path("trouble"));

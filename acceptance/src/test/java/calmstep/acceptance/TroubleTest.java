@@ -91,7 +91,7 @@ class TroubleTest {
             house.approvedPlan("of-" + device, "2.8.2", device);
             house.start("of-" + device);
         }
-        assertThat(house.awaitEnd("of-" + device, device, Duration.ofSeconds(60))).isEqualTo("stuck");
+        assertThat(house.awaitEnd("of-" + device, device, Duration.ofMinutes(2))).isEqualTo("stuck");
         return house.unit("of-" + device, device).path("trouble");
     }
 
@@ -188,7 +188,7 @@ class TroubleTest {
         house.approvedPlan("of-rt-changed", "2.8.2", "rt-changed");
         house.machine("rt-changed").changeSettings("way 198.51.100.64/27 by 192.0.2.25");
         house.start("of-rt-changed");
-        assertThat(house.awaitEnd("of-rt-changed", "rt-changed", Duration.ofSeconds(60))).isEqualTo("stuck");
+        assertThat(house.awaitEnd("of-rt-changed", "rt-changed", Duration.ofMinutes(2))).isEqualTo("stuck");
         tells(house.unit("of-rt-changed", "rt-changed").path("trouble"), "check", "configuration as it was read", "another configuration", "Somebody changed the device");
 
         House.Answer without = house.call("POST", "/api/runs/of-rt-changed/units/rt-changed/set-aside", Map.of("why", " "));
@@ -232,7 +232,7 @@ class TroubleTest {
         house.machine("rt-link").add(Fault.LOSES_A_LINK);
         toTheGate("rt-link");
         house.go("of-rt-link", "rt-link");
-        assertThat(house.awaitEnd("of-rt-link", "rt-link", Duration.ofSeconds(60))).isEqualTo("settled");
+        assertThat(house.awaitEnd("of-rt-link", "rt-link", Duration.ofMinutes(2))).isEqualTo("settled");
         JsonNode proof = house.unit("of-rt-link", "rt-link").path("steps").valueStream().filter(s -> s.path("name").asString().equals("prove")).findFirst().orElseThrow();
         assertThat(proof.path("seen").asString()).contains("look at: interface ge1 was up, is down");
     }
