@@ -66,11 +66,6 @@ public final class UnitMachine {
         }).toList();
     }
 
-    /** The records when a failed step is tried again: it is due, and will look first. */
-    public static List<StepRecord> retried(List<StepRecord> records) {
-        return records.stream().map(r -> r.state() == StepState.FAILED ? r.with(StepState.DUE) : r).toList();
-    }
-
     public static UnitState stateOf(List<StepRecord> records) {
         boolean changing = false;
         boolean begun = false;
