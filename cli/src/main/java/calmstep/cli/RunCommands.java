@@ -163,7 +163,7 @@ final class RunCommands {
         /** Prints what happens; returns when something of this run's state may have changed. */
         private long follow(Service service, long after, long runId) {
             long last = after;
-            try (BufferedReader lines = new BufferedReader(new InputStreamReader(service.follow(after).body(), StandardCharsets.UTF_8))) {
+            try (BufferedReader lines = new BufferedReader(new InputStreamReader(service.follow(after), StandardCharsets.UTF_8))) {
                 for (String line = lines.readLine(); line != null; line = lines.readLine()) {
                     if (!line.startsWith("data:")) {
                         continue;

@@ -2,32 +2,41 @@ package calmstep.cli;
 
 import java.io.IOException;
 import java.io.InputStream;
-import java.net.ConnectException;
+import java.io.OutputStream;
+import java.net.HttpURLConnection;
 import java.net.URI;
 import java.net.URLEncoder;
-import java.net.http.HttpClient;
-import java.net.http.HttpRequest;
-import java.net.http.HttpRequest.BodyPublisher;
-import java.net.http.HttpRequest.BodyPublishers;
-import java.net.http.HttpResponse;
-import java.net.http.HttpResponse.BodyHandlers;
 import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
 import java.nio.file.Path;
-import java.time.Duration;
 import java.util.List;
 import java.util.Map;
 import tools.jackson.core.JacksonException;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
-/** The HTTP interface of the service. Refusals come out as {@link Problem}s with the service's own words. */
+/**
+ * The HTTP interface of the service. Refusals come out as {@link Problem}s with the service's own words. The JDK's older HTTP client does it: the newer one
+ * sets up TLS and a selector before the first word, which is half of a short call's time.
+ */
 final class Service {
+    private static final int CONNECT_MILLIS = 5_000;
+
     private final SignedIn signedIn;
-    private final HttpClient http = HttpClient.newBuilder().connectTimeout(Duration.ofSeconds(5)).version(HttpClient.Version.HTTP_1_1).build();
     private final JsonMapper json = JsonMapper.shared();
+
+    /** What is sent: nothing, a text, or a file that streams. */
+    private sealed interface Body {
+        record Nothing() implements Body {}
+
+        record Text(String type, String text) implements Body {}
+
+        record FileBytes(Path file) implements Body {}
+    }
 
     private Service(SignedIn signedIn) {
         this.signedIn = signedIn;
+        System.setProperty("sun.net.http.retryPost", "false");
     }
 
     static Service open(String url) {
@@ -43,70 +52,95 @@ final class Service {
     }
 
     JsonNode get(String path) {
-        return read(send("GET", path, "", BodyPublishers.noBody()));
+        return read(send("GET", path, new Body.Nothing()));
     }
 
     String getText(String path) {
-        return text(send("GET", path, "", BodyPublishers.noBody()));
+        return text(send("GET", path, new Body.Nothing()));
     }
 
     JsonNode post(String path, Map<String, ?> body) {
-        return read(send("POST", path, "application/json", BodyPublishers.ofString(json.writeValueAsString(body))));
+        return read(send("POST", path, json(body)));
     }
 
     JsonNode put(String path, Map<String, ?> body) {
-        return read(send("PUT", path, "application/json", BodyPublishers.ofString(json.writeValueAsString(body))));
+        return read(send("PUT", path, json(body)));
     }
 
     void delete(String path) {
-        send("DELETE", path, "", BodyPublishers.noBody());
+        text(send("DELETE", path, new Body.Nothing()));
     }
 
     JsonNode postText(String path, String type, String text) {
-        return read(send("POST", path, type, BodyPublishers.ofString(text)));
+        return read(send("POST", path, new Body.Text(type, text)));
     }
 
     JsonNode putFile(String path, Path file) {
-        try {
-            return read(send("PUT", path, "application/octet-stream", BodyPublishers.ofFile(file)));
-        } catch (java.io.FileNotFoundException missing) {
+        if (!Files.isRegularFile(file)) {
             throw new Problem(Problem.WRONG_CALL, "There is no file %s here.".formatted(file));
         }
+        return read(send("PUT", path, new Body.FileBytes(file)));
     }
 
     /** Signs in with a password; gives the secret of the session. */
     String signIn(String name, String password) {
-        HttpResponse<InputStream> answer = send("POST", "/api/sessions", "application/json", BodyPublishers.ofString(json.writeValueAsString(Map.of("name", name, "password", password))));
-        String cookie = answer.headers().firstValue("Set-Cookie").orElse("");
+        HttpURLConnection answer = send("POST", "/api/sessions", json(Map.of("name", name, "password", password)));
+        String cookie = String.valueOf(answer.getHeaderField("Set-Cookie"));
         return cookie.substring(cookie.indexOf('=') + 1, Math.max(cookie.indexOf('=') + 1, cookie.indexOf(';')));
     }
 
-    /** Everything that happens after an event, line by line, as server-sent events. */
-    HttpResponse<InputStream> follow(long after) {
-        return send("GET", "/api/events?after=" + after, "", BodyPublishers.noBody());
+    /** Everything that happens after an event, line by line, as server-sent events; whoever reads it closes it. */
+    InputStream follow(long after) throws IOException {
+        return send("GET", "/api/events?after=" + after, new Body.Nothing()).getInputStream();
     }
 
-    private HttpResponse<InputStream> send(String method, String path, String contentType, BodyPublisher body) {
-        HttpRequest.Builder request = HttpRequest.newBuilder(URI.create(signedIn.url() + path)).method(method, body);
-        if (!contentType.isEmpty()) {
-            request.header("Content-Type", contentType);
-        }
-        if (!signedIn.token().isEmpty()) {
-            request.header("Authorization", "Bearer " + signedIn.token());
-        }
+    private Body json(Map<String, ?> body) {
+        return new Body.Text("application/json", json.writeValueAsString(body));
+    }
+
+    private HttpURLConnection send(String method, String path, Body body) {
         try {
-            HttpResponse<InputStream> answer = http.send(request.build(), BodyHandlers.ofInputStream());
-            if (answer.statusCode() >= 400) {
-                throw problem(answer);
+            HttpURLConnection call = (HttpURLConnection) URI.create(signedIn.url() + path).toURL().openConnection();
+            call.setRequestMethod(method);
+            call.setConnectTimeout(CONNECT_MILLIS);
+            call.setInstanceFollowRedirects(false);
+            if (!signedIn.token().isEmpty()) {
+                call.setRequestProperty("Authorization", "Bearer " + signedIn.token());
             }
-            return answer;
-        } catch (ConnectException | java.net.http.HttpConnectTimeoutException gone) {
-            throw notReachable(gone);
+            write(call, body);
+            if (call.getResponseCode() >= 400) {
+                throw problem(call);
+            }
+            return call;
+        } catch (IllegalArgumentException | ClassCastException | java.net.MalformedURLException wrong) {
+            throw new Problem(Problem.WRONG_CALL, "Expected the service's address as http://host:port or https://host:port, was given %s.".formatted(signedIn.url()));
         } catch (IOException lost) {
             throw notReachable(lost);
-        } catch (InterruptedException stopped) {
-            Thread.currentThread().interrupt();
-            throw new Problem(Problem.STOPS, "Stopped.");
+        }
+    }
+
+    /** A service that refuses early stops listening while we still send; its reason is then there to be read. */
+    private static void write(HttpURLConnection call, Body body) throws IOException {
+        switch (body) {
+            case Body.Nothing() -> {}
+            case Body.Text(String type, String text) -> {
+                call.setDoOutput(true);
+                call.setRequestProperty("Content-Type", type);
+                try (OutputStream out = call.getOutputStream()) {
+                    out.write(text.getBytes(StandardCharsets.UTF_8));
+                }
+            }
+            case Body.FileBytes(Path file) -> {
+                call.setDoOutput(true);
+                call.setRequestProperty("Content-Type", "application/octet-stream");
+                call.setFixedLengthStreamingMode(Files.size(file));
+                OutputStream out = call.getOutputStream();
+                try (out) {
+                    Files.copy(file, out);
+                } catch (IOException cutShort) {
+                    call.getResponseCode();
+                }
+            }
         }
     }
 
@@ -115,18 +149,19 @@ final class Service {
                 .formatted(signedIn.url(), cause.getMessage() == null ? cause.getClass().getSimpleName() : cause.getMessage()));
     }
 
-    private Problem problem(HttpResponse<InputStream> answer) {
+    private Problem problem(HttpURLConnection answer) throws IOException {
+        int status = answer.getResponseCode();
         String text = text(answer);
-        String sentence = "The service at %s answers %d.".formatted(signedIn.url(), answer.statusCode());
+        String sentence = status == 401 ? "Sign in first." : "The service at %s answers %d.".formatted(signedIn.url(), status);
         List<String> details = List.of();
         try {
             JsonNode problem = json.readTree(text);
             sentence = problem.path("detail").asString(sentence);
             details = problem.path("details").valueStream().map(JsonNode::asString).toList();
         } catch (JacksonException notOurs) {
-            details = List.of("Its answer is not one of Calm Step; look at the URL.");
+            details = text.isEmpty() ? List.of() : List.of("Its answer is not one of Calm Step; look at the URL.");
         }
-        return switch (answer.statusCode()) {
+        return switch (status) {
             case 401 -> new Problem(Problem.NOT_ALLOWED, sentence + (sentence.startsWith("Sign in") ? " Use: calmstep sign-in --name …" : ""), details);
             case 403 -> new Problem(Problem.NOT_ALLOWED, sentence, details);
             case 400, 404 -> new Problem(Problem.WRONG_CALL, sentence, details);
@@ -135,16 +170,20 @@ final class Service {
         };
     }
 
-    private String text(HttpResponse<InputStream> answer) {
-        try (InputStream in = answer.body()) {
-            return new String(in.readAllBytes(), StandardCharsets.UTF_8);
+    private String text(HttpURLConnection answer) {
+        try (InputStream in = answer.getResponseCode() >= 400 ? answer.getErrorStream() : answer.getInputStream()) {
+            return in == null ? "" : new String(in.readAllBytes(), StandardCharsets.UTF_8);
         } catch (IOException lost) {
             throw notReachable(lost);
         }
     }
 
-    private JsonNode read(HttpResponse<InputStream> answer) {
+    private JsonNode read(HttpURLConnection answer) {
         String text = text(answer);
-        return text.isEmpty() ? json.createObjectNode() : json.readTree(text);
+        try {
+            return text.isEmpty() ? json.createObjectNode() : json.readTree(text);
+        } catch (JacksonException notOurs) {
+            throw new Problem(Problem.NOT_REACHABLE, "Expected an answer of Calm Step at %s, got something else. Look at the URL.".formatted(signedIn.url()));
+        }
     }
 }
