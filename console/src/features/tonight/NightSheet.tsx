@@ -75,7 +75,7 @@ function Row({ unit, run, y, x, now }: { unit: Unit; run: Run; y: number; x: (ti
       />
       {stretches(unit.steps, now).map((s) => (
         <rect
-          key={s.from}
+          key={`${s.kind} ${s.from}`}
           x={x(s.from)}
           y={y + 4}
           width={Math.max(1.5, x(s.to) - x(s.from))}

@@ -12,6 +12,10 @@ interface RunRows extends JpaRepository<RunRow, Long> {
 
     List<RunRow> findAllByOrderByIdDesc();
 
+    /** As {@link UnitRows#runOf}: to lock a run that was not loaded before. */
+    @Query("select r.id from RunRow r where r.name = :name")
+    Optional<Long> idOf(String name);
+
     @Lock(LockModeType.PESSIMISTIC_WRITE)
     @Query("select r from RunRow r where r.id = :id")
     RunRow lock(long id);

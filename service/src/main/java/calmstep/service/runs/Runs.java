@@ -151,8 +151,8 @@ public class Runs {
 
     private UnitRow change(String runName, String unitName, java.util.function.BiConsumer<RunRow, UnitRow> changed) {
         return transactions.execute(_ -> {
-            RunRow run = runs.lock(require(runName).id());
-            UnitRow unit = units.lock(units.findByRunIdAndName(run.id(), unitName).orElseThrow(() -> Refusal.notFound("unit", unitName)).id());
+            RunRow run = runs.lock(idOf(runName));
+            UnitRow unit = units.lock(units.idOf(run.id(), unitName).orElseThrow(() -> Refusal.notFound("unit", unitName)));
             if (run.isOver() || unit.isOver()) {
                 throw Refusal.conflict("%s is %s, the run is %s; nothing can be changed any more.".formatted(unit.name, unit.state, run.state));
             }
@@ -168,13 +168,13 @@ public class Runs {
 
     RunView resume(String name, String who) {
         RunView view = change(name, "held", "under-way", "%s lets the run go on.".formatted(who), who);
-        units.findByRunIdOrderByName(require(name).id()).stream().filter(u -> !u.isOver()).forEach(u -> wake.unit(u.id()));
+        units.findByRunIdOrderByName(idOf(name)).stream().filter(u -> !u.isOver()).forEach(u -> wake.unit(u.id()));
         return view;
     }
 
     private RunView change(String name, String from, String to, String sentence, String who) {
         transactions.executeWithoutResult(_ -> {
-            RunRow run = runs.lock(require(name).id());
+            RunRow run = runs.lock(idOf(name));
             if (!run.state.equals(from)) {
                 throw Refusal.conflict("The run %s is %s; expected %s.".formatted(name, run.state, from));
             }
@@ -202,7 +202,7 @@ public class Runs {
     }
 
     public long idOf(String name) {
-        return require(name).id();
+        return runs.idOf(name).orElseThrow(() -> Refusal.notFound("run", name));
     }
 
     public RunView find(String name) {
@@ -228,7 +228,7 @@ public class Runs {
     }
 
     List<TalkLine> talkOf(String runName, String unitName) {
-        return talkOf(units.findByRunIdAndName(require(runName).id(), unitName).orElseThrow(() -> Refusal.notFound("unit", unitName)).id());
+        return talkOf(units.idOf(idOf(runName), unitName).orElseThrow(() -> Refusal.notFound("unit", unitName)));
     }
 
     /** What the device showed at the unit's first check, and at its last proof. */

@@ -92,14 +92,21 @@ class UnitLedger {
     }
 
     private UnitRow changeState(long unitId, UnitState state) {
-        UnitRow unit = units.findById(unitId).orElseThrow();
-        runs.lock(unit.runId);
-        unit = units.lock(unitId);
+        UnitRow unit = lock(unitId);
         if (!unit.isOver() && !unit.state.equals(state.toString())) {
             unit.state = state.toString();
             events.append(Optional.of(unit.runId), unit.name, "unit", Events.SERVICE, "%s is %s.".formatted(unit.name, state));
         }
         return unit;
+    }
+
+    /**
+     * Locks the run, then the unit. Whoever writes about both takes the locks in this order and appends events last: the lock for appending is everybody's,
+     * and two units that take it in the middle wait for each other.
+     */
+    private UnitRow lock(long unitId) {
+        runs.lock(units.runOf(unitId).orElseThrow());
+        return units.lock(unitId);
     }
 
     Talk talk(UnitRow unit, StepRow step) {
@@ -184,8 +191,8 @@ class UnitLedger {
     StepOutcome finish(long unitId, long stepId, StepOutcome outcome, LeasedDevices.Lease lease) {
         return Optional.ofNullable(transactions.execute(_ -> {
             lease.mustHold();
+            UnitRow unit = lock(unitId);
             StepRow step = steps.findById(stepId).orElseThrow();
-            UnitRow unit = units.findById(unitId).orElseThrow();
             return switch (outcome) {
                 case StepOutcome.Done(String expected, String seen, Evidence evidence) -> {
                     end(unit, step, StepState.DONE, expected, seen);
@@ -250,9 +257,10 @@ class UnitLedger {
     /** A fault of our own stops the unit; nothing is done to the device any more. */
     void fault(long unitId, long stepId, Trouble trouble) {
         transactions.executeWithoutResult(_ -> {
+            UnitRow unit = lock(unitId);
             StepRow step = steps.findById(stepId).orElseThrow();
             step.attempts = Integer.MAX_VALUE;
-            fail(units.findById(unitId).orElseThrow(), step, trouble, false);
+            fail(unit, step, trouble, false);
             step.attempts = 1;
         });
     }

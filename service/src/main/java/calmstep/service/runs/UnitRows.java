@@ -10,7 +10,12 @@ import org.springframework.data.jpa.repository.Query;
 interface UnitRows extends JpaRepository<UnitRow, Long> {
     List<UnitRow> findByRunIdOrderByName(long runId);
 
-    Optional<UnitRow> findByRunIdAndName(long runId, String name);
+    /** The run of a unit, without loading the unit: what is loaded before it is locked may be stale by then. */
+    @Query("select u.runId from UnitRow u where u.id = :id")
+    Optional<Long> runOf(long id);
+
+    @Query("select u.id from UnitRow u where u.runId = :runId and u.name = :name")
+    Optional<Long> idOf(long runId, String name);
 
     @Lock(LockModeType.PESSIMISTIC_WRITE)
     @Query("select u from UnitRow u where u.id = :id")

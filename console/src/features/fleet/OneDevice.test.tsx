@@ -1,0 +1,96 @@
+import { screen, within } from '@testing-library/react'
+import { describe, expect, it } from 'vitest'
+import { page, stub } from '../../test/house'
+import { OneDevice } from './OneDevice'
+
+const reading = {
+  takenAt: new Date().toISOString(),
+  components: { system: '2.4.0' },
+  boot: { running: 'osmer-r6c-2.4.0.img', next: 'osmer-r6c-2.6.3.img', fallback: 'osmer-r6c-2.4.0.img', saved: true },
+  bootMark: 'start 17',
+  unsavedChanges: false,
+  volumes: [
+    {
+      name: 'flash',
+      sizeBytes: 32000000,
+      freeBytes: 7000000,
+      files: [
+        { name: 'osmer-r6c-2.4.0.img', sizeBytes: 8912896 },
+        { name: 'osmer-r6c-2.6.3.img', sizeBytes: 9400320 },
+        { name: 'harbour-map.txt', sizeBytes: 12288 },
+      ],
+    },
+  ],
+  facts: [{ kind: 'interface', name: 'ge0', value: 'up' }],
+}
+const device = {
+  name: 'rt-1',
+  title: 'Osmer R6',
+  model: 'R6-4',
+  revision: 'C',
+  serial: 'OS6-1',
+  siteTitle: 'Dunmere',
+  address: '192.0.2.1',
+  port: 22,
+  login: 'steward',
+  hostKey: '',
+  serves: '',
+  standing: 'behind',
+  way: ['2.6.3'],
+  toKnow: [],
+  readAt: new Date().toISOString(),
+  silent: null,
+  reading,
+}
+
+const show = (more: object, backups: object[] = []) => {
+  stub({ 'GET /api/devices/rt-1': { ...device, ...more }, 'GET /api/devices/rt-1/backups': backups })
+  page(<OneDevice />, '/fleet/:device', '/fleet/rt-1')
+}
+
+describe('one device', () => {
+  it('says what each file is for', async () => {
+    show({})
+    const row = async (name: string) => within((await screen.findByText(name)).closest('tr') as HTMLElement)
+    expect((await row('osmer-r6c-2.4.0.img')).getByText('running, fallback')).toBeTruthy()
+    expect((await row('osmer-r6c-2.6.3.img')).getByText('next')).toBeTruthy()
+    expect((await row('harbour-map.txt')).queryByText(/running|next|fallback/)).toBeNull()
+    expect(screen.getByText('not seen yet')).toBeTruthy()
+  })
+
+  it('warns of changes that are not saved and of a choice that a restart would lose', async () => {
+    show({ reading: { ...reading, unsavedChanges: true, boot: { ...reading.boot, saved: false } } })
+    expect(await screen.findByText(/has unsaved changes/)).toBeTruthy()
+    expect(screen.getByText(/NOT saved/)).toBeTruthy()
+  })
+
+  it('shows a silent device with what was expected, seen and what to do, and what it showed last', async () => {
+    const silent = {
+      at: new Date().toISOString(),
+      expected: 'an SSH greeting',
+      seen: 'connection refused',
+      remedy: 'Look at its power.',
+    }
+    show({ silent })
+    expect(await screen.findByText(/Expected: an SSH greeting. Seen: connection refused. Look at its power./)).toBeTruthy()
+    expect(screen.getByText('harbour-map.txt')).toBeTruthy()
+  })
+
+  it('shows a device that was never read without made-up facts', async () => {
+    show({ reading: null, readAt: null })
+    expect(await screen.findByText('OS6-1')).toBeTruthy()
+    expect(screen.queryByText('Images')).toBeNull()
+  })
+
+  it('links each backup to its text', async () => {
+    show({}, [{ id: 5, hop: 1, kind: 'running', takenAt: new Date().toISOString(), sha256: 'a'.repeat(64), sizeBytes: 502 }])
+    const link = (await screen.findByText('running', { selector: 'a' })) as HTMLAnchorElement
+    expect(link.getAttribute('href')).toBe('/api/devices/rt-1/backups/5/text')
+  })
+
+  it('says when there is no such device', async () => {
+    stub({ 'GET /api/devices/rt-1': { status: 404, detail: 'There is no device "rt-1" here.' } })
+    page(<OneDevice />, '/fleet/:device', '/fleet/rt-1')
+    expect((await screen.findByRole('alert')).textContent).toContain('There is no device "rt-1" here.')
+  })
+})

@@ -1,0 +1,86 @@
+package calmstep.service.fleet;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import calmstep.service.RunningService;
+import java.io.IOException;
+import java.net.InetAddress;
+import java.net.InetSocketAddress;
+import java.net.ServerSocket;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.function.Predicate;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+
+class ReadDevicesTest {
+    private final ReadDevices readDevices = RunningService.bean(ReadDevices.class);
+    private final Jobs jobs = RunningService.bean(Jobs.class);
+    private final Fleet fleet = RunningService.bean(Fleet.class);
+
+    @BeforeEach
+    void aLogin() {
+        fleet.setLogin("steward", "steward", "practice-only", "test");
+    }
+
+    private Job await(long job, Predicate<Job> reached) throws InterruptedException {
+        for (int i = 0; i < 600; i++) {
+            Job now = jobs.findById(job).orElseThrow();
+            if (reached.test(now)) {
+                return now;
+            }
+            Thread.sleep(50);
+        }
+        throw new AssertionError("The job did not come that far within 30 s");
+    }
+
+    @Test
+    void devicesThatDoNotAnswerAreCountedAndKeptAsSilentWithTheReason() throws Exception {
+        List<String> routers = new ArrayList<>();
+        for (int i = 0; i < 5; i++) {
+            routers.add(RunningService.router());
+        }
+        Job done = await(readDevices.start(routers, "mara"), j -> j.state.equals("finished"));
+        assertThat(List.of(done.total, done.done, done.failed)).containsExactly(5, 5, 5);
+        assertThat(done.startedBy).isEqualTo("mara");
+        for (String router : routers) {
+            assertThat(fleet.require(router).silent()).hasValueSatisfying(s -> {
+                assertThat(s.expected()).isNotBlank();
+                assertThat(s.seen()).contains("refused");
+                assertThat(s.remedy()).isNotBlank();
+            });
+        }
+    }
+
+    @Test
+    void aNameThatIsNotInTheFleetRefusesTheWholeSelectionBeforeAnyIsAsked() {
+        String router = RunningService.router();
+        assertThatThrownBy(() -> readDevices.start(List.of(router, "rt-nowhere"), "mara")).hasMessageContaining("rt-nowhere");
+        assertThat(fleet.require(router).silent()).isEmpty();
+    }
+
+    @Test
+    void aCancelledJobAsksNoMoreDevicesAndSaysSo() throws Exception {
+        try (ServerSocket mute = new ServerSocket()) {
+            mute.bind(new InetSocketAddress(InetAddress.getByName("127.79.0.1"), 18019));
+            List<String> routers = new ArrayList<>();
+            String stuck = RunningService.name("rt-mute");
+            fleet.take("i.yaml", RunningService.inventory(stuck, "127.79.0.1"), false, "test");
+            routers.add(stuck);
+            for (int i = 0; i < 3; i++) {
+                routers.add(RunningService.router());
+            }
+            long job = readDevices.start(routers, "mara");
+            await(job, j -> j.done >= 3);
+            readDevices.cancel(job);
+            assertThat(jobs.findById(job).orElseThrow().state).isEqualTo("cancelled");
+            readDevices.cancel(job);
+            mute.accept().close();
+            Job ended = await(job, j -> j.done == 4);
+            assertThat(ended.state).as("its end does not overwrite the cancelling").isEqualTo("cancelled");
+        } catch (IOException broken) {
+            throw new AssertionError(broken);
+        }
+    }
+}

@@ -1,0 +1,126 @@
+package calmstep.service.runs;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import calmstep.service.RunningService;
+import calmstep.service.events.Events;
+import calmstep.service.fleet.Fleet;
+import calmstep.service.plans.Plans;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.function.Predicate;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+
+/** What people can do with a run whose devices do not answer. */
+class RunsTest {
+    private final Runs runs = RunningService.bean(Runs.class);
+    private final Plans plans = RunningService.bean(Plans.class);
+    private final String run = RunningService.name("run");
+    private final List<String> routers = new ArrayList<>();
+
+    @BeforeEach
+    void anApprovedPlan() {
+        RunningService.bean(Fleet.class).setLogin("steward", "steward", "practice-only", "test");
+        for (int i = 0; i < 2; i++) {
+            String router = RunningService.router();
+            RunningService.keep(router, RunningService.reading("2.6.3"));
+            routers.add(router);
+        }
+        RunningService.sql().update("insert into shelf_image (file_name, family, release, size_bytes, sha256, taken_in_at, taken_in_by) "
+                + "select 'osmer-r6c-2.8.2.img', 'osmer-r6', '2.8.2', 1, '', now(), 'test' on conflict do nothing");
+        approve(run);
+    }
+
+    private void approve(String plan) {
+        plans.draft(plan, routers, "2.8.2", "mara");
+        plans.approve(plan, "jon");
+    }
+
+    private RunView await(Predicate<RunView> reached) throws InterruptedException {
+        for (int i = 0; i < 600; i++) {
+            RunView now = runs.find(run);
+            if (reached.test(now)) {
+                return now;
+            }
+            Thread.sleep(50);
+        }
+        throw new AssertionError("The run did not come that far within 30 s: " + runs.find(run));
+    }
+
+    private RunView startAndAwaitStuck() throws InterruptedException {
+        runs.start(run, "mara");
+        return await(view -> view.units().stream().allMatch(u -> u.state().equals("stuck")));
+    }
+
+    @Test
+    void aSilentDeviceGetsStuckAtItsFirstStepWithWhatWasExpectedSeenAndWhatToDo() throws Exception {
+        RunView view = startAndAwaitStuck();
+        assertThat(view.state()).as("the run waits for a person").isEqualTo("under-way");
+        assertThat(view.units()).allSatisfy(unit -> {
+            assertThat(unit.trouble()).isNotNull();
+            assertThat(unit.trouble().step()).isEqualTo("check");
+            assertThat(unit.trouble().seen()).contains("refused");
+            assertThat(unit.trouble().remedy()).isNotBlank();
+            assertThat(unit.steps()).filteredOn(s -> !s.name().equals("check")).extracting(RunView.StepView::state).containsOnly("due");
+        });
+    }
+
+    @Test
+    void retryTriesAgainAndGetsStuckAgainWhileTheDeviceIsSilent() throws Exception {
+        startAndAwaitStuck();
+        String router = routers.getFirst();
+        runs.retry(run, router, "mara");
+        await(view -> view.units().stream().filter(u -> u.device().equals(router)).allMatch(u -> u.state().equals("stuck")));
+        assertThat(RunningService.bean(Events.class).ofRun(runs.idOf(run))).extracting(e -> e.text()).contains("mara tries check of %s again.".formatted(router));
+    }
+
+    @Test
+    void unitsAreSetAsideWithAReasonAndTheLastOneEndsTheRunWithARecord() throws Exception {
+        startAndAwaitStuck();
+        assertThatThrownBy(() -> runs.setAside(run, routers.getFirst(), "  ", "mara")).hasMessageContaining("Say why");
+        assertThat(runs.setAside(run, routers.getFirst(), "no power there", "mara").state()).isEqualTo("under-way");
+        RunView over = runs.setAside(run, routers.get(1), "no power there either", "mara");
+        assertThat(over.state()).isEqualTo("finished");
+        assertThat(over.units()).extracting(RunView.UnitInRun::setAsideWhy).containsExactlyInAnyOrder("no power there", "no power there either");
+        long id = runs.idOf(run);
+        assertThat(RunningService.sql().queryForObject("select count(*) from record where run_id = ?", Integer.class, id)).isEqualTo(1);
+        assertThat(RunningService.bean(Events.class).isChainWhole(id)).isTrue();
+        assertThatThrownBy(() -> runs.setAside(run, routers.getFirst(), "again", "mara")).hasMessageContaining("nothing can be changed any more");
+        assertThatThrownBy(() -> runs.hold(run, "mara")).hasMessageContaining("is finished");
+    }
+
+    @Test
+    void aDeviceIsInOneUnfinishedRunAtATime() throws Exception {
+        startAndAwaitStuck();
+        String second = RunningService.name("run");
+        approve(second);
+        assertThatThrownBy(() -> runs.start(second, "mara")).hasMessageContaining(run).hasMessageContaining("not finished");
+        assertThat(plans.find(second).state()).as("the refused plan can still be used").isEqualTo("approved");
+        routers.forEach(router -> runs.setAside(run, router, "for the other run", "mara"));
+        assertThat(runs.start(second, "mara").units()).hasSize(2);
+    }
+
+    @Test
+    void wordsThatDoNotFitTheStateAreRefusedWithTheState() throws Exception {
+        assertThatThrownBy(() -> runs.find(run)).hasMessageContaining(run);
+        startAndAwaitStuck();
+        assertThatThrownBy(() -> runs.go(run, routers.getFirst(), "mara")).hasMessageContaining("not at a gate; it is stuck");
+        assertThatThrownBy(() -> runs.go(run, "rt-nowhere", "mara")).hasMessageContaining("rt-nowhere");
+        assertThatThrownBy(() -> runs.resume(run, "mara")).hasMessageContaining("is under-way; expected held");
+        assertThatThrownBy(() -> runs.start(run, "mara")).hasMessageContaining("is used; expected approved");
+    }
+
+    @Test
+    void aHeldRunBeginsNothingUntilItIsLetGo() throws Exception {
+        startAndAwaitStuck();
+        assertThat(runs.hold(run, "mara").state()).isEqualTo("held");
+        String router = routers.getFirst();
+        runs.retry(run, router, "mara");
+        Thread.sleep(700);
+        assertThat(await(v -> true).units()).filteredOn(u -> u.device().equals(router)).extracting(u -> u.steps().getFirst().state()).as("nothing began while held").containsExactly("due");
+        runs.resume(run, "mara");
+        await(view -> view.units().stream().filter(u -> u.device().equals(router)).allMatch(u -> u.state().equals("stuck")));
+    }
+}

@@ -1,0 +1,135 @@
+package calmstep.service.shelf;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import calmstep.core.step.Digests;
+import calmstep.service.RunningService;
+import calmstep.service.Settings;
+import calmstep.service.releases.Catalogues;
+import java.io.ByteArrayInputStream;
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.SequenceInputStream;
+import java.net.HttpURLConnection;
+import java.net.URI;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.HexFormat;
+import java.util.SplittableRandom;
+import java.util.stream.Stream;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+
+class ShelfTest {
+    private final Shelf shelf = RunningService.bean(Shelf.class);
+    private final Path folder = RunningService.bean(Settings.class).data();
+    private final String family = RunningService.name("family");
+    private final String file = family + "-1.0.img";
+    private final byte[] image = new byte[200_000];
+
+    @BeforeEach
+    void publish() {
+        new SplittableRandom(family.hashCode()).nextBytes(image);
+        RunningService.bean(Catalogues.class).take("c.yaml", """
+                catalogue: 1
+                family: %s
+                issued: 2026-01-01
+                components: { system: { fields: 2 } }
+                releases:
+                  - { version: 1.0, date: 2025-01-01, images: [{ file: %s, size-bytes: %d, sha256: %s }] }
+                """.formatted(family, file, image.length, HexFormat.of().formatHex(Digests.newSha256().digest(image))), "test");
+    }
+
+    private long filesInQuarantine() throws IOException {
+        try (Stream<Path> files = Files.list(folder.resolve("quarantine"))) {
+            return files.count();
+        }
+    }
+
+    private static int status(URI uri, String method) throws IOException {
+        HttpURLConnection call = (HttpURLConnection) uri.toURL().openConnection();
+        call.setRequestMethod(method);
+        return call.getResponseCode();
+    }
+
+    @Test
+    void thePublishedFileIsTakenInAndServedToTheDeviceThatItWasOpenedFor() throws Exception {
+        assertThat(shelf.takeIn(file, new ByteArrayInputStream(image), "mara").release()).isEqualTo("1.0");
+        assertThat(shelf.has(file)).isTrue();
+        assertThat(shelf.servable(file, "127.0.0.1")).as("before a transfer is opened").isEmpty();
+        URI uri = shelf.open(file, "127.0.0.1");
+        assertThat(shelf.servable(file, "127.0.0.2")).as("for another device").isEmpty();
+        try (InputStream served = uri.toURL().openStream()) {
+            assertThat(served.readAllBytes()).isEqualTo(image);
+        }
+        assertThat(status(uri, "HEAD")).isEqualTo(200);
+        assertThat(status(uri, "PUT")).isEqualTo(405);
+        assertThat(status(uri.resolve("/" + family + "-2.0.img"), "GET")).isEqualTo(404);
+    }
+
+    @Test
+    void aTransferEndsWithItsTime() {
+        shelf.takeIn(file, new ByteArrayInputStream(image), "mara");
+        shelf.open(file, "127.0.0.1");
+        RunningService.sql().update("update transfer set until = now() - interval '1 second' where file_name = ?", file);
+        assertThat(shelf.servable(file, "127.0.0.1")).isEmpty();
+    }
+
+    @Test
+    void oneFlippedByteIsRefusedNamedAndKeptApart() throws Exception {
+        long before = filesInQuarantine();
+        image[77_777] ^= 1;
+        assertThatThrownBy(() -> shelf.takeIn(file, new ByteArrayInputStream(image), "mara")).hasMessageContaining("SHA-256").hasMessageContaining("quarantine");
+        assertThat(shelf.has(file)).isFalse();
+        assertThat(filesInQuarantine()).isEqualTo(before + 1);
+        assertThat(shelf.quarantined()).filteredOn(q -> q.fileName().equals(file)).singleElement().satisfies(q -> assertThat(q.broughtBy()).isEqualTo("mara"));
+    }
+
+    @Test
+    void aShorterFileIsNamedByItsSizeAndALongerOneIsNotReadToItsEnd() {
+        assertThatThrownBy(() -> shelf.takeIn(file, new ByteArrayInputStream(image, 0, 1_000), "mara")).hasMessageContaining("200,000 bytes").hasMessageContaining("1,000 bytes");
+        long[] read = {0};
+        InputStream endless = new InputStream() {
+            @Override
+            public int read() {
+                read[0]++;
+                return 7;
+            }
+        };
+        assertThatThrownBy(() -> shelf.takeIn(file, endless, "mara")).hasMessageContaining("more than 200,000 bytes");
+        assertThat(read[0]).isLessThan(400_000);
+    }
+
+    @Test
+    void aLineThatBreaksInTheMiddleLeavesNothingBehind() throws Exception {
+        long before = filesInQuarantine();
+        InputStream breaks = new SequenceInputStream(new ByteArrayInputStream(image, 0, 100_000), new InputStream() {
+            @Override
+            public int read() throws IOException {
+                throw new IOException("the line broke");
+            }
+        });
+        assertThatThrownBy(() -> shelf.takeIn(file, breaks, "mara")).hasMessageContaining("did not arrive whole").hasMessageContaining("the line broke");
+        assertThat(filesInQuarantine()).isEqualTo(before);
+        assertThat(shelf.has(file)).isFalse();
+        assertThat(shelf.takeIn(file, new ByteArrayInputStream(image), "mara").sizeBytes()).isEqualTo(image.length);
+    }
+
+    @Test
+    void namesThatNoCatalogueHasAreRefusedBeforeAByteIsKept() throws Exception {
+        long before = filesInQuarantine();
+        for (String name : new String[] {"../" + file, "x/" + file, file + "\0", file.toUpperCase(java.util.Locale.ROOT), "", ".", "/etc/passwd"}) {
+            assertThatThrownBy(() -> shelf.takeIn(name, new ByteArrayInputStream(image), "mara")).as(name).hasMessageContaining("No catalogue publishes");
+        }
+        assertThat(filesInQuarantine()).isEqualTo(before);
+    }
+
+    @Test
+    void anImageThatShrankOnOurDiskIsNoLongerServed() throws Exception {
+        shelf.takeIn(file, new ByteArrayInputStream(image), "mara");
+        shelf.open(file, "127.0.0.1");
+        Files.write(folder.resolve("shelf").resolve(file), new byte[10]);
+        assertThat(shelf.servable(file, "127.0.0.1")).isEmpty();
+    }
+}
