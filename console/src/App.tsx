@@ -10,12 +10,14 @@ import { SignIn } from './features/signin/SignIn'
 const Fleet = lazy(() => import('./features/fleet/Fleet').then((m) => ({ default: m.Fleet })))
 const OneDevice = lazy(() => import('./features/fleet/OneDevice').then((m) => ({ default: m.OneDevice })))
 const Releases = lazy(() => import('./features/releases/Releases').then((m) => ({ default: m.Releases })))
+const Exposure = lazy(() => import('./features/exposure/Exposure').then((m) => ({ default: m.Exposure })))
+const Paths = lazy(() => import('./features/paths/Paths').then((m) => ({ default: m.Paths })))
 const Plans = lazy(() => import('./features/plans/Plans').then((m) => ({ default: m.Plans })))
 const OnePlan = lazy(() => import('./features/plans/OnePlan').then((m) => ({ default: m.OnePlan })))
 const Tonight = lazy(() => import('./features/tonight/Tonight').then((m) => ({ default: m.Tonight })))
 const Records = lazy(() => import('./features/records/Records').then((m) => ({ default: m.Records })))
 
-const pages = ['Fleet', 'Releases', 'Plans', 'Tonight', 'Records']
+const pages = ['Fleet', 'Releases', 'Paths', 'Plans', 'Tonight', 'Records']
 
 /** The whole console: the sign-in, or the pages in the order of the work. */
 export function App() {
@@ -62,6 +64,8 @@ function House({ name, role }: { name: string; role: string }) {
             <Route path="/fleet" element={<Fleet />} />
             <Route path="/fleet/:device" element={<OneDevice />} />
             <Route path="/releases" element={<Releases />} />
+            <Route path="/fleet-exposure" element={<Exposure />} />
+            <Route path="/paths" element={<Paths />} />
             <Route path="/plans" element={<Plans />} />
             <Route path="/plans/:plan" element={<OnePlan />} />
             <Route path="/tonight" element={<Tonight />} />

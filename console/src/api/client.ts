@@ -3,6 +3,10 @@ import type { components, paths } from './schema'
 
 type Schemas = components['schemas']
 export type Device = Schemas['DeviceView']
+export type PathAnswer = Schemas['PathAnswerView']
+export type PathOfHops = Schemas['PathView']
+export type Hop = Schemas['HopView']
+export type Advisory = Schemas['AdvisoryView']
 export type Plan = Schemas['PlanView']
 export type Finding = Schemas['FindingView']
 export type Run = Schemas['RunView']

@@ -1,4 +1,4 @@
-import { queryOptions, useQueryClient } from '@tanstack/react-query'
+import { keepPreviousData, queryOptions, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import { api, body, Refused } from './client'
 
@@ -11,7 +11,23 @@ export const meQuery = queryOptions({
     }),
   staleTime: Number.POSITIVE_INFINITY,
 })
-export const devicesQuery = queryOptions({ queryKey: ['devices'], queryFn: () => body(api.GET('/api/devices')) })
+export const devicesQuery = (where = '', policy = 'recommended') =>
+  queryOptions({
+    queryKey: ['devices', 'list', where, policy],
+    queryFn: () => body(api.GET('/api/devices', { params: { query: { where, policy } } })),
+    placeholderData: keepPreviousData,
+  })
+export const advisoriesQuery = queryOptions({
+  queryKey: ['devices', 'advisories'],
+  queryFn: () => body(api.GET('/api/advisories')),
+})
+export const pathQuery = (device: string, to: string, prefer: string) =>
+  queryOptions({
+    queryKey: ['devices', 'path', device, to, prefer],
+    queryFn: () => body(api.GET('/api/paths', { params: { query: { device, to, prefer } } })),
+    enabled: device !== '' && to !== '',
+    retry: false,
+  })
 export const deviceQuery = (name: string) =>
   queryOptions({
     queryKey: ['devices', name],

@@ -9,6 +9,7 @@ import { vi } from 'vitest'
 export interface Recorded {
   method: string
   path: string
+  query: string
   body: unknown
 }
 
@@ -16,9 +17,9 @@ export interface Recorded {
 export function stub(answers: Record<string, unknown>): Recorded[] {
   const made: Recorded[] = []
   vi.stubGlobal('fetch', async (request: Request) => {
-    const path = new URL(request.url).pathname
+    const { pathname: path, search } = new URL(request.url)
     const text = await request.text()
-    made.push({ method: request.method, path, body: text ? JSON.parse(text) : undefined })
+    made.push({ method: request.method, path, query: search.slice(1), body: text ? JSON.parse(text) : undefined })
     const answer = answers[`${request.method} ${path}`] as { status?: number } | undefined
     const status = answer === undefined ? 404 : typeof answer.status === 'number' ? answer.status : 200
     return new Response(JSON.stringify(answer ?? { detail: `nothing is stubbed for ${request.method} ${path}` }), {

@@ -1,118 +1,113 @@
-import { Button, TextInput } from '@mantine/core'
+import { Button, NativeSelect, TextInput } from '@mantine/core'
+import { useDebouncedValue } from '@mantine/hooks'
 import { useMutation, useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { Link, useNavigate } from 'react-router'
-import { api, body, type Device } from '../../api/client'
+import { Link, useNavigate, useSearchParams } from 'react-router'
+import { api, body } from '../../api/client'
 import { devicesQuery } from '../../api/queries'
 import { Page, Trouble } from '../../components/Page'
 import { State } from '../../components/State'
-import { ago, count } from '../../components/words'
-import { counts, matching } from './standing'
-import { Treads } from './Treads'
+import { count } from '../../components/words'
+import { DeviceTable } from './DeviceTable'
+import { counts } from './standing'
 
-/** The fleet against the maker's recommendation. */
+const policies = [
+  { value: 'recommended', label: 'what the makers recommend' },
+  { value: 'newest-general', label: 'the newest general release' },
+  { value: 'one-behind', label: 'one behind the newest general' },
+  { value: 'aged-90', label: 'general for 90 days or longer' },
+]
+
+/** The fleet against a policy. What is asked stands in the address, so that it can be kept and sent. */
 export function Fleet() {
-  const { data: devices, error } = useQuery(devicesQuery)
-  const [filter, setFilter] = useState('')
-  const [marked, setMarked] = useState<string[]>([])
+  const [asked, ask] = useSearchParams()
+  const where = asked.get('where') ?? ''
+  const policy = asked.get('policy') ?? 'recommended'
+  const [settled] = useDebouncedValue(where, 250)
+  const { data: devices, error } = useQuery(devicesQuery(settled, policy))
+  const [marked, setMarked] = useState<ReadonlySet<string>>(new Set())
   const navigate = useNavigate()
-  const read = useMutation({ mutationFn: (names: string[]) => body(api.POST('/api/readings', { body: { devices: names } })) })
-  const shown = matching(devices ?? [], filter)
+  const read = useMutation({
+    mutationFn: (names: string[]) =>
+      body(api.POST('/api/readings', { body: { devices: names, where: names.length > 0 ? '' : settled } })),
+  })
+  const put = (key: string, value: string) =>
+    ask((before) => {
+      const after = new URLSearchParams(before)
+      if (value) after.set(key, value)
+      else after.delete(key)
+      return after
+    })
   const toggle = (name: string) =>
-    setMarked((names) => (names.includes(name) ? names.filter((n) => n !== name) : [...names, name]))
+    setMarked((names) => {
+      const after = new Set(names)
+      if (!after.delete(name)) after.add(name)
+      return after
+    })
   const behind = devices?.filter((d) => d.standing === 'behind').length ?? 0
+  const exposed = devices?.filter((d) => d.exposed.length > 0).length ?? 0
+  const empty = devices?.length === 0 && settled === ''
 
   return (
     <Page
       question="Who is behind?"
-      lede={devices && `${behind} of ${count(devices.length, 'device', 'devices')}, against what the makers recommend.`}
+      lede={
+        devices && (
+          <>
+            {behind} of {count(devices.length, 'device', 'devices')}, against{' '}
+            {policies.find((p) => p.value === policy)?.label ?? policy}.{' '}
+            <Link to="/fleet-exposure">
+              {exposed} {exposed === 1 ? 'is' : 'are'} exposed to a published fault.
+            </Link>
+          </>
+        )
+      }
     >
       <Trouble error={error ?? read.error} />
-      {devices?.length === 0 && (
+      {empty && (
         <p>
           The fleet is empty. Import an inventory file: <span className="mono">calmstep fleet import FILE</span>
         </p>
       )}
-      {devices && devices.length > 0 && (
+      {!empty && (
         <>
           <div className="counts">
-            {counts(devices).map(([standing, number]) => (
+            {counts(devices ?? []).map(([standing, number]) => (
               <span key={standing}>
                 <b>{number}</b>
                 <State of={standing} />
               </span>
             ))}
           </div>
-          <div style={{ display: 'flex', gap: 10, marginBottom: 14 }}>
+          <div style={{ display: 'flex', gap: 10, marginBottom: 14, flexWrap: 'wrap' }}>
             <TextInput
-              aria-label="Filter devices"
-              placeholder="name, site, family, release, or what to know"
-              value={filter}
-              onChange={(e) => setFilter(e.currentTarget.value)}
-              style={{ flex: '0 1 420px' }}
+              aria-label="Select devices"
+              placeholder="family:osmer-r6 site:dunmere runs:<2.8 not tag:spare"
+              value={where}
+              onChange={(e) => put('where', e.currentTarget.value)}
+              style={{ flex: '1 1 340px' }}
+              styles={{ input: { fontFamily: 'var(--mantine-font-family-monospace)' } }}
             />
-            <Button variant="outline" onClick={() => read.mutate(marked)} loading={read.isPending}>
-              Read {marked.length > 0 ? 'these' : 'all'} again
+            <NativeSelect
+              aria-label="Policy"
+              data={policies}
+              value={policy}
+              onChange={(e) => put('policy', e.currentTarget.value)}
+            />
+            <Button variant="outline" onClick={() => read.mutate([...marked])} loading={read.isPending}>
+              Read {marked.size > 0 ? 'these' : 'all'} again
             </Button>
-            <Button disabled={marked.length === 0} onClick={() => navigate(`/plans?devices=${marked.join(',')}`)}>
+            <Button disabled={marked.size === 0} onClick={() => navigate(`/plans?devices=${[...marked].join(',')}`)}>
               Plan these
             </Button>
           </div>
-          <DeviceTable devices={shown} marked={marked} toggle={toggle} />
+          {devices && <DeviceTable devices={devices} marked={marked} toggle={toggle} />}
           <p className="quiet">
-            {shown.length} of {devices.length} shown
+            {count(devices?.length ?? 0, 'device', 'devices')} shown.{' '}
+            <a href={`/api/inventory?as=csv&where=${encodeURIComponent(settled)}`}>Their inventory as CSV</a>
           </p>
         </>
       )}
     </Page>
-  )
-}
-
-function DeviceTable({ devices, marked, toggle }: { devices: Device[]; marked: string[]; toggle: (name: string) => void }) {
-  return (
-    <table className="plain">
-      <thead>
-        <tr>
-          <th aria-label="marked" />
-          <th>device</th>
-          <th>what it is</th>
-          <th>site</th>
-          <th>runs</th>
-          <th>way to the wanted release</th>
-          <th>what to know</th>
-          <th>read</th>
-        </tr>
-      </thead>
-      <tbody>
-        {devices.map((d) => (
-          <tr key={d.name}>
-            <td>
-              <input
-                type="checkbox"
-                aria-label={`mark ${d.name}`}
-                checked={marked.includes(d.name)}
-                onChange={() => toggle(d.name)}
-              />
-            </td>
-            <td className="mono">
-              <Link to={`/fleet/${d.name}`}>{d.name}</Link>
-            </td>
-            <td>
-              {d.title}, {d.model} revision {d.revision}
-            </td>
-            <td>{d.siteTitle}</td>
-            <td className="mono">{d.runs ?? '–'}</td>
-            <td>
-              <Treads way={d.way} />
-            </td>
-            <td>
-              <State of={d.standing} />
-              {d.toKnow.length > 0 && <span className="caution"> · {d.toKnow.join(' · ')}</span>}
-            </td>
-            <td style={{ whiteSpace: 'nowrap' }}>{ago(d.readAt)}</td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
   )
 }

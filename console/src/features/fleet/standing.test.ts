@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { Device } from '../../api/client'
-import { counts, matching } from './standing'
+import { counts, sorted } from './standing'
 
 const device = (name: string, standing: string, siteTitle: string, runs: string) =>
   ({
@@ -29,9 +29,10 @@ describe('the fleet at a glance', () => {
     ])
   })
 
-  it('finds devices that hold every word, whatever the case', () => {
-    expect(matching(fleet, 'BEHIND carrow').map((d) => d.name)).toEqual(['rt-carrow-1'])
-    expect(matching(fleet, '2.8.2 dunmere')).toEqual([])
-    expect(matching(fleet, '  ')).toHaveLength(3)
+  it('sorts numbers within releases as numbers, and equals by name', () => {
+    const three = [device('b', 'there', 'X', '2.10.0'), device('c', 'there', 'X', '2.9.1'), device('a', 'there', 'X', '2.9.1')]
+    expect(sorted(three, 'runs', false).map((d) => d.name)).toEqual(['a', 'c', 'b'])
+    expect(sorted(three, 'runs', true).map((d) => d.name)).toEqual(['b', 'a', 'c'])
+    expect(three.map((d) => d.name)).toEqual(['b', 'c', 'a'])
   })
 })

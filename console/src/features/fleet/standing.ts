@@ -1,6 +1,6 @@
 import type { Device } from '../../api/client'
 
-const order = ['there', 'behind', 'must-stay', 'silent', 'unread']
+const order = ['there', 'behind', 'must-stay', 'silent', 'no-target', 'unread']
 
 /** How many devices stand how, in a fixed order, without the empty ones. */
 export function counts(devices: Device[]): [string, number][] {
@@ -9,13 +9,19 @@ export function counts(devices: Device[]): [string, number][] {
     .filter(([, number]) => number > 0)
 }
 
-/** Devices in which every word of the filter occurs somewhere a person would look for it. */
-export function matching(devices: Device[], filter: string): Device[] {
-  const words = filter.toLowerCase().split(/\s+/).filter(Boolean)
-  return devices.filter((d) => {
-    const text = [d.name, d.family, d.title, d.model, d.siteTitle, d.role, d.address, d.runs, d.standing, ...d.way, ...d.toKnow]
-      .join(' ')
-      .toLowerCase()
-    return words.every((word) => text.includes(word))
+/** What the fleet can be sorted by. */
+export type Column = 'name' | 'title' | 'siteTitle' | 'runs' | 'behindBy' | 'standing' | 'readAt'
+
+const collator = new Intl.Collator('en', { numeric: true })
+
+/** The devices in the order of one column; of equals, by name. Numbers within texts count as numbers, so 2.10 stands behind 2.9. */
+export function sorted(devices: Device[], by: Column, down: boolean): Device[] {
+  const sign = down ? -1 : 1
+  return [...devices].sort((a, b) => {
+    const one = a[by]
+    const other = b[by]
+    const order =
+      typeof one === 'number' && typeof other === 'number' ? one - other : collator.compare(`${one ?? ''}`, `${other ?? ''}`)
+    return order * sign || collator.compare(a.name, b.name)
   })
 }

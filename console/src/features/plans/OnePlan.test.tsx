@@ -6,8 +6,8 @@ import { OnePlan } from './OnePlan'
 const hop = {
   from: '2.6.3',
   to: '2.8.2',
-  image: 'osmer-r6c-2.8.2.img',
-  sizeBytes: 11206656,
+  images: [{ fileName: 'osmer-r6c-2.8.2.img', sizeBytes: 11206656, sha256: '' }],
+  brings: [],
   restarts: 1,
   darkSeconds: 240,
   why: [],

@@ -71,7 +71,12 @@ function Units({ plan }: { plan: Plan }) {
                 {hop.from} → {hop.to}
               </td>
               <td>
-                <span className="mono">{hop.image}</span> <span className="quiet">{megabytes(hop.sizeBytes)}</span>
+                {hop.images.map((image) => (
+                  <div key={image.fileName}>
+                    <span className="mono">{image.fileName}</span> <span className="quiet">{megabytes(image.sizeBytes)}</span>
+                  </div>
+                ))}
+                {hop.brings.length > 0 && <div className="quiet">with {hop.brings.join(', ')}</div>}
               </td>
               <td>{hop.restarts}</td>
               <td>{minutes(hop.darkSeconds)}</td>

@@ -7,6 +7,7 @@ const release = (version: string, more = {}) => ({
   family: 'osmer-r6',
   title: 'Osmer R6',
   component: 'system',
+  line: '',
   version,
   channel: 'general',
   date: '2026-10-12',
@@ -44,7 +45,16 @@ describe('the releases', () => {
   })
 
   it('groups by family and says which images are on the shelf', async () => {
-    const image = (fileName: string, onShelf: boolean) => ({ fileName, sizeBytes: 11206656, onShelf })
+    const image = (fileName: string, onShelf: boolean) => ({
+      fileName,
+      sizeBytes: 11206656,
+      purpose: 'upgrade',
+      part: '',
+      deltaFrom: null,
+      archive: null,
+      variant: '',
+      onShelf,
+    })
     stub({
       'GET /api/releases': [
         release('2.8.2', { images: [image('osmer-r6c-2.8.2.img', true), image('osmer-r6b-2.8.2.img', false)] }),

@@ -44,8 +44,12 @@ function ReleaseTable({ releases }: { releases: Release[] }) {
       <tbody>
         {releases.map((r) => (
           <tr key={r.component + r.version}>
-            <td className="mono" style={{ fontWeight: 600 }}>
-              {r.version}
+            <td style={{ whiteSpace: 'nowrap' }}>
+              <span className="mono" style={{ fontWeight: 600 }}>
+                {r.version}
+              </span>
+              {r.component !== 'system' && <div className="quiet">{r.component}</div>}
+              {r.line && <div className="quiet">line {r.line}</div>}
             </td>
             <td style={{ whiteSpace: 'nowrap' }}>
               {r.channel === 'withdrawn' ? <span className="stop">■ withdrawn</span> : r.channel}
@@ -67,6 +71,8 @@ function ReleaseTable({ releases }: { releases: Release[] }) {
               {r.images.map((image) => (
                 <div key={image.fileName} style={{ whiteSpace: 'nowrap' }}>
                   <span className="mono">{image.fileName}</span> {megabytes(image.sizeBytes)}{' '}
+                  {image.purpose !== 'upgrade' && <span className="caution">▲ {image.purpose} </span>}
+                  {image.deltaFrom && <span className="quiet">delta from {image.deltaFrom} </span>}
                   {image.onShelf ? <span className="settled">● on the shelf</span> : <span className="quiet">○ not here</span>}
                 </div>
               ))}

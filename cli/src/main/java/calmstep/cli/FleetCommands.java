@@ -12,9 +12,12 @@ import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 
 @Command(name = "fleet", description = "The devices: as they are described, and as they show themselves.", mixinStandardHelpOptions = true,
-        subcommands = {FleetCommands.Import.class, FleetCommands.ListAll.class, FleetCommands.Show.class, FleetCommands.Read.class, FleetCommands.Login.class, FleetCommands.ForgetKey.class})
+        subcommands = {FleetCommands.Import.class, FleetCommands.Export.class, FleetCommands.ListAll.class, FleetCommands.Exposure.class, FleetCommands.Show.class, FleetCommands.Read.class, FleetCommands.Login.class, FleetCommands.ForgetKey.class})
 final class FleetCommands {
-    @Command(name = "import", description = "Import an inventory file, as a whole or not at all.", mixinStandardHelpOptions = true,
+    /** What a selection means, for the help of every command that takes one. */
+    static final String WHERE = "which devices, as in: family:osmer-r6 site:dunmere,eskholm runs:<2.8 not tag:spare";
+
+    @Command(name = "import", description = "Import an inventory file (YAML, JSON, or CSV by its name), as a whole or not at all.", mixinStandardHelpOptions = true,
             footer = {"", "Example, on the demo:", "  calmstep fleet import demo/inventory.yaml --preview"})
     static final class Import implements Callable<Integer> {
         @Mixin
@@ -28,35 +31,93 @@ final class FleetCommands {
 
         @Override
         public Integer call() {
-            JsonNode done = common.service().postText("/api/inventory?preview=%s&file=%s".formatted(preview, Service.encode(file.toString())), "application/yaml", GivenFile.read(file));
+            JsonNode done = common.service().postText("/api/inventory?preview=%s&file=%s".formatted(preview, Service.encode(file.toString())), file.toString().endsWith(".csv") ? "text/csv" : "application/yaml", GivenFile.read(file));
             common.out().print(done, "%sadded: %s%n%schanged: %s%n%sas before: %s".formatted(would(), names(done.path("added")), would(), names(done.path("changed")), would(), names(done.path("unchanged"))));
             return 0;
         }
+
+        /** More are counted; {@code --output json} names them all. */
+        private static final int NAMED = 6;
 
         private String would() {
             return preview ? "would be " : "";
         }
 
         private static String names(JsonNode list) {
-            return list.isEmpty() ? "none" : list.valueStream().map(JsonNode::asString).collect(Collectors.joining(", "));
+            return list.isEmpty() ? "none" : list.size() > NAMED ? list.size() + " devices" : list.valueStream().map(JsonNode::asString).collect(Collectors.joining(", "));
         }
     }
 
-    @Command(name = "list", description = "The fleet: who is behind the maker's recommendation, and who does not answer.", mixinStandardHelpOptions = true)
+    @Command(name = "export", description = "Write the inventory of a selection, as a file that can be imported again.", mixinStandardHelpOptions = true,
+            footer = {"", "Example, on the demo:", "  calmstep fleet export --as csv --where site:dunmere"})
+    static final class Export implements Callable<Integer> {
+        @Mixin
+        Common common = new Common();
+
+        @Option(names = "--as", paramLabel = "FORMAT", description = "yaml, csv or json (default: yaml); a table has no room for the parts of a device", defaultValue = "yaml")
+        String as = "yaml";
+
+        @Option(names = "--where", paramLabel = "SELECTION", description = WHERE)
+        String where = "";
+
+        @Override
+        public Integer call() {
+            System.out.print(common.service().getText("/api/inventory?as=%s&where=%s".formatted(Service.encode(as), Service.encode(where))));
+            return 0;
+        }
+    }
+
+    @Command(name = "list", description = "The fleet: who is behind a policy and by how much, who is exposed, who does not answer.", mixinStandardHelpOptions = true,
+            footer = {"", "Example, on the demo:", "  calmstep fleet list --where \"standing:behind exposed:*\""})
     static final class ListAll implements Callable<Integer> {
         @Mixin
         Common common = new Common();
 
+        @Option(names = "--where", paramLabel = "SELECTION", description = WHERE)
+        String where = "";
+
+        @Option(names = "--policy", paramLabel = "POLICY", description = "recommended, newest-general, one-behind, aged-90 (days), clears:ADVISORY, or a release (default: recommended)",
+                defaultValue = "recommended")
+        String policy = "recommended";
+
         @Override
         public Integer call() {
-            JsonNode devices = common.service().get("/api/devices");
-            Table table = new Table().column("device", 0).column("family", 5).column("site", 4).column("runs", 1).column("standing", 2).column("way", 3)
-                    .column("to know", 6).column("read", 7);
+            JsonNode devices = common.service().get("/api/devices?where=%s&policy=%s".formatted(Service.encode(where), Service.encode(policy)));
+            Table table = new Table().column("device", 0).column("family", 6).column("site", 5).column("runs", 1).column("standing", 2).column("by", 3).column("way", 4)
+                    .column("exposed to", 7).column("read", 8).column("to know", 9).told("to know");
             devices.forEach(d -> table.row(d.path("name").asString(), d.path("title").asString(), d.path("siteTitle").asString(), d.path("runs").asString("-"), d.path("standing").asString(),
-                    d.path("way").valueStream().map(JsonNode::asString).collect(Collectors.joining(" > ")), d.path("toKnow").valueStream().map(JsonNode::asString).collect(Collectors.joining("; ")),
-                    Ago.of(d.path("readAt"))));
-            common.out().print(devices, table, "The fleet is empty. Import an inventory file: calmstep fleet import FILE");
+                    d.path("behindBy").asInt() == 0 ? "" : d.path("behindBy").asInt(), d.path("way").valueStream().map(JsonNode::asString).collect(Collectors.joining(" > ")),
+                    d.path("exposed").valueStream().map(e -> e.path("id").asString()).collect(Collectors.joining(", ")),
+                    d.path("asWritten").asBoolean() ? "never" : Ago.of(d.path("readAt")), d.path("toKnow").valueStream().map(JsonNode::asString).collect(Collectors.joining("; "))));
+            common.out().print(devices, table, where.isEmpty() ? "The fleet is empty. Import an inventory file: calmstep fleet import FILE" : "No device is meant by \"%s\".".formatted(where));
             return 0;
+        }
+    }
+
+    @Command(name = "exposure", description = "Who is exposed to which advisory, and the smallest move out of it.", mixinStandardHelpOptions = true,
+            footer = {"", "Example, on the demo:", "  calmstep fleet exposure --where family:osmer-r6"})
+    static final class Exposure implements Callable<Integer> {
+        @Mixin
+        Common common = new Common();
+
+        @Option(names = "--where", paramLabel = "SELECTION", description = WHERE)
+        String where = "";
+
+        @Override
+        public Integer call() {
+            JsonNode advisories = common.service().get("/api/advisories?where=" + Service.encode(where));
+            StringBuilder text = new StringBuilder();
+            advisories.forEach(a -> {
+                text.append(Output.paragraph("%s  %s  ".formatted(a.path("id").asString(), a.path("severity").asString()), "%s, of %s: %s. %s".formatted(a.path("title").asString(), a.path("published").asString(),
+                        a.path("name").asString(), a.path("sentence").asString())));
+                Table table = new Table().column("device", 0).column("site", 3).column("runs", 1).column("smallest way out", 0).column("restarts", 2).column("dark", 2).column("in the way", 4).told("in the way");
+                a.path("devices").forEach(d -> table.row(d.path("device").asString(), d.path("siteTitle").asString(), d.path("runs").asString(),
+                        d.path("cure").isNull() ? "none" : d.path("way").valueStream().map(JsonNode::asString).collect(Collectors.joining(" > ")), d.path("cure").isNull() ? "" : d.path("restarts").asInt(),
+                        d.path("cure").isNull() ? "" : Output.minutes(d.path("darkSeconds").asLong()), d.path("obstacles").valueStream().map(JsonNode::asString).collect(Collectors.joining("; "))));
+                text.append(a.path("devices").isEmpty() ? "  nobody has it\n" : table.text().indent(2)).append('\n');
+            });
+            common.out().print(advisories, text.isEmpty() ? "No advisory is in the catalogues of these devices." : text.toString());
+            return advisories.valueStream().anyMatch(a -> !a.path("devices").isEmpty()) ? Problem.STOPS : 0;
         }
     }
 
@@ -106,7 +167,7 @@ final class FleetCommands {
         }
     }
 
-    @Command(name = "read", description = "Read devices now; none named means all.", mixinStandardHelpOptions = true)
+    @Command(name = "read", description = "Read devices now: those named, or those of a selection; neither means all.", mixinStandardHelpOptions = true)
     static final class Read implements Callable<Integer> {
         @Mixin
         Common common = new Common();
@@ -114,10 +175,13 @@ final class FleetCommands {
         @Parameters(paramLabel = "DEVICE", arity = "0..*")
         List<String> names = List.of();
 
+        @Option(names = "--where", paramLabel = "SELECTION", description = WHERE)
+        String where = "";
+
         @Override
         public Integer call() throws InterruptedException {
             Service service = common.service();
-            JsonNode job = service.post("/api/readings", Map.of("devices", names));
+            JsonNode job = service.post("/api/readings", Map.of("devices", names, "where", where));
             boolean terminal = System.console() != null && System.console().isTerminal();
             while (job.path("state").asString().equals("under-way")) {
                 Thread.sleep(150);

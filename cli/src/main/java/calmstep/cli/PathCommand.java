@@ -8,7 +8,7 @@ import calmstep.core.path.Hop;
 import calmstep.core.path.Obstacle;
 import calmstep.core.path.PathAnswer;
 import calmstep.core.path.Preference;
-import calmstep.core.plan.PathFor;
+import calmstep.core.plan.PathBook;
 import calmstep.core.plan.Target;
 import calmstep.core.text.RejectedText;
 import calmstep.core.version.Version;
@@ -38,7 +38,8 @@ final class PathCommand implements Callable<Integer> {
     @Parameters(paramLabel = "DEVICE")
     String name = "";
 
-    @Option(names = "--to", paramLabel = "TARGET", description = "a release, recommended, or newest-general (default: recommended)", defaultValue = "recommended")
+    @Option(names = "--to", paramLabel = "TARGET", description = "recommended, newest-general, one-behind, aged-90 (days), clears:ADVISORY, or a release (default: recommended)",
+            defaultValue = "recommended")
     String target = "recommended";
 
     @Option(names = "--prefer", description = "fewest-restarts, shortest-dark or proven (default: fewest-restarts)", defaultValue = "fewest-restarts")
@@ -64,14 +65,14 @@ final class PathCommand implements Callable<Integer> {
     private JsonNode fromFiles(Path catalogueFile, Path inventoryFile) {
         try {
             Catalogue read = CatalogueText.read(catalogueFile.toString(), GivenFile.read(catalogueFile));
-            Device device = InventoryText.read(inventoryFile.toString(), GivenFile.read(inventoryFile), Map.of(read.family(), read.systemScheme())).find(name)
+            Device device = InventoryText.read(inventoryFile.toString(), GivenFile.read(inventoryFile), InventoryText.Format.of(inventoryFile.toString()), Map.of(read.family(), read.schemes())).find(name)
                     .orElseThrow(() -> new Problem(Problem.WRONG_CALL, "There is no device \"%s\" in %s.".formatted(name, inventoryFile)));
             if (device.runs().isEmpty()) {
                 throw new Problem(Problem.WRONG_CALL, "The inventory does not say what %s runs; add \"runs: { system: … }\" to it.".formatted(name));
             }
-            Version wanted = Target.parse(target).in(read).orElseThrow(() -> new Problem(Problem.WRONG_CALL, "The catalogue has no release for \"%s\".".formatted(target)));
-            PathAnswer answer = PathFor.answer(device, device.runs(), read, wanted, preference(), LocalDate.now(Clock.systemUTC()));
-            return asData(read, device, wanted, answer);
+            PathBook.Entry entry = new PathBook(preference(), LocalDate.now(Clock.systemUTC())).look(device, device.runs(), read, Target.parse(target));
+            PathAnswer answer = entry.answer().orElseThrow(() -> new Problem(Problem.WRONG_CALL, "The catalogue has no release for \"%s\".".formatted(target)));
+            return asData(read, device, entry.wanted().map(Version::text).orElse(target), answer);
         } catch (RejectedText rejected) {
             throw new Problem(Problem.WRONG_CALL, "The file was refused:", rejected.complaints().stream().map(Object::toString).toList());
         } catch (IllegalArgumentException malformed) {
@@ -89,10 +90,10 @@ final class PathCommand implements Callable<Integer> {
     }
 
     /** In the shape that the service answers. */
-    private JsonNode asData(Catalogue read, Device device, Version wanted, PathAnswer answer) {
+    private JsonNode asData(Catalogue read, Device device, String wanted, PathAnswer answer) {
         ObjectNode data = JsonMapper.shared().createObjectNode();
         data.put("device", name).put("title", read.title()).put("revision", device.hardware().revision()).put("site", device.site())
-                .put("runs", device.runs().getOrDefault("system", "")).put("wanted", wanted.text()).put("policy", target).putNull("readAt");
+                .put("runs", device.runs().getOrDefault("system", "")).put("wanted", wanted).put("policy", target).putNull("readAt");
         switch (answer) {
             case PathAnswer.Found(var best, var alternatives) -> {
                 data.put("outcome", "found").set("best", pathData(best));
@@ -113,8 +114,9 @@ final class PathCommand implements Callable<Integer> {
         data.put("restarts", path.cost().restarts()).put("darkSeconds", path.cost().darkSeconds()).put("bytes", path.cost().bytes());
         for (Hop hop : path.hops()) {
             ObjectNode h = data.withArray("hops").addObject();
-            h.put("from", hop.from()).put("to", hop.to()).put("restarts", hop.restarts()).put("darkSeconds", hop.dark().toSeconds()).put("image", hop.image().fileName())
-                    .put("mayRest", hop.mayRest());
+            h.put("component", hop.component()).put("from", hop.from()).put("to", hop.to()).put("restarts", hop.restarts()).put("darkSeconds", hop.dark().toSeconds()).put("mayRest", hop.mayRest());
+            hop.images().forEach(image -> h.withArray("images").addObject().put("fileName", image.fileName()).put("sizeBytes", image.sizeBytes()));
+            hop.brings().forEach(brought -> h.withArray("brings").add(brought));
             hop.toKnow().forEach(text -> h.withArray("toKnow").add(text));
             hop.why().forEach(why -> h.withArray("why").addObject().put("rule", why.rule()).put("sentence", why.sentence()).put("source", why.source()));
         }
@@ -140,20 +142,31 @@ final class PathCommand implements Callable<Integer> {
         return text.append(highest.isEmpty() ? "Nothing newer can be reached today." : "It can reach %s today.".formatted(highest)).toString();
     }
 
+    private static String images(JsonNode hop) {
+        return hop.path("images").valueStream().map(i -> i.path("fileName").asString()).collect(Collectors.joining(" + "));
+    }
+
     private static String found(JsonNode a, StringBuilder text) {
-        Table table = new Table().column("hop", 0).column("from", 1).column("to", 0).column("restarts", 2).column("dark", 3).column("image", 4).column("to rest", 5);
+        List<JsonNode> hops = a.path("best").path("hops").valueStream().toList();
+        boolean several = hops.stream().map(hop -> hop.path("component").asString()).distinct().count() > 1;
+        Table table = new Table().column("hop", 0).column(several ? "what" : "", 0).column("from", 1).column("to", 0).column("restarts", 2).column("dark", 3).column("image", 4).column("to rest", 5);
         int number = 0;
-        for (JsonNode hop : a.path("best").path("hops")) {
-            table.row(++number, hop.path("from").asString(), hop.path("to").asString(), hop.path("restarts").asInt(), Output.minutes(hop.path("darkSeconds").asLong()), hop.path("image").asString(),
-                    hop.path("mayRest").asBoolean() ? "may rest here" : "not here");
+        for (JsonNode hop : hops) {
+            table.row(++number, several ? hop.path("component").asString() : "", hop.path("from").asString(), hop.path("to").asString(), hop.path("restarts").asInt(), Output.minutes(hop.path("darkSeconds").asLong()),
+                    images(hop), hop.path("mayRest").asBoolean() ? "may rest here" : "not here");
         }
         table.text().lines().forEach(line -> text.append("  ").append(line).append('\n'));
         number = 0;
-        for (JsonNode hop : a.path("best").path("hops")) {
+        for (JsonNode hop : hops) {
             number++;
+            Optional<String> next = hops.stream().skip(number).filter(later -> later.path("component").equals(hop.path("component"))).map(later -> later.path("to").asString()).findFirst();
             for (JsonNode why : hop.path("why")) {
-                text.append('\n').append(Output.paragraph("  Why hop %d: ".formatted(number), "%s cannot be reached from %s directly: %s (%s, from %s); %s is the stepping stone.".formatted(
-                        a.path("wanted").asString(), hop.path("from").asString(), why.path("sentence").asString(), why.path("rule").asString(), why.path("source").asString(), hop.path("to").asString())));
+                String reason = "%s (%s, from %s)".formatted(why.path("sentence").asString(), why.path("rule").asString(), why.path("source").asString());
+                text.append('\n').append(Output.paragraph("  Why hop %d: ".formatted(number), next.map(to -> "%s cannot be reached from %s directly: %s; %s is the stepping stone.".formatted(
+                        to, hop.path("from").asString(), reason, hop.path("to").asString())).orElse(reason + ".")));
+            }
+            for (JsonNode brought : hop.path("brings")) {
+                text.append('\n').append(Output.paragraph("  With hop %d: ".formatted(number), "%s comes in the same file.".formatted(brought.asString())));
             }
             for (JsonNode know : hop.path("toKnow")) {
                 text.append('\n').append(Output.paragraph("  To know of %s: ".formatted(hop.path("to").asString()), know.asString() + "."));

@@ -42,7 +42,7 @@ final class PlanCommands {
                 : head + "           %s: %s%n".formatted(f.path("key").asString(), f.path("choices").valueStream().map(JsonNode::asString).collect(Collectors.joining(" or ")));
     }
 
-    @Command(name = "draft", description = "Draft a plan for devices; none named means all.", mixinStandardHelpOptions = true,
+    @Command(name = "draft", description = "Draft a plan for the devices named, or those of a selection; neither means all.", mixinStandardHelpOptions = true,
             footer = {"", "Example, on the demo:", "  calmstep plan draft monday rt-dunmere-1 rt-eskholm-1 --to recommended"})
     static final class Draft implements Callable<Integer> {
         @Mixin
@@ -54,12 +54,16 @@ final class PlanCommands {
         @Parameters(paramLabel = "DEVICE", arity = "0..*", index = "1..*")
         List<String> devices = List.of();
 
-        @Option(names = "--to", paramLabel = "TARGET", description = "a release, recommended, or newest-general (default: recommended)", defaultValue = "recommended")
+        @Option(names = "--to", paramLabel = "TARGET", description = "recommended, newest-general, one-behind, aged-90 (days), clears:ADVISORY, or a release (default: recommended)",
+                defaultValue = "recommended")
         String target = "recommended";
+
+        @Option(names = "--where", paramLabel = "SELECTION", description = FleetCommands.WHERE)
+        String where = "";
 
         @Override
         public Integer call() {
-            JsonNode plan = common.service().post("/api/plans", Map.of("name", name, "devices", devices, "target", target));
+            JsonNode plan = common.service().post("/api/plans", Map.of("name", name, "devices", devices, "where", where, "target", target));
             common.out().print(plan, words(plan));
             return plan.path("findings").valueStream().anyMatch(f -> f.path("severity").asString().equals("stop")) ? Problem.STOPS : 0;
         }

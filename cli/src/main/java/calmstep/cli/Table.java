@@ -6,7 +6,10 @@ import java.util.List;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 
-/** A table for people: fits {@value #WIDTH} columns by losing columns, the least important first, never lines. */
+/**
+ * A table for people: fits {@value #WIDTH} columns by losing columns, the least important first, never lines. Columns that are empty in every row are
+ * not shown. What a column says that must not be lost is told beneath the table when there is no room for it.
+ */
 final class Table {
     static final int WIDTH = 100;
     private static final String GAP = "  ";
@@ -16,9 +19,16 @@ final class Table {
 
     private final List<Column> columns = new ArrayList<>();
     private final List<List<String>> rows = new ArrayList<>();
+    private String told = "";
 
     Table column(String name, int rank) {
         columns.add(new Column(name, rank));
+        return this;
+    }
+
+    /** The column that is told beneath the table, row by row, when it does not fit. */
+    Table told(String column) {
+        told = column;
         return this;
     }
 
@@ -32,13 +42,21 @@ final class Table {
     }
 
     String text() {
-        List<Integer> shown = new ArrayList<>(IntStream.range(0, columns.size()).boxed().toList());
+        List<Integer> shown = new ArrayList<>(IntStream.range(0, columns.size()).filter(i -> rows.isEmpty() || rows.stream().anyMatch(row -> !row.get(i).isEmpty())).boxed().toList());
+        List<Integer> lost = new ArrayList<>();
         while (shown.size() > 1 && width(shown) > WIDTH) {
-            shown.remove(shown.stream().max(Comparator.comparingInt((Integer i) -> columns.get(i).rank())).orElseThrow());
+            Integer least = shown.stream().max(Comparator.comparingInt((Integer i) -> columns.get(i).rank())).orElseThrow();
+            shown.remove(least);
+            lost.add(least);
         }
         StringBuilder text = new StringBuilder(line(shown, columns.stream().map(Column::name).toList()));
         rows.forEach(row -> text.append(line(shown, row)));
+        lost.stream().filter(i -> columns.get(i).name().equals(told)).forEach(i -> text.append(beneath(i)));
         return text.toString();
+    }
+
+    private String beneath(int column) {
+        return rows.stream().filter(row -> !row.get(column).isEmpty()).map(row -> Output.paragraph(row.getFirst() + ": ", row.get(column) + ".")).collect(Collectors.joining("", "\n", ""));
     }
 
     private int width(List<Integer> shown) {

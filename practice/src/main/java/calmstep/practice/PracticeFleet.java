@@ -3,11 +3,16 @@ package calmstep.practice;
 import calmstep.core.text.RejectedText;
 import java.io.IOException;
 import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.LocalDateTime;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
+import java.util.zip.CRC32;
+import java.util.zip.ZipEntry;
+import java.util.zip.ZipOutputStream;
 
 /** A fleet of stand-ins, each on its own loopback address. */
 public final class PracticeFleet implements AutoCloseable {
@@ -20,11 +25,36 @@ public final class PracticeFleet implements AutoCloseable {
     /** Writes every image that the fleet file describes into a folder. */
     public static void writeImages(Path fleetFile, Path folder) throws IOException {
         Files.createDirectories(folder);
-        for (PracticeImage image : PracticeFleetText.read(fleetFile.toString(), Files.readString(fleetFile)).images()) {
-            if (!Files.exists(folder.resolve(image.fileName()))) {
-                image.write(folder);
+        for (PracticeFleetText.PublishedFile file : PracticeFleetText.read(fleetFile.toString(), Files.readString(fleetFile)).images()) {
+            if (!Files.exists(folder.resolve(file.image().fileName()))) {
+                file.image().write(folder);
+            }
+            if (!file.archive().isEmpty() && !Files.exists(folder.resolve(file.archive()))) {
+                archive(folder, file);
             }
         }
+    }
+
+    /** As a maker packs it: the image beside a note, in a folder of its own. Stored, not deflated: so the bytes are the same with every zip library. */
+    private static void archive(Path folder, PracticeFleetText.PublishedFile file) throws IOException {
+        try (ZipOutputStream zip = new ZipOutputStream(Files.newOutputStream(folder.resolve(file.archive())))) {
+            String inner = file.archive().replace(".zip", "/");
+            addTo(zip, inner + "read-me.txt", "Holds %s.%n".formatted(file.image().fileName()).getBytes(StandardCharsets.UTF_8));
+            addTo(zip, inner + file.image().fileName(), Files.readAllBytes(folder.resolve(file.image().fileName())));
+        }
+    }
+
+    private static void addTo(ZipOutputStream zip, String name, byte[] bytes) throws IOException {
+        ZipEntry entry = new ZipEntry(name);
+        CRC32 crc = new CRC32();
+        crc.update(bytes);
+        entry.setTimeLocal(LocalDateTime.of(2026, 1, 1, 0, 0));
+        entry.setMethod(ZipEntry.STORED);
+        entry.setSize(bytes.length);
+        entry.setCrc(crc.getValue());
+        zip.putNextEntry(entry);
+        zip.write(bytes);
+        zip.closeEntry();
     }
 
     /**

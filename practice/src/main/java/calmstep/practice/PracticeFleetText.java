@@ -13,7 +13,10 @@ import java.util.Set;
 /** Reads a practice fleet file (format 1, {@code docs/formats.md}): the images that exist, and the machines. */
 final class PracticeFleetText {
     /** What the file says. */
-    record Description(int pace, int sshPort, int consolePort, List<PracticeImage> images, List<MachineDescription> machines) {}
+    record Description(int pace, int sshPort, int consolePort, List<PublishedFile> images, List<MachineDescription> machines) {}
+
+    /** @param archive name of the zip file that the image is published in; empty for one that is published as it is */
+    record PublishedFile(PracticeImage image, String archive) {}
 
     private PracticeFleetText() {}
 
@@ -31,10 +34,11 @@ final class PracticeFleetText {
         return description;
     }
 
-    private static PracticeImage image(Section section) {
+    private static PublishedFile image(Section section) {
         try (section) {
-            return new PracticeImage(section.text("file"), section.text("family"), section.text("component", "system"), section.text("version"),
-                    section.texts("revisions"), section.text("takes-settings-from", "0"), (int) section.number("size-bytes", 1_000_000));
+            return new PublishedFile(new PracticeImage(section.text("file"), section.text("family"), section.text("component", "system"), section.text("version"),
+                    section.texts("revisions"), section.text("takes-settings-from", "0"), (int) section.number("size-bytes", 1_000_000), section.text("variant", "")),
+                    section.text("archive", ""));
         }
     }
 

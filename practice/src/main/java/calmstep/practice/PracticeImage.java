@@ -21,12 +21,17 @@ import java.util.SplittableRandom;
  * An image for stand-ins: a header of text lines, padded to {@value #HEADER_BYTES} bytes, and a payload of bytes that follow from the
  * header alone, so that the same description always gives the same file.
  *
+ * @param variant           what else tells it from its sisters: a region, a feature set, a part; may be empty
  * @param takesSettingsFrom the oldest release whose settings this one can read; a machine with older settings does not start it
  */
 record PracticeImage(
-        String fileName, String family, String component, String version, List<String> revisions, String takesSettingsFrom, int sizeBytes) {
+        String fileName, String family, String component, String version, List<String> revisions, String takesSettingsFrom, int sizeBytes, String variant) {
     static final int HEADER_BYTES = 512;
     private static final String MAGIC = "practice image 1";
+
+    PracticeImage(String fileName, String family, String component, String version, List<String> revisions, String takesSettingsFrom, int sizeBytes) {
+        this(fileName, family, component, version, revisions, takesSettingsFrom, sizeBytes, "");
+    }
 
     void write(Path folder) {
         byte[] payload = payload();
@@ -37,8 +42,8 @@ record PracticeImage(
                 version: %s
                 revisions: %s
                 takes-settings-from: %s
-                payload-sha256: %s
-                """.formatted(MAGIC, family, component, version, String.join(" ", revisions), takesSettingsFrom, sha256(payload));
+                %spayload-sha256: %s
+                """.formatted(MAGIC, family, component, version, String.join(" ", revisions), takesSettingsFrom, variant.isEmpty() ? "" : "variant: " + variant + "\n", sha256(payload));
         try (OutputStream out = Files.newOutputStream(folder.resolve(fileName))) {
             out.write(Arrays.copyOf(header.getBytes(StandardCharsets.US_ASCII), HEADER_BYTES));
             out.write(payload);
@@ -49,7 +54,7 @@ record PracticeImage(
 
     private byte[] payload() {
         byte[] payload = new byte[sizeBytes - HEADER_BYTES];
-        SplittableRandom random = new SplittableRandom((family + component + version + revisions).hashCode());
+        SplittableRandom random = new SplittableRandom((family + component + version + revisions + variant).hashCode());
         random.nextBytes(payload);
         return payload;
     }
@@ -75,7 +80,7 @@ record PracticeImage(
             }
             return new Checked(Optional.of(new PracticeImage(file.getFileName().toString(), fields.getOrDefault("family", ""),
                     fields.getOrDefault("component", ""), fields.getOrDefault("version", ""), List.of(fields.getOrDefault("revisions", "").split(" ")),
-                    fields.getOrDefault("takes-settings-from", "0"), payload.length + HEADER_BYTES)), "");
+                    fields.getOrDefault("takes-settings-from", "0"), payload.length + HEADER_BYTES, fields.getOrDefault("variant", ""))), "");
         } catch (IOException gone) {
             return new Checked(Optional.empty(), "no such file");
         }

@@ -1,5 +1,6 @@
 package calmstep.service;
 
+import calmstep.core.fleet.InventoryText;
 import calmstep.core.catalogue.Catalogue;
 import calmstep.core.fleet.Reading;
 import calmstep.service.fleet.Fleet;
@@ -86,7 +87,7 @@ public final class RunningService {
     public static String router(String... more) {
         int number = NEXT.incrementAndGet();
         String name = "rt-%d".formatted(number);
-        bean(Fleet.class).take("inventory.yaml", inventory(name, "127.77.%d.%d".formatted(number / 250, number % 250 + 1), more), false, "test");
+        bean(Fleet.class).take("inventory.yaml", inventory(name, "127.77.%d.%d".formatted(number / 250, number % 250 + 1), more), InventoryText.Format.YAML, false, "test");
         return name;
     }
 

@@ -1,13 +1,16 @@
 package calmstep.core.catalogue;
 
 import calmstep.core.version.Version;
+import calmstep.core.version.VersionRange;
 import calmstep.core.version.VersionScheme;
 import java.time.Duration;
 import java.time.LocalDate;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import java.util.SortedMap;
+import java.util.stream.Stream;
 
 /**
  * The releases of one family.
@@ -16,6 +19,7 @@ import java.util.SortedMap;
  * @param title          name for people
  * @param issued         date of this edition; a newer edition replaces an older one
  * @param schemes        version scheme of each component
+ * @param outside        components that stand beside the device and are never moved from here, such as its management software
  * @param bytesPerSecond usual rate at which a device of this family copies an image
  * @param giveUpAfter    when a device that does not come back after a restart is given up
  */
@@ -24,18 +28,24 @@ public record Catalogue(
         String title,
         LocalDate issued,
         SortedMap<String, VersionScheme> schemes,
+        Set<String> outside,
         long bytesPerSecond,
         Duration giveUpAfter,
         List<Release> releases,
         List<MovementRule> rules,
-        List<Effect> effects) {
+        List<Effect> effects,
+        List<SideBySide> sideBySide,
+        List<Advisory> advisories) {
     /** The component whose release people mean when they name none. */
     public static final String SYSTEM = "system";
 
     public Catalogue {
+        outside = Set.copyOf(outside);
         releases = List.copyOf(releases);
         rules = List.copyOf(rules);
         effects = List.copyOf(effects);
+        sideBySide = List.copyOf(sideBySide);
+        advisories = List.copyOf(advisories);
     }
 
     public Optional<Release> find(String component, Version version) {
@@ -51,8 +61,16 @@ public record Catalogue(
         return newest(r -> r.recommended() && r.channel() != Channel.WITHDRAWN);
     }
 
-    public Optional<Release> newestGeneral() {
-        return newest(r -> r.channel() == Channel.GENERAL);
+    /** The general releases of the system, newest first. */
+    public List<Release> general() {
+        return releases.stream()
+                .filter(r -> r.component().equals(SYSTEM) && r.channel() == Channel.GENERAL)
+                .sorted(Comparator.comparing(Release::version).reversed())
+                .toList();
+    }
+
+    public Optional<Advisory> findAdvisory(String id) {
+        return advisories.stream().filter(a -> a.id().equals(id)).findFirst();
     }
 
     private Optional<Release> newest(java.util.function.Predicate<Release> wanted) {
@@ -62,21 +80,29 @@ public record Catalogue(
                 .max(Comparator.comparing(Release::version));
     }
 
-    /** The effect of installing a release; a family that states none restarts once and is dark for five minutes. */
-    public Effect effectOf(Release release) {
+    /**
+     * The effect of installing a release: the first that speaks of it and of what ran before; a family that states none restarts once and is dark for
+     * five minutes.
+     */
+    public Effect effectOf(Release release, Optional<Version> before) {
         return effects.stream()
-                .filter(e -> e.component().equals(release.component()) && e.to().contains(release.version()))
+                .filter(e -> e.component().equals(release.component()) && e.to().contains(release.version()) && before.map(e.from()::contains).orElse(true))
                 .findFirst()
-                .orElseGet(() -> new Effect(release.component(), calmstep.core.version.VersionRange.ANY, 1, Duration.ofMinutes(5),
-                        Effect.Configuration.KEPT));
+                .orElseGet(() -> new Effect(release.component(), VersionRange.ANY, VersionRange.ANY, 1, Duration.ofMinutes(5), Effect.Configuration.KEPT, List.of()));
     }
 
     /** The image of that exact name, with the release that it installs. */
     public Optional<PublishedImage> findImage(String fileName) {
-        return releases.stream()
-                .flatMap(release -> release.images().stream().map(image -> new PublishedImage(release, image)))
-                .filter(published -> published.image().fileName().equals(fileName))
-                .findFirst();
+        return images().filter(published -> published.image().fileName().equals(fileName)).findFirst();
+    }
+
+    /** The images that are published in an archive of that exact name. */
+    public List<PublishedImage> imagesIn(String archiveName) {
+        return images().filter(published -> published.image().archive().filter(a -> a.fileName().equals(archiveName)).isPresent()).toList();
+    }
+
+    private Stream<PublishedImage> images() {
+        return releases.stream().flatMap(release -> release.images().stream().map(image -> new PublishedImage(release, image)));
     }
 
     /** An image and the release that it installs. */

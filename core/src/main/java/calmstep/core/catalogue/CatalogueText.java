@@ -1,9 +1,11 @@
 package calmstep.core.catalogue;
 
+import calmstep.core.catalogue.MovementRule.Way;
 import calmstep.core.text.Complaints;
 import calmstep.core.text.Nearest;
 import calmstep.core.text.RejectedText;
 import calmstep.core.text.Section;
+import calmstep.core.text.Spot;
 import calmstep.core.version.Version;
 import calmstep.core.version.VersionRange;
 import calmstep.core.version.VersionScheme;
@@ -11,8 +13,12 @@ import java.time.Duration;
 import java.time.LocalDate;
 import java.time.format.DateTimeParseException;
 import java.util.ArrayList;
+import java.util.EnumSet;
+import java.util.HashMap;
 import java.util.HashSet;
+import java.util.IdentityHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.SortedMap;
@@ -25,6 +31,10 @@ public final class CatalogueText {
     private final SortedMap<String, VersionScheme> schemes = new TreeMap<>();
     private final List<Release> releases = new ArrayList<>();
     private final Set<String> ruleIds = new HashSet<>();
+    private final Set<String> outside = new HashSet<>();
+    private final Map<String, SortedMap<Version, Release>> known = new HashMap<>();
+    private final Set<String> fileNames = new HashSet<>();
+    private final Map<Object, Spot> spots = new IdentityHashMap<>();
 
     private CatalogueText(String file, String text) {
         top = Section.ofText(file, text, complaints);
@@ -49,16 +59,26 @@ public final class CatalogueText {
         long rate = top.number("copies-at-bytes-per-second", 1_000_000);
         Duration giveUp = top.duration("gives-up-after", Duration.ofMinutes(20));
         top.sections("releases").forEach(this::readRelease);
+        checkLines();
         List<MovementRule> rules = top.sections("rules").stream().flatMap(s -> readRule(s).stream()).toList();
         List<Effect> effects = top.sections("effects").stream().flatMap(s -> readEffect(s).stream()).toList();
+        List<SideBySide> sideBySide = top.sections("side-by-side").stream().flatMap(s -> readSideBySide(s).stream()).toList();
+        List<Advisory> advisories = top.sections("advisories").stream().flatMap(s -> readAdvisory(s).stream()).toList();
         top.close();
         complaints.throwIfAny();
-        return new Catalogue(family, title, issued, schemes, rate, giveUp, releases, rules, effects);
+        Catalogue catalogue = new Catalogue(family, title, issued, schemes, outside, rate, giveUp, releases, rules, effects, sideBySide, advisories);
+        new CatalogueCheck(catalogue, spots, complaints).check();
+        complaints.throwIfAny();
+        return catalogue;
     }
 
     private void readSchemes() {
-        top.section("components").ifPresent(components -> components.keys().forEach(name -> components.section(name)
-                .ifPresent(scheme -> schemes.put(name, schemeOf(scheme)))));
+        top.section("components").ifPresent(components -> components.keys().forEach(name -> components.section(name).ifPresent(component -> {
+            if (component.flag("outside", false)) {
+                outside.add(name);
+            }
+            schemes.put(name, schemeOf(component));
+        })));
         if (!schemes.containsKey(Catalogue.SYSTEM)) {
             top.complain("components", "A family needs the component \"system\"; describe its versions under \"components\".");
         }
@@ -107,38 +127,61 @@ public final class CatalogueText {
         try (section) {
             String component = componentOf(section);
             Optional<Version> version = section.require("version", schemeOf(component)::parse);
+            if (outside.contains(component)) {
+                section.complain("component", "The component %s stands outside the device and has no releases here; say of rules what it \"needs\".".formatted(component));
+            }
+            String line = section.text("line", "");
             Channel channel = section.find("channel", Channel::parse).orElse(Channel.GENERAL);
             LocalDate date = dateOf(section, "date");
             List<FirmwareImage> images =
-                    section.sections("images").stream().flatMap(image -> readImage(image).stream()).toList();
+                    section.sections("images").stream().flatMap(image -> readImage(image, component).stream()).toList();
             SortedMap<String, Version> brings = new TreeMap<>();
             section.section("brings").ifPresent(b -> b.keys().forEach(name ->
                     b.require(name, schemeOf(name)::parse).ifPresent(v -> brings.put(name, v))));
-            Release release = new Release(component, version.orElseGet(() -> VersionScheme.ANY.parse("0")), channel, date,
-                    section.flag("recommended", false), section.flag("may-rest", false), brings, section.texts("notes"),
+            Release release = new Release(component, version.orElseGet(() -> VersionScheme.ANY.parse("0")), line, channel, date,
+                    section.flag("recommended", false), section.flag("may-rest", false), brings, section.texts("notes"), section.texts("fixes"),
                     section.texts("caveats"), images);
-            if (version.isPresent() && releases.stream().anyMatch(r -> same(r, release))) {
-                section.complain("version", "The release %s of %s is described twice; keep one.".formatted(release.version(), component));
-            }
-            version.ifPresent(_ -> releases.add(release));
+            version.ifPresent(_ -> {
+                spots.put(release, section.spotOf("version"));
+                images.forEach(image -> spots.put(image, section.spotOf("images")));
+                if (known.computeIfAbsent(component, _ -> new TreeMap<>()).putIfAbsent(release.version(), release) != null) {
+                    section.complain("version", "The release %s of %s is described twice; keep one.".formatted(release.version(), component));
+                }
+                releases.add(release);
+            });
         }
     }
 
-    private static boolean same(Release a, Release b) {
-        return a.component().equals(b.component()) && a.version().equals(b.version());
+    /** A family with software lines says of each release of the system which it belongs to. */
+    private void checkLines() {
+        List<Release> system = releases.stream().filter(r -> r.component().equals(Catalogue.SYSTEM)).toList();
+        if (system.stream().anyMatch(r -> !r.line().isEmpty())) {
+            system.stream().filter(r -> r.line().isEmpty()).forEach(r -> complaints.add(spots.get(r),
+                    "The release %s names no software line, others of its component do; add \"line\".".formatted(r.version())));
+        }
     }
 
-    private Optional<FirmwareImage> readImage(Section section) {
+    private Optional<FirmwareImage> readImage(Section section, String component) {
         try (section) {
             String file = section.text("file");
             long size = section.number("size-bytes", 0);
             String sha256 = section.text("sha256");
             Purpose purpose = section.find("purpose", Purpose::parse).orElse(Purpose.UPGRADE);
             Variant variant = section.section("for").map(CatalogueText::variantOf).orElse(Variant.ANY);
-            if (releases.stream().flatMap(r -> r.images().stream()).anyMatch(i -> i.fileName().equals(file))) {
+            if (!fileNames.add(file)) {
                 section.complain("file", "The file %s is published twice; file names must tell images apart.".formatted(file));
             }
-            return Optional.of(new FirmwareImage(file, size, sha256, purpose, variant));
+            Optional<Version> deltaFrom = section.find("delta-from", schemeOf(component)::parse);
+            return Optional.of(new FirmwareImage(file, size, sha256, purpose, variant, section.text("part", ""), deltaFrom, section.section("archive").flatMap(CatalogueText::archiveOf)));
+        } catch (IllegalArgumentException refused) {
+            section.complain("file", String.valueOf(refused.getMessage()));
+            return Optional.empty();
+        }
+    }
+
+    private static Optional<FirmwareImage.Archive> archiveOf(Section section) {
+        try (section) {
+            return Optional.of(new FirmwareImage.Archive(section.text("file"), section.number("size-bytes", 0), section.text("sha256")));
         } catch (IllegalArgumentException refused) {
             section.complain("file", String.valueOf(refused.getMessage()));
             return Optional.empty();
@@ -147,7 +190,7 @@ public final class CatalogueText {
 
     private static Variant variantOf(Section section) {
         try (section) {
-            return new Variant(section.texts("models"), section.texts("revisions"), section.texts("regions"), section.texts("brands"));
+            return new Variant(section.texts("models"), section.texts("revisions"), section.texts("regions"), section.texts("brands"), section.texts("features"));
         }
     }
 
@@ -159,10 +202,18 @@ public final class CatalogueText {
             }
             String component = componentOf(section);
             VersionRange to = rangeOf(section, "to", component).orElse(VersionRange.ANY);
-            boolean down = section.flag("opens-down", false);
+            Set<Way> opens = EnumSet.noneOf(Way.class);
+            if (section.flag("opens-down", false)) {
+                opens.add(Way.DOWN);
+            }
+            if (section.flag("opens-line", false)) {
+                opens.add(Way.LINE);
+            }
             String source = section.text("source");
             String says = section.text("says");
-            return guardOf(section, component).map(guard -> new MovementRule(id, component, to, guard, down, source, says));
+            Optional<MovementRule> rule = guardOf(section, component).map(guard -> new MovementRule(id, component, to, guard, opens, source, says));
+            rule.ifPresent(r -> spots.put(r, section.spotOf("id")));
+            return rule;
         }
     }
 
@@ -189,21 +240,50 @@ public final class CatalogueText {
     /** A range whose every bound is a release of the catalogue: a misspelt bound would bar or open moves in silence. */
     private Optional<VersionRange> rangeOf(Section section, String key, String component) {
         Optional<VersionRange> range = section.require(key, text -> VersionRange.parse(text, schemeOf(component)));
-        List<String> known = releases.stream().filter(r -> r.component().equals(component)).map(r -> r.version().text()).toList();
-        range.ifPresent(r -> r.named().stream()
-                .filter(version -> releases.stream().noneMatch(
-                        release -> release.component().equals(component) && release.version().equals(version)))
-                .forEach(version -> section.complain(key, "The release %s of %s is not in this catalogue; %s"
-                        .formatted(version, component, Nearest.hint(version.text(), known)))));
+        SortedMap<Version, Release> there = known.getOrDefault(component, new TreeMap<>());
+        if (!outside.contains(component)) {
+            range.ifPresent(r -> r.named().stream().filter(version -> !there.containsKey(version)).forEach(version ->
+                    section.complain(key, "The release %s of %s is not in this catalogue; %s"
+                            .formatted(version, component, Nearest.hint(version.text(), there.keySet().stream().map(Version::text).toList())))));
+        }
         return range;
+    }
+
+    private VersionRange rangeOrAny(Section section, String key, String component) {
+        return section.has(key) ? rangeOf(section, key, component).orElse(VersionRange.ANY) : VersionRange.ANY;
     }
 
     private Optional<Effect> readEffect(Section section) {
         try (section) {
             String component = componentOf(section);
-            return rangeOf(section, "to", component).map(to -> new Effect(component, to, (int) section.number("restarts", 1),
+            VersionRange from = rangeOrAny(section, "from", component);
+            return rangeOf(section, "to", component).map(to -> new Effect(component, to, from, (int) section.number("restarts", 1),
                     section.duration("dark", Duration.ofMinutes(5)),
-                    section.find("configuration", Effect.Configuration::parse).orElse(Effect.Configuration.KEPT)));
+                    section.find("configuration", Effect.Configuration::parse).orElse(Effect.Configuration.KEPT), section.texts("loses")));
+        }
+    }
+
+    private Optional<SideBySide> readSideBySide(Section section) {
+        try (section) {
+            VersionRange one = rangeOf(section, "one", Catalogue.SYSTEM).orElse(VersionRange.ANY);
+            String source = section.text("source");
+            return rangeOf(section, "other", Catalogue.SYSTEM).map(other -> new SideBySide(one, other, source));
+        }
+    }
+
+    private Optional<Advisory> readAdvisory(Section section) {
+        try (section) {
+            String component = componentOf(section);
+            String id = section.text("id");
+            if (!ruleIds.add("advisory " + id)) {
+                section.complain("id", "The advisory \"%s\" is given twice; keep one.".formatted(id));
+            }
+            Advisory.Severity severity = section.require("severity", Advisory.Severity::parse).orElse(Advisory.Severity.LOW);
+            LocalDate published = dateOf(section, "published");
+            Variant on = section.section("on").map(CatalogueText::variantOf).orElse(Variant.ANY);
+            String title = section.text("title");
+            String says = section.text("says");
+            return rangeOf(section, "affects", component).map(affects -> new Advisory(id, title, severity, published, component, affects, on, says));
         }
     }
 }

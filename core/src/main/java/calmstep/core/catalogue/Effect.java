@@ -2,16 +2,22 @@ package calmstep.core.catalogue;
 
 import calmstep.core.version.VersionRange;
 import java.time.Duration;
+import java.util.List;
 import java.util.Locale;
 
 /**
  * What moves of a component to the releases in a range cost.
  *
+ * @param from          the releases that the effect is the one of when they run before
  * @param restarts      restarts of the device
  * @param dark          expected time without service
  * @param configuration what becomes of the configuration
+ * @param loses         what the move loses or asks for, as sentences: licences to enter again, logs, a feature
  */
-public record Effect(String component, VersionRange to, int restarts, Duration dark, Configuration configuration) {
+public record Effect(String component, VersionRange to, VersionRange from, int restarts, Duration dark, Configuration configuration, List<String> loses) {
+    public Effect {
+        loses = List.copyOf(loses);
+    }
 
     /** What a move does to the configuration. */
     public enum Configuration {

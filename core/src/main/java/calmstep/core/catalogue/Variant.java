@@ -2,24 +2,31 @@ package calmstep.core.catalogue;
 
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Optional;
 
 /**
  * The hardware that an image or a rule speaks of. An empty list stands for "any", except for brands: an image without a brand is
  * for unbranded units only, since an operator's unit with the wrong image can become unusable.
+ *
+ * @param features the feature packages that an image holds; a device with another one installed would lose it
  */
-public record Variant(List<String> models, List<String> revisions, List<String> regions, List<String> brands) {
-    public static final Variant ANY = new Variant(List.of(), List.of(), List.of(), List.of());
+public record Variant(List<String> models, List<String> revisions, List<String> regions, List<String> brands, List<String> features) {
+    public static final Variant ANY = new Variant(List.of(), List.of(), List.of(), List.of(), List.of());
 
     public Variant {
         models = List.copyOf(models);
         revisions = List.copyOf(revisions);
         regions = List.copyOf(regions);
         brands = List.copyOf(brands);
+        features = List.copyOf(features);
+    }
+
+    /** Whether an image of this variant is for this hardware. */
+    public boolean fits(Hardware hardware) {
+        return refusals(hardware).isEmpty();
     }
 
     /** Why an image of this variant is not for this hardware; empty when it fits. */
-    public Optional<String> refusal(Hardware hardware) {
+    public List<String> refusals(Hardware hardware) {
         List<String> reasons = new ArrayList<>();
         compare("model", models, hardware.model(), reasons);
         compare("revision", revisions, hardware.revision(), reasons);
@@ -29,7 +36,11 @@ public record Variant(List<String> models, List<String> revisions, List<String> 
         } else {
             compare("brand", brands, hardware.brand(), reasons);
         }
-        return reasons.isEmpty() ? Optional.empty() : Optional.of(String.join("; ", reasons));
+        if (!features.isEmpty()) {
+            hardware.features().stream().filter(f -> !features.contains(f)).forEach(f ->
+                    reasons.add("it holds %s, and the feature %s is installed here and would be lost".formatted(String.join(" and ", features), f)));
+        }
+        return reasons;
     }
 
     /** Whether a rule that speaks of this variant speaks of this hardware; a brand counts only when the rule names one. */
@@ -37,7 +48,8 @@ public record Variant(List<String> models, List<String> revisions, List<String> 
         return (models.isEmpty() || models.contains(hardware.model()))
                 && (revisions.isEmpty() || revisions.contains(hardware.revision()))
                 && (regions.isEmpty() || regions.contains(hardware.region()))
-                && (brands.isEmpty() || brands.contains(hardware.brand()));
+                && (brands.isEmpty() || brands.contains(hardware.brand()))
+                && (features.isEmpty() || features.stream().anyMatch(hardware.features()::contains));
     }
 
     private static void compare(String what, List<String> allowed, String seen, List<String> reasons) {

@@ -1,7 +1,11 @@
 package calmstep.core.fleet;
 
 import calmstep.core.catalogue.Hardware;
+import java.util.Collections;
+import java.util.List;
 import java.util.Map;
+import java.util.Set;
+import java.util.TreeSet;
 
 /**
  * One managed box, as the inventory describes it.
@@ -10,8 +14,10 @@ import java.util.Map;
  * @param port        of its command line
  * @param consolePort of its console line, 0 where it has none that we reach
  * @param login       name of the credentials that open it
+ * @param tags        words of one's own, to select by
  * @param entitled    whether support entitlement covers it
  * @param runs        releases by component as somebody wrote them down, for work without a reading; may be empty
+ * @param parts       its parts as somebody wrote them down: members, boards, dependents
  * @param serves      what stands behind it, in users' words; empty where nobody wrote it down
  */
 public record Device(
@@ -21,14 +27,28 @@ public record Device(
         String serial,
         String site,
         String role,
+        Set<String> tags,
         String address,
         int port,
         int consolePort,
         String login,
         boolean entitled,
         Map<String, String> runs,
+        List<Part> parts,
         String serves) {
     public Device {
+        tags = Collections.unmodifiableSet(new TreeSet<>(tags));
         runs = Map.copyOf(runs);
+        parts = List.copyOf(parts);
+    }
+
+    /** A device without tags and parts. */
+    public Device(String name, String family, Hardware hardware, String serial, String site, String role, String address, int port, int consolePort, String login, boolean entitled,
+            Map<String, String> runs, String serves) {
+        this(name, family, hardware, serial, site, role, Set.of(), address, port, consolePort, login, entitled, runs, List.of(), serves);
+    }
+
+    public Device withParts(List<Part> known) {
+        return new Device(name, family, hardware, serial, site, role, tags, address, port, consolePort, login, entitled, runs, known, serves);
     }
 }

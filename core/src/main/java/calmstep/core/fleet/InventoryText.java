@@ -10,35 +10,64 @@ import java.time.DateTimeException;
 import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.regex.Pattern;
+import org.snakeyaml.engine.v2.api.Dump;
+import org.snakeyaml.engine.v2.api.DumpSettings;
+import org.snakeyaml.engine.v2.common.FlowStyle;
 
-/** Reads an inventory file (format 1, {@code docs/formats.md}). All or nothing: one complaint refuses the whole file. */
+/** Reads and writes an inventory file (format 1, {@code docs/formats.md}). All or nothing: one complaint refuses the whole file. */
 public final class InventoryText {
     private static final Pattern ADDRESS = Pattern.compile("(?:\\d{1,3}\\.){3}\\d{1,3}|[0-9a-fA-F:]*:[0-9a-fA-F:]+");
+    static final int USUAL_PORT = 22;
     private static final Pattern NAME = Pattern.compile("[a-z0-9][a-z0-9.-]*");
 
     private final Complaints complaints = new Complaints();
-    private final Map<String, VersionScheme> families;
+    private final Map<String, ? extends Map<String, VersionScheme>> families;
     private final Section top;
     private final Map<String, Site> sites = new LinkedHashMap<>();
     private final Map<String, String> nameByAddress = new HashMap<>();
     private final List<Device> devices = new ArrayList<>();
+    private final Set<String> names = new HashSet<>();
 
-    private InventoryText(String file, String text, Map<String, VersionScheme> families) {
+    /** How an inventory is written. JSON is read as YAML, of which it is a part. */
+    public enum Format {
+        YAML,
+        CSV;
+
+        /** By the file's name: what does not end with {@code .csv} is YAML. */
+        public static Format of(String file) {
+            return file.toLowerCase(Locale.ROOT).endsWith(".csv") ? CSV : YAML;
+        }
+    }
+
+    private InventoryText(String file, String text, Format format, Map<String, ? extends Map<String, VersionScheme>> families) {
         this.families = families;
-        top = Section.ofText(file, text, complaints);
+        top = switch (format) {
+            case YAML -> Section.ofText(file, text, complaints);
+            case CSV -> InventoryCsv.read(file, text, complaints);
+        };
+    }
+
+    public static String write(Inventory inventory, Format format) {
+        return switch (format) {
+            case YAML -> new Dump(DumpSettings.builder().setDefaultFlowStyle(FlowStyle.AUTO).setWidth(200).build()).dumpToString(InventoryTree.of(inventory));
+            case CSV -> InventoryCsv.write(inventory);
+        };
     }
 
     /**
-     * @param families the families that are known, each with the scheme of its system's versions
+     * @param families the families that are known, each with the version schemes of its components; without any where only its dialect is known
      * @throws RejectedText with everything that is wrong, each at its line and column
      */
-    public static Inventory read(String file, String text, Map<String, VersionScheme> families) {
-        return new InventoryText(file, text, families).read();
+    public static Inventory read(String file, String text, Format format, Map<String, ? extends Map<String, VersionScheme>> families) {
+        return new InventoryText(file, text, format, families).read();
     }
 
     private Inventory read() {
@@ -82,15 +111,15 @@ public final class InventoryText {
     private void readDevice(Section section) {
         try (section) {
             String name = nameOf(section);
-            if (devices.stream().anyMatch(d -> d.name().equals(name))) {
+            if (!names.add(name)) {
                 section.complain("name", "The device %s is given twice; keep one.".formatted(name));
             }
             Hardware hardware = new Hardware(section.text("model", ""), section.text("revision", ""), section.text("region", ""),
-                    section.text("brand", ""));
+                    section.text("brand", ""), Set.copyOf(section.texts("features")));
             String family = familyOf(section);
             devices.add(new Device(name, family, hardware, section.text("serial", ""), siteOf(section), section.text("role", ""),
-                    addressOf(section, name), portOf(section, "port", 22), portOf(section, "console-port", 0), section.text("login"),
-                    section.flag("entitled", true), runsOf(section, family), section.text("serves", "")));
+                    Set.copyOf(section.texts("tags")), addressOf(section, name), portOf(section, "port", USUAL_PORT), portOf(section, "console-port", 0), section.text("login"),
+                    section.flag("entitled", true), runsOf(section, family), partsOf(section, family), section.text("serves", "")));
         }
     }
 
@@ -132,12 +161,24 @@ public final class InventoryText {
         return (int) port;
     }
 
+    private List<Part> partsOf(Section section, String family) {
+        return section.sections("parts").stream().map(part -> {
+            try (part) {
+                return new Part(part.text("name"), part.require("kind", Part.Kind::parse).orElse(Part.Kind.MEMBER), part.text("model", ""), part.text("serial", ""),
+                        runsOf(part, family), partsOf(part, family));
+            }
+        }).toList();
+    }
+
     private Map<String, String> runsOf(Section section, String family) {
         Map<String, String> runs = new HashMap<>();
-        VersionScheme scheme = families.getOrDefault(family, VersionScheme.ANY);
-        section.section("runs").ifPresent(given -> given.keys().forEach(component -> given
-                .find(component, component.equals("system") ? scheme::parse : VersionScheme.ANY::parse)
-                .ifPresent(version -> runs.put(component, version.text()))));
+        Map<String, VersionScheme> schemes = families.containsKey(family) ? families.get(family) : Map.of();
+        section.section("runs").ifPresent(given -> given.keys().forEach(component -> {
+            if (!schemes.isEmpty() && !schemes.containsKey(component)) {
+                given.complain(component, "The catalogue of %s describes no component \"%s\"; %s".formatted(family, component, Nearest.hint(component, schemes.keySet())));
+            }
+            given.find(component, schemes.getOrDefault(component, VersionScheme.ANY)::parse).ifPresent(version -> runs.put(component, version.text()));
+        }));
         return runs;
     }
 }

@@ -1,26 +1,36 @@
 package calmstep.core.path;
 
+import calmstep.core.catalogue.Catalogue;
 import calmstep.core.catalogue.Guard;
 import calmstep.core.catalogue.MovementRule;
+import calmstep.core.catalogue.MovementRule.Way;
 import calmstep.core.catalogue.Release;
 import calmstep.core.version.Version;
 import calmstep.core.version.VersionRange;
 import java.util.ArrayList;
 import java.util.BitSet;
+import java.util.Collection;
+import java.util.Collections;
+import java.util.Comparator;
+import java.util.HashMap;
 import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.SortedMap;
+import java.util.SortedSet;
 import java.util.TreeMap;
 import java.util.TreeSet;
+import java.util.function.Consumer;
 
 /**
  * The states of a device as numbers, and its moves compiled for them: the search asks here millions of times, {@link Moves} explains the
- * few answers. Each component has its versions in order; the index of one is a digit of the state, in a mixed radix, 0 for "not known".
+ * few answers. Each component that matters has its versions in order; the index of one is a digit of the state, in a mixed radix, 0 for
+ * "not known". A component matters when it is the target's, or a move of one that matters needs or brings it.
  */
 final class Graph {
     /** The digit of one component. */
-    record Digit(int place, List<Version> versions, long weight) {
+    record Digit(String component, int place, List<Version> versions, long weight) {
         int radix() {
             return versions.size() + 1;
         }
@@ -29,59 +39,112 @@ final class Graph {
             return (int) (state / weight % radix());
         }
 
+        /** The index of a version; negative when the digit does not have it. */
         int index(Version version) {
-            return java.util.Collections.binarySearch(versions, version) + 1;
+            return Collections.binarySearch(versions, version) + 1;
+        }
+
+        Optional<Version> version(int index) {
+            return index == 0 ? Optional.empty() : Optional.of(versions.get(index - 1));
+        }
+
+        /** The indices of the versions in a range. */
+        BitSet in(VersionRange range) {
+            BitSet indices = new BitSet(radix());
+            for (int i = 0; i < versions.size(); i++) {
+                indices.set(i + 1, range.contains(versions.get(i)));
+            }
+            return indices;
         }
     }
 
     /** A guard that looks at one component: the indices that satisfy it. */
-    record Allowed(Digit digit, BitSet indices) {
+    record Allowed(int place, BitSet indices) {
         boolean holds(int[] state) {
-            return indices.get(state[digit.place()]);
+            return indices.get(state[place]);
+        }
+    }
+
+    /** A rule that opens ways, and when it holds. */
+    record Opening(String rule, boolean down, boolean line, Optional<Allowed> guard, boolean holdsAlways) {
+        boolean holds(int[] state) {
+            return guard.map(g -> g.holds(state)).orElse(holdsAlways);
         }
     }
 
     /**
      * A move, compiled.
      *
-     * @param brings     further digits that the same file sets, with their new index
-     * @param always     bars in every state
-     * @param guards     guards that hold on every move
-     * @param from       indices of its own component that no guard rules out: one question for what the guards ask one by one
-     * @param downAlways bars on the way down in every state
-     * @param down       guards of the rules that open the way down
-     * @param opens      whether a rule opens the way down in every state
+     * @param sets     further digits that the same file sets: places and their new indices
+     * @param always   bars in every state
+     * @param guards   guards that hold on every move
+     * @param needs    those of them that look at other components
+     * @param image    indices of its own component on which there is an image to install
+     * @param from     indices of its own component that no guard rules out: one question for what the guards ask one by one
+     * @param sameLine indices of its own component that are of its software line
+     * @param varies   whether its cost depends on what ran before
      */
-    record Move(Release release, Digit digit, int index, Map<Digit, Integer> brings, int always, List<Allowed> guards, BitSet from, int downAlways, List<Allowed> down, boolean opens) {
+    record Move(Release release, Digit digit, int index, int[][] sets, int always, List<Allowed> guards, List<Allowed> needs, BitSet image, BitSet from, BitSet sameLine, List<Opening> openings,
+            PathKey cost, boolean varies) {
         /** Whether the move is barred for a reason that its own component alone tells; most moves of a large catalogue are. */
         boolean isBarredAtOnce(int[] state) {
             return always > 0 || !from.get(state[digit.place()]);
         }
 
+        /** Whether nothing bars a move that is not barred at once. */
+        boolean isOpen(int[] state) {
+            for (Allowed need : needs) {
+                if (!need.holds(state)) {
+                    return false;
+                }
+            }
+            for (int[] set : sets) {
+                if (set[1] < state[set[0]]) {
+                    return false;
+                }
+            }
+            int running = state[digit.place()];
+            boolean down = index < running;
+            boolean otherLine = running > 0 && !sameLine.get(running);
+            return !down && !otherLine || barsOnShutWays(state, down, otherLine) == 0;
+        }
+
         /** How many things bar the move, as {@link Moves#obstacles} would list them. */
         int bars(int[] state) {
-            int bars = always;
+            int running = state[digit.place()];
+            int bars = always + (image.get(running) ? 0 : 1);
             for (Allowed guard : guards) {
                 bars += guard.holds(state) ? 0 : 1;
             }
-            return index < state[digit.place()] ? bars + barsDown(state) : bars;
-        }
-
-        private int barsDown(int[] state) {
-            boolean opened = opens;
-            int bars = downAlways;
-            for (Allowed guard : down) {
-                boolean holds = guard.holds(state);
-                bars += holds ? 0 : 1;
-                opened |= holds;
+            for (int[] set : sets) {
+                bars += set[1] < state[set[0]] ? 1 : 0;
             }
-            return opened ? bars : bars + 1;
+            boolean down = index < running;
+            boolean otherLine = running > 0 && !sameLine.get(running);
+            return down || otherLine ? bars + barsOnShutWays(state, down, otherLine) : bars;
         }
 
-        long after(long number, int[] state) {
+        /** One for each way that no rule opens; one in all where the same rule would open both. */
+        private int barsOnShutWays(int[] state, boolean down, boolean otherLine) {
+            Optional<Opening> shutDown = Optional.empty();
+            Optional<Opening> shutLine = Optional.empty();
+            boolean downOpen = !down;
+            boolean lineOpen = !otherLine;
+            for (Opening opening : openings) {
+                boolean holds = opening.holds(state);
+                downOpen |= opening.down() && holds;
+                lineOpen |= opening.line() && holds;
+                shutDown = shutDown.isEmpty() && opening.down() ? Optional.of(opening) : shutDown;
+                shutLine = shutLine.isEmpty() && opening.line() ? Optional.of(opening) : shutLine;
+            }
+            boolean oneForBoth = !downOpen && !lineOpen && shutDown.isPresent() && shutDown.equals(shutLine);
+            return oneForBoth ? 1 : (downOpen ? 0 : 1) + (lineOpen ? 0 : 1);
+        }
+
+        long after(long number, int[] state, List<Digit> places) {
             long after = number + (index - state[digit.place()]) * digit.weight();
-            for (Map.Entry<Digit, Integer> brought : brings.entrySet()) {
-                after += (brought.getValue() - state[brought.getKey().place()]) * brought.getKey().weight();
+            for (int[] set : sets) {
+                after += (set[1] - state[set[0]]) * places.get(set[0]).weight();
             }
             return after;
         }
@@ -89,76 +152,148 @@ final class Graph {
 
     private final Map<String, Digit> digits = new TreeMap<>();
     private final List<Digit> places = new ArrayList<>();
+    private final Map<MovementRule, Optional<Allowed>> ofRules = new IdentityHashMap<>();
+    private final Map<String, BitSet> ofLines = new HashMap<>();
+    private final Moves explained;
+    private final Preference preference;
     private final List<Move> moves;
     private final Digit targetDigit;
     private final int target;
-    private final long start;
+    private final int[] placeOf;
+    private final int[] indexOf;
+    private final int[] lowestFrom;
+    private final int[] highestFrom;
+    private final int blockBegins;
+    private final int[] atMost;
 
-    Graph(Question question, List<Release> candidates, Moves explained) {
-        Map<String, TreeSet<Version>> versions = new TreeMap<>();
-        candidates.forEach(r -> r.appliedTo(Map.of()).forEach((component, version) -> versions.computeIfAbsent(component, _ -> new TreeSet<>()).add(version)));
-        question.state().forEach((component, version) -> versions.computeIfAbsent(component, _ -> new TreeSet<>()).add(version));
-        versions.computeIfAbsent(question.component(), _ -> new TreeSet<>()).add(question.target());
+    /** @param states the states that will be asked about; their versions need not be in the catalogue */
+    Graph(Kind kind, Moves explained, String component, Version wanted, Collection<SortedMap<String, Version>> states) {
+        this.explained = explained;
+        this.preference = kind.preference();
+        SortedSet<String> mattering = mattering(kind.catalogue(), component);
+        List<Release> candidates = kind.catalogue().releases().stream().filter(r -> mattering.contains(r.component()))
+                .sorted(Comparator.comparing(Release::component).thenComparing(Release::version, Comparator.reverseOrder())).toList();
         long weight = 1;
-        for (Map.Entry<String, TreeSet<Version>> entry : versions.entrySet()) {
-            Digit digit = new Digit(places.size(), List.copyOf(entry.getValue()), weight);
+        for (Map.Entry<String, SortedSet<Version>> entry : versions(mattering, candidates, component, wanted, states).entrySet()) {
+            Digit digit = new Digit(entry.getKey(), places.size(), List.copyOf(entry.getValue()), weight);
             digits.put(entry.getKey(), digit);
             places.add(digit);
             weight = Math.multiplyExact(weight, digit.radix());
         }
-        targetDigit = digits.get(question.component());
-        target = targetDigit.index(question.target());
-        start = number(question.state());
-        moves = candidates.stream().map(release -> compile(explained, release)).toList();
+        targetDigit = digits.get(component);
+        target = targetDigit.index(wanted);
+        moves = candidates.stream().map(this::compile).toList();
+        placeOf = moves.stream().mapToInt(m -> m.digit().place()).toArray();
+        indexOf = moves.stream().mapToInt(Move::index).toArray();
+        lowestFrom = moves.stream().mapToInt(m -> m.always() > 0 || m.from().isEmpty() ? Integer.MAX_VALUE : m.from().nextSetBit(0)).toArray();
+        highestFrom = moves.stream().mapToInt(m -> m.from().length() - 1).toArray();
+        blockBegins = (int) candidates.stream().takeWhile(r -> !r.component().equals(component)).count();
+        atMost = positions();
     }
 
-    private long number(SortedMap<String, Version> state) {
+    private static SortedSet<String> mattering(Catalogue catalogue, String component) {
+        SortedSet<String> mattering = new TreeSet<>(List.of(component));
+        boolean grew = true;
+        while (grew) {
+            SortedSet<String> more = new TreeSet<>();
+            catalogue.rules().stream().filter(r -> mattering.contains(r.component())).forEach(rule -> {
+                if (rule.guard() instanceof Guard.Needs(String other, var _)) {
+                    more.add(other);
+                }
+            });
+            catalogue.releases().stream().filter(r -> mattering.contains(r.component())).forEach(release -> more.addAll(release.brings().keySet()));
+            grew = mattering.addAll(more);
+        }
+        return mattering;
+    }
+
+    private static SortedMap<String, SortedSet<Version>> versions(SortedSet<String> mattering, List<Release> candidates, String component, Version wanted,
+            Collection<SortedMap<String, Version>> states) {
+        SortedMap<String, SortedSet<Version>> versions = new TreeMap<>();
+        mattering.forEach(c -> versions.put(c, new TreeSet<>()));
+        versions.get(component).add(wanted);
+        candidates.forEach(release -> {
+            versions.get(release.component()).add(release.version());
+            release.brings().forEach((other, version) -> versions.get(other).add(version));
+        });
+        states.forEach(state -> state.forEach((other, version) -> Optional.ofNullable(versions.get(other)).ifPresent(v -> v.add(version))));
+        return versions;
+    }
+
+    /** Whether a state has versions only that this graph has digits for. */
+    boolean knows(SortedMap<String, Version> state) {
+        return state.entrySet().stream().allMatch(e -> Optional.ofNullable(digits.get(e.getKey())).map(d -> d.index(e.getValue()) > 0).orElse(true));
+    }
+
+    long number(SortedMap<String, Version> state) {
         long number = 0;
-        for (Map.Entry<String, Version> entry : state.entrySet()) {
-            Digit digit = digits.get(entry.getKey());
-            number += digit.index(entry.getValue()) * digit.weight();
+        for (Digit digit : places) {
+            Version version = state.get(digit.component());
+            number += version == null ? 0 : digit.index(version) * digit.weight();
         }
         return number;
     }
 
-    private Move compile(Moves moves, Release release) {
+    private Move compile(Release release) {
         Digit digit = digits.get(release.component());
-        Map<Digit, Integer> brings = new IdentityHashMap<>();
-        release.brings().forEach((component, version) -> brings.put(digits.get(component), digits.get(component).index(version)));
-        int always = moves.always(release);
-        int downAlways = 0;
-        boolean opens = false;
+        int[][] sets = release.brings().entrySet().stream().map(b -> new int[] {digits.get(b.getKey()).place(), digits.get(b.getKey()).index(b.getValue())}).toArray(int[][]::new);
+        int always = explained.isWithdrawn(release) ? 1 : 0;
         List<Allowed> guards = new ArrayList<>();
-        List<Allowed> down = new ArrayList<>();
-        for (MovementRule rule : moves.rules(release)) {
-            switch (rule.guard()) {
-                case Guard.From(VersionRange range) -> (rule.opensDown() ? down : guards).add(allowed(release.component(), range));
-                case Guard.Needs(String component, VersionRange range) -> (rule.opensDown() ? down : guards).add(allowed(component, range));
-                case Guard.OnlyOn _, Guard.NeverOn _, Guard.Entitled _ -> {
-                    boolean holds = moves.holdsOnThisDevice(rule.guard());
-                    always += holds || rule.opensDown() ? 0 : 1;
-                    downAlways += !holds && rule.opensDown() ? 1 : 0;
-                    opens |= holds && rule.opensDown();
-                }
+        List<Opening> openings = new ArrayList<>();
+        for (MovementRule rule : explained.rules(release)) {
+            Optional<Allowed> allowed = ofRules.computeIfAbsent(rule, this::allowed);
+            boolean holdsAlways = allowed.isEmpty() && explained.holdsOnThisDevice(rule.guard());
+            if (!rule.opens().isEmpty()) {
+                openings.add(new Opening(rule.id(), rule.opens().contains(Way.DOWN), rule.opens().contains(Way.LINE), allowed, holdsAlways));
+            } else if (allowed.isPresent()) {
+                guards.add(allowed.get());
+            } else {
+                always += holdsAlways ? 0 : 1;
             }
         }
-        BitSet from = new BitSet();
-        from.set(0, digit.radix());
-        guards.stream().filter(guard -> guard.digit() == digit).forEach(guard -> from.and(guard.indices()));
-        return new Move(release, digit, digit.index(release.version()), brings, always, guards, from, downAlways, down, opens);
+        BitSet image = imageOn(digit, explained.images(release));
+        BitSet from = (BitSet) image.clone();
+        guards.stream().filter(guard -> guard.place() == digit.place()).forEach(guard -> from.and(guard.indices()));
+        return new Move(release, digit, digit.index(release.version()), sets, always, guards, guards.stream().filter(guard -> guard.place() != digit.place()).toList(), image, from,
+                ofLines.computeIfAbsent(digit.component() + " " + release.line(), _ -> ofLine(digit, release.line())), openings,
+                PathKey.of(explained.cost(release, Optional.empty()), preference), explained.costsVary(release));
+    }
+
+    private static BitSet imageOn(Digit digit, Moves.Images images) {
+        BitSet there = new BitSet(digit.radix());
+        if (images.full().isEmpty()) {
+            images.deltas().keySet().stream().mapToInt(digit::index).filter(i -> i > 0).forEach(there::set);
+        } else {
+            there.set(0, digit.radix());
+        }
+        return there;
+    }
+
+    /** The indices of a component's versions that are of a software line. */
+    private BitSet ofLine(Digit digit, String line) {
+        BitSet same = new BitSet(digit.radix());
+        for (int i = 1; i < digit.radix(); i++) {
+            same.set(i, explained.lineOf(digit.component(), digit.versions().get(i - 1)).equals(line));
+        }
+        return same;
+    }
+
+    private Optional<Allowed> allowed(MovementRule rule) {
+        return switch (rule.guard()) {
+            case Guard.From(VersionRange range) -> Optional.of(allowed(rule.component(), range));
+            case Guard.Needs(String other, VersionRange range) -> Optional.of(allowed(other, range));
+            case Guard.OnlyOn _, Guard.NeverOn _, Guard.Entitled _ -> Optional.empty();
+        };
     }
 
     private Allowed allowed(String component, VersionRange range) {
-        Digit digit = digits.getOrDefault(component, new Digit(0, List.of(), 1));
-        BitSet indices = new BitSet();
-        for (int i = 0; i < digit.versions().size(); i++) {
-            indices.set(i + 1, range.contains(digit.versions().get(i)));
-        }
-        return new Allowed(digit, indices);
+        Digit digit = digits.get(component);
+        return new Allowed(digit.place(), digit.in(range));
     }
 
-    long start() {
-        return start;
+    /** The cost of a move from a state. */
+    PathKey cost(Move move, int[] state) {
+        return move.varies() ? PathKey.of(explained.cost(move.release(), move.digit().version(state[move.digit().place()])), preference) : move.cost();
     }
 
     /** The digits of a state, by place. */
@@ -174,23 +309,71 @@ final class Graph {
         return state[targetDigit.place()] == target;
     }
 
+    boolean isOfTarget(Move move) {
+        return move.digit() == targetDigit;
+    }
+
+    boolean reaches(Move move) {
+        return move.digit() == targetDigit && move.index() == target;
+    }
+
     List<Move> moves() {
         return moves;
     }
 
-    long after(long state, Release release) {
-        return moves.stream().filter(move -> move.release() == release).findFirst().orElseThrow().after(state, digits(state));
+    long after(Move move, long number, int[] state) {
+        return move.after(number, state, places);
     }
 
-    /** Stepping stones lie between what runs and what is wanted; other components only move up. */
-    boolean isOnTheWay(int[] state, Move move) {
-        int running = state[move.digit().place()];
-        if (move.digit() != targetDigit) {
-            return running > 0 && move.index() > running;
+    /** The index of what the target's component runs in a state. */
+    int runs(long state) {
+        return targetDigit.of(state);
+    }
+
+    /**
+     * The moves that may come next in a state as far as their own component tells, newest release first; {@code through} also those that guards bar.
+     *
+     * <p>Stepping stones lie between what runs and what is wanted; other components only move up. So no state comes twice on a path, which is what lets the
+     * cost to go be worked out without a queue. Most moves of a large catalogue are out by what four arrays tell; only the rest is looked at one by one.
+     */
+    void forEachNext(int[] state, boolean through, Consumer<Move> taken) {
+        int running = state[targetDigit.place()];
+        for (int i = 0; i < blockBegins; i++) {
+            takeIfAbove(i, state, through, taken);
         }
-        if (running == 0) {
-            return move.index() == target;
+        int begins = atMost[running == 0 || running < target ? target : running - 1];
+        int ends = running == 0 ? atMost[target - 1] : running < target ? atMost[running] : atMost[target - 1];
+        for (int i = begins; i < ends; i++) {
+            if (through || isFromWithin(i, running)) {
+                taken.accept(moves.get(i));
+            }
         }
-        return target > running ? move.index() > running && move.index() <= target : move.index() < running && move.index() >= target;
+        for (int i = atMost[0]; i < placeOf.length; i++) {
+            takeIfAbove(i, state, through, taken);
+        }
+    }
+
+    private void takeIfAbove(int i, int[] state, boolean through, Consumer<Move> taken) {
+        int here = state[placeOf[i]];
+        if (here > 0 && indexOf[i] > here && (through || isFromWithin(i, here))) {
+            taken.accept(moves.get(i));
+        }
+    }
+
+    private boolean isFromWithin(int i, int here) {
+        return here >= lowestFrom[i] && here <= highestFrom[i] && moves.get(i).from().get(here);
+    }
+
+    /** Where the moves of the target's component begin, by index: the first that leads to an index or a lower one. They stand from high to low. */
+    private int[] positions() {
+        int[] positions = new int[targetDigit.radix()];
+        int at = blockBegins;
+        for (int index = targetDigit.radix() - 1; index >= 0; index--) {
+            while (at < moves.size() && moves.get(at).digit() == targetDigit && moves.get(at).index() > index) {
+                at++;
+            }
+            positions[index] = at;
+        }
+        return positions;
     }
 }

@@ -11,16 +11,18 @@ import java.util.List;
  * @param component the component that moves
  * @param from      release before, as the device or the catalogue writes it
  * @param to        release after
- * @param image     what is installed
+ * @param images    what is installed: one image, or the parts that belong together
+ * @param brings    other components that change with it, as "board 1.15"
  * @param mayRest   whether the device may stay on {@code to} until a later window
- * @param why       the rules that bar the move that would skip this hop; empty for the last hop
+ * @param why       the rules that bar the first later move that is barred when this hop is left out; empty for the last hop
  * @param toKnow    caveats and losses, to be read before
  */
 public record Hop(
         String component,
         String from,
         String to,
-        FirmwareImage image,
+        List<FirmwareImage> images,
+        List<String> brings,
         int restarts,
         Duration dark,
         Effect.Configuration configuration,
@@ -28,7 +30,19 @@ public record Hop(
         List<Reason> why,
         List<String> toKnow) {
     public Hop {
+        images = List.copyOf(images);
+        brings = List.copyOf(brings);
         why = List.copyOf(why);
         toKnow = List.copyOf(toKnow);
+    }
+
+    /** The image, or the first of its parts. */
+    public FirmwareImage image() {
+        return images.getFirst();
+    }
+
+    /** Bytes to bring to the device. */
+    public long bytes() {
+        return images.stream().mapToLong(FirmwareImage::sizeBytes).sum();
     }
 }

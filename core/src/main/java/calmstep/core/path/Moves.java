@@ -7,85 +7,165 @@ import calmstep.core.catalogue.FirmwareImage;
 import calmstep.core.catalogue.Guard;
 import calmstep.core.catalogue.Hardware;
 import calmstep.core.catalogue.MovementRule;
+import calmstep.core.catalogue.MovementRule.Way;
 import calmstep.core.catalogue.Purpose;
 import calmstep.core.catalogue.Release;
 import calmstep.core.catalogue.Variant;
 import calmstep.core.version.Version;
+import calmstep.core.version.VersionRange;
 import java.time.LocalDate;
 import java.util.ArrayList;
+import java.util.EnumSet;
+import java.util.HashMap;
 import java.util.IdentityHashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.SortedMap;
+import java.util.TreeMap;
 
 /** The moves that a catalogue gives one kind of device, and what bars each. What depends on the release alone is worked out once. */
 final class Moves {
-    private record Facts(List<MovementRule> rules, Effect effect, Optional<FirmwareImage> image, List<Obstacle> always, Cost cost) {}
-
-    private final Hardware hardware;
-    private final boolean entitled;
-    private final Map<Release, Facts> facts = new IdentityHashMap<>();
-
-    Moves(Question question) {
-        hardware = question.hardware();
-        entitled = question.entitled();
-        LocalDate oldEnough = question.today().minusDays(question.youngestDays());
-        for (Release release : question.catalogue().releases()) {
-            facts.put(release, factsOf(question.catalogue(), release, oldEnough));
+    /**
+     * The images of a release for this hardware.
+     *
+     * @param full   what can be installed whatever runs before; empty where there is none
+     * @param deltas what can be installed on one release alone
+     */
+    record Images(List<FirmwareImage> full, Map<Version, List<FirmwareImage>> deltas) {
+        /** What is installed on a device that runs {@code before}: the delta where there is one for it. */
+        List<FirmwareImage> on(Optional<Version> before) {
+            return before.map(deltas::get).or(() -> Optional.of(full)).get();
         }
     }
 
-    private Facts factsOf(Catalogue catalogue, Release release, LocalDate oldEnough) {
+    private record Facts(List<MovementRule> rules, List<Effect> effects, Images images, boolean withdrawn, boolean unproven) {}
+
+    private final Catalogue catalogue;
+    private final Hardware hardware;
+    private final boolean entitled;
+    private final LocalDate oldEnough;
+    private final Map<String, Map<Version, String>> lines = new HashMap<>();
+    private final Map<String, String> firstLines = new HashMap<>();
+    private final Map<Release, Facts> facts = new IdentityHashMap<>();
+
+    Moves(Kind kind) {
+        catalogue = kind.catalogue();
+        hardware = kind.hardware();
+        entitled = kind.entitled();
+        oldEnough = kind.today().minusDays(kind.youngestDays());
+        for (Release release : catalogue.releases()) {
+            firstLines.putIfAbsent(release.component(), release.line());
+            lines.computeIfAbsent(release.component(), _ -> new HashMap<>()).put(release.version(), release.line());
+        }
+    }
+
+    private Facts facts(Release release) {
+        return facts.computeIfAbsent(release, this::factsOf);
+    }
+
+    private Facts factsOf(Release release) {
         List<MovementRule> rules = catalogue.rules().stream()
                 .filter(r -> r.component().equals(release.component()) && r.to().contains(release.version()))
                 .toList();
-        Effect effect = catalogue.effectOf(release);
-        Optional<FirmwareImage> image = imageOf(release);
-        List<Obstacle> always = new ArrayList<>();
-        if (release.channel() == Channel.WITHDRAWN) {
-            always.add(new Obstacle.Withdrawn(release));
-        }
-        if (image.isEmpty()) {
-            always.add(new Obstacle.NoImage(release, refusalsOf(release)));
-        }
+        List<Effect> effects = catalogue.effects().stream()
+                .filter(e -> e.component().equals(release.component()) && e.to().contains(release.version()))
+                .toList();
         boolean unproven = !release.channel().isProven() || release.date().isAfter(oldEnough);
-        Cost cost = new Cost(0, effect.restarts(), effect.dark().toSeconds(), unproven ? 1 : 0, image.map(FirmwareImage::sizeBytes).orElse(0L));
-        return new Facts(rules, effect, image, always, cost);
+        return new Facts(rules, effects, imagesOf(release), release.channel() == Channel.WITHDRAWN, unproven);
     }
 
-    private Optional<FirmwareImage> imageOf(Release release) {
-        return release.images().stream()
-                .filter(i -> i.purpose() == Purpose.UPGRADE && i.variant().refusal(hardware).isEmpty())
-                .findFirst();
+    private Images imagesOf(Release release) {
+        List<FirmwareImage> fitting = release.images().stream()
+                .filter(i -> i.purpose() == Purpose.UPGRADE && i.variant().fits(hardware))
+                .toList();
+        Map<Version, List<FirmwareImage>> deltas = new TreeMap<>();
+        fitting.forEach(image -> image.deltaFrom().ifPresent(base -> deltas.computeIfAbsent(base, b -> together(
+                fitting.stream().filter(other -> other.deltaFrom().equals(Optional.of(b))).toList()))));
+        return new Images(together(fitting.stream().filter(image -> image.deltaFrom().isEmpty()).toList()), deltas);
     }
 
+    /** The first image, with the other parts where it is a part: one of each. */
+    private static List<FirmwareImage> together(List<FirmwareImage> fitting) {
+        Map<String, FirmwareImage> byPart = new TreeMap<>();
+        fitting.forEach(image -> byPart.putIfAbsent(image.part(), image));
+        return fitting.isEmpty() || fitting.getFirst().part().isEmpty() ? fitting.stream().limit(1).toList() : List.copyOf(byPart.values());
+    }
+
+    /** Why the nearest look-alikes are none: those with the fewest differences; an image for another region as well would only be noise. */
     private List<String> refusalsOf(Release release) {
-        return release.images().stream().map(image -> image.fileName() + ": "
-                + (image.purpose() == Purpose.UPGRADE
-                        ? image.variant().refusal(hardware).orElse("")
-                        : "its purpose is " + image.purpose())).toList();
+        Map<String, List<String>> byFile = new LinkedHashMap<>();
+        release.images().forEach(image -> byFile.put(image.fileName(), refusalsOf(image)));
+        int fewest = byFile.values().stream().mapToInt(List::size).min().orElse(0);
+        return byFile.entrySet().stream().filter(e -> e.getValue().size() == fewest).map(e -> e.getKey() + ": " + String.join("; ", e.getValue())).toList();
+    }
+
+    private List<String> refusalsOf(FirmwareImage image) {
+        List<String> refusals = new ArrayList<>(image.variant().refusals(hardware));
+        if (image.purpose() != Purpose.UPGRADE) {
+            refusals.add("its purpose is " + image.purpose());
+        }
+        image.deltaFrom().ifPresent(base -> refusals.add("it is a delta from " + base));
+        return refusals;
     }
 
     /** Everything that bars installing the release in this state; empty when the move is allowed. */
     List<Obstacle> obstacles(SortedMap<String, Version> state, Release release) {
-        Facts known = facts.get(release);
-        List<Obstacle> found = new ArrayList<>(known.always());
-        Version running = state.get(release.component());
-        boolean down = running != null && release.version().compareTo(running) < 0;
-        boolean opened = !down;
+        Facts known = facts(release);
+        Optional<Version> running = Optional.ofNullable(state.get(release.component()));
+        List<Obstacle> found = new ArrayList<>();
+        if (known.withdrawn()) {
+            found.add(new Obstacle.Withdrawn(release));
+        }
+        if (known.images().on(running).isEmpty()) {
+            found.add(new Obstacle.NoImage(release, refusalsOf(release)));
+        }
         for (MovementRule rule : known.rules()) {
-            if (rule.opensDown() && !down) {
-                continue;
+            if (rule.opens().isEmpty()) {
+                violation(rule.guard(), state, release.component()).ifPresent(seen -> found.add(new Obstacle.BarredByRule(rule, seen)));
             }
-            Optional<String> seen = violation(rule.guard(), state, release.component());
-            seen.ifPresent(s -> found.add(new Obstacle.BarredByRule(rule, s)));
-            opened |= rule.opensDown() && seen.isEmpty();
         }
-        if (!opened) {
-            found.add(new Obstacle.WayDownNotDescribed(String.valueOf(running), release.version().text()));
-        }
+        waysOf(running, release).forEach(way -> shut(way, known.rules(), state, release).filter(o -> !found.contains(o)).ifPresent(found::add));
+        release.brings().forEach((component, version) -> Optional.ofNullable(state.get(component)).filter(there -> version.compareTo(there) < 0)
+                .ifPresent(there -> found.add(new Obstacle.WouldLower(component, there.text(), version.text()))));
         return found;
+    }
+
+    /**
+     * Why a way is shut: the first of the rules that would open it, or that none does; empty when one of them holds.
+     */
+    private Optional<Obstacle> shut(Way way, List<MovementRule> rules, SortedMap<String, Version> state, Release release) {
+        Optional<Obstacle> first = Optional.empty();
+        for (MovementRule rule : rules) {
+            if (rule.opens().contains(way)) {
+                Optional<String> seen = violation(rule.guard(), state, release.component());
+                if (seen.isEmpty()) {
+                    return Optional.empty();
+                }
+                first = first.isPresent() ? first : seen.map(s -> new Obstacle.BarredByRule(rule, s));
+            }
+        }
+        Version running = state.get(release.component());
+        return first.or(() -> Optional.of(switch (way) {
+            case DOWN -> new Obstacle.WayDownNotDescribed(running.text(), release.version().text());
+            case LINE -> new Obstacle.OtherLine(lineOf(release.component(), running), release.line());
+        }));
+    }
+
+    /** The ways that a move goes and that are shut unless a rule opens them. */
+    private Set<Way> waysOf(Optional<Version> running, Release release) {
+        Set<Way> ways = EnumSet.noneOf(Way.class);
+        running.filter(r -> release.version().compareTo(r) < 0).ifPresent(_ -> ways.add(Way.DOWN));
+        running.filter(r -> !lineOf(release.component(), r).equals(release.line())).ifPresent(_ -> ways.add(Way.LINE));
+        return ways;
+    }
+
+    /** The software line of a version; a version that the catalogue does not have is taken for one of its first line. */
+    String lineOf(String component, Version version) {
+        String line = lines.getOrDefault(component, Map.of()).get(version);
+        return line != null ? line : firstLines.getOrDefault(component, "");
     }
 
     /** What the device has where the guard wants something else; empty when the guard holds. */
@@ -99,7 +179,7 @@ final class Moves {
         };
     }
 
-    private static Optional<String> outside(calmstep.core.version.VersionRange range, String component, SortedMap<String, Version> state) {
+    private static Optional<String> outside(VersionRange range, String component, SortedMap<String, Version> state) {
         Version version = state.get(component);
         if (version == null) {
             return Optional.of("%s is not known".formatted(component));
@@ -113,32 +193,55 @@ final class Moves {
 
     /** Rules that speak of a release. */
     List<MovementRule> rules(Release release) {
-        return facts.get(release).rules();
+        return facts(release).rules();
     }
 
-    /** How many things bar a release on this device in every state. */
-    int always(Release release) {
-        return facts.get(release).always().size();
+    boolean isWithdrawn(Release release) {
+        return facts(release).withdrawn();
+    }
+
+    Images images(Release release) {
+        return facts(release).images();
     }
 
     /** Whether a guard that looks at the device and not at its state holds. */
     boolean holdsOnThisDevice(Guard guard) {
-        return violation(guard, new java.util.TreeMap<>(), "").isEmpty();
+        return violation(guard, new TreeMap<>(), "").isEmpty();
     }
 
-    Cost cost(Release release) {
-        return facts.get(release).cost();
-    }
-
-    /** The move as a hop. The image is there for every move without obstacles. */
-    Hop hop(SortedMap<String, Version> before, Release release, List<Reason> why) {
-        Facts known = facts.get(release);
-        List<String> toKnow = new ArrayList<>(release.caveats());
-        if (known.effect().configuration() != Effect.Configuration.KEPT) {
-            toKnow.add("the configuration is %s by this move".formatted(known.effect().configuration()));
+    Effect effect(Release release, Optional<Version> before) {
+        for (Effect effect : facts(release).effects()) {
+            if (before.isEmpty() || effect.from().contains(before.get())) {
+                return effect;
+            }
         }
-        Version from = before.get(release.component());
-        return new Hop(release.component(), from == null ? "" : from.text(), release.version().text(), known.image().orElseThrow(),
-                known.effect().restarts(), known.effect().dark(), known.effect().configuration(), release.mayRest(), why, toKnow);
+        return catalogue.effectOf(release, before);
+    }
+
+    /** Whether the cost of a move depends on what ran before. */
+    boolean costsVary(Release release) {
+        return facts(release).effects().size() > 1 && !facts(release).effects().getFirst().from().equals(VersionRange.ANY)
+                || facts(release).effects().stream().limit(1).anyMatch(e -> !e.from().equals(VersionRange.ANY)) || !images(release).deltas().isEmpty();
+    }
+
+    Cost cost(Release release, Optional<Version> before) {
+        Effect effect = effect(release, before);
+        long bytes = images(release).on(before).stream().mapToLong(FirmwareImage::sizeBytes).sum();
+        return new Cost(0, effect.restarts(), effect.dark().toSeconds(), facts(release).unproven() ? 1 : 0, bytes);
+    }
+
+    /** The move as a hop. The images are there for every move without obstacles. */
+    Hop hop(SortedMap<String, Version> before, Release release, List<Reason> why) {
+        Optional<Version> from = Optional.ofNullable(before.get(release.component()));
+        Effect effect = effect(release, from);
+        List<String> toKnow = new ArrayList<>(release.caveats());
+        if (effect.configuration() != Effect.Configuration.KEPT) {
+            toKnow.add("the configuration is %s by this move".formatted(effect.configuration()));
+        }
+        toKnow.addAll(effect.loses());
+        List<String> brings = release.brings().entrySet().stream().filter(b -> !b.getValue().equals(before.get(b.getKey())))
+                .map(b -> "%s %s".formatted(b.getKey(), b.getValue())).toList();
+        return new Hop(release.component(), from.map(Version::text).orElse(""), release.version().text(), images(release).on(from), brings,
+                effect.restarts(), effect.dark(), effect.configuration(), release.mayRest(), why, toKnow);
     }
 }

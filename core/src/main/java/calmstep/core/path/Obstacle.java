@@ -17,6 +17,12 @@ public sealed interface Obstacle {
     /** The move goes down, and no rule of the catalogue opens that way. */
     record WayDownNotDescribed(String from, String to) implements Obstacle {}
 
+    /** The move goes to another software line, and no rule of the catalogue opens that way. */
+    record OtherLine(String line, String wanted) implements Obstacle {}
+
+    /** The file of the release would take another component down. */
+    record WouldLower(String component, String from, String to) implements Obstacle {}
+
     /** The wanted release is not in the catalogue; {@code hint} names the nearest. */
     record UnknownRelease(String wanted, String hint) implements Obstacle {}
 
@@ -31,6 +37,8 @@ public sealed interface Obstacle {
                     : "No image of %s is for this device: %s".formatted(release.version(), String.join("; ", refusals));
             case Withdrawn(Release release) -> "%s was withdrawn by its maker".formatted(release.version());
             case WayDownNotDescribed(String from, String to) -> "The catalogue describes no way down from %s to %s".formatted(from, to);
+            case OtherLine(String line, String wanted) -> "The catalogue describes no way from the software line %s to %s".formatted(line, wanted);
+            case WouldLower(String component, String from, String to) -> "Its file would take %s down from %s to %s".formatted(component, from, to);
             case UnknownRelease(String wanted, String hint) -> "The release %s is not in the catalogue; %s".formatted(wanted, hint);
             case UnreadableVersion(String seen, String problem) -> "The device says that it runs \"%s\": %s".formatted(seen, problem);
         };

@@ -1,209 +1,259 @@
 package calmstep.core.path;
 
+import calmstep.core.catalogue.Catalogue;
+import calmstep.core.catalogue.Channel;
 import calmstep.core.catalogue.Release;
+import calmstep.core.path.Graph.Move;
+import calmstep.core.text.Nearest;
 import calmstep.core.version.Version;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
-import java.util.Collections;
-import java.util.Comparator;
+import java.util.Collection;
 import java.util.Deque;
-import java.util.HashMap;
 import java.util.HashSet;
-import java.util.IdentityHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import java.util.PriorityQueue;
 import java.util.Set;
 import java.util.SortedMap;
+import java.util.concurrent.atomic.AtomicLong;
 
-/** Answers one {@link Question}. Pure: the same question gives the same answer. */
+/**
+ * The paths of one kind of device to one release. Pure: the same question gives the same answer. What is worked out for one state serves the next.
+ * Not for use by several threads at once.
+ */
 public final class PathSearch {
-    private static final int PATHS_OFFERED = 3;
+    private static final int ALTERNATIVES = 2;
+    /** How many partial paths are looked into for alternatives; beyond it what is left is longer by many hops. */
+    private static final int LOOKED_INTO = 64;
 
-    /** One step of a search: a state, how it was reached, and at what cost. */
-    private record Node(long state, Optional<Node> before, Optional<Release> by, Cost cost, long order) {
+    /** The beginning of a path, and what the whole will cost at least. */
+    private record Beginning(long state, Optional<Beginning> before, Optional<Move> by, PathKey cost, PathKey whole, long order) implements Comparable<Beginning> {
+        @Override
+        public int compareTo(Beginning other) {
+            int byCost = whole.compareTo(other.whole);
+            return byCost != 0 ? byCost : Long.compare(order, other.order);
+        }
+
         List<Release> releases() {
             Deque<Release> releases = new ArrayDeque<>();
-            for (Node node = this; node.by().isPresent(); node = node.before().orElseThrow()) {
-                releases.addFirst(node.by().get());
+            for (Beginning beginning = this; beginning.by().isPresent(); beginning = beginning.before().orElseThrow()) {
+                releases.addFirst(beginning.by().get().release());
             }
             return List.copyOf(releases);
         }
     }
 
-    private final Question question;
+    private final Catalogue catalogue;
+    private final String component;
+    private final Version target;
     private final Moves moves;
-    private final List<Release> candidates;
     private final Graph graph;
+    private final CostToGo open;
+    private final CostToGo throughBars;
 
-    private PathSearch(Question question) {
-        this.question = question;
-        this.moves = new Moves(question);
-        this.candidates = question.catalogue().releases().stream()
-                .sorted(Comparator.comparing(Release::component).thenComparing(Release::version, Comparator.reverseOrder()))
-                .toList();
-        this.graph = new Graph(question, candidates, moves);
-    }
-
-    public static PathAnswer answer(Question question) {
-        return new PathSearch(question).answer();
-    }
-
-    private PathAnswer answer() {
-        Version running = question.state().get(question.component());
-        if (question.target().equals(running)) {
-            return new PathAnswer.AlreadyThere(running.text());
-        }
-        if (question.catalogue().find(question.component(), question.target()).isEmpty()) {
-            List<String> known = candidates.stream().filter(this::isOfTarget).map(r -> r.version().text()).toList();
-            return new PathAnswer.Refused(List.of(new Obstacle.UnknownRelease(question.target().text(),
-                    calmstep.core.text.Nearest.hint(question.target().text(), known))), highestReachable());
-        }
-        List<List<Release>> found = cheapest();
-        if (found.isEmpty()) {
-            return new PathAnswer.Refused(inTheWay(), highestReachable());
-        }
-        return new PathAnswer.Found(pathOf(found.getFirst()), found.stream().skip(1).map(this::pathOf).toList());
-    }
-
-    private boolean isOfTarget(Release release) {
-        return release.component().equals(question.component());
-    }
-
-    /** Yen's algorithm: each further path leaves an earlier one at some node by an edge that no known path takes from there. */
-    private List<List<Release>> cheapest() {
-        List<List<Release>> found = new ArrayList<>();
-        search(graph.start(), Set.of(), Set.of(), false).ifPresent(node -> found.add(node.releases()));
-        Set<List<Release>> spurs = new LinkedHashSet<>();
-        while (!found.isEmpty() && found.size() < PATHS_OFFERED) {
-            addSpurs(found, spurs);
-            found.forEach(spurs::remove);
-            Optional<List<Release>> next = spurs.stream().min(Comparator.comparing(this::costOf, question.preference().order()));
-            if (next.isEmpty()) {
-                break;
-            }
-            found.add(next.get());
-        }
-        return found;
-    }
-
-    private void addSpurs(List<List<Release>> found, Set<List<Release>> spurs) {
-        List<Release> latest = found.getLast();
-        long state = graph.start();
-        Set<Long> passed = new HashSet<>();
-        for (int i = 0; i < latest.size(); i++) {
-            List<Release> root = latest.subList(0, i);
-            Set<Release> banned = Collections.newSetFromMap(new IdentityHashMap<>());
-            for (List<Release> known : found) {
-                if (known.size() > root.size() && known.subList(0, root.size()).equals(root)) {
-                    banned.add(known.get(root.size()));
-                }
-            }
-            search(state, banned, passed, false).ifPresent(node -> {
-                List<Release> whole = new ArrayList<>(root);
-                whole.addAll(node.releases());
-                spurs.add(whole);
-            });
-            passed.add(state);
-            state = graph.after(state, latest.get(i));
-        }
-    }
-
-    private Cost costOf(List<Release> releases) {
-        return releases.stream().map(moves::cost).reduce(Cost.NONE, Cost::plus);
+    private PathSearch(Kind kind, String component, Version target, Collection<SortedMap<String, Version>> states) {
+        this.catalogue = kind.catalogue();
+        this.component = component;
+        this.target = target;
+        moves = new Moves(kind);
+        graph = new Graph(kind, moves, component, target, states);
+        open = new CostToGo(graph, false);
+        throughBars = new CostToGo(graph, true);
     }
 
     /**
-     * Uniform-cost search from a state to the target.
-     *
-     * @param banned      moves that may not be the first one
-     * @param throughBars whether a violated guard costs one instead of being forbidden
+     * @param component the component that the target is a release of
+     * @param states    states that will be asked about: release of each component
      */
-    private Optional<Node> search(long start, Set<Release> banned, Set<Long> avoided, boolean throughBars) {
-        Comparator<Cost> order = question.preference().order();
-        PriorityQueue<Node> open = new PriorityQueue<>(Comparator.comparing(Node::cost, order).thenComparingLong(Node::order));
-        Set<Long> closed = new HashSet<>(avoided);
-        Map<Long, Cost> best = new HashMap<>();
-        long made = 0;
-        open.add(new Node(start, Optional.empty(), Optional.empty(), Cost.NONE, made));
-        while (!open.isEmpty()) {
-            Node node = open.remove();
-            if (!closed.add(node.state())) {
+    public static PathSearch towards(Kind kind, String component, Version target, Collection<SortedMap<String, Version>> states) {
+        return new PathSearch(kind, component, target, states);
+    }
+
+    /** The answer for one device that is asked about alone. */
+    public static PathAnswer answer(Kind kind, SortedMap<String, Version> state, String component, Version target) {
+        return towards(kind, component, target, List.of(state)).from(state);
+    }
+
+    /** Whether {@link #from} can be asked about a state: its versions are in the catalogue, or were told of at the beginning. */
+    public boolean knows(SortedMap<String, Version> state) {
+        return graph.knows(state);
+    }
+
+    public PathAnswer from(SortedMap<String, Version> state) {
+        Version running = state.get(component);
+        if (target.equals(running)) {
+            return new PathAnswer.AlreadyThere(running.text());
+        }
+        if (catalogue.find(component, target).isEmpty()) {
+            List<String> known = catalogue.releases().stream().filter(r -> r.component().equals(component)).map(r -> r.version().text()).toList();
+            return new PathAnswer.Refused(List.of(new Obstacle.UnknownRelease(target.text(), Nearest.hint(target.text(), known))), highestReachable(state));
+        }
+        long start = graph.number(state);
+        if (open.of(start).isEmpty()) {
+            return new PathAnswer.Refused(inTheWay(state, start), highestReachable(state));
+        }
+        List<Release> best = cheapest(start, open);
+        return new PathAnswer.Found(pathOf(state, best), alternatives(start, best).stream().map(releases -> pathOf(state, releases)).toList());
+    }
+
+    private List<Release> cheapest(long start, CostToGo toGo) {
+        List<Release> releases = new ArrayList<>();
+        long state = start;
+        int[] digits = graph.digits(state);
+        while (!graph.isTarget(digits)) {
+            Move move = toGo.first(state);
+            releases.add(move.release());
+            state = graph.after(move, state, digits);
+            digits = graph.digits(state);
+        }
+        return releases;
+    }
+
+    /**
+     * The next best paths by best-first search, which the exact cost to go leads straight to the target. A path that only adds hops to a better one is
+     * none.
+     */
+    private List<List<Release>> alternatives(long start, List<Release> best) {
+        List<List<Release>> found = new ArrayList<>(List.of(best));
+        if (best.size() == 1) {
+            return List.of();
+        }
+        PriorityQueue<Beginning> queue = new PriorityQueue<>();
+        queue.add(new Beginning(start, Optional.empty(), Optional.empty(), PathKey.NONE, PathKey.NONE, 0));
+        AtomicLong made = new AtomicLong();
+        for (int looked = 0; looked < LOOKED_INTO && !queue.isEmpty() && found.size() <= ALTERNATIVES; looked++) {
+            Beginning beginning = queue.remove();
+            int[] digits = graph.digits(beginning.state());
+            List<Release> releases = beginning.releases();
+            if (found.stream().anyMatch(better -> releases.containsAll(better))) {
                 continue;
             }
-            int[] state = graph.digits(node.state());
-            if (graph.isTarget(state)) {
-                return Optional.of(node);
+            if (graph.isTarget(digits)) {
+                found.add(releases);
+                continue;
             }
-            for (Graph.Move move : graph.moves()) {
-                if (!throughBars && move.isBarredAtOnce(state) || !graph.isOnTheWay(state, move) || node.state() == start && banned.contains(move.release())) {
-                    continue;
+            graph.forEachNext(digits, false, move -> {
+                long after = graph.after(move, beginning.state(), digits);
+                if (move.isOpen(digits)) {
+                    PathKey cost = beginning.cost().plus(graph.cost(move, digits));
+                    open.of(after).ifPresent(rest -> queue.add(new Beginning(after, Optional.of(beginning), Optional.of(move), cost, cost.plus(rest), made.incrementAndGet())));
                 }
-                int bars = move.bars(state);
-                if (bars > 0 && !throughBars) {
-                    continue;
-                }
-                long after = move.after(node.state(), state);
-                Cost cost = node.cost().plus(moves.cost(move.release())).plus(new Cost(bars, 0, 0, 0, 0));
-                Cost known = best.get(after);
-                if (known == null || order.compare(cost, known) < 0) {
-                    best.put(after, cost);
-                    open.add(new Node(after, Optional.of(node), Optional.of(move.release()), cost, ++made));
-                }
-            }
+            });
         }
-        return Optional.empty();
+        return found.subList(1, found.size());
     }
 
-    private Path pathOf(List<Release> releases) {
+    private Path pathOf(SortedMap<String, Version> start, List<Release> releases) {
         List<Hop> hops = new ArrayList<>();
-        SortedMap<String, Version> state = question.state();
+        Cost cost = Cost.NONE;
+        SortedMap<String, Version> state = start;
         for (int i = 0; i < releases.size(); i++) {
+            Release release = releases.get(i);
             SortedMap<String, Version> before = state;
-            List<Reason> why = i + 1 < releases.size()
-                    ? moves.obstacles(before, releases.get(i + 1)).stream().map(Obstacle::reason).toList()
-                    : List.of();
-            hops.add(moves.hop(before, releases.get(i), why));
-            state = releases.get(i).appliedTo(state);
-        }
-        return new Path(hops, costOf(releases));
-    }
-
-    /** The obstacles along the path that violates the fewest guards. */
-    private List<Obstacle> inTheWay() {
-        List<Release> least = search(graph.start(), Set.of(), Set.of(), true).map(Node::releases).orElse(List.of());
-        List<Obstacle> obstacles = new ArrayList<>();
-        SortedMap<String, Version> state = question.state();
-        for (Release release : least) {
-            obstacles.addAll(moves.obstacles(state, release));
+            List<Reason> why = barsWithout(before, releases.subList(i + 1, releases.size())).stream().map(Obstacle::reason).toList();
+            hops.add(moves.hop(before, release, why));
+            cost = cost.plus(moves.cost(release, Optional.ofNullable(before.get(release.component()))));
             state = release.appliedTo(state);
         }
-        return obstacles;
+        return new Path(hops, cost);
     }
 
-    private Optional<String> highestReachable() {
-        Version running = question.state().get(question.component());
-        Map<SortedMap<String, Version>, Boolean> seen = new HashMap<>();
-        Deque<SortedMap<String, Version>> open = new ArrayDeque<>(List.of(question.state()));
-        Optional<Version> best = Optional.empty();
-        while (!open.isEmpty()) {
-            SortedMap<String, Version> state = open.remove();
-            if (seen.put(state, true) != null) {
+    /** Why a hop cannot be left out: what bars the first of the later moves that is barred without it. */
+    private List<Obstacle> barsWithout(SortedMap<String, Version> before, List<Release> later) {
+        SortedMap<String, Version> state = before;
+        for (Release release : later) {
+            List<Obstacle> bars = moves.obstacles(state, release);
+            if (!bars.isEmpty()) {
+                return bars;
+            }
+            state = release.appliedTo(state);
+        }
+        return List.of();
+    }
+
+    /**
+     * A smallest set of things in the way: those along the path that violates the fewest guards, less every one without which there is still no path.
+     * Where one thing alone would do, one is named.
+     */
+    private List<Obstacle> inTheWay(SortedMap<String, Version> start, long number) {
+        if (throughBars.of(number).isEmpty()) {
+            return List.of(new Obstacle.NoImage(catalogue.find(component, target).orElseThrow(), List.of()));
+        }
+        Set<Obstacle> named = new LinkedHashSet<>();
+        SortedMap<String, Version> state = start;
+        for (Release release : cheapest(number, throughBars)) {
+            moves.obstacles(state, release).stream().filter(o -> named.stream().noneMatch(n -> isSame(n, o))).forEach(named::add);
+            state = release.appliedTo(state);
+        }
+        List<Obstacle> needed = new ArrayList<>(named);
+        for (Obstacle one : named) {
+            List<Obstacle> without = needed.stream().filter(o -> o != one).toList();
+            if (opensWithout(start, without)) {
+                needed.remove(one);
+            }
+        }
+        return needed;
+    }
+
+    /** Two obstacles are one when the same thing would have to be removed. */
+    private static boolean isSame(Obstacle one, Obstacle other) {
+        return one instanceof Obstacle.BarredByRule(var rule, var _) && other instanceof Obstacle.BarredByRule(var same, var _) ? rule.id().equals(same.id()) : one.equals(other);
+    }
+
+    /** Whether a path opens when these things, and no others, are removed. */
+    private boolean opensWithout(SortedMap<String, Version> start, List<Obstacle> removed) {
+        Deque<SortedMap<String, Version>> queue = new ArrayDeque<>(List.of(start));
+        Set<Long> seen = new HashSet<>();
+        while (!queue.isEmpty()) {
+            SortedMap<String, Version> state = queue.remove();
+            long number = graph.number(state);
+            if (!seen.add(number)) {
                 continue;
             }
-            Version here = state.get(question.component());
-            if (here != null && (running == null || here.compareTo(running) > 0) && best.map(b -> here.compareTo(b) > 0).orElse(true)) {
-                best = Optional.of(here);
+            int[] digits = graph.digits(number);
+            if (graph.isTarget(digits)) {
+                return true;
             }
-            for (Release release : candidates) {
-                Version current = state.get(release.component());
-                if (current != null && release.version().compareTo(current) > 0 && moves.obstacles(state, release).isEmpty()) {
-                    open.add(release.appliedTo(state));
+            graph.forEachNext(digits, true, move -> {
+                int bars = move.bars(digits);
+                if (bars == 0 || bars <= removed.size() && moves.obstacles(state, move.release()).stream().allMatch(o -> removed.stream().anyMatch(r -> isSame(r, o)))) {
+                    queue.add(move.release().appliedTo(state));
+                }
+            });
+        }
+        return false;
+    }
+
+    /** The highest release that the device can go to today and stay on: a general one that it may rest on. */
+    private Optional<String> highestReachable(SortedMap<String, Version> start) {
+        long number = graph.number(start);
+        int running = graph.runs(number);
+        Set<Long> seen = new HashSet<>(Set.of(number));
+        Deque<Long> queue = new ArrayDeque<>(List.of(number));
+        Optional<Release> best = Optional.empty();
+        while (!queue.isEmpty()) {
+            long state = queue.remove();
+            int[] digits = graph.digits(state);
+            for (Move move : graph.moves()) {
+                int from = digits[move.digit().place()];
+                if (from == 0 || move.index() <= from || move.isBarredAtOnce(digits) || !move.isOpen(digits)) {
+                    continue;
+                }
+                if (graph.isOfTarget(move) && move.index() > running && canStay(move.release()) && best.map(b -> move.release().version().compareTo(b.version()) > 0).orElse(true)) {
+                    best = Optional.of(move.release());
+                }
+                long after = graph.after(move, state, digits);
+                if (seen.add(after)) {
+                    queue.add(after);
                 }
             }
         }
-        return best.map(Version::text);
+        return best.map(release -> release.version().text());
+    }
+
+    private static boolean canStay(Release release) {
+        return release.channel() == Channel.GENERAL && release.mayRest();
     }
 }

@@ -31,14 +31,14 @@ public final class PlanDrafting {
     private static final Duration FRESH = Duration.ofHours(24);
 
     private final Target target;
-    private final Preference preference;
+    private final PathBook book;
     private final Instant now;
     private final List<UnitPlan> units = new ArrayList<>();
     private final List<Finding> findings = new ArrayList<>();
 
     private PlanDrafting(Target target, Preference preference, Instant now) {
         this.target = target;
-        this.preference = preference;
+        this.book = new PathBook(preference, LocalDate.ofInstant(now, ZoneOffset.UTC));
         this.now = now;
     }
 
@@ -71,20 +71,19 @@ public final class PlanDrafting {
 
     private void addPath(Subject subject, Catalogue catalogue, Reading reading) {
         Device device = subject.device();
-        Optional<Version> wanted;
+        PathBook.Entry entry;
         try {
-            wanted = target.in(catalogue);
+            entry = book.look(device, reading.components(), catalogue, target);
         } catch (IllegalArgumentException _) {
-            wanted = Optional.empty();
+            entry = PathBook.Entry.NONE;
         }
-        if (wanted.isEmpty()) {
+        if (entry.answer().isEmpty()) {
             found(device, new Concern.NoTarget(target.words()));
             return;
         }
-        LocalDate today = LocalDate.ofInstant(now, ZoneOffset.UTC);
-        switch (PathFor.answer(device, reading.components(), catalogue, wanted.get(), preference, today)) {
+        switch (entry.answer().get()) {
             case PathAnswer.AlreadyThere(String running) -> found(device, new Concern.AlreadyThere(running));
-            case PathAnswer.Refused(var obstacles, var highest) -> found(device, new Concern.NoPath(wanted.get().text(), obstacles, highest));
+            case PathAnswer.Refused(var obstacles, var highest) -> found(device, new Concern.NoPath(entry.wanted().map(Version::text).orElse(target.words()), obstacles, highest));
             case PathAnswer.Found(Path best, var _) -> addUnit(subject, catalogue, reading, best);
         }
     }
@@ -126,9 +125,8 @@ public final class PlanDrafting {
             if (!hop.why().isEmpty()) {
                 found(device, new Concern.SteppingStone(hop.to(), hop.why()));
             }
-            if (!subject.shelf().contains(hop.image().fileName())) {
-                found(device, new Concern.ImageNotOnShelf(hop.image().fileName(), hop.to()));
-            }
+            hop.images().stream().filter(image -> !subject.shelf().contains(image.fileName()))
+                    .forEach(image -> found(device, new Concern.ImageNotOnShelf(image.fileName(), hop.to())));
             hop.toKnow().forEach(text -> found(device, new Concern.ToKnow(hop.to(), text)));
         }
     }
@@ -139,16 +137,16 @@ public final class PlanDrafting {
             return;
         }
         Set<String> needed = new HashSet<>();
-        path.hops().forEach(hop -> needed.add(hop.image().fileName()));
-        FirmwareImage image = path.hops().getFirst().image();
-        if (reading.imageVolume().get().find(image.fileName()).isPresent()) {
+        path.hops().forEach(hop -> hop.images().forEach(image -> needed.add(image.fileName())));
+        List<FirmwareImage> missing = path.hops().getFirst().images().stream().filter(image -> reading.imageVolume().get().find(image.fileName()).isEmpty()).toList();
+        if (missing.isEmpty()) {
             return;
         }
-        switch (Room.plan(reading.imageVolume().get(), reading.boot(), image.sizeBytes(), known, needed)) {
+        switch (Room.plan(reading.imageVolume().get(), reading.boot(), missing.stream().mapToLong(FirmwareImage::sizeBytes).sum(), known, needed)) {
             case Room.Enough _ -> { }
             case Room.AfterRemoving(List<StoredFile> files, long _) ->
                     found(device, new Concern.ImagesWillGo(files.stream().map(StoredFile::name).toList()));
-            case Room.Short(long missing, var _) -> found(device, new Concern.ShortOfRoom(image.fileName(), missing));
+            case Room.Short(long bytes, var _) -> found(device, new Concern.ShortOfRoom(missing.getFirst().fileName(), bytes));
         }
     }
 }

@@ -10,8 +10,11 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
 import java.util.regex.Pattern;
+import java.util.stream.Stream;
 import org.snakeyaml.engine.v2.api.LoadSettings;
 import org.snakeyaml.engine.v2.api.lowlevel.Compose;
+import org.snakeyaml.engine.v2.common.FlowStyle;
+import org.snakeyaml.engine.v2.common.ScalarStyle;
 import org.snakeyaml.engine.v2.exceptions.Mark;
 import org.snakeyaml.engine.v2.exceptions.MarkedYamlEngineException;
 import org.snakeyaml.engine.v2.nodes.MappingNode;
@@ -19,6 +22,7 @@ import org.snakeyaml.engine.v2.nodes.Node;
 import org.snakeyaml.engine.v2.nodes.NodeTuple;
 import org.snakeyaml.engine.v2.nodes.ScalarNode;
 import org.snakeyaml.engine.v2.nodes.SequenceNode;
+import org.snakeyaml.engine.v2.nodes.Tag;
 
 /**
  * A mapping in a text, being read. Every getter remembers that its key is known; {@link #close()} complains about the rest.
@@ -58,6 +62,33 @@ public final class Section implements AutoCloseable {
         }
         throw new RejectedText(List.of(new Complaint(new Spot(file, 1, 1),
                 "Expected a mapping (\"key: value\" lines) at the top, saw %s.".formatted(top.map(Section::kindOf).orElse("an empty text")))));
+    }
+
+    /**
+     * A tree of maps, lists, values and {@link CsvText.Cell}s as if it had been read from a text; each cell keeps its place.
+     *
+     * @param tree keys are texts
+     */
+    public static Section ofTree(String file, Map<String, Object> tree, Complaints complaints) {
+        return of(file, (MappingNode) nodeOf(tree), complaints);
+    }
+
+    private static Node nodeOf(Object value) {
+        return switch (value) {
+            case Map<?, ?> map -> new MappingNode(Tag.MAP, true, map.entrySet().stream().map(e -> new NodeTuple(nodeOf(e.getKey()), nodeOf(e.getValue()))).toList(), FlowStyle.BLOCK, firstMark(map.values()), Optional.empty());
+            case List<?> list -> new SequenceNode(Tag.SEQ, true, list.stream().map(Section::nodeOf).toList(), FlowStyle.BLOCK, firstMark(list), Optional.empty());
+            case CsvText.Cell cell -> new ScalarNode(Tag.STR, true, cell.text(), ScalarStyle.PLAIN, Optional.of(markOf(cell.spot())), Optional.empty());
+            default -> new ScalarNode(Tag.STR, String.valueOf(value), ScalarStyle.PLAIN);
+        };
+    }
+
+    /** A row begins where its first cell does. */
+    private static Optional<Mark> firstMark(java.util.Collection<?> values) {
+        return values.stream().flatMap(v -> v instanceof CsvText.Cell cell ? Stream.of(markOf(cell.spot())) : Stream.empty()).findFirst();
+    }
+
+    private static Mark markOf(Spot spot) {
+        return new Mark(spot.file(), 0, spot.line() - 1, spot.column() - 1, new int[0], 0);
     }
 
     private static Section of(String file, MappingNode mapping, Complaints complaints) {

@@ -21,8 +21,8 @@ public record VersionRange(String text, List<Stretch> stretches) {
 
     record Stretch(Optional<Bound> lower, Optional<Bound> upper) {
         boolean contains(Version version) {
-            return lower.map(b -> above(version.compareTo(b.version()), b)).orElse(true)
-                    && upper.map(b -> above(b.version().compareTo(version), b)).orElse(true);
+            return (lower.isEmpty() || above(version.compareTo(lower.get().version()), lower.get()))
+                    && (upper.isEmpty() || above(upper.get().version().compareTo(version), upper.get()));
         }
 
         private static boolean above(int comparison, Bound bound) {
@@ -89,7 +89,12 @@ public record VersionRange(String text, List<Stretch> stretches) {
     }
 
     public boolean contains(Version version) {
-        return stretches.stream().anyMatch(stretch -> stretch.contains(version));
+        for (Stretch stretch : stretches) {
+            if (stretch.contains(version)) {
+                return true;
+            }
+        }
+        return false;
     }
 
     /** Every version that the range names as a bound: a catalogue checks that its releases hold them. */

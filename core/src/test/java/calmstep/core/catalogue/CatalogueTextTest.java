@@ -9,6 +9,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.List;
+import java.util.Optional;
 import org.junit.jupiter.api.Test;
 
 class CatalogueTextTest {
@@ -27,9 +28,9 @@ class CatalogueTextTest {
     void readsTheDemosCatalogue() throws Exception {
         Catalogue catalogue = CatalogueText.read("c.yaml", demo());
         assertThat(catalogue.recommended()).map(r -> r.version().text()).contains("2.8.2");
-        assertThat(catalogue.newestGeneral()).map(r -> r.version().text()).contains("2.8.2");
+        assertThat(catalogue.general().stream().findFirst()).map(r -> r.version().text()).contains("2.8.2");
         assertThat(catalogue.findImage("osmer-r6b-2.8.2.img")).map(p -> p.image().variant().revisions()).contains(List.of("B"));
-        assertThat(catalogue.effectOf(catalogue.recommended().orElseThrow()).dark()).isEqualTo(Duration.ofMinutes(4));
+        assertThat(catalogue.effectOf(catalogue.recommended().orElseThrow(), Optional.empty()).dark()).isEqualTo(Duration.ofMinutes(4));
         assertThat(catalogue.giveUpAfter()).isEqualTo(Duration.ofMinutes(20));
     }
 

@@ -13,7 +13,7 @@ import java.util.Map;
 import org.junit.jupiter.api.Test;
 
 class InventoryTextTest {
-    private static final Map<String, VersionScheme> FAMILIES = Map.of("osmer-r6", VersionScheme.dotted(3));
+    private static final Map<String, Map<String, VersionScheme>> FAMILIES = Map.of("osmer-r6", Map.of("system", VersionScheme.dotted(3), "board", VersionScheme.dotted(2)));
 
     private static String demo() throws Exception {
         return Files.readString(Path.of("../demo/inventory.yaml"));
@@ -21,19 +21,19 @@ class InventoryTextTest {
 
     private static List<String> complaints(String from, String to) throws Exception {
         assertThat(demo()).contains(from);
-        return catchThrowableOfType(RejectedText.class, () -> InventoryText.read("i.yaml", demo().replace(from, to), FAMILIES)).complaints().stream().map(Complaint::toString).toList();
+        return catchThrowableOfType(RejectedText.class, () -> InventoryText.read("i.yaml", demo().replace(from, to), InventoryText.Format.YAML, FAMILIES)).complaints().stream().map(Complaint::toString).toList();
     }
 
     @Test
     void readsTheDemosInventoryAndTheSameAsJson() throws Exception {
-        Inventory inventory = InventoryText.read("i.yaml", demo(), FAMILIES);
+        Inventory inventory = InventoryText.read("i.yaml", demo(), InventoryText.Format.YAML, FAMILIES);
         assertThat(inventory.find("rt-dunmere-1")).hasValueSatisfying(device -> {
             assertThat(device.consolePort()).isEqualTo(2023);
             assertThat(device.runs()).containsEntry("system", "2.4.0");
             assertThat(device.serves()).isEqualTo("Dunmere ticket hall and quay office");
         });
         String json = "{\"inventory\": 1, \"sites\": [{\"name\": \"s\", \"zone\": \"Atlantic/Azores\"}], \"devices\": [{\"name\": \"a\", \"family\": \"osmer-r6\", \"site\": \"s\", \"address\": \"2001:db8::7\", \"login\": \"l\"}]}";
-        assertThat(InventoryText.read("i.json", json, FAMILIES).devices()).singleElement().satisfies(device -> {
+        assertThat(InventoryText.read("i.json", json, InventoryText.Format.YAML, FAMILIES).devices()).singleElement().satisfies(device -> {
             assertThat(device.port()).isEqualTo(22);
             assertThat(device.entitled()).isTrue();
         });

@@ -138,7 +138,7 @@ class PlanDraftingTest {
         assertThat(barred.draft("2.8.2").findings()).singleElement().satisfies(f -> {
             assertThat(f.severity()).isEqualTo(Severity.STOP);
             assertThat(f.fact()).contains("rt cannot reach 2.8.2").contains("2.8 may be taken with support entitlement only").contains("no support entitlement");
-            assertThat(f.remedy()).isEqualTo("It can reach 2.7.1 today.");
+            assertThat(f.remedy()).isEqualTo("It can reach 2.6.3 today.");
         });
         Router unreadable = new Router();
         unreadable.release = "mystery";

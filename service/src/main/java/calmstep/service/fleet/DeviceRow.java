@@ -2,6 +2,7 @@ package calmstep.service.fleet;
 
 import calmstep.core.catalogue.Hardware;
 import calmstep.core.fleet.Device;
+import calmstep.core.fleet.Part;
 import calmstep.service.json.Json;
 import jakarta.persistence.Entity;
 import jakarta.persistence.GeneratedValue;
@@ -9,13 +10,17 @@ import jakarta.persistence.GenerationType;
 import jakarta.persistence.Id;
 import jakarta.persistence.Table;
 import jakarta.persistence.Version;
+import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import tools.jackson.core.type.TypeReference;
 
 @Entity
 @Table(name = "device")
 class DeviceRow {
+    private static final TypeReference<Set<String>> WORDS = new TypeReference<>() {};
+
     @Id
     @GeneratedValue(strategy = GenerationType.IDENTITY)
     @Nullable Long id;
@@ -36,6 +41,9 @@ class DeviceRow {
     boolean entitled;
     String runs = "{}";
     String serves = "";
+    String tags = "[]";
+    String features = "[]";
+    String parts = "[]";
     String hostKey = "";
 
     @Version
@@ -46,8 +54,8 @@ class DeviceRow {
     }
 
     Device device(Json json) {
-        return new Device(name, family, new Hardware(model, revision, region, brand), serial, site, role, address, port, consolePort, login, entitled,
-                json.read(runs, new TypeReference<Map<String, String>>() {}), serves);
+        return new Device(name, family, new Hardware(model, revision, region, brand, json.read(features, WORDS)), serial, site, role, json.read(tags, WORDS), address, port, consolePort, login,
+                entitled, json.read(runs, new TypeReference<Map<String, String>>() {}), json.read(parts, new TypeReference<List<Part>>() {}), serves);
     }
 
     void take(Device device, Json json) {
@@ -67,5 +75,8 @@ class DeviceRow {
         entitled = device.entitled();
         runs = json.write(new java.util.TreeMap<>(device.runs()));
         serves = device.serves();
+        tags = json.write(device.tags());
+        features = json.write(device.hardware().features());
+        parts = json.write(device.parts());
     }
 }

@@ -4,6 +4,7 @@ import calmstep.core.fleet.Device;
 import calmstep.core.fleet.Inventory;
 import calmstep.core.fleet.InventoryText;
 import calmstep.core.fleet.Reading;
+import calmstep.core.fleet.Site;
 import calmstep.core.text.RejectedText;
 import calmstep.dialect.Dialect;
 import calmstep.dialect.Doors;
@@ -17,9 +18,16 @@ import calmstep.service.releases.Dialects;
 import calmstep.service.secrets.SecretBox;
 import java.time.Clock;
 import java.time.Instant;
+import java.time.ZoneId;
 import java.util.ArrayList;
+import java.util.Collection;
+import java.util.Comparator;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.annotation.Transactional;
 
@@ -70,37 +78,59 @@ public class Fleet {
      * @throws RejectedText with everything that is wrong in the text
      */
     @Transactional
-    public Imported take(String fileName, String text, boolean preview, String who) {
-        Inventory inventory = InventoryText.read(fileName, text, catalogues.families());
+    public Imported take(String fileName, String text, InventoryText.Format format, boolean preview, String who) {
+        Inventory inventory = InventoryText.read(fileName, text, format, catalogues.families());
+        Map<String, DeviceRow> rows = new HashMap<>();
+        Map<String, String> nameAt = new HashMap<>();
+        devices.findAll().forEach(row -> {
+            rows.put(row.name, row);
+            nameAt.put(row.address, row.name);
+        });
+        Set<String> moved = inventory.devices().stream().map(Device::name).collect(Collectors.toSet());
         List<String> added = new ArrayList<>();
         List<String> changed = new ArrayList<>();
         List<String> unchanged = new ArrayList<>();
-        for (Device device : inventory.devices()) {
-            devices.findByAddress(device.address()).filter(other -> !other.name.equals(device.name())
-                    && inventory.find(other.name).map(d -> d.address().equals(device.address())).orElse(true)).ifPresent(other -> {
+        List<DeviceRow> written = new ArrayList<>();
+        for (Device described : inventory.devices()) {
+            String other = nameAt.getOrDefault(described.address(), described.name());
+            if (!other.equals(described.name()) && !moved.contains(other)) {
                 throw Refusal.unusable("The address %s of %s belongs to %s already; two devices cannot share one. Nothing was taken over."
-                        .formatted(device.address(), device.name(), other.name), List.of());
-            });
-            Optional<DeviceRow> known = devices.findByName(device.name());
-            (known.isEmpty() ? added : known.get().device(json).equals(device) ? unchanged : changed).add(device.name());
+                        .formatted(described.address(), described.name(), other), List.of());
+            }
+            Optional<DeviceRow> known = Optional.ofNullable(rows.get(described.name()));
+            Device device = format == InventoryText.Format.CSV ? described.withParts(known.map(row -> row.device(json).parts()).orElse(List.of())) : described;
+            boolean same = known.filter(row -> row.device(json).equals(device)).isPresent();
+            (known.isEmpty() ? added : same ? unchanged : changed).add(device.name());
+            if (!same && !preview) {
+                DeviceRow row = known.orElseGet(DeviceRow::new);
+                row.take(device, json);
+                written.add(row);
+            }
         }
         if (!preview) {
-            inventory.sites().forEach(site -> {
-                SiteRow row = sites.findById(site.name()).orElseGet(SiteRow::new);
-                row.name = site.name();
-                row.title = site.title();
-                row.zone = site.zone().getId();
-                sites.save(row);
-            });
-            inventory.devices().forEach(device -> {
-                DeviceRow row = devices.findByName(device.name()).orElseGet(DeviceRow::new);
-                row.take(device, json);
-                devices.save(row);
-            });
+            inventory.sites().forEach(this::keep);
+            devices.saveAll(written);
             events.append(Optional.empty(), fileName, "fleet", who,
                     "Inventory imported: %d added, %d changed, %d as before.".formatted(added.size(), changed.size(), unchanged.size()));
         }
         return new Imported(added, changed, unchanged, preview);
+    }
+
+    private void keep(Site site) {
+        SiteRow row = sites.findById(site.name()).orElseGet(SiteRow::new);
+        row.name = site.name();
+        row.title = site.title();
+        row.zone = site.zone().getId();
+        sites.save(row);
+    }
+
+    /** The inventory of some devices, with their sites. */
+    @Transactional(readOnly = true)
+    public Inventory inventory(Collection<String> names) {
+        Set<String> wanted = Set.copyOf(names);
+        List<Device> chosen = devices.findAllByOrderByName().stream().filter(row -> wanted.contains(row.name)).map(row -> row.device(json)).toList();
+        Set<String> used = chosen.stream().map(Device::site).collect(Collectors.toSet());
+        return new Inventory(sites.findAll().stream().filter(s -> used.contains(s.name)).sorted(Comparator.comparing(s -> s.name)).map(s -> new Site(s.name, s.title, ZoneId.of(s.zone))).toList(), chosen);
     }
 
     /** Sets the user and password that open devices; the password never comes back out. */
@@ -120,9 +150,14 @@ public class Fleet {
         return logins.existsById(login);
     }
 
+    /** Every device with its newest reading: three questions to the database, however many devices there are. */
     @Transactional(readOnly = true)
     public List<Known> all() {
-        return devices.findAllByOrderByName().stream().map(this::known).toList();
+        Map<Long, ReadingRow> newest = readings.newestOfEach().stream().collect(Collectors.toMap(r -> r.deviceId, r -> r));
+        Map<Long, Silence> silent = silences.newestOfEach().stream().collect(Collectors.toMap(s -> s.deviceId, s -> s));
+        Map<String, SiteRow> places = sites.findAll().stream().collect(Collectors.toMap(s -> s.name, s -> s));
+        return devices.findAllByOrderByName().stream()
+                .map(row -> known(row, Optional.ofNullable(newest.get(row.id())), Optional.ofNullable(silent.get(row.id())), Optional.ofNullable(places.get(row.site)))).toList();
     }
 
     @Transactional(readOnly = true)
@@ -137,10 +172,11 @@ public class Fleet {
     }
 
     private Known known(DeviceRow row) {
-        Optional<ReadingRow> newest = readings.findFirstByDeviceIdOrderByIdDesc(row.id());
-        Optional<Silence> silence = silences.findFirstByDeviceIdOrderByIdDesc(row.id())
-                .filter(s -> newest.map(r -> s.at.isAfter(r.takenAt)).orElse(true));
-        Optional<SiteRow> site = sites.findById(row.site);
+        return known(row, readings.findFirstByDeviceIdOrderByIdDesc(row.id()), silences.findFirstByDeviceIdOrderByIdDesc(row.id()), sites.findById(row.site));
+    }
+
+    private Known known(DeviceRow row, Optional<ReadingRow> newest, Optional<Silence> lastSilence, Optional<SiteRow> site) {
+        Optional<Silence> silence = lastSilence.filter(s -> newest.map(r -> s.at.isAfter(r.takenAt)).orElse(true));
         return new Known(row.id(), row.device(json), site.map(s -> s.title).orElse(row.site), site.map(s -> s.zone).orElse("UTC"), row.hostKey,
                 newest.map(r -> json.read(r.body, Reading.class)), silence.map(s -> new Silent(s.at, s.expected, s.seen, s.remedy)));
     }

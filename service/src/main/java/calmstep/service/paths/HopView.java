@@ -5,10 +5,13 @@ import calmstep.core.path.Reason;
 import java.util.List;
 
 /** A hop as the interface shows it. */
-public record HopView(String component, String from, String to, String image, long sizeBytes, String sha256, int restarts, long darkSeconds,
+public record HopView(String component, String from, String to, List<ImageView> images, List<String> brings, int restarts, long darkSeconds,
         String configuration, boolean mayRest, List<Reason> why, List<String> toKnow) {
+    /** An image that a hop installs. */
+    public record ImageView(String fileName, long sizeBytes, String sha256) {}
+
     public static HopView of(Hop hop) {
-        return new HopView(hop.component(), hop.from(), hop.to(), hop.image().fileName(), hop.image().sizeBytes(), hop.image().sha256(), hop.restarts(),
+        return new HopView(hop.component(), hop.from(), hop.to(), hop.images().stream().map(i -> new ImageView(i.fileName(), i.sizeBytes(), i.sha256())).toList(), hop.brings(), hop.restarts(),
                 hop.dark().toSeconds(), hop.configuration().toString(), hop.mayRest(), hop.why(), hop.toKnow());
     }
 }

@@ -6,7 +6,7 @@ import calmstep.core.path.Obstacle;
 import calmstep.core.path.Path;
 import calmstep.core.path.PathAnswer;
 import calmstep.core.path.Preference;
-import calmstep.core.plan.PathFor;
+import calmstep.core.plan.PathBook;
 import calmstep.core.plan.Target;
 import calmstep.core.version.Version;
 import calmstep.service.fleet.Fleet.Known;
@@ -47,50 +47,57 @@ class Paths {
     record PathAnswerView(String device, String family, String title, String revision, String site, String runs, String wanted, String policy,
             @Nullable Instant readAt, String outcome, @Nullable PathView best, List<PathView> alternatives, List<String> obstacles, @Nullable String highestReachable) {}
 
-    PathAnswerView answer(Known known, String policy, Preference preference) {
+    /** Questions of one moment: devices of one kind share their searches. */
+    PathBook book(Preference preference) {
+        return new PathBook(preference, LocalDate.ofInstant(clock.instant(), ZoneOffset.UTC));
+    }
+
+    PathAnswerView answer(Known known, String policy, PathBook book) {
         Catalogue catalogue = catalogues.find(known.device().family()).orElseThrow(() -> Refusal.conflict(
                 "No catalogue of the family %s is here. Import its catalogue file first.".formatted(known.device().family())));
         Map<String, String> runs = runs(known);
         if (runs.isEmpty()) {
             throw Refusal.conflict("%s was never read, so nobody knows what it runs. Read it first.".formatted(known.device().name()));
         }
-        Version wanted = wanted(policy, catalogue);
-        PathAnswer answer = PathFor.answer(known.device(), runs, catalogue, wanted, preference, LocalDate.ofInstant(clock.instant(), ZoneOffset.UTC));
-        return view(known, catalogue, runs, wanted, policy, answer);
-    }
-
-    private static Version wanted(String policy, Catalogue catalogue) {
+        PathBook.Entry entry;
         try {
-            return Target.parse(policy).in(catalogue).orElseThrow(() -> Refusal.conflict(
-                    "The catalogue of %s has no release for \"%s\". Name a release, or another policy.".formatted(catalogue.title(), policy)));
+            entry = book.look(known.device(), runs, catalogue, Target.parse(policy));
         } catch (IllegalArgumentException malformed) {
-            throw Refusal.wrong(malformed.getMessage() + " Policies are: recommended, newest-general.");
+            throw Refusal.wrong("%s Policies are: %s.".formatted(malformed.getMessage(), Target.POLICIES));
         }
+        if (entry.answer().isEmpty()) {
+            throw Refusal.conflict("The catalogue of %s has no release for \"%s\". Name a release, or another policy.".formatted(catalogue.title(), policy));
+        }
+        return view(known, catalogue, runs, entry.wanted().map(Version::text).orElse(""), policy, entry.answer().get());
     }
 
     private static Map<String, String> runs(Known known) {
         return known.reading().<Map<String, String>>map(r -> r.components()).orElse(known.device().runs());
     }
 
-    private static PathAnswerView view(Known known, Catalogue catalogue, Map<String, String> runs, Version wanted, String policy, PathAnswer answer) {
+    private static PathAnswerView view(Known known, Catalogue catalogue, Map<String, String> runs, String wanted, String policy, PathAnswer answer) {
         Device device = known.device();
         Instant readAt = known.reading().map(r -> r.takenAt()).orElse(null);
         String running = runs.getOrDefault(Catalogue.SYSTEM, "");
         return switch (answer) {
             case PathAnswer.Found(Path best, List<Path> alternatives) -> new PathAnswerView(device.name(), device.family(), catalogue.title(),
-                    device.hardware().revision(), known.siteTitle(), running, wanted.text(), policy, readAt, "found", PathView.of(best),
+                    device.hardware().revision(), known.siteTitle(), running, wanted, policy, readAt, "found", PathView.of(best),
                     alternatives.stream().map(PathView::of).toList(), List.of(), null);
             case PathAnswer.AlreadyThere(String there) -> new PathAnswerView(device.name(), device.family(), catalogue.title(), device.hardware().revision(),
-                    known.siteTitle(), there, wanted.text(), policy, readAt, "already-there", null, List.of(), List.of(), null);
+                    known.siteTitle(), there, wanted, policy, readAt, "already-there", null, List.of(), List.of(), null);
             case PathAnswer.Refused(List<Obstacle> obstacles, Optional<String> highest) -> new PathAnswerView(device.name(), device.family(), catalogue.title(),
-                    device.hardware().revision(), known.siteTitle(), running, wanted.text(), policy, readAt, "refused", null, List.of(),
+                    device.hardware().revision(), known.siteTitle(), running, wanted, policy, readAt, "refused", null, List.of(),
                     obstacles.stream().map(Obstacle::sentence).toList(), highest.orElse(null));
         };
     }
 
-    /** As {@link #answer} for the maker's recommendation; empty where there is no catalogue, no reading, or no such release. */
-    Optional<PathAnswerView> towardsRecommended(Known known) {
-        boolean possible = !runs(known).isEmpty() && catalogues.find(known.device().family()).flatMap(Catalogue::recommended).isPresent();
-        return possible ? Optional.of(answer(known, "recommended", Preference.FEWEST_RESTARTS)) : Optional.empty();
+    /** As {@link #answer}; empty where the policy comes to no release of the family. */
+    Optional<PathAnswerView> towards(String policy, Known known, Map<String, String> runs, Catalogue catalogue, PathBook book) {
+        try {
+            PathBook.Entry entry = book.look(known.device(), runs, catalogue, Target.parse(policy));
+            return entry.answer().map(answer -> view(known, catalogue, runs, entry.wanted().map(Version::text).orElse(""), policy, answer));
+        } catch (IllegalArgumentException notOfThisFamily) {
+            return Optional.empty();
+        }
     }
 }

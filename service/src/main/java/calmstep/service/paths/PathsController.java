@@ -1,10 +1,13 @@
 package calmstep.service.paths;
 
+import calmstep.core.catalogue.Catalogue;
 import calmstep.core.fleet.Device;
+import calmstep.core.fleet.Part;
 import calmstep.core.fleet.Reading;
 import calmstep.core.path.Preference;
 import calmstep.service.fleet.Fleet;
 import calmstep.service.fleet.Fleet.Known;
+import calmstep.service.paths.Glances.Glance;
 import calmstep.service.paths.Paths.PathAnswerView;
 import calmstep.service.problems.Refusal;
 import io.swagger.v3.oas.annotations.Operation;
@@ -24,57 +27,63 @@ import org.springframework.web.bind.annotation.RestController;
 class PathsController {
     private final Fleet fleet;
     private final Paths paths;
+    private final Glances glances;
+    private final Exposures exposures;
 
-    PathsController(Fleet fleet, Paths paths) {
+    PathsController(Fleet fleet, Paths paths, Glances glances, Exposures exposures) {
         this.fleet = fleet;
         this.paths = paths;
+        this.glances = glances;
+        this.exposures = exposures;
     }
+
+    /** An advisory that a device is exposed to. */
+    record ExposureView(String id, String name, String severity) {}
 
     /**
      * A device at a glance.
      *
-     * @param title    of the family, for people
-     * @param standing {@code there}, {@code behind}, {@code must-stay}, {@code silent} or {@code unread}
-     * @param way      releases on the way to the wanted one
-     * @param toKnow   what a person should know, as sentences
+     * @param title     of the family, for people
+     * @param standing  {@code there}, {@code behind}, {@code must-stay}, {@code silent}, {@code no-target} or {@code unread}
+     * @param runs      the release of its system: as it was read, else as the inventory says
+     * @param asWritten whether that is what the inventory says
+     * @param wanted    what the policy wants of it
+     * @param way       releases on the way to the wanted one
+     * @param behindBy  general releases between what it runs and what is wanted
+     * @param toKnow    what a person should know, as sentences
+     * @param reading   null in lists
      */
-    record DeviceView(String name, String family, String title, String model, String revision, String serial, String site, String siteTitle, String zone, String role, String address,
-            int port, String login, boolean entitled, String serves, String hostKey, String standing, @Nullable String runs, @Nullable String wanted, List<String> way,
-            List<String> toKnow, @Nullable Instant readAt, Fleet.@Nullable Silent silent, @Nullable Reading reading) {}
+    record DeviceView(String name, String family, String title, String model, String revision, String region, String brand, List<String> features, String serial, String site, String siteTitle,
+            String zone, String role, List<String> tags, String address, int port, String login, boolean entitled, String serves, String hostKey, String standing, @Nullable String runs,
+            boolean asWritten, @Nullable String wanted, List<String> way, int behindBy, List<ExposureView> exposed, List<String> toKnow, @Nullable Instant readAt, Fleet.@Nullable Silent silent,
+            List<Part> parts, @Nullable Reading reading) {}
 
     @GetMapping("/devices")
-    @Operation(summary = "The fleet: who is behind the maker's recommendation, by how much, and who does not answer")
-    List<DeviceView> devices() {
-        return fleet.all().stream().map(this::view).toList();
+    @Operation(summary = "The devices that a selection means, against a policy: who is behind and by how much, who is exposed, and who does not answer")
+    List<DeviceView> devices(@RequestParam(defaultValue = "") String where, @RequestParam(defaultValue = Glances.USUAL_POLICY) String policy) {
+        return glances.select(where, policy).stream().map(glance -> view(glance, false)).toList();
     }
 
     @GetMapping("/devices/{name}")
-    DeviceView device(@PathVariable String name) {
-        return view(fleet.require(name));
+    DeviceView device(@PathVariable String name, @RequestParam(defaultValue = Glances.USUAL_POLICY) String policy) {
+        return view(glances.one(name, policy), true);
     }
 
-    private DeviceView view(Known known) {
+    @GetMapping("/advisories")
+    @Operation(summary = "The advisories, the worst first: which devices of a selection have the fault, and the smallest move out of it")
+    List<Exposures.AdvisoryView> advisories(@RequestParam(defaultValue = "") String where) {
+        return exposures.of(where);
+    }
+
+    private static DeviceView view(Glance glance, boolean whole) {
+        Known known = glance.known();
         Device d = known.device();
-        Optional<PathAnswerView> path = paths.towardsRecommended(known);
-        List<String> way = path.flatMap(p -> Optional.ofNullable(p.best())).map(b -> b.hops().stream().map(HopView::to).toList()).orElse(List.of());
-        return new DeviceView(d.name(), d.family(), path.map(PathAnswerView::title).orElse(d.family()), d.hardware().model(), d.hardware().revision(), d.serial(), d.site(), known.siteTitle(), known.zone(), d.role(),
-                d.address(), d.port(), d.login(), d.entitled(), d.serves(), known.hostKey(), standing(known, path),
-                known.reading().map(Reading::system).orElse(d.runs().get("system")), path.map(PathAnswerView::wanted).orElse(null), way, toKnow(known, path),
-                known.reading().map(Reading::takenAt).orElse(null), known.silent().orElse(null), known.reading().orElse(null));
-    }
-
-    private static String standing(Known known, Optional<PathAnswerView> path) {
-        if (known.silent().isPresent()) {
-            return "silent";
-        }
-        if (known.reading().isEmpty()) {
-            return "unread";
-        }
-        return path.map(PathAnswerView::outcome).map(outcome -> switch (outcome) {
-            case "found" -> "behind";
-            case "already-there" -> "there";
-            default -> "must-stay";
-        }).orElse("unread");
+        List<String> way = glance.path().flatMap(p -> Optional.ofNullable(p.best())).map(b -> b.hops().stream().map(HopView::to).toList()).orElse(List.of());
+        return new DeviceView(d.name(), d.family(), glance.title(), d.hardware().model(), d.hardware().revision(), d.hardware().region(), d.hardware().brand(), List.copyOf(d.hardware().features()),
+                d.serial(), d.site(), known.siteTitle(), known.zone(), d.role(), List.copyOf(d.tags()), d.address(), d.port(), d.login(), d.entitled(), d.serves(), known.hostKey(), glance.standing(),
+                glance.runs().get(Catalogue.SYSTEM), known.reading().isEmpty() && !glance.runs().isEmpty(), glance.path().map(PathAnswerView::wanted).orElse(null), way, glance.behindBy(),
+                glance.exposed().stream().map(a -> new ExposureView(a.id(), a.title(), a.severity().toString())).toList(), toKnow(known, glance.path()),
+                known.reading().map(Reading::takenAt).orElse(null), known.silent().orElse(null), d.parts(), whole ? known.reading().orElse(null) : null);
     }
 
     private static List<String> toKnow(Known known, Optional<PathAnswerView> path) {
@@ -99,7 +108,7 @@ class PathsController {
     @Operation(summary = "How a device gets to a release or a policy's choice, with reasons and alternatives")
     PathAnswerView path(@RequestParam String device, @RequestParam(defaultValue = "recommended") String to,
             @RequestParam(defaultValue = "fewest-restarts") String prefer) {
-        return paths.answer(fleet.require(device), to, preference(prefer));
+        return paths.answer(fleet.require(device), to, paths.book(preference(prefer)));
     }
 
     private static Preference preference(String text) {

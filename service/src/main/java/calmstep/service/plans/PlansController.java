@@ -1,8 +1,11 @@
 package calmstep.service.plans;
 
+import calmstep.service.fleet.Chosen;
+import calmstep.service.problems.Refusal;
 import io.swagger.v3.oas.annotations.Operation;
 import java.security.Principal;
 import java.util.List;
+import org.jspecify.annotations.Nullable;
 import org.springframework.http.HttpStatus;
 import org.springframework.security.access.prepost.PreAuthorize;
 import org.springframework.web.bind.annotation.DeleteMapping;
@@ -18,12 +21,15 @@ import org.springframework.web.bind.annotation.RestController;
 @RequestMapping("/api/plans")
 class PlansController {
     private final Plans plans;
+    private final Chosen chosen;
 
-    PlansController(Plans plans) {
+    PlansController(Plans plans, Chosen chosen) {
         this.plans = plans;
+        this.chosen = chosen;
     }
 
-    record NewPlan(String name, List<String> devices, String target) {}
+    /** @param where devices that a selection means, used when none is named; both empty means all */
+    record NewPlan(String name, List<String> devices, @Nullable String where, String target) {}
 
     record Acknowledged(String finding, String choice, String reason) {}
 
@@ -39,9 +45,14 @@ class PlansController {
 
     @PostMapping
     @ResponseStatus(HttpStatus.CREATED)
-    @Operation(summary = "Draft a plan for devices (none named means all) and a target: a release, recommended, or newest-general")
+    @Operation(summary = "Draft a plan for the devices that are named, or that a selection means (neither means all), and a target: a release or a policy")
     PlanView draft(@RequestBody NewPlan plan, Principal who) {
-        return plans.draft(plan.name(), plan.devices(), plan.target(), who.getName());
+        String where = plan.where() == null ? "" : plan.where();
+        List<String> devices = plan.devices().isEmpty() && !where.isEmpty() ? chosen.names(where) : plan.devices();
+        if (devices.isEmpty() && !where.isEmpty()) {
+            throw Refusal.conflict("No device is meant by \"%s\".".formatted(where));
+        }
+        return plans.draft(plan.name(), devices, plan.target(), who.getName());
     }
 
     @PostMapping("/{name}/acknowledgements")

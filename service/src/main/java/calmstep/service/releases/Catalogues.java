@@ -65,12 +65,12 @@ public class Catalogues {
         return parsed.computeIfAbsent(row.id == null ? 0L : row.id, _ -> CatalogueText.read(row.fileName, row.text));
     }
 
-    /** The families that are known, by catalogue or by dialect, with the scheme of their versions as far as it is known. */
+    /** The families that are known, by catalogue or by dialect, with the schemes of their components' versions as far as they are known. */
     @Transactional(readOnly = true)
-    public Map<String, VersionScheme> families() {
-        Map<String, VersionScheme> families = new TreeMap<>();
-        dialects.families().forEach(family -> families.put(family, VersionScheme.ANY));
-        all().forEach(catalogue -> families.put(catalogue.family(), catalogue.systemScheme()));
+    public Map<String, Map<String, VersionScheme>> families() {
+        Map<String, Map<String, VersionScheme>> families = new TreeMap<>();
+        dialects.families().forEach(family -> families.put(family, Map.of()));
+        all().forEach(catalogue -> families.put(catalogue.family(), catalogue.schemes()));
         return families;
     }
 

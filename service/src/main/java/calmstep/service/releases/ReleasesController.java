@@ -4,11 +4,17 @@ import calmstep.core.catalogue.Catalogue;
 import calmstep.core.catalogue.FirmwareImage;
 import calmstep.core.catalogue.MovementRule;
 import calmstep.core.catalogue.Release;
+import calmstep.core.catalogue.Variant;
+import calmstep.core.version.Version;
 import io.swagger.v3.oas.annotations.Operation;
 import java.security.Principal;
 import java.time.LocalDate;
 import java.util.Comparator;
 import java.util.List;
+import java.util.Set;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
+import org.jspecify.annotations.Nullable;
 import org.springframework.http.HttpStatus;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PostMapping;
@@ -35,9 +41,10 @@ class ReleasesController {
         }
     }
 
-    record PublishedImageView(String fileName, long sizeBytes, String sha256, String purpose, List<String> revisions, boolean onShelf) {}
+    /** @param variant what it is for, in words; empty for any */
+    record PublishedImageView(String fileName, long sizeBytes, String sha256, String purpose, String part, @Nullable String deltaFrom, @Nullable String archive, String variant, boolean onShelf) {}
 
-    record ReleaseView(String family, String title, String component, String version, String channel, LocalDate date, boolean recommended,
+    record ReleaseView(String family, String title, String component, String version, String line, String channel, LocalDate date, boolean recommended,
             boolean mayRest, List<String> notes, List<String> caveats, List<String> rules, List<PublishedImageView> images) {}
 
     @PostMapping(path = "/catalogues", consumes = "application/yaml")
@@ -55,22 +62,34 @@ class ReleasesController {
     @GetMapping("/releases")
     @Operation(summary = "All releases, newest first, with the rules that speak of them and whether their images are on the shelf")
     List<ReleaseView> releases() {
+        Set<String> onShelf = shelf.fileNames();
         return catalogues.all().stream()
-                .flatMap(c -> c.releases().stream().sorted(Comparator.comparing(Release::version).reversed()).map(r -> view(c, r)))
+                .flatMap(c -> c.releases().stream().sorted(Comparator.comparing((Release r) -> !r.component().equals(Catalogue.SYSTEM)).thenComparing(Release::component)
+                        .thenComparing(Release::version, Comparator.reverseOrder())).map(r -> view(c, r, onShelf)))
                 .toList();
     }
 
-    private ReleaseView view(Catalogue catalogue, Release release) {
+    private static ReleaseView view(Catalogue catalogue, Release release, Set<String> onShelf) {
         List<String> rules = catalogue.rules().stream()
                 .filter(r -> r.component().equals(release.component()) && r.to().contains(release.version()))
                 .map(MovementRule::sentence)
                 .toList();
-        return new ReleaseView(catalogue.family(), catalogue.title(), release.component(), release.version().text(), release.channel().toString(),
+        return new ReleaseView(catalogue.family(), catalogue.title(), release.component(), release.version().text(), release.line(), release.channel().toString(),
                 release.date(), release.recommended(), release.mayRest(), release.notes(), release.caveats(), rules,
-                release.images().stream().map(this::view).toList());
+                release.images().stream().map(image -> view(image, onShelf)).toList());
     }
 
-    private PublishedImageView view(FirmwareImage image) {
-        return new PublishedImageView(image.fileName(), image.sizeBytes(), image.sha256(), image.purpose().toString(), image.variant().revisions(), shelf.has(image.fileName()));
+    private static PublishedImageView view(FirmwareImage image, Set<String> onShelf) {
+        return new PublishedImageView(image.fileName(), image.sizeBytes(), image.sha256(), image.purpose().toString(), image.part(), image.deltaFrom().map(Version::text).orElse(null),
+                image.archive().map(FirmwareImage.Archive::fileName).orElse(null), words(image.variant()), onShelf.contains(image.fileName()));
+    }
+
+    private static String words(Variant variant) {
+        return Stream.of(words("model", variant.models()), words("revision", variant.revisions()), words("region", variant.regions()), words("brand", variant.brands()), words("feature", variant.features()))
+                .filter(w -> !w.isEmpty()).collect(Collectors.joining(", "));
+    }
+
+    private static String words(String what, List<String> which) {
+        return which.isEmpty() ? "" : what + " " + String.join(" or ", which);
     }
 }

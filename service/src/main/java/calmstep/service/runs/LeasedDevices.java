@@ -2,6 +2,8 @@ package calmstep.service.runs;
 
 import java.lang.management.ManagementFactory;
 import java.util.Optional;
+import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.TimeUnit;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.springframework.stereotype.Component;
@@ -34,13 +36,13 @@ class LeasedDevices {
         private final long deviceId;
         private final String device;
         private final long fence;
-        private final Thread renewing;
+        private final CountDownLatch givenBack = new CountDownLatch(1);
 
         private Lease(long deviceId, String device, long fence) {
             this.deviceId = deviceId;
             this.device = device;
             this.fence = fence;
-            renewing = Thread.ofVirtual().name("lease-" + device).start(this::renew);
+            Thread.ofVirtual().name("lease-" + device).start(this::renew);
         }
 
         /**
@@ -54,22 +56,24 @@ class LeasedDevices {
             }
         }
 
+        /** It is told to end, not interrupted: an interrupt in the middle of a call would break the connection to the database. */
         private void renew() {
-            while (true) {
-                try {
-                    Thread.sleep(RENEWED_EVERY_MS);
-                    transactions.executeWithoutResult(_ -> leases.renew(deviceId, fence, SECONDS));
-                } catch (InterruptedException ended) {
-                    return;
-                } catch (RuntimeException away) {
-                    LOG.debug("The lease on {} could not be renewed just now", device, away);
+            try {
+                while (!givenBack.await(RENEWED_EVERY_MS, TimeUnit.MILLISECONDS)) {
+                    try {
+                        transactions.executeWithoutResult(_ -> leases.renew(deviceId, fence, SECONDS));
+                    } catch (RuntimeException away) {
+                        LOG.debug("The lease on {} could not be renewed just now", device, away);
+                    }
                 }
+            } catch (InterruptedException stop) {
+                Thread.currentThread().interrupt();
             }
         }
 
         @Override
         public void close() {
-            renewing.interrupt();
+            givenBack.countDown();
             try {
                 transactions.executeWithoutResult(_ -> leases.release(deviceId, fence));
             } catch (RuntimeException away) {

@@ -3,6 +3,7 @@ package calmstep.service.fleet;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import calmstep.core.fleet.InventoryText;
 import calmstep.core.text.RejectedText;
 import calmstep.service.RunningService;
 import java.util.List;
@@ -15,15 +16,15 @@ class FleetTest {
     void anImportSaysWhatItAddsChangesAndLeavesAndAPreviewDoesNothing() {
         String name = RunningService.name("rt-import");
         String text = RunningService.inventory(name, "127.78.0.1");
-        assertThat(fleet.take("i.yaml", text, true, "mara").added()).containsExactly(name);
+        assertThat(fleet.take("i.yaml", text, InventoryText.Format.YAML, true, "mara").added()).containsExactly(name);
         assertThatThrownBy(() -> fleet.require(name)).hasMessageContaining(name);
 
-        assertThat(fleet.take("i.yaml", text, false, "mara").added()).containsExactly(name);
-        assertThat(fleet.take("i.yaml", text, false, "mara").unchanged()).containsExactly(name);
+        assertThat(fleet.take("i.yaml", text, InventoryText.Format.YAML, false, "mara").added()).containsExactly(name);
+        assertThat(fleet.take("i.yaml", text, InventoryText.Format.YAML, false, "mara").unchanged()).containsExactly(name);
         String changed = RunningService.inventory(name, "127.78.0.1", "role: spare");
-        assertThat(fleet.take("i.yaml", changed, true, "mara").changed()).containsExactly(name);
+        assertThat(fleet.take("i.yaml", changed, InventoryText.Format.YAML, true, "mara").changed()).containsExactly(name);
         assertThat(fleet.require(name).device().role()).isEmpty();
-        fleet.take("i.yaml", changed, false, "mara");
+        fleet.take("i.yaml", changed, InventoryText.Format.YAML, false, "mara");
         assertThat(fleet.require(name).device().role()).isEqualTo("spare");
     }
 
@@ -31,7 +32,7 @@ class FleetTest {
     void oneWrongLineKeepsTheWholeFileOut() {
         String good = RunningService.name("rt-good");
         String text = RunningService.inventory(good, "127.78.1.1") + "  - { name: rt-bad, family: osmer-r9, site: dunmere, address: nowhere, login: steward }\n";
-        assertThatThrownBy(() -> fleet.take("i.yaml", text, false, "mara")).isInstanceOfSatisfying(RejectedText.class,
+        assertThatThrownBy(() -> fleet.take("i.yaml", text, InventoryText.Format.YAML, false, "mara")).isInstanceOfSatisfying(RejectedText.class,
                 rejected -> assertThat(rejected.complaints()).hasSize(2).allSatisfy(c -> assertThat(c.toString()).contains("5:")));
         assertThatThrownBy(() -> fleet.require(good)).hasMessageContaining(good);
     }
@@ -40,9 +41,9 @@ class FleetTest {
     void anAddressBelongsToOneDeviceUnlessBothMoveInTheSameFile() {
         String first = RunningService.name("rt-swap");
         String second = RunningService.name("rt-swap");
-        fleet.take("i.yaml", RunningService.inventory(first, "127.78.2.1"), false, "mara");
-        fleet.take("i.yaml", RunningService.inventory(second, "127.78.2.2"), false, "mara");
-        assertThatThrownBy(() -> fleet.take("i.yaml", RunningService.inventory(second, "127.78.2.1"), false, "mara"))
+        fleet.take("i.yaml", RunningService.inventory(first, "127.78.2.1"), InventoryText.Format.YAML, false, "mara");
+        fleet.take("i.yaml", RunningService.inventory(second, "127.78.2.2"), InventoryText.Format.YAML, false, "mara");
+        assertThatThrownBy(() -> fleet.take("i.yaml", RunningService.inventory(second, "127.78.2.1"), InventoryText.Format.YAML, false, "mara"))
                 .hasMessageContaining("127.78.2.1").hasMessageContaining(first).hasMessageContaining("Nothing was taken over");
         assertThat(fleet.require(second).device().address()).isEqualTo("127.78.2.2");
     }
@@ -83,7 +84,7 @@ class FleetTest {
     void aDeviceWhoseLoginHasNoPasswordCannotBeOpenedAndTheRemedyIsACommand() {
         String name = RunningService.name("rt-locked");
         String login = RunningService.name("login");
-        fleet.take("i.yaml", RunningService.inventory(name, "127.78.3.1").replace("login: steward", "login: " + login), false, "mara");
+        fleet.take("i.yaml", RunningService.inventory(name, "127.78.3.1").replace("login: steward", "login: " + login), InventoryText.Format.YAML, false, "mara");
         assertThatThrownBy(() -> fleet.door(name, calmstep.dialect.Talk.NONE)).hasMessageContaining("calmstep fleet login " + login);
     }
 }

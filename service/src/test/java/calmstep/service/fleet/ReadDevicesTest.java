@@ -3,6 +3,7 @@ package calmstep.service.fleet;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import calmstep.core.fleet.InventoryText;
 import calmstep.service.RunningService;
 import java.io.IOException;
 import java.net.InetAddress;
@@ -66,7 +67,7 @@ class ReadDevicesTest {
             mute.bind(new InetSocketAddress(InetAddress.getByName("127.79.0.1"), 18019));
             List<String> routers = new ArrayList<>();
             String stuck = RunningService.name("rt-mute");
-            fleet.take("i.yaml", RunningService.inventory(stuck, "127.79.0.1"), false, "test");
+            fleet.take("i.yaml", RunningService.inventory(stuck, "127.79.0.1"), InventoryText.Format.YAML, false, "test");
             routers.add(stuck);
             for (int i = 0; i < 3; i++) {
                 routers.add(RunningService.router());

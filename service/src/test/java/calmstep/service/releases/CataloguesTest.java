@@ -37,7 +37,7 @@ class CataloguesTest {
     void aFamilyWithADialectAloneIsKnownWithVersionsOfAnyKind() {
         catalogues.take("c.yaml", text("  - { version: 1.0, date: 2025-01-01 }\n"), "mara");
         assertThat(catalogues.families()).containsKeys("osmer-r6", family);
-        assertThat(catalogues.families().get(family)).isNotEqualTo(VersionScheme.ANY);
+        assertThat(catalogues.families().get(family)).isEqualTo(java.util.Map.of("system", VersionScheme.dotted(2)));
         assertThat(catalogues.find("no-such-family")).isEmpty();
         assertThat(catalogues.findImage("osmer-r6c-2.8.2.img")).hasValueSatisfying(p -> assertThat(p.published().release().version().text()).isEqualTo("2.8.2"));
         assertThat(catalogues.findImage("../osmer-r6c-2.8.2.img")).isEmpty();

@@ -1,0 +1,80 @@
+import { useQuery } from '@tanstack/react-query'
+import { Link } from 'react-router'
+import type { Advisory } from '../../api/client'
+import { advisoriesQuery } from '../../api/queries'
+import { Page, Trouble } from '../../components/Page'
+import { count, minutes } from '../../components/words'
+
+/** Who has which published fault, and the smallest move out of it. */
+export function Exposure() {
+  const { data: advisories, error } = useQuery(advisoriesQuery)
+  const exposed = new Set(advisories?.flatMap((a) => a.devices.map((d) => d.device)))
+  return (
+    <Page
+      question="Who is exposed, and what is the smallest way out?"
+      lede={
+        advisories &&
+        `${count(exposed.size, 'device has', 'devices have')} a fault that was published. The way out is the one with the fewest restarts, not the newest release.`
+      }
+    >
+      <Trouble error={error} />
+      {advisories?.length === 0 && <p>No catalogue of this fleet has an advisory.</p>}
+      {advisories?.map((advisory) => (
+        <OneAdvisory key={advisory.id} advisory={advisory} />
+      ))}
+    </Page>
+  )
+}
+
+function OneAdvisory({ advisory }: { advisory: Advisory }) {
+  const tone = advisory.severity === 'critical' || advisory.severity === 'high' ? 'stop' : 'caution'
+  return (
+    <section style={{ marginBottom: 26 }}>
+      <h2 style={{ marginBottom: 2 }}>
+        <span className="mono">{advisory.id}</span> {advisory.name}
+      </h2>
+      <p className="quiet" style={{ margin: '0 0 8px' }}>
+        <span className={tone}>
+          {tone === 'stop' ? '■' : '▲'} {advisory.severity}
+        </span>
+        , {advisory.title}, {advisory.published}. {advisory.sentence}.
+      </p>
+      {advisory.devices.length === 0 ? (
+        <p className="settled">● Nobody has it any more.</p>
+      ) : (
+        <table className="plain">
+          <thead>
+            <tr>
+              <th>device</th>
+              <th>site</th>
+              <th>runs</th>
+              <th>smallest way out</th>
+              <th>costs</th>
+            </tr>
+          </thead>
+          <tbody>
+            {advisory.devices.map((d) => (
+              <tr key={d.device}>
+                <td className="mono">
+                  <Link to={`/paths?device=${d.device}&to=${encodeURIComponent(`clears:${advisory.id}`)}`}>{d.device}</Link>
+                </td>
+                <td>{d.siteTitle}</td>
+                <td className="mono">{d.runs}</td>
+                <td>
+                  {d.cure ? (
+                    <span className="mono">{d.way.join(' → ')}</span>
+                  ) : (
+                    <span className="caution">▲ none: {d.obstacles.join('; ')}</span>
+                  )}
+                </td>
+                <td style={{ whiteSpace: 'nowrap' }}>
+                  {d.cure && `${count(d.restarts, 'restart', 'restarts')}, ${minutes(d.darkSeconds)}`}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </section>
+  )
+}

@@ -1,0 +1,123 @@
+import { screen, waitFor } from '@testing-library/react'
+import { describe, expect, it } from 'vitest'
+import { page, stub } from '../../test/house'
+import { Paths } from './Paths'
+import { treads } from './stair'
+
+const hop = (component: string, from: string, to: string, more = {}) => ({
+  component,
+  from,
+  to,
+  images: [{ fileName: `${to}.img`, sizeBytes: 9400320, sha256: '' }],
+  brings: [],
+  restarts: 1,
+  darkSeconds: 240,
+  configuration: 'kept',
+  mayRest: true,
+  why: [],
+  toKnow: [],
+  ...more,
+})
+const rule = { rule: 'osmer/settings-28', sentence: '2.8 takes over settings only from 2.6.3 or later', source: 'note' }
+const found = {
+  device: 'rt-1',
+  family: 'osmer-r6',
+  title: 'Osmer R6',
+  revision: 'C',
+  site: 'Dunmere',
+  runs: '2.4.0',
+  wanted: '2.8.2',
+  policy: 'recommended',
+  readAt: null,
+  outcome: 'found',
+  best: {
+    hops: [
+      hop('system', '2.4.0', '2.6.3', { why: [rule] }),
+      hop('system', '2.6.3', '2.8.2', { toKnow: ['short passwords are refused'] }),
+    ],
+    restarts: 2,
+    darkSeconds: 480,
+    bytes: 20000000,
+  },
+  alternatives: [],
+  obstacles: [],
+  highestReachable: null,
+}
+const devices = [{ name: 'rt-1', family: 'osmer-r6', exposed: [] }]
+
+describe('the path of a device', () => {
+  it('says the path in a sentence, draws it, and gives every reason and caveat', async () => {
+    stub({ 'GET /api/devices': devices, 'GET /api/releases': [], 'GET /api/paths': found })
+    page(<Paths />, '/paths', '/paths?device=rt-1')
+    expect(await screen.findByText('How does rt-1 get to 2.8.2?')).toBeTruthy()
+    expect(
+      screen.getByText('Two hops, 2 restarts, about 8 min of dark. It can rest on 2.6.3 for as long as you like.'),
+    ).toBeTruthy()
+    expect(screen.getByRole('img', { name: 'From 2.4.0 to 2.6.3 to 2.8.2' })).toBeTruthy()
+    expect(screen.getByText(/Hop 1 is there because 2.8 takes over settings/)).toBeTruthy()
+    expect(screen.getByText(/short passwords are refused/)).toBeTruthy()
+  })
+
+  it('says what stands in the way and how far it goes', async () => {
+    const refused = {
+      ...found,
+      outcome: 'refused',
+      best: null,
+      obstacles: ['2.8 may be taken with support entitlement only; seen: no support entitlement'],
+      highestReachable: '2.6.3',
+    }
+    stub({ 'GET /api/devices': devices, 'GET /api/releases': [], 'GET /api/paths': refused })
+    page(<Paths />, '/paths', '/paths?device=rt-1')
+    expect((await screen.findByRole('alert')).textContent).toContain('One thing stands in the way')
+    expect(screen.getByRole('link', { name: '2.6.3' }).getAttribute('href')).toBe('/paths?device=rt-1&to=2.6.3')
+    expect(screen.queryByRole('img')).toBeNull()
+  })
+
+  it('asks again for another preference', async () => {
+    const sent = stub({ 'GET /api/devices': devices, 'GET /api/releases': [], 'GET /api/paths': found })
+    page(<Paths />, '/paths', '/paths?device=rt-1&to=2.8.2')
+    await screen.findByText('How does rt-1 get to 2.8.2?')
+    const asked = () =>
+      sent.filter((call) => call.path === '/api/paths').map((call) => new URLSearchParams(call.query).get('prefer'))
+    await waitFor(() => expect(new Set(asked())).toEqual(new Set(['fewest-restarts', 'shortest-dark', 'proven'])))
+    expect(screen.getAllByText('the same path')).toHaveLength(2)
+  })
+
+  it('says that nothing is to be done, and that a device is not known', async () => {
+    stub({
+      'GET /api/devices': devices,
+      'GET /api/releases': [],
+      'GET /api/paths': { ...found, outcome: 'already-there', best: null },
+    })
+    page(<Paths />, '/paths', '/paths?device=rt-1')
+    expect(await screen.findByText('Nothing to do: it runs the wanted release already.')).toBeTruthy()
+    stub({ 'GET /api/devices': devices, 'GET /api/releases': [] })
+    page(<Paths />, '/paths', '/paths?device=rt-9')
+    expect(await screen.findByText('There is no device "rt-9" here.')).toBeTruthy()
+  })
+})
+
+describe('the treads of a path', () => {
+  it('give each component its own stair on one axis', () => {
+    const lanes = treads(
+      [hop('board', '1.12', '1.15'), hop('system', '2.4.0', '2.6.3'), hop('system', '2.6.3', '2.8.2')] as never,
+      'system',
+    )
+    expect(lanes.map((lane) => lane.map((t) => [t.release, t.from, t.to, t.level]))).toEqual([
+      [
+        ['2.4.0', 0, 2, 0],
+        ['2.6.3', 2, 3, 1],
+        ['2.8.2', 3, 4, 2],
+      ],
+      [
+        ['1.12', 0, 1, 0],
+        ['1.15', 1, 4, 1],
+      ],
+    ])
+  })
+
+  it('descend on the way back', () => {
+    const [lane] = treads([hop('system', '2.10.0', '2.9.1')] as never, 'system')
+    expect(lane?.map((t) => t.level)).toEqual([0, -1])
+  })
+})

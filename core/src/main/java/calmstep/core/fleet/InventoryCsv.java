@@ -1,0 +1,146 @@
+package calmstep.core.fleet;
+
+import calmstep.core.text.Complaints;
+import calmstep.core.text.CsvText;
+import calmstep.core.text.CsvText.Cell;
+import calmstep.core.text.Nearest;
+import calmstep.core.text.Section;
+import calmstep.core.text.Spot;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.TreeMap;
+import java.util.stream.Collectors;
+
+/**
+ * An inventory as a table: one device a line, its site's title and zone beside it. Lists stand in one cell with "; " between, releases as
+ * {@code system=2.4.0; board=1.12}. A table has no room for the parts of a device; they stay as they are known.
+ */
+final class InventoryCsv {
+    static final List<String> COLUMNS = List.of("name", "family", "site", "site-title", "zone", "address", "port", "console-port", "login", "model", "revision", "region", "brand", "features",
+            "serial", "role", "tags", "entitled", "serves", "runs");
+    private static final List<String> NEEDED = List.of("name", "family", "site", "zone", "address", "login");
+    private static final Set<String> LISTS = Set.of("features", "tags");
+    private static final Set<String> OF_SITE = Set.of("site-title", "zone");
+
+    private InventoryCsv() {}
+
+    /** The table in the shape of the other formats. */
+    static Section read(String file, String text, Complaints complaints) {
+        List<List<Cell>> rows = CsvText.rows(file, text, complaints);
+        List<Cell> header = rows.isEmpty() ? List.of() : rows.getFirst();
+        checkHeader(file, header, complaints);
+        complaints.throwIfAny();
+        Map<String, Map<String, Object>> sites = new LinkedHashMap<>();
+        List<Map<String, Object>> devices = new ArrayList<>();
+        for (List<Cell> row : rows.stream().skip(1).toList()) {
+            if (row.size() > header.size()) {
+                complaints.add(row.get(header.size()).spot(), "This line has %d cells, its header %d; quote a cell that holds a comma.".formatted(row.size(), header.size()));
+            }
+            readRow(header, row, sites, devices, complaints);
+        }
+        Map<String, Object> top = new LinkedHashMap<>();
+        top.put("inventory", "1");
+        top.put("sites", List.copyOf(sites.values()));
+        top.put("devices", devices);
+        return Section.ofTree(file, top, complaints);
+    }
+
+    /** A wrong header is told by itself: every line would only say it again. */
+    private static void checkHeader(String file, List<Cell> header, Complaints complaints) {
+        List<String> there = header.stream().map(Cell::text).toList();
+        for (int i = 0; i < header.size(); i++) {
+            Cell column = header.get(i);
+            if (!COLUMNS.contains(column.text())) {
+                complaints.add(column.spot(), "The column \"%s\" is not known here; %s".formatted(column.text(), Nearest.hint(column.text(), COLUMNS)));
+            } else if (there.indexOf(column.text()) < i) {
+                complaints.add(column.spot(), "The column \"%s\" is there twice; keep one.".formatted(column.text()));
+            }
+        }
+        NEEDED.stream().filter(column -> !there.contains(column)).forEach(column ->
+                complaints.add(new Spot(file, 1, 1), "The column \"%s\" is missing; the first line names the columns.".formatted(column)));
+    }
+
+    private static void readRow(List<Cell> header, List<Cell> row, Map<String, Map<String, Object>> sites, List<Map<String, Object>> devices, Complaints complaints) {
+        Map<String, Object> device = new LinkedHashMap<>();
+        Map<String, Object> site = new LinkedHashMap<>();
+        for (int i = 0; i < Math.min(header.size(), row.size()); i++) {
+            String column = header.get(i).text();
+            Cell cell = row.get(i);
+            if (cell.text().isEmpty() || !COLUMNS.contains(column)) {
+                continue;
+            }
+            if (OF_SITE.contains(column)) {
+                site.put(column.equals("site-title") ? "title" : column, cell);
+            } else if (column.equals("runs")) {
+                device.put(column, releases(cell, complaints));
+            } else {
+                device.put(column, LISTS.contains(column) ? pieces(cell) : cell);
+            }
+            if (column.equals("site")) {
+                site.put("name", cell);
+            }
+        }
+        devices.add(device);
+        if (site.get("name") instanceof Cell name) {
+            keep(name, site, sites, complaints);
+        }
+    }
+
+    /** A site is described by every line that names it; they must agree. */
+    private static void keep(Cell name, Map<String, Object> site, Map<String, Map<String, Object>> sites, Complaints complaints) {
+        Map<String, Object> known = sites.computeIfAbsent(name.text(), _ -> new LinkedHashMap<>(Map.of("name", name)));
+        site.forEach((key, value) -> {
+            if (known.putIfAbsent(key, value) instanceof Cell there && value instanceof Cell here && !there.text().equals(here.text())) {
+                complaints.add(here.spot(), "The site %s has the %s \"%s\" in line %d and \"%s\" here; make them agree.".formatted(name.text(), key, there.text(), there.spot().line(), here.text()));
+            }
+        });
+    }
+
+    private static List<Cell> pieces(Cell cell) {
+        List<Cell> pieces = new ArrayList<>();
+        for (String piece : cell.text().split(";")) {
+            if (!piece.isBlank()) {
+                pieces.add(new Cell(piece.strip(), cell.spot()));
+            }
+        }
+        return pieces;
+    }
+
+    private static Map<String, Object> releases(Cell cell, Complaints complaints) {
+        Map<String, Object> releases = new LinkedHashMap<>();
+        for (Cell piece : pieces(cell)) {
+            String[] sides = piece.text().split("\\s*=\\s*", 2);
+            if (sides.length < 2) {
+                complaints.add(piece.spot(), "Expected releases as \"system=2.4.0; board=1.12\", saw \"%s\".".formatted(piece.text()));
+            } else {
+                releases.put(sides[0], new Cell(sides[1], piece.spot()));
+            }
+        }
+        return releases;
+    }
+
+    static String write(Inventory inventory) {
+        StringBuilder text = new StringBuilder(String.join(",", COLUMNS)).append("\r\n");
+        Map<String, Site> sites = inventory.sites().stream().collect(Collectors.toMap(Site::name, site -> site));
+        for (Device device : inventory.devices()) {
+            Map<String, String> cells = new TreeMap<>();
+            InventoryTree.of(device).forEach((key, value) -> cells.put(key, cellOf(value)));
+            cells.put("site-title", sites.get(device.site()).title());
+            cells.put("zone", sites.get(device.site()).zone().getId());
+            text.append(COLUMNS.stream().map(column -> CsvText.written(cells.getOrDefault(column, ""))).collect(Collectors.joining(","))).append("\r\n");
+        }
+        return text.toString();
+    }
+
+    private static String cellOf(Object value) {
+        return switch (value) {
+            case List<?> list -> list.stream().map(String::valueOf).collect(Collectors.joining("; "));
+            case Map<?, ?> map -> map.entrySet().stream().map(e -> e.getKey() + "=" + e.getValue()).collect(Collectors.joining("; "));
+            default -> String.valueOf(value);
+        };
+    }
+
+}

@@ -1,0 +1,106 @@
+package calmstep.core.plan;
+
+import calmstep.core.catalogue.Advisory;
+import calmstep.core.catalogue.Catalogue;
+import calmstep.core.catalogue.Hardware;
+import calmstep.core.catalogue.Release;
+import calmstep.core.fleet.Device;
+import calmstep.core.path.Cost;
+import calmstep.core.path.Kind;
+import calmstep.core.path.Obstacle;
+import calmstep.core.path.PathAnswer;
+import calmstep.core.path.PathSearch;
+import calmstep.core.path.Preference;
+import calmstep.core.version.Version;
+import calmstep.core.version.VersionScheme;
+import java.time.LocalDate;
+import java.util.Comparator;
+import java.util.HashMap;
+import java.util.IdentityHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.SortedMap;
+import java.util.TreeMap;
+
+/**
+ * Answers the path questions of many devices. Devices of one kind that are to go to one release share a search, and the same question is
+ * worked out once. Not for use by several threads at once.
+ */
+public final class PathBook {
+    private static final int YOUNG_DAYS = 14;
+
+    private record Asked(Hardware hardware, boolean entitled, Version target) {}
+
+    private final Preference preference;
+    private final LocalDate today;
+    private final Map<Catalogue, Map<Asked, PathSearch>> searches = new IdentityHashMap<>();
+    private final Map<PathSearch, Map<SortedMap<String, Version>, PathAnswer>> answers = new IdentityHashMap<>();
+
+    public PathBook(Preference preference, LocalDate today) {
+        this.preference = preference;
+        this.today = today;
+    }
+
+    /**
+     * @param wanted what a policy comes to for this device; empty when the catalogue has no release for it
+     * @param answer empty likewise
+     */
+    public record Entry(Optional<Version> wanted, Optional<PathAnswer> answer) {
+        static final Entry NONE = new Entry(Optional.empty(), Optional.empty());
+    }
+
+    /**
+     * @param runs release by component, as the device or its inventory line writes it
+     * @throws IllegalArgumentException when the target is no version of the family's scheme, or names no advisory of the catalogue
+     */
+    public Entry look(Device device, Map<String, String> runs, Catalogue catalogue, Target target) {
+        SortedMap<String, Version> state = new TreeMap<>();
+        for (Map.Entry<String, String> entry : runs.entrySet()) {
+            VersionScheme scheme = catalogue.schemes().get(entry.getKey());
+            if (scheme != null) {
+                try {
+                    state.put(entry.getKey(), scheme.parse(entry.getValue()));
+                } catch (IllegalArgumentException refused) {
+                    return new Entry(target.in(catalogue, today), Optional.of(new PathAnswer.Refused(
+                            List.of(new Obstacle.UnreadableVersion(entry.getValue(), String.valueOf(refused.getMessage()))), Optional.empty())));
+                }
+            }
+        }
+        if (target instanceof Target.Clears(String id)) {
+            Advisory advisory = catalogue.findAdvisory(id).orElseThrow(() -> new IllegalArgumentException("The catalogue of %s has no advisory \"%s\".".formatted(catalogue.title(), id)));
+            return clearing(device, state, catalogue, advisory);
+        }
+        return target.in(catalogue, today).map(wanted -> new Entry(Optional.of(wanted), Optional.of(answer(device, state, catalogue, wanted)))).orElse(Entry.NONE);
+    }
+
+    private PathAnswer answer(Device device, SortedMap<String, Version> state, Catalogue catalogue, Version wanted) {
+        Asked asked = new Asked(device.hardware(), device.entitled(), wanted);
+        PathSearch search = searches.computeIfAbsent(catalogue, _ -> new HashMap<>()).compute(asked, (_, known) -> known != null && known.knows(state) ? known : PathSearch.towards(
+                new Kind(catalogue, device.hardware(), device.entitled(), preference, today, YOUNG_DAYS), Catalogue.SYSTEM, wanted, List.of(state)));
+        return answers.computeIfAbsent(search, _ -> new HashMap<>()).computeIfAbsent(state, search::from);
+    }
+
+    /**
+     * The smallest move out of an advisory: of the general releases without the fault, the one that costs the fewest restarts and the least dark time, and
+     * of equals the lowest. A device that does not have the fault stays.
+     */
+    private Entry clearing(Device device, SortedMap<String, Version> state, Catalogue catalogue, Advisory advisory) {
+        Version running = state.get(advisory.component());
+        if (running != null && (!advisory.affects().contains(running) || !advisory.on().covers(device.hardware()))) {
+            return new Entry(Optional.of(running), Optional.of(new PathAnswer.AlreadyThere(running.text())));
+        }
+        List<Version> cures = catalogue.general().stream().map(Release::version).filter(v -> !advisory.affects().contains(v) && (running == null || v.compareTo(running) > 0)).sorted().toList();
+        Optional<Cure> best = cures.stream().flatMap(cure -> answer(device, state, catalogue, cure) instanceof PathAnswer.Found found ? java.util.stream.Stream.of(new Cure(cure, found)) : java.util.stream.Stream.empty())
+                .min(Comparator.comparingInt((Cure c) -> c.cost().restarts()).thenComparingLong(c -> c.cost().darkSeconds()).thenComparing(Cure::release));
+        return best.map(cure -> new Entry(Optional.of(cure.release()), Optional.of(cure.found())))
+                .or(() -> cures.stream().findFirst().map(lowest -> new Entry(Optional.of(lowest), Optional.of(answer(device, state, catalogue, lowest)))))
+                .orElse(Entry.NONE);
+    }
+
+    private record Cure(Version release, PathAnswer.Found found) {
+        Cost cost() {
+            return found.best().cost();
+        }
+    }
+}

@@ -1,0 +1,139 @@
+package calmstep.service.paths;
+
+import calmstep.core.catalogue.Advisory;
+import calmstep.core.catalogue.Catalogue;
+import calmstep.core.catalogue.Release;
+import calmstep.core.fleet.Device;
+import calmstep.core.fleet.Reading;
+import calmstep.core.path.Preference;
+import calmstep.core.plan.Exposure;
+import calmstep.core.plan.PathBook;
+import calmstep.core.select.Field;
+import calmstep.core.select.Selection;
+import calmstep.core.version.Version;
+import calmstep.service.fleet.Chosen;
+import calmstep.service.fleet.Fleet;
+import calmstep.service.fleet.Fleet.Known;
+import calmstep.service.paths.Paths.PathAnswerView;
+import calmstep.service.problems.Refusal;
+import calmstep.service.releases.Catalogues;
+import java.util.EnumMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeMap;
+import java.util.function.Function;
+import org.springframework.stereotype.Component;
+
+/** Devices as they stand against a policy: what selections can ask of, and what lists show. */
+@Component
+class Glances implements Chosen {
+    static final String USUAL_POLICY = "recommended";
+
+    private final Fleet fleet;
+    private final Paths paths;
+    private final Catalogues catalogues;
+
+    Glances(Fleet fleet, Paths paths, Catalogues catalogues) {
+        this.fleet = fleet;
+        this.paths = paths;
+        this.catalogues = catalogues;
+    }
+
+    /**
+     * @param runs     release by component: as it was read, else as the inventory says
+     * @param behindBy how many general releases lie between what it runs and what is wanted, the wanted one counted
+     */
+    record Glance(Known known, Optional<Catalogue> catalogue, Map<String, String> runs, Optional<PathAnswerView> path, int behindBy, List<Advisory> exposed) {
+        String standing() {
+            if (known.silent().isPresent()) {
+                return "silent";
+            }
+            return path.map(PathAnswerView::outcome).map(outcome -> switch (outcome) {
+                case "found" -> "behind";
+                case "already-there" -> "there";
+                default -> "must-stay";
+            }).orElse(runs.isEmpty() ? "unread" : "no-target");
+        }
+
+        String title() {
+            return catalogue.map(Catalogue::title).orElse(known.device().family());
+        }
+    }
+
+    /** The newest catalogues, asked for once for a whole list. */
+    private final class Shelfmarks {
+        private final Map<String, Optional<Catalogue>> known = new TreeMap<>();
+
+        Optional<Catalogue> of(String family) {
+            return known.computeIfAbsent(family, catalogues::find);
+        }
+    }
+
+    List<Glance> select(String where, String policy) {
+        Selection selection = selection(where);
+        PathBook book = paths.book(Preference.FEWEST_RESTARTS);
+        Shelfmarks shelfmarks = new Shelfmarks();
+        return fleet.all().stream().map(known -> glance(known, policy, book, shelfmarks::of)).filter(glance -> selection.holds(Selection.shown(texts(glance)))).toList();
+    }
+
+    Glance one(String name, String policy) {
+        return glance(fleet.require(name), policy, paths.book(Preference.FEWEST_RESTARTS), catalogues::find);
+    }
+
+    @Override
+    public List<String> names(String where) {
+        return select(where, USUAL_POLICY).stream().map(glance -> glance.known().device().name()).toList();
+    }
+
+    private static Selection selection(String where) {
+        try {
+            return Selection.parse(where);
+        } catch (IllegalArgumentException malformed) {
+            throw Refusal.wrong("The selection \"%s\" cannot be read. %s".formatted(where, malformed.getMessage()));
+        }
+    }
+
+    private Glance glance(Known known, String policy, PathBook book, Function<String, Optional<Catalogue>> shelfmarks) {
+        Device device = known.device();
+        Map<String, String> runs = known.reading().<Map<String, String>>map(Reading::components).orElse(device.runs());
+        Optional<Catalogue> catalogue = shelfmarks.apply(device.family());
+        Optional<PathAnswerView> path = catalogue.filter(_ -> !runs.isEmpty()).flatMap(c -> paths.towards(policy, known, runs, c, book));
+        return new Glance(known, catalogue, runs, path, behindBy(catalogue, path), catalogue.map(c -> Exposure.of(device, runs, c)).orElse(List.of()));
+    }
+
+    private static int behindBy(Optional<Catalogue> catalogue, Optional<PathAnswerView> path) {
+        if (catalogue.isEmpty() || path.isEmpty() || path.get().outcome().equals("already-there")) {
+            return 0;
+        }
+        try {
+            Version running = catalogue.get().systemScheme().parse(path.get().runs());
+            Version wanted = catalogue.get().systemScheme().parse(path.get().wanted());
+            return (int) catalogue.get().general().stream().map(Release::version).filter(v -> v.compareTo(running) > 0 && v.compareTo(wanted) <= 0).count();
+        } catch (IllegalArgumentException unreadable) {
+            return 0;
+        }
+    }
+
+    private static Map<Field, List<String>> texts(Glance glance) {
+        Device device = glance.known().device();
+        Map<Field, List<String>> texts = new EnumMap<>(Field.class);
+        texts.put(Field.NAME, List.of(device.name()));
+        texts.put(Field.FAMILY, List.of(device.family(), glance.title()));
+        texts.put(Field.MODEL, List.of(device.hardware().model()));
+        texts.put(Field.REVISION, List.of(device.hardware().revision()));
+        texts.put(Field.REGION, List.of(device.hardware().region()));
+        texts.put(Field.BRAND, List.of(device.hardware().brand()));
+        texts.put(Field.FEATURE, List.copyOf(device.hardware().features()));
+        texts.put(Field.SERIAL, List.of(device.serial()));
+        texts.put(Field.SITE, List.of(device.site(), glance.known().siteTitle()));
+        texts.put(Field.ROLE, List.of(device.role()));
+        texts.put(Field.TAG, List.copyOf(device.tags()));
+        texts.put(Field.ADDRESS, List.of(device.address()));
+        texts.put(Field.RUNS, List.of(glance.runs().getOrDefault(Catalogue.SYSTEM, "")));
+        texts.put(Field.WANTED, glance.path().map(p -> List.of(p.wanted())).orElse(List.of()));
+        texts.put(Field.STANDING, List.of(glance.standing()));
+        texts.put(Field.EXPOSED, glance.exposed().stream().map(Advisory::id).toList());
+        return texts;
+    }
+}
