@@ -3,15 +3,16 @@ package calmstep.cli;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.concurrent.Callable;
+import java.util.stream.Collectors;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 
 @Command(name = "shelf", description = "The store of verified images.", mixinStandardHelpOptions = true,
-        subcommands = {ShelfCommands.Add.class, ShelfCommands.ListAll.class, ShelfCommands.Quarantine.class})
+        subcommands = {ShelfCommands.Add.class, ShelfCommands.ListAll.class, ShelfCommands.Missing.class, ShelfCommands.Quarantine.class})
 final class ShelfCommands {
-    @Command(name = "add", description = "Take image files in; size and SHA-256 must be as a catalogue publishes them.", mixinStandardHelpOptions = true,
+    @Command(name = "add", description = "Take image files in, or zip archives that hold them; size and SHA-256 must be as a catalogue publishes them.", mixinStandardHelpOptions = true,
             footer = {"", "Example, on the demo:", "  calmstep shelf add build/demo/images/*.img"})
     static final class Add implements Callable<Integer> {
         @Mixin
@@ -26,9 +27,9 @@ final class ShelfCommands {
             int refused = 0;
             for (Path file : files) {
                 try {
-                    JsonNode image = service.putFile("/api/shelf/images/" + Service.encode(file.getFileName().toString()), file);
-                    common.out().print(image, "%s  %s, SHA-256 as published, for %s %s".formatted(image.path("fileName").asString(), Output.bytes(image.path("sizeBytes").asLong()),
-                            image.path("family").asString(), image.path("release").asString()));
+                    JsonNode images = service.putFile("/api/shelf/images/" + Service.encode(file.getFileName().toString()), file);
+                    common.out().print(images, images.valueStream().map(image -> "%s  %s, SHA-256 as published, for %s %s".formatted(image.path("fileName").asString(),
+                            Output.bytes(image.path("sizeBytes").asLong()), image.path("family").asString(), image.path("release").asString())).collect(Collectors.joining("\n")));
                 } catch (Problem problem) {
                     if (problem.exitCode() != Problem.STOPS) {
                         throw problem;
@@ -54,6 +55,26 @@ final class ShelfCommands {
                     Ago.of(i.path("takenInAt")), i.path("takenInBy").asString()));
             common.out().print(images, table, "The shelf is empty. Take images in: calmstep shelf add FILE…");
             return 0;
+        }
+    }
+
+    @Command(name = "missing", description = "The images that a plan needs and the shelf does not have.", mixinStandardHelpOptions = true,
+            footer = {"", "Example, on the demo:", "  calmstep shelf missing monday"})
+    static final class Missing implements Callable<Integer> {
+        @Mixin
+        Common common = new Common();
+
+        @Parameters(paramLabel = "PLAN")
+        String plan = "";
+
+        @Override
+        public Integer call() {
+            JsonNode images = common.service().get("/api/plans/%s/missing-images".formatted(Service.encode(plan)));
+            Table table = new Table().column("file", 0).column("family", 2).column("release", 1).column("size", 3).column("in archive", 2).column("for", 4);
+            images.forEach(i -> table.row(i.path("fileName").asString(), i.path("family").asString(), i.path("release").asString(), Output.bytes(i.path("sizeBytes").asLong()), i.path("archive").asString(""),
+                    i.path("devices").valueStream().map(JsonNode::asString).collect(Collectors.joining(", "))));
+            common.out().print(images, table, "Nothing is missing for the plan %s.".formatted(plan));
+            return images.isEmpty() ? 0 : Problem.STOPS;
         }
     }
 

@@ -1,5 +1,6 @@
 package calmstep.service.plans;
 
+import calmstep.core.catalogue.FirmwareImage;
 import calmstep.core.path.Preference;
 import calmstep.core.plan.Choice;
 import calmstep.core.plan.Draft;
@@ -27,6 +28,9 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeMap;
+import java.util.stream.Stream;
+import org.jspecify.annotations.Nullable;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.annotation.Transactional;
 
@@ -152,6 +156,27 @@ public class Plans {
         mustBe(row, "draft", "ready", "approved");
         row.state = "dropped";
         events.append(Optional.empty(), name, "plan", who, "Plan %s dropped.".formatted(name));
+    }
+
+    /** An image that a plan needs and the shelf does not have. */
+    public record MissingImage(String fileName, String family, String release, long sizeBytes, @Nullable String archive, List<String> devices) {}
+
+    /** The images that a plan still needs, by name; units that were left out need none. */
+    @Transactional(readOnly = true)
+    public List<MissingImage> missing(String name) {
+        PlanRow row = require(name);
+        Draft draft = draftOf(row);
+        Set<String> leftOut = leftOut(draft, acknowledged(row));
+        Set<String> onShelf = shelf.fileNames();
+        Map<String, MissingImage> missing = new TreeMap<>();
+        for (UnitPlan unit : draft.units()) {
+            for (UnitPlan.HopPlan hop : leftOut.contains(unit.device()) ? List.<UnitPlan.HopPlan>of() : unit.hops()) {
+                hop.hop().images().stream().filter(image -> !onShelf.contains(image.fileName())).forEach(image -> missing.merge(image.fileName(),
+                        new MissingImage(image.fileName(), fleet.require(unit.device()).device().family(), hop.hop().to(), image.sizeBytes(), image.archive().map(FirmwareImage.Archive::fileName).orElse(null), List.of(unit.device())),
+                        (known, more) -> new MissingImage(known.fileName(), known.family(), known.release(), known.sizeBytes(), known.archive(), Stream.concat(known.devices().stream(), more.devices().stream()).toList())));
+            }
+        }
+        return List.copyOf(missing.values());
     }
 
     /** What a run carries out: the units that were not left out, with what people decided. The plan is used from now on. */

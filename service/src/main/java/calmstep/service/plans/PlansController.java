@@ -55,6 +55,12 @@ class PlansController {
         return plans.draft(plan.name(), devices, plan.target(), who.getName());
     }
 
+    @GetMapping("/{name}/missing-images")
+    @Operation(summary = "The images that a plan needs and the shelf does not have")
+    List<Plans.MissingImage> missing(@PathVariable String name) {
+        return plans.missing(name);
+    }
+
     @PostMapping("/{name}/acknowledgements")
     @Operation(summary = "Say to a caution what is to be done about it")
     PlanView acknowledge(@PathVariable String name, @RequestBody Acknowledged said, Principal who) {

@@ -79,6 +79,11 @@ public class Catalogues {
         return all().stream().flatMap(c -> c.findImage(fileName).stream().map(p -> new Published(c, p))).findFirst();
     }
 
+    /** The images that a catalogue publishes in an archive of this exact name. */
+    public List<Published> imagesIn(String archiveName) {
+        return all().stream().flatMap(c -> c.imagesIn(archiveName).stream().map(p -> new Published(c, p))).toList();
+    }
+
     /** An image with the catalogue that publishes it. */
     public record Published(Catalogue catalogue, Catalogue.PublishedImage published) {}
 }

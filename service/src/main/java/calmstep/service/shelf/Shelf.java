@@ -20,6 +20,7 @@ import java.security.MessageDigest;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.HexFormat;
 import java.util.List;
 import java.util.Optional;
@@ -72,26 +73,61 @@ public class Shelf implements ImageSource {
     private record Measured(long sizeBytes, String sha256) {}
 
     /**
-     * Takes a file in. Size and digest are taken while the bytes stream in; nothing is on the shelf before both are proven.
+     * Takes an image in, or the images in a zip archive. Size and digest are taken while the bytes stream in; nothing is on the shelf before both are
+     * proven.
      *
      * @throws Refusal when no catalogue publishes a file of that name (nothing is kept), or the file is not the published one (it is kept
      *     in quarantine)
      */
-    public ImageView takeIn(String fileName, InputStream bytes, String who) {
-        Published published = catalogues.findImage(fileName).orElseThrow(() -> Refusal.unusable(
-                "No catalogue publishes a file named \"%s\". Check the name, or import the catalogue that has it first.".formatted(fileName), List.of()));
+    public List<ImageView> takeIn(String fileName, InputStream bytes, String who) {
+        Optional<Published> image = catalogues.findImage(fileName);
+        List<Published> packed = image.isPresent() ? List.of() : catalogues.imagesIn(fileName);
+        if (image.isEmpty() && packed.isEmpty()) {
+            throw Refusal.unusable("No catalogue publishes a file named \"%s\". Check the name, or import the catalogue that has it first.".formatted(fileName), List.of());
+        }
+        try {
+            return image.isPresent() ? List.of(takeImage(image.get(), bytes, who)) : takeArchive(packed, bytes, who);
+        } catch (IOException failed) {
+            throw Refusal.conflict("%s did not arrive whole: %s. Nothing was kept; send it again when there is room and a line.".formatted(fileName, failed.getMessage()));
+        }
+    }
+
+    private ImageView takeImage(Published published, InputStream bytes, String who) throws IOException {
         FirmwareImage expected = published.published().image();
+        Path arrived = prove(expected.fileName(), expected.sizeBytes(), expected.sha256(), bytes, who);
+        Files.move(arrived, folder.resolve(expected.fileName()), StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
+        return Optional.ofNullable(transactions.execute(_ -> file(published, who))).orElseThrow();
+    }
+
+    /** The archive is proven first, then each image in it by itself. */
+    private List<ImageView> takeArchive(List<Published> packed, InputStream bytes, String who) throws IOException {
+        FirmwareImage.Archive archive = packed.getFirst().published().image().archive().orElseThrow();
+        Path arrived = prove(archive.fileName(), archive.sizeBytes(), archive.sha256(), bytes, who);
+        try (ZipPayload payload = ZipPayload.open(archive.fileName(), arrived, packed.stream().map(p -> p.published().image()).toList())) {
+            List<ImageView> taken = new ArrayList<>();
+            for (Published one : packed) {
+                try (InputStream image = payload.image(one.published().image())) {
+                    taken.add(takeImage(one, image, who));
+                }
+            }
+            return taken;
+        } finally {
+            Files.deleteIfExists(arrived);
+        }
+    }
+
+    /** A file that arrived and is the published one; else it is in quarantine and refused. */
+    private Path prove(String fileName, long sizeBytes, String sha256, InputStream bytes, String who) throws IOException {
         Path arriving = quarantineFolder.resolve("arriving-" + UUID.randomUUID());
         try {
-            Measured measured = receive(bytes, arriving, expected.sizeBytes());
-            if (measured.sizeBytes() != expected.sizeBytes() || !measured.sha256().equals(expected.sha256())) {
-                throw refuse(expected, measured, arriving, who);
+            Measured measured = receive(bytes, arriving, sizeBytes);
+            if (measured.sizeBytes() != sizeBytes || !measured.sha256().equals(sha256)) {
+                throw refuse(fileName, sizeBytes, sha256, measured, arriving, who);
             }
-            Files.move(arriving, folder.resolve(expected.fileName()), StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
-            return transactions.execute(_ -> file(published, who));
+            return arriving;
         } catch (IOException failed) {
-            arriving.toFile().delete();
-            throw Refusal.conflict("%s did not arrive whole: %s. Nothing was kept; send it again when there is room and a line.".formatted(fileName, failed.getMessage()));
+            Files.deleteIfExists(arriving);
+            throw failed;
         }
     }
 
@@ -127,13 +163,13 @@ public class Shelf implements ImageSource {
         return ImageView.of(row);
     }
 
-    private Refusal refuse(FirmwareImage expected, Measured seen, Path arrived, String who) {
-        boolean sizeWrong = seen.sizeBytes() != expected.sizeBytes();
+    private Refusal refuse(String fileName, long sizeBytes, String sha256, Measured seen, Path arrived, String who) {
+        boolean sizeWrong = seen.sizeBytes() != sizeBytes;
         Quarantined row = new Quarantined();
-        row.fileName = expected.fileName();
+        row.fileName = fileName;
         row.storedAs = arrived.getFileName().toString();
-        row.expected = sizeWrong ? "%,d bytes".formatted(expected.sizeBytes()) : "SHA-256 " + expected.sha256();
-        String size = seen.sizeBytes() > expected.sizeBytes() ? "more than %,d bytes".formatted(expected.sizeBytes()) : "%,d bytes".formatted(seen.sizeBytes());
+        row.expected = sizeWrong ? "%,d bytes".formatted(sizeBytes) : "SHA-256 " + sha256;
+        String size = seen.sizeBytes() > sizeBytes ? "more than %,d bytes".formatted(sizeBytes) : "%,d bytes".formatted(seen.sizeBytes());
         row.seen = sizeWrong ? size : "SHA-256 " + seen.sha256();
         row.remedy = "The file is in quarantine and will not be served. Get it from its maker again.";
         row.at = clock.instant();

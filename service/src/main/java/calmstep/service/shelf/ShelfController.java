@@ -31,8 +31,8 @@ class ShelfController {
     }
 
     @PutMapping(path = "/images/{file}", consumes = "application/octet-stream")
-    @Operation(summary = "Take an image in; its size and SHA-256 must be as a catalogue publishes them")
-    Shelf.ImageView takeIn(@PathVariable String file, HttpServletRequest request, Principal who) throws IOException {
+    @Operation(summary = "Take an image in, or a zip archive with images; size and SHA-256 must be as a catalogue publishes them. Answers with the images taken in")
+    List<Shelf.ImageView> takeIn(@PathVariable String file, HttpServletRequest request, Principal who) throws IOException {
         return shelf.takeIn(file, request.getInputStream(), who.getName());
     }
 }

@@ -8,6 +8,7 @@ import calmstep.service.RunningService;
 import calmstep.service.Settings;
 import calmstep.service.releases.Catalogues;
 import java.io.ByteArrayInputStream;
+import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.SequenceInputStream;
@@ -16,8 +17,11 @@ import java.net.URI;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.HexFormat;
+import java.util.List;
 import java.util.SplittableRandom;
 import java.util.stream.Stream;
+import java.util.zip.ZipEntry;
+import java.util.zip.ZipOutputStream;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 
@@ -55,7 +59,7 @@ class ShelfTest {
 
     @Test
     void thePublishedFileIsTakenInAndServedToTheDeviceThatItWasOpenedFor() throws Exception {
-        assertThat(shelf.takeIn(file, new ByteArrayInputStream(image), "mara").release()).isEqualTo("1.0");
+        assertThat(shelf.takeIn(file, new ByteArrayInputStream(image), "mara")).singleElement().satisfies(taken -> assertThat(taken.release()).isEqualTo("1.0"));
         assertThat(shelf.has(file)).isTrue();
         assertThat(shelf.servable(file, "127.0.0.1")).as("before a transfer is opened").isEmpty();
         URI uri = shelf.open(file, "127.0.0.1");
@@ -113,7 +117,7 @@ class ShelfTest {
         assertThatThrownBy(() -> shelf.takeIn(file, breaks, "mara")).hasMessageContaining("did not arrive whole").hasMessageContaining("the line broke");
         assertThat(filesInQuarantine()).isEqualTo(before);
         assertThat(shelf.has(file)).isFalse();
-        assertThat(shelf.takeIn(file, new ByteArrayInputStream(image), "mara").sizeBytes()).isEqualTo(image.length);
+        assertThat(shelf.takeIn(file, new ByteArrayInputStream(image), "mara")).singleElement().satisfies(taken -> assertThat(taken.sizeBytes()).isEqualTo(image.length));
     }
 
     @Test
@@ -131,5 +135,70 @@ class ShelfTest {
         shelf.open(file, "127.0.0.1");
         Files.write(folder.resolve("shelf").resolve(file), new byte[10]);
         assertThat(shelf.servable(file, "127.0.0.1")).isEmpty();
+    }
+
+    private record Entry(String name, byte[] bytes) {}
+
+    /** Publishes an archive of these entries as the one that holds the image, and brings it. */
+    private void bringArchive(List<Entry> entries) throws IOException {
+        ByteArrayOutputStream bytes = new ByteArrayOutputStream();
+        try (ZipOutputStream zip = new ZipOutputStream(bytes)) {
+            for (Entry entry : entries) {
+                zip.putNextEntry(new ZipEntry(entry.name()));
+                zip.write(entry.bytes());
+                zip.closeEntry();
+            }
+        }
+        bringArchive(bytes.toByteArray());
+    }
+
+    private void bringArchive(byte[] archive) {
+        String name = family + "-1.1.zip";
+        RunningService.bean(Catalogues.class).take("c.yaml", """
+                catalogue: 1
+                family: %s
+                issued: 2026-01-02
+                components: { system: { fields: 2 } }
+                releases:
+                  - { version: 1.1, date: 2025-01-01, images: [{ file: %s, size-bytes: %d, sha256: %s, archive: { file: %s, size-bytes: %d, sha256: %s } }] }
+                """.formatted(family, file, image.length, sha256(image), name, archive.length, sha256(archive)), "test");
+        shelf.takeIn(name, new ByteArrayInputStream(archive), "mara");
+    }
+
+    private static String sha256(byte[] bytes) {
+        return HexFormat.of().formatHex(Digests.newSha256().digest(bytes));
+    }
+
+    @Test
+    void findsThePayloadOfAnArchiveWhereverItLies() throws Exception {
+        long before = filesInQuarantine();
+        bringArchive(List.of(new Entry("release-1.1/read-me.txt", new byte[10]), new Entry("release-1.1/images/" + file, image)));
+        assertThat(shelf.has(file)).isTrue();
+        assertThat(Files.readAllBytes(folder.resolve("shelf").resolve(file))).isEqualTo(image);
+        assertThat(filesInQuarantine()).as("the archive itself is not kept").isEqualTo(before);
+    }
+
+    @Test
+    void refusesArchiveTricksAndTakesNothingOutOfThem() throws Exception {
+        long before = filesInQuarantine();
+        for (String trick : List.of("../" + file, "/etc/" + file, "a/../../" + file, "..\\" + file, "c:" + file)) {
+            assertThatThrownBy(() -> bringArchive(List.of(new Entry("x/" + file, image), new Entry(trick, image)))).as(trick).hasMessageContaining("leads out of the archive");
+        }
+        assertThatThrownBy(() -> bringArchive(List.of(new Entry("A/" + file, image), new Entry("a/" + file, image)))).hasMessageContaining("twice");
+        assertThatThrownBy(() -> bringArchive(List.of(new Entry("a/" + file, image), new Entry("b/" + file, image)))).hasMessageContaining("found it 2 times");
+        assertThatThrownBy(() -> bringArchive(List.of(new Entry("read-me.txt", image)))).hasMessageContaining("not at all");
+        assertThatThrownBy(() -> bringArchive(new byte[500])).hasMessageContaining("not readable as a zip archive");
+        assertThatThrownBy(() -> bringArchive(List.of(new Entry("many", new byte[400 << 20])))).as("a small file that unpacks to a large one").hasMessageContaining("would unpack to more than");
+        assertThat(shelf.has(file)).isFalse();
+        assertThat(filesInQuarantine()).isEqualTo(before);
+    }
+
+    @Test
+    void aPayloadThatIsNotThePublishedImageIsRefusedThoughItsArchiveIs() {
+        byte[] other = image.clone();
+        other[5] ^= 1;
+        assertThatThrownBy(() -> bringArchive(List.of(new Entry(file, other)))).hasMessageContaining("SHA-256");
+        assertThatThrownBy(() -> bringArchive(List.of(new Entry(file, new byte[300_000])))).hasMessageContaining("more than 200,000 bytes");
+        assertThat(shelf.has(file)).isFalse();
     }
 }
