@@ -325,6 +325,16 @@ final class House implements AutoCloseable {
         return this;
     }
 
+    /** Every catalogue of the demo, and its whole fleet; only the routers of this house answer. */
+    void importNorthmere() throws IOException {
+        try (Stream<Path> files = Files.list(TOP.resolve("demo/catalogue"))) {
+            for (Path file : files.sorted().toList()) {
+                must(call("POST", "/api/catalogues?file=" + file.getFileName(), Files.readString(file)));
+            }
+        }
+        must(call("POST", "/api/inventory", demoFile("northmere.yaml")));
+    }
+
     void readAll() {
         long job = must(call("POST", "/api/readings", Map.of("devices", List.of()))).json().path("id").asLong();
         await(Duration.ofSeconds(60), "the devices are read", () -> get("/api/jobs/" + job).path("state").asString().equals("finished"));

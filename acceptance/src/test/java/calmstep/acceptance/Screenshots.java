@@ -24,13 +24,9 @@ final class Screenshots {
         browser.fill("Password", house.adminPassword());
         browser.press("Sign in");
         browser.sees("Who is behind?");
-        browser.picture(folder.resolve("console-fleet.png"));
         browser.follow("rt-eskholm-1");
         browser.sees("unsaved changes");
         browser.picture(folder.resolve("console-device.png"));
-        browser.follow("Releases");
-        browser.sees("recommended");
-        browser.picture(folder.resolve("console-releases.png"));
         browser.go(house.url() + "/plans");
         browser.fill("Name", "tonight");
         browser.press("Draft a plan");
@@ -54,6 +50,29 @@ final class Screenshots {
         browser.go(house.url() + "/api/records/tonight/page");
         browser.sees("What was done in tonight?");
         browser.picture(folder.resolve("record-page.png"));
+        takeNorthmere(house, browser, folder);
         Files.writeString(house.home().resolve("done"), "");
+    }
+
+    /** The pages that need a whole fleet. */
+    private static void takeNorthmere(House house, Browser browser, Path folder) throws Exception {
+        house.importNorthmere();
+        browser.go(house.url() + "/fleet");
+        browser.sees("64 devices shown");
+        browser.picture(folder.resolve("console-fleet.png"));
+        browser.go(house.url() + "/fleet-exposure");
+        browser.sees("NF-26-03");
+        browser.picture(folder.resolve("console-exposure.png"));
+        browser.go(house.url() + "/paths?device=rt-aldwick-pier-1&to=recommended");
+        browser.sees("How does rt-aldwick-pier-1 get to 2.8.2?");
+        browser.sees("the same path");
+        browser.picture(folder.resolve("console-path.png"));
+        browser.go(house.url() + "/paths?device=vg-eskholm&to=recommended");
+        browser.sees("How does vg-eskholm get to 2026.06?");
+        browser.sees("the same path");
+        browser.picture(folder.resolve("console-path-boards.png"));
+        browser.go(house.url() + "/releases");
+        browser.sees("Wending M2");
+        browser.picture(folder.resolve("console-releases.png"));
     }
 }
