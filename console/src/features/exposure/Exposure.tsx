@@ -55,11 +55,13 @@ function OneAdvisory({ advisory }: { advisory: Advisory }) {
           <tbody>
             {advisory.devices.map((d) => (
               <tr key={d.device}>
-                <td className="mono">
+                <td className="mono" style={{ whiteSpace: 'nowrap' }}>
                   <Link to={`/paths?device=${d.device}&to=${encodeURIComponent(`clears:${advisory.id}`)}`}>{d.device}</Link>
                 </td>
                 <td>{d.siteTitle}</td>
-                <td className="mono">{d.runs}</td>
+                <td className="mono" style={{ whiteSpace: 'nowrap' }}>
+                  {d.runs}
+                </td>
                 <td>
                   {d.cure ? (
                     <span className="mono">{d.way.join(' → ')}</span>

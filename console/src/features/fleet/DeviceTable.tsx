@@ -102,10 +102,9 @@ const Row = memo(function Row({
       <td className="mono" style={{ whiteSpace: 'nowrap' }}>
         <Link to={`/fleet/${d.name}`}>{d.name}</Link>
       </td>
-      <td>
+      <td style={{ whiteSpace: 'nowrap' }}>
         {d.title}
-        {d.model && `, ${d.model}`}
-        {d.revision && ` revision ${d.revision}`}
+        {d.revision && <span className="quiet"> rev {d.revision}</span>}
       </td>
       <td>{d.siteTitle}</td>
       <td className="mono" style={{ whiteSpace: 'nowrap' }}>

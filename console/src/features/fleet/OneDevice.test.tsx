@@ -38,6 +38,10 @@ const device = {
   standing: 'behind',
   way: ['2.6.3'],
   toKnow: [],
+  wanted: '2.6.3',
+  tags: [],
+  exposed: [],
+  parts: [],
   readAt: new Date().toISOString(),
   silent: null,
   reading,
@@ -86,6 +90,18 @@ describe('one device', () => {
     show({}, [{ id: 5, hop: 1, kind: 'running', takenAt: new Date().toISOString(), sha256: 'a'.repeat(64), sizeBytes: 502 }])
     const link = (await screen.findByText('running', { selector: 'a' })) as HTMLAnchorElement
     expect(link.getAttribute('href')).toBe('/api/devices/rt-1/backups/5/text')
+  })
+
+  it('shows the parts of a device as a tree, and what it is exposed to', async () => {
+    const board = { name: 'slot 2', kind: 'LINE_BOARD', model: 'A', serial: '', runs: { 'board-a': '4.2' }, parts: [] }
+    show({
+      parts: [{ name: '1', kind: 'MEMBER', model: 'T2-48', serial: '', runs: { system: '5.4.3' }, parts: [board] }],
+      exposed: [{ id: 'NF-26-02', name: 'A crafted message', severity: 'high' }],
+    })
+    const inner = (await screen.findByText('slot 2')).closest('li') as HTMLElement
+    expect(inner.textContent).toContain('line board slot 2 A board-a 4.2')
+    expect(inner.parentElement?.closest('li')?.textContent).toContain('member 1')
+    expect(screen.getByText('the smallest way out').getAttribute('href')).toBe('/paths?device=rt-1&to=clears%3ANF-26-02')
   })
 
   it('says when there is no such device', async () => {

@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import type { ReactNode } from 'react'
-import { useParams } from 'react-router'
+import { Link, useParams } from 'react-router'
 import type { Device } from '../../api/client'
 import { backupsQuery, deviceQuery } from '../../api/queries'
 import { Page, Trouble } from '../../components/Page'
@@ -23,6 +23,13 @@ export function OneDevice() {
       <Trouble error={error} />
       {device && <Facts device={device} />}
       {device?.reading && <Reading reading={device.reading} />}
+      {device && device.parts.length > 0 && (
+        <>
+          <h2>Parts with firmware of their own</h2>
+          <p className="quiet">As the inventory says.</p>
+          <Parts parts={device.parts} />
+        </>
+      )}
       {backups && backups.length > 0 && (
         <>
           <h2>Backups</h2>
@@ -66,7 +73,10 @@ function Facts({ device }: { device: Device }) {
       <table className="plain" style={{ maxWidth: 760 }}>
         <tbody>
           <Row name="standing">
-            <State of={device.standing} /> <Treads way={device.way} />
+            <State of={device.standing} /> <Treads way={device.way} />{' '}
+            {device.way.length > 0 && (
+              <Link to={`/paths?device=${device.name}&to=${encodeURIComponent(device.wanted ?? '')}`}>how it gets there</Link>
+            )}
           </Row>
           <Row name="who stands behind it">{device.serves || 'nobody wrote it down'}</Row>
           <Row name="address">
@@ -81,6 +91,18 @@ function Facts({ device }: { device: Device }) {
           <Row name="serial">
             <span className="mono">{device.serial}</span>
           </Row>
+          {device.exposed.map((advisory) => (
+            <Row key={advisory.id} name="exposed to">
+              <span className="stop">
+                ■ {advisory.id}, {advisory.severity}:
+              </span>{' '}
+              {advisory.name}{' '}
+              <Link to={`/paths?device=${device.name}&to=${encodeURIComponent(`clears:${advisory.id}`)}`}>
+                the smallest way out
+              </Link>
+            </Row>
+          ))}
+          {device.tags.length > 0 && <Row name="tags">{device.tags.join(', ')}</Row>}
           {device.toKnow.map((note) => (
             <Row key={note} name="to know">
               <span className="caution">▲ {note}</span>
@@ -89,6 +111,24 @@ function Facts({ device }: { device: Device }) {
         </tbody>
       </table>
     </>
+  )
+}
+
+function Parts({ parts }: { parts: Device['parts'] }) {
+  return (
+    <ul className="parts">
+      {parts.map((part) => (
+        <li key={part.kind + part.name}>
+          {part.kind.toLowerCase().replace('_', ' ')} <b>{part.name}</b> {part.model}{' '}
+          {Object.entries(part.runs ?? {}).map(([component, release]) => (
+            <span key={component} className="quiet">
+              {component} <span className="mono">{release}</span>{' '}
+            </span>
+          ))}
+          {part.parts.length > 0 && <Parts parts={part.parts} />}
+        </li>
+      ))}
+    </ul>
   )
 }
 

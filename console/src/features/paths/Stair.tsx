@@ -6,6 +6,7 @@ const width = 1060
 const left = 16
 const laneHeight = 92
 const tallest = 330
+const roomForLanding = 230
 
 /** The path as rising treads, one a release; on the riser what the move costs, above it what cannot be done in one move. */
 export function Stair({ answer, path, releases }: { answer: PathAnswer; path: PathOfHops; releases: Release[] }) {
@@ -38,7 +39,9 @@ export function Stair({ answer, path, releases }: { answer: PathAnswer; path: Pa
             height="9"
             fill={i === 0 ? 'var(--quiet)' : 'var(--lagoon)'}
           />
-          {i > 0 && tread.hop?.mayRest && i < main.length - 1 && <Landing x={x(tread.from) + dx * 0.34} y={y(tread)} />}
+          {i > 0 && tread.hop?.mayRest && i < main.length - 1 && dx * (tread.to - tread.from) > roomForLanding && (
+            <Landing x={x(tread.from) + dx * 0.34} y={y(tread)} />
+          )}
           <text x={x(tread.from)} y={y(tread) - 12} fontSize="13" fontWeight="700" fill="var(--ink)">
             {i === 0 ? 'runs now' : i === main.length - 1 ? 'wanted' : tread.hop?.mayRest ? 'may rest here' : 'no rest here'}
           </text>

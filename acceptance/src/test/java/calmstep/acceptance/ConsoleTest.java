@@ -40,7 +40,7 @@ class ConsoleTest {
 
         browser.sees("Who is behind?");
         browser.sees("2 of 2 devices, against what the makers recommend.");
-        browser.sees("2.6.3 → 2.8.2");
+        browser.sees("in 2 hops");
         isAccessible("Fleet");
         browser.follow("rt-eskholm-1");
         browser.sees("has unsaved changes");

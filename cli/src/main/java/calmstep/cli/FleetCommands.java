@@ -114,7 +114,7 @@ final class FleetCommands {
                 a.path("devices").forEach(d -> table.row(d.path("device").asString(), d.path("siteTitle").asString(), d.path("runs").asString(),
                         d.path("cure").isNull() ? "none" : d.path("way").valueStream().map(JsonNode::asString).collect(Collectors.joining(" > ")), d.path("cure").isNull() ? "" : d.path("restarts").asInt(),
                         d.path("cure").isNull() ? "" : Output.minutes(d.path("darkSeconds").asLong()), d.path("obstacles").valueStream().map(JsonNode::asString).collect(Collectors.joining("; "))));
-                text.append(a.path("devices").isEmpty() ? "  nobody has it\n" : table.text().indent(2)).append('\n');
+                text.append(a.path("devices").isEmpty() ? "nobody has it\n" : table.text()).append('\n');
             });
             common.out().print(advisories, text.isEmpty() ? "No advisory is in the catalogues of these devices." : text.toString());
             return advisories.valueStream().anyMatch(a -> !a.path("devices").isEmpty()) ? Problem.STOPS : 0;

@@ -1,5 +1,13 @@
 package calmstep.core.catalogue;
 
+import java.util.TreeMap;
+import java.util.SortedMap;
+import java.time.LocalDate;
+import calmstep.core.version.Version;
+import calmstep.core.path.Preference;
+import calmstep.core.path.PathSearch;
+import calmstep.core.path.PathAnswer;
+import calmstep.core.path.Kind;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.catchThrowableOfType;
 
@@ -58,6 +66,51 @@ class CatalogueTextTest {
         assertThat(complaints("    entitled: true\n", "")).singleElement().asString().contains("A rule needs a guard: one of from, needs, only-on, never-on, entitled");
         assertThat(complaints("from: '>= 2.6.3'", "from: '[2.8.2, 2.6.3)'")).singleElement().asString().contains("its lower bound is above its upper bound");
         assertThat(complaints("to: '>= 2.8.0'\n    from", "component: bord\n    to: '>= 2.8.0'\n    from")).anyMatch(c -> c.contains("The component \"bord\" is not described"));
+    }
+
+    private static String guide() throws Exception {
+        String guide = Files.readString(Path.of("../docs/catalogue-guide.md"));
+        return guide.substring(guide.indexOf("```yaml") + 8, guide.lastIndexOf("```"));
+    }
+
+    private static PathAnswer ask(String watch) throws Exception {
+        Catalogue catalogue = CatalogueText.read("guide", guide());
+        SortedMap<String, Version> state = new TreeMap<>();
+        state.put("system", catalogue.systemScheme().parse("4.1"));
+        state.put("watch", catalogue.schemes().get("watch").parse(watch));
+        return PathSearch.answer(new Kind(catalogue, new Hardware("", "", "", ""), true, Preference.FEWEST_RESTARTS, LocalDate.of(2026, 11, 2), 0), state, "system", catalogue.systemScheme().parse("5.0"));
+    }
+
+    @Test
+    void theGuidesExampleGivesWhatTheGuideSays() throws Exception {
+        assertThat(ask("3.2")).isInstanceOfSatisfying(PathAnswer.Found.class, found -> {
+            assertThat(found.best().hops()).extracting(h -> h.image().fileName()).containsExactly("k1-4.4.img", "k1-5.0-from-4.4.img");
+            assertThat(found.best().hops().getFirst().why()).extracting(Object::toString).containsExactly("5.0 reads the clock settings of 4.4 and later (fanad/clock-50)");
+            assertThat(found.best().hops().getLast().brings()).containsExactly("lamp 7");
+        });
+        assertThat(ask("3.1")).isInstanceOfSatisfying(PathAnswer.Refused.class, refused -> {
+            assertThat(refused.obstacles()).extracting(o -> o.reason().rule()).containsExactly("fanad/watch-50");
+            assertThat(refused.highestReachable()).contains("4.4");
+        });
+    }
+
+    private static List<String> ofGuide(String from, String to) throws Exception {
+        assertThat(guide()).contains(from);
+        return catchThrowableOfType(RejectedText.class, () -> CatalogueText.read("g", guide().replace(from, to))).complaints().stream().map(Complaint::toString).toList();
+    }
+
+    @Test
+    void findsWhatIsWrongOnlyAsAWhole() throws Exception {
+        assertThat(ofGuide("    to: 4.4\n    from: 5.0\n    opens-down: true", "    to: 4.4\n    from: '>= 5.0'")).singleElement().asString().contains("The release 4.4 of system can be reached from no older release: the rule fanad/back-to-44 leaves none");
+        assertThat(ofGuide("    to: 5.0\n    needs: { watch: '>= 3.2' }", "    to: 5.0\n    from: '< 4.4'")).singleElement().asString().contains("the rules fanad/clock-50 and fanad/watch-50 contradict each other");
+        assertThat(ofGuide("delta-from: 4.4", "delta-from: 4.3")).singleElement().asString().contains("k1-5.0-from-4.4.img is a delta from 4.3, which is not in this catalogue");
+        assertThat(ofGuide("sha256: bbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbb }", "sha256: bbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbb, part: upper }\n"
+                + "      - { file: x.img, size-bytes: 9, part: lower, for: { revisions: [B] }, sha256: dddddddddddddddddddddddddddddddddddddddddddddddddddddddddddddddd }"))
+                .hasSize(2).allSatisfy(c -> assertThat(c).contains("has no counterpart for the same hardware"));
+        assertThat(ofGuide("    to: '>= 5.0'\n    from: '>= 4.4'", "    to: '(4.4, 5.0)'\n    from: '>= 4.4'")).singleElement().asString().contains("The rule fanad/clock-50 speaks of no release of this catalogue");
+        assertThat(ofGuide("needs: { watch: '>= 3.2' }", "never-on: { models: [] }")).anyMatch(c -> c.contains("on which the rule fanad/watch-50 never allows 5.0"));
+        assertThat(ofGuide("component: lamp, version: 7,", "component: watch, version: 3.2,")).anyMatch(c -> c.contains("The component watch stands outside the device"));
+        assertThat(ofGuide("severity: high", "severity: terrible")).singleElement().asString().contains("Expected low, medium, high or critical, saw \"terrible\"");
     }
 
     @Test

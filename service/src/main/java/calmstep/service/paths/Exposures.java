@@ -52,7 +52,7 @@ class Exposures {
         Optional<PathAnswerView> path = paths.towards(new Target.Clears(advisory.id()).words(), glance.known(), glance.runs(), glance.catalogue().orElseThrow(), book);
         Optional<Paths.PathView> best = path.flatMap(p -> Optional.ofNullable(p.best()));
         return new ExposedView(glance.known().device().name(), glance.known().siteTitle(), glance.runs().getOrDefault(advisory.component(), ""), best.isPresent() ? path.get().wanted() : null,
-                best.map(b -> b.hops().stream().map(HopView::to).toList()).orElse(List.of()), best.map(Paths.PathView::restarts).orElse(0), best.map(Paths.PathView::darkSeconds).orElse(0L),
+                best.map(b -> b.hops().stream().map(HopView::step).toList()).orElse(List.of()), best.map(Paths.PathView::restarts).orElse(0), best.map(Paths.PathView::darkSeconds).orElse(0L),
                 best.isPresent() ? List.of() : path.map(PathAnswerView::obstacles).orElse(List.of("no release without it is published")));
     }
 }

@@ -1,5 +1,6 @@
 package calmstep.service.paths;
 
+import calmstep.core.catalogue.Catalogue;
 import calmstep.core.path.Hop;
 import calmstep.core.path.Reason;
 import java.util.List;
@@ -7,6 +8,11 @@ import java.util.List;
 /** A hop as the interface shows it. */
 public record HopView(String component, String from, String to, List<ImageView> images, List<String> brings, int restarts, long darkSeconds,
         String configuration, boolean mayRest, List<Reason> why, List<String> toKnow) {
+    /** The hop as a word of a way: its release, with the component where it is not the system. */
+    String step() {
+        return component.equals(Catalogue.SYSTEM) ? to : component + " " + to;
+    }
+
     /** An image that a hop installs. */
     public record ImageView(String fileName, long sizeBytes, String sha256) {}
 

@@ -78,7 +78,7 @@ class PathsController {
     private static DeviceView view(Glance glance, boolean whole) {
         Known known = glance.known();
         Device d = known.device();
-        List<String> way = glance.path().flatMap(p -> Optional.ofNullable(p.best())).map(b -> b.hops().stream().map(HopView::to).toList()).orElse(List.of());
+        List<String> way = glance.path().flatMap(p -> Optional.ofNullable(p.best())).map(b -> b.hops().stream().map(HopView::step).toList()).orElse(List.of());
         return new DeviceView(d.name(), d.family(), glance.title(), d.hardware().model(), d.hardware().revision(), d.hardware().region(), d.hardware().brand(), List.copyOf(d.hardware().features()),
                 d.serial(), d.site(), known.siteTitle(), known.zone(), d.role(), List.copyOf(d.tags()), d.address(), d.port(), d.login(), d.entitled(), d.serves(), known.hostKey(), glance.standing(),
                 glance.runs().get(Catalogue.SYSTEM), known.reading().isEmpty() && !glance.runs().isEmpty(), glance.path().map(PathAnswerView::wanted).orElse(null), way, glance.behindBy(),
