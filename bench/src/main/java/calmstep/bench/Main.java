@@ -20,6 +20,7 @@ final class Main {
         known.put("service-start", Starts::service);
         known.put("one-path", Paths::one);
         known.put("fleet-paths", Paths::fleet);
+        known.put("import", Imports::take);
         List<String> asked = new ArrayList<>(List.of(arguments));
         boolean json = asked.remove("--output") && asked.remove("json");
         List<String> unknown = asked.stream().filter(name -> !known.containsKey(name)).toList();

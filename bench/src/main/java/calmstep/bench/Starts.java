@@ -41,20 +41,26 @@ final class Starts {
         return List.of(new Figure("client-start", Paths.median(client) / hello, "times", 2), new Figure("client-start-ms", Paths.median(client), "ms", 2 * hello));
     }
 
+    /** The service, once it answers. */
+    static Process startService() throws Exception {
+        ProcessBuilder builder = new ProcessBuilder(java(), "-XX:+UseSerialGC", "-Xmx512m", "-jar", "build/service/service-0.1.0-app.jar");
+        builder.environment().putAll(Map.of("CALMSTEP_PORT", "18491", "CALMSTEP_SHELF_HTTP_PORT", "18492", "CALMSTEP_SHELF_TFTP_PORT", "18493", "CALMSTEP_DATA", "build/bench/data"));
+        Process process = builder.redirectErrorStream(true).redirectOutput(Path.of("build/bench/service.log").toFile()).start();
+        while (!answers()) {
+            if (!process.isAlive()) {
+                throw new IllegalStateException("The service ended; see build/bench/service.log");
+            }
+            Thread.sleep(20);
+        }
+        return process;
+    }
+
     /** From process start to the first answer over HTTP, on a database that is there; and the resident memory then. */
     static List<Figure> service() throws Exception {
         double hello = Paths.median(List.of(millis(hello()), millis(hello()), millis(hello())));
-        ProcessBuilder builder = new ProcessBuilder(java(), "-XX:+UseSerialGC", "-Xmx512m", "-jar", "build/service/service-0.1.0-app.jar");
-        builder.environment().putAll(Map.of("CALMSTEP_PORT", "18491", "CALMSTEP_SHELF_HTTP_PORT", "18492", "CALMSTEP_SHELF_TFTP_PORT", "18493", "CALMSTEP_DATA", "build/bench/data"));
         long start = System.nanoTime();
-        Process process = builder.redirectErrorStream(true).redirectOutput(Path.of("build/bench/service.log").toFile()).start();
+        Process process = startService();
         try {
-            while (!answers()) {
-                if (!process.isAlive()) {
-                    throw new IllegalStateException("The service ended; see build/bench/service.log");
-                }
-                Thread.sleep(20);
-            }
             double seconds = (System.nanoTime() - start) / 1e9;
             double megabytes = Files.readAllLines(Path.of("/proc/%d/status".formatted(process.pid()))).stream().filter(l -> l.startsWith("VmRSS:"))
                     .mapToDouble(l -> Double.parseDouble(l.replaceAll("\\D", "")) / 1024).findFirst().orElse(0);

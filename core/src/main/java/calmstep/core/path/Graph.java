@@ -79,12 +79,12 @@ final class Graph {
      * @param always   bars in every state
      * @param guards   guards that hold on every move
      * @param needs    those of them that look at other components
-     * @param image    indices of its own component on which there is an image to install
+     * @param installable indices of its own component on which there is an image to install
      * @param from     indices of its own component that no guard rules out: one question for what the guards ask one by one
      * @param sameLine indices of its own component that are of its software line
      * @param varies   whether its cost depends on what ran before
      */
-    record Move(Release release, Digit digit, int index, int[][] sets, int always, List<Allowed> guards, List<Allowed> needs, BitSet image, BitSet from, BitSet sameLine, List<Opening> openings,
+    record Move(Release release, Digit digit, int index, int[][] sets, int always, List<Allowed> guards, List<Allowed> needs, BitSet installable, BitSet from, BitSet sameLine, List<Opening> openings,
             PathKey cost, boolean varies) {
         /** Whether the move is barred for a reason that its own component alone tells; most moves of a large catalogue are. */
         boolean isBarredAtOnce(int[] state) {
@@ -112,7 +112,7 @@ final class Graph {
         /** How many things bar the move, as {@link Moves#obstacles} would list them. */
         int bars(int[] state) {
             int running = state[digit.place()];
-            int bars = always + (image.get(running) ? 0 : 1);
+            int bars = always + (installable.get(running) ? 0 : 1);
             for (Allowed guard : guards) {
                 bars += guard.holds(state) ? 0 : 1;
             }
@@ -251,15 +251,15 @@ final class Graph {
                 always += holdsAlways ? 0 : 1;
             }
         }
-        BitSet image = imageOn(digit, explained.images(release));
-        BitSet from = (BitSet) image.clone();
+        BitSet installable = installableOn(digit, explained.images(release));
+        BitSet from = (BitSet) installable.clone();
         guards.stream().filter(guard -> guard.place() == digit.place()).forEach(guard -> from.and(guard.indices()));
-        return new Move(release, digit, digit.index(release.version()), sets, always, guards, guards.stream().filter(guard -> guard.place() != digit.place()).toList(), image, from,
+        return new Move(release, digit, digit.index(release.version()), sets, always, guards, guards.stream().filter(guard -> guard.place() != digit.place()).toList(), installable, from,
                 ofLines.computeIfAbsent(digit.component() + " " + release.line(), _ -> ofLine(digit, release.line())), openings,
                 PathKey.of(explained.cost(release, Optional.empty()), preference), explained.costsVary(release));
     }
 
-    private static BitSet imageOn(Digit digit, Moves.Images images) {
+    private static BitSet installableOn(Digit digit, Moves.Images images) {
         BitSet there = new BitSet(digit.radix());
         if (images.full().isEmpty()) {
             images.deltas().keySet().stream().mapToInt(digit::index).filter(i -> i > 0).forEach(there::set);
