@@ -17,6 +17,13 @@ export const devicesQuery = (where = '', policy = 'recommended') =>
     queryFn: () => body(api.GET('/api/devices', { params: { query: { where, policy } } })),
     placeholderData: keepPreviousData,
   })
+/** A long work, looked at until it is over. */
+export const jobQuery = (id: number) =>
+  queryOptions({
+    queryKey: ['jobs', id],
+    queryFn: () => body(api.GET('/api/jobs/{id}', { params: { path: { id } } })),
+    refetchInterval: (query) => (query.state.data && query.state.data.state !== 'under-way' ? false : 400),
+  })
 export const advisoriesQuery = queryOptions({
   queryKey: ['devices', 'advisories'],
   queryFn: () => body(api.GET('/api/advisories')),

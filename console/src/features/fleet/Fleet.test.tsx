@@ -61,6 +61,21 @@ describe('the fleet', () => {
     await waitFor(() => expect(sent.at(-1)?.body).toEqual({ devices: [], where: 'site:dunmere' }))
   })
 
+  it('shows how far a reading is, and ends it', async () => {
+    const job = { id: 7, kind: 'read', state: 'under-way', total: 64, done: 12, failed: 3 }
+    const sent = stub({
+      'GET /api/devices': [device('rt-1')],
+      'POST /api/readings': job,
+      'GET /api/jobs/7': job,
+      'DELETE /api/jobs/7': {},
+    })
+    page(<Fleet />, '/fleet', '/fleet')
+    await press('Read all again')
+    expect((await screen.findByRole('status')).textContent).toContain('12 of 64 asked, 3 silent')
+    await press('End the reading')
+    await waitFor(() => expect(sent.some((call) => call.method === 'DELETE' && call.path === '/api/jobs/7')).toBe(true))
+  })
+
   it('sorts by a press on a head, and tells exposure and policy', async () => {
     const exposed = [{ id: 'NF-26-04', name: 'x', severity: 'high' }]
     stub({ 'GET /api/devices': [device('rt-1', { behindBy: 1 }), device('rt-2', { behindBy: 3, exposed })] })

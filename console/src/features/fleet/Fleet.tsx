@@ -4,7 +4,7 @@ import { useMutation, useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link, useNavigate, useSearchParams } from 'react-router'
 import { api, body } from '../../api/client'
-import { devicesQuery } from '../../api/queries'
+import { devicesQuery, jobQuery } from '../../api/queries'
 import { Page, Trouble } from '../../components/Page'
 import { State } from '../../components/State'
 import { count } from '../../components/words'
@@ -101,6 +101,7 @@ export function Fleet() {
               Plan these
             </Button>
           </div>
+          {read.data && <Reading id={read.data.id} />}
           {devices && <DeviceTable devices={devices} marked={marked} toggle={toggle} />}
           <p className="quiet">
             {count(devices?.length ?? 0, 'device', 'devices')} shown.{' '}
@@ -109,5 +110,30 @@ export function Fleet() {
         </>
       )}
     </Page>
+  )
+}
+
+/** How far a reading of many devices is; it can be ended, and what was read until then stays. */
+function Reading({ id }: { id: number }) {
+  const { data: job } = useQuery(jobQuery(id))
+  const cancel = useMutation({
+    mutationFn: () => body(api.DELETE('/api/jobs/{id}', { params: { path: { id } } })),
+  })
+  if (!job) return null
+  const silent = job.failed > 0 && `, ${job.failed} silent`
+  if (job.state !== 'under-way')
+    return (
+      <p role="status" className="quiet">
+        {job.state === 'cancelled' ? 'Ended early: ' : ''}
+        {job.done - job.failed} read{silent}.
+      </p>
+    )
+  return (
+    <p role="status">
+      <progress value={job.done} max={job.total} aria-label="devices read" /> {job.done} of {job.total} asked{silent}{' '}
+      <Button size="compact-sm" variant="outline" onClick={() => cancel.mutate()} loading={cancel.isPending}>
+        End the reading
+      </Button>
+    </p>
   )
 }

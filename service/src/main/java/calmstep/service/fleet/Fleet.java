@@ -165,6 +165,10 @@ public class Fleet {
         return devices.findByName(name).map(this::known).orElseThrow(() -> Refusal.notFound("device", name));
     }
 
+    String siteOf(String name) {
+        return devices.findByName(name).map(row -> row.site).orElse("");
+    }
+
     @Transactional(readOnly = true)
     public List<Reading> readings(String name) {
         long id = require(name).id();

@@ -9,18 +9,24 @@ import calmstep.service.events.Events;
 import calmstep.service.problems.Refusal;
 import java.time.Clock;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.Semaphore;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.support.TransactionTemplate;
 
-/** Reads a selection of devices, many at once; the ones that do not answer are kept as silent, with the reason. */
+/**
+ * Reads a selection of devices, hundreds at once, but only a few at one site: its line is shared and often thin. The ones that do not answer are
+ * kept as silent, with the reason.
+ */
 @Component
 class ReadDevices {
     private static final Logger LOG = LoggerFactory.getLogger(ReadDevices.class);
-    private static final int AT_ONCE = 64;
+    private static final int AT_ONCE = 256;
+    private static final int AT_ONE_SITE = 8;
 
     private final Fleet fleet;
     private final Jobs jobs;
@@ -28,6 +34,7 @@ class ReadDevices {
     private final TransactionTemplate transactions;
     private final Clock clock;
     private final Semaphore places = new Semaphore(AT_ONCE);
+    private final Map<String, Semaphore> placesAtSite = new ConcurrentHashMap<>();
 
     ReadDevices(Fleet fleet, Jobs jobs, Events events, TransactionTemplate transactions, Clock clock) {
         this.fleet = fleet;
@@ -65,15 +72,21 @@ class ReadDevices {
 
     private void readOne(long job, String name) {
         boolean read = false;
+        Semaphore atSite = placesAtSite.computeIfAbsent(fleet.siteOf(name), _ -> new Semaphore(AT_ONE_SITE));
         try {
-            places.acquire();
+            atSite.acquire();
             try {
-                if (jobs.findById(job).map(j -> j.state.equals("cancelled")).orElse(true)) {
-                    return;
+                places.acquire();
+                try {
+                    if (jobs.findById(job).map(j -> j.state.equals("cancelled")).orElse(true)) {
+                        return;
+                    }
+                    read = read(name);
+                } finally {
+                    places.release();
                 }
-                read = read(name);
             } finally {
-                places.release();
+                atSite.release();
             }
         } catch (InterruptedException stop) {
             Thread.currentThread().interrupt();

@@ -84,4 +84,62 @@ class ReadDevicesTest {
             throw new AssertionError(broken);
         }
     }
+
+    /** Counts how many are connected at once at an address that takes calls and says nothing. */
+    private static final class Crowd implements AutoCloseable {
+        private final ServerSocket door = new ServerSocket();
+        private final List<java.net.Socket> inside = java.util.Collections.synchronizedList(new ArrayList<>());
+
+        Crowd(String address) throws IOException {
+            door.bind(new InetSocketAddress(InetAddress.getByName(address), 18019));
+            Thread.ofVirtual().start(() -> {
+                while (!door.isClosed()) {
+                    try {
+                        inside.add(door.accept());
+                    } catch (IOException closed) {
+                        return;
+                    }
+                }
+            });
+        }
+
+        @Override
+        public void close() throws IOException {
+            door.close();
+            for (java.net.Socket socket : inside) {
+                socket.close();
+            }
+        }
+    }
+
+    @Test
+    void onlyAFewDevicesOfOneSiteAreAskedAtOnce() throws Exception {
+        List<String> routers = new ArrayList<>();
+        List<Crowd> crowds = new ArrayList<>();
+        String site = RunningService.name("site");
+        try {
+            for (int i = 0; i < 12; i++) {
+                String name = RunningService.name("rt-crowd");
+                String address = "127.79.1.%d".formatted(i + 1);
+                fleet.take("i.yaml", RunningService.inventory(name, address).replace("dunmere", site), InventoryText.Format.YAML, false, "test");
+                crowds.add(new Crowd(address));
+                routers.add(name);
+            }
+            long job = readDevices.start(routers, "mara");
+            for (int i = 0; i < 100 && crowds.stream().mapToInt(c -> c.inside.size()).sum() < 8; i++) {
+                Thread.sleep(50);
+            }
+            Thread.sleep(300);
+            assertThat(crowds.stream().mapToInt(c -> c.inside.size()).sum()).as("devices asked while none has answered").isEqualTo(8);
+            readDevices.cancel(job);
+            for (Crowd crowd : crowds) {
+                crowd.close();
+            }
+            await(job, j -> j.done == 12 || j.state.equals("cancelled"));
+        } finally {
+            for (Crowd crowd : crowds) {
+                crowd.close();
+            }
+        }
+    }
 }
