@@ -1,7 +1,7 @@
 package calmstep.service;
 
-import calmstep.core.fleet.InventoryText;
 import calmstep.core.catalogue.Catalogue;
+import calmstep.core.fleet.InventoryText;
 import calmstep.core.fleet.Reading;
 import calmstep.service.fleet.Fleet;
 import calmstep.service.releases.Catalogues;

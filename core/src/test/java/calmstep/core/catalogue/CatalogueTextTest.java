@@ -1,23 +1,23 @@
 package calmstep.core.catalogue;
 
-import java.util.TreeMap;
-import java.util.SortedMap;
-import java.time.LocalDate;
-import calmstep.core.version.Version;
-import calmstep.core.path.Preference;
-import calmstep.core.path.PathSearch;
-import calmstep.core.path.PathAnswer;
-import calmstep.core.path.Kind;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.catchThrowableOfType;
 
+import calmstep.core.path.Kind;
+import calmstep.core.path.PathAnswer;
+import calmstep.core.path.PathSearch;
+import calmstep.core.path.Preference;
 import calmstep.core.text.Complaint;
 import calmstep.core.text.RejectedText;
+import calmstep.core.version.Version;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
+import java.time.LocalDate;
 import java.util.List;
 import java.util.Optional;
+import java.util.SortedMap;
+import java.util.TreeMap;
 import org.junit.jupiter.api.Test;
 
 class CatalogueTextTest {
