@@ -17,7 +17,7 @@ const columns: [Column | undefined, string][] = [
   ['title', 'what it is'],
   ['siteTitle', 'site'],
   ['runs', 'runs'],
-  ['behindBy', 'way to the wanted release'],
+  ['behindBy', 'way'],
   ['standing', 'what to know'],
   ['readAt', 'read'],
 ]
@@ -110,7 +110,7 @@ const Row = memo(function Row({
       <td className="mono" style={{ whiteSpace: 'nowrap' }}>
         {d.runs ?? '–'}
       </td>
-      <td>
+      <td style={{ minWidth: 220 }}>
         {d.way.length > 0 ? (
           <Link to={`/paths?device=${d.name}&to=${encodeURIComponent(d.wanted ?? '')}`} style={{ textDecoration: 'none' }}>
             <Treads way={d.way} />

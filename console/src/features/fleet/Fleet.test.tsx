@@ -82,7 +82,7 @@ describe('the fleet', () => {
     page(<Fleet />, '/fleet', '/fleet')
     expect(await screen.findByText(/1 is exposed to a published fault/)).toBeTruthy()
     const names = () => screen.getAllByText(/^rt-\d$/).map((link) => link.textContent)
-    const head = screen.getByText(/way to the wanted release/)
+    const head = screen.getByRole('button', { name: /^way/ })
     fireEvent.click(head)
     expect(names()).toEqual(['rt-1', 'rt-2'])
     fireEvent.click(head)

@@ -19,7 +19,9 @@ export function Treads({ way }: { way: string[] }) {
           />
         ))}
       </svg>
-      <span className="mono">{way.at(-1)}</span>
+      <span className="mono" style={{ whiteSpace: 'nowrap' }}>
+        {way.at(-1)}
+      </span>
       {way.length > 1 && <span className="quiet"> in {way.length} hops</span>}
     </span>
   )

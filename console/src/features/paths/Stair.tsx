@@ -42,7 +42,13 @@ export function Stair({ answer, path, releases }: { answer: PathAnswer; path: Pa
           {i > 0 && tread.hop?.mayRest && i < main.length - 1 && dx * (tread.to - tread.from) > roomForLanding && (
             <Landing x={x(tread.from) + dx * 0.34} y={y(tread)} />
           )}
-          <text x={x(tread.from)} y={y(tread) - 12} fontSize="13" fontWeight="700" fill="var(--ink)">
+          <text
+            x={x(tread.from)}
+            y={y(tread) - (dx * (tread.to - tread.from) > roomForLanding ? 12 : 27)}
+            fontSize="13"
+            fontWeight="700"
+            fill="var(--ink)"
+          >
             {i === 0 ? 'runs now' : i === main.length - 1 ? 'wanted' : tread.hop?.mayRest ? 'may rest here' : 'no rest here'}
           </text>
           <text x={x(tread.from)} y={y(tread) + 33} fontSize="20" fontWeight="700" className="mono" fill="var(--ink)">
