@@ -94,6 +94,8 @@ const Row = memo(function Row({
   marked: boolean
   toggle: (name: string) => void
 }) {
+  const stays = d.standing === 'must-stay'
+  const notes = d.toKnow.join(' · ')
   return (
     <tr>
       <td>
@@ -115,6 +117,10 @@ const Row = memo(function Row({
           <Link to={`/paths?device=${d.name}&to=${encodeURIComponent(d.wanted ?? '')}`} style={{ textDecoration: 'none' }}>
             <Treads way={d.way} />
           </Link>
+        ) : stays ? (
+          <Link to={`/paths?device=${d.name}&to=${encodeURIComponent(d.wanted ?? '')}`} className="reason" title={notes}>
+            none: {notes}
+          </Link>
         ) : (
           <Treads way={[]} />
         )}
@@ -123,7 +129,7 @@ const Row = memo(function Row({
         <State of={d.standing} />
         {d.behindBy > 0 && <span className="quiet"> by {d.behindBy}</span>}
         {d.exposed.length > 0 && <span className="stop"> · ■ {d.exposed.map((e) => e.id).join(', ')}</span>}
-        {d.toKnow.length > 0 && <span className="caution"> · {d.toKnow.join(' · ')}</span>}
+        {!stays && notes && <span className="caution"> · {notes}</span>}
       </td>
       <td style={{ whiteSpace: 'nowrap' }}>{d.asWritten ? <span className="quiet">as written</span> : ago(d.readAt)}</td>
     </tr>
