@@ -125,7 +125,7 @@ const Row = memo(function Row({
           <Treads way={[]} />
         )}
       </td>
-      <td>
+      <td style={{ minWidth: 170 }}>
         <State of={d.standing} />
         {d.behindBy > 0 && <span className="quiet"> by {d.behindBy}</span>}
         {d.exposed.length > 0 && <span className="stop"> · ■ {d.exposed.map((e) => e.id).join(', ')}</span>}
