@@ -34,6 +34,9 @@ public sealed interface Concern {
 
     record ImagesWillGo(List<String> fileNames) implements Concern {}
 
+    /** A hop that a path may hold and that no run can carry out yet; {@code what} says which part of it. */
+    record NotYetCarriedOut(String release, String what) implements Concern {}
+
     record SteppingStone(String release, List<Reason> why) implements Concern {}
 
     record ToKnow(String release, String text) implements Concern {}

@@ -51,6 +51,8 @@ public record Finding(String key, Severity severity, String device, String fact,
                     "Move files that are not images off the device.");
             case Concern.ImagesWillGo(List<String> files) -> note(device, "images-will-go",
                     "Old images are removed from %s to make room: %s.".formatted(device, String.join(", ", files)));
+            case Concern.NotYetCarriedOut(String release, String what) -> stop(device, "not-yet-" + release,
+                    "The move of %s to %s cannot be carried out by a run yet: %s.".formatted(device, release, what), "Do this move by hand, read the device, and draft the plan again.");
             case Concern.SteppingStone(String release, var why) -> note(device, "stepping-stone-" + release,
                     "%s goes by way of %s: %s.".formatted(device, release, why.stream().map(Object::toString).collect(Collectors.joining("; "))));
             case Concern.ToKnow(String release, String text) -> note(device, "to-know-" + release + "-" + Integer.toHexString(text.hashCode()),

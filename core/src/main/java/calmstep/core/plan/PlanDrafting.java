@@ -1,6 +1,7 @@
 package calmstep.core.plan;
 
 import calmstep.core.catalogue.Catalogue;
+import calmstep.core.catalogue.Effect;
 import calmstep.core.catalogue.FirmwareImage;
 import calmstep.core.catalogue.Release;
 import calmstep.core.fleet.Device;
@@ -125,10 +126,25 @@ public final class PlanDrafting {
             if (!hop.why().isEmpty()) {
                 found(device, new Concern.SteppingStone(hop.to(), hop.why()));
             }
+            whatNoRunDoes(hop).ifPresent(what -> found(device, new Concern.NotYetCarriedOut(hop.to(), what)));
             hop.images().stream().filter(image -> !subject.shelf().contains(image.fileName()))
                     .forEach(image -> found(device, new Concern.ImageNotOnShelf(image.fileName(), hop.to())));
             hop.toKnow().forEach(text -> found(device, new Concern.ToKnow(hop.to(), text)));
         }
+    }
+
+    /** The steps stage, choose and start one image of the system with one restart, and keep the configuration; more than that must not be begun. */
+    private static Optional<String> whatNoRunDoes(Hop hop) {
+        if (!hop.component().equals(Catalogue.SYSTEM)) {
+            return Optional.of("it moves " + hop.component());
+        }
+        if (hop.images().size() > 1) {
+            return Optional.of("its image is in %d parts".formatted(hop.images().size()));
+        }
+        if (hop.restarts() != 1) {
+            return Optional.of("it takes %d restarts".formatted(hop.restarts()));
+        }
+        return hop.configuration() == Effect.Configuration.WIPED ? Optional.of("it wipes the configuration") : Optional.empty();
     }
 
     /** Room is judged for the first hop that does not fit; later hops find what the earlier ones leave. */

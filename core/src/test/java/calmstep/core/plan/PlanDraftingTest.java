@@ -89,6 +89,19 @@ class PlanDraftingTest {
     }
 
     @Test
+    void aMoveThatNoRunCanCarryOutYetIsAStop() throws Exception {
+        Router other = new Router();
+        other.release = "2.8.2";
+        assertThat(other.draft("3.0.0").findings()).filteredOn(f -> f.key().equals("rt/not-yet-3.0.0")).singleElement().satisfies(f -> {
+            assertThat(f.severity()).isEqualTo(Severity.STOP);
+            assertThat(f.fact()).isEqualTo("The move of rt to 3.0.0 cannot be carried out by a run yet: it takes 2 restarts.");
+        });
+        Router wiped = new Router();
+        wiped.catalogue = Optional.of(CatalogueText.read("c", java.nio.file.Files.readString(java.nio.file.Path.of("../demo/catalogue/osmer-r6.yaml")).replace("dark: 4 min, configuration: kept", "dark: 4 min, configuration: wiped")));
+        assertThat(wiped.findings("2.8.2")).contains("stop rt/not-yet-2.6.3 []", "stop rt/not-yet-2.8.2 []");
+    }
+
+    @Test
     void aDoubtfulBootChoiceIsACaution() {
         Router router = new Router();
         router.saved = false;
