@@ -1,5 +1,8 @@
-import { cleanup } from '@testing-library/react'
+import { cleanup, configure } from '@testing-library/react'
 import { afterEach, vi } from 'vitest'
+
+// A page that comes late on a busy machine is no fault of the page: how fast it is, is measured elsewhere.
+configure({ asyncUtilTimeout: 30_000 })
 
 // Mantine asks for these; jsdom has neither.
 window.matchMedia = vi.fn((query: string) => ({
