@@ -32,14 +32,16 @@ class CrashTest {
     void goesOnFromWhatTheDeviceShowsAfterAKillAtEveryStep() throws Exception {
         house.approvedPlan("killed", "2.8.2", "rt-dunmere-1");
         house.start("killed");
+        int caught = 0;
         for (StepName step : StepName.values()) {
             if (step == StepName.CHOOSE_BOOT) {
                 house.awaitGate("killed", "rt-dunmere-1");
                 house.go("killed", "rt-dunmere-1");
             }
-            killIn(step == StepName.TIDY ? 2 : 1, step);
+            caught += killIn(step == StepName.TIDY ? 2 : 1, step) ? 1 : 0;
             house.startService();
         }
+        assertThat(caught).as("steps that were cut off in the middle").isGreaterThanOrEqualTo(StepName.values().length / 2);
         assertThat(house.awaitEnd("killed", "rt-dunmere-1", Duration.ofMinutes(2))).isEqualTo("settled");
 
         assertThat(house.machine("rt-dunmere-1").release()).isEqualTo("2.8.2");
@@ -51,8 +53,13 @@ class CrashTest {
         assertThat(house.get("/api/records/killed").path("chainWhole").asBoolean()).isTrue();
     }
 
-    /** Kills the service while a step is under way: as soon as its row says so. */
-    private static void killIn(int hop, StepName step) throws Exception {
+    /**
+     * Kills the service while a step is under way: as soon as its row says so. On a busy machine a quick step may be over before we look; then the cut
+     * falls behind it, which must be borne as well.
+     *
+     * @return whether it was caught in the middle
+     */
+    private static boolean killIn(int hop, StepName step) throws Exception {
         try (Connection database = house.database();
                 PreparedStatement query = database.prepareStatement("""
                         select s.state from run_step s join run_unit u on u.id = s.unit_id join run r on r.id = u.run_id
@@ -66,11 +73,10 @@ class CrashTest {
                     rows.next();
                     state = rows.getString(1);
                 }
-                if (List.of("looking", "acting", "proving").contains(state)) {
+                if (!state.equals("due")) {
                     house.killService();
-                    return;
+                    return List.of("looking", "acting", "proving").contains(state);
                 }
-                assertThat(state).as("state of %s before it was caught in the act", step).isEqualTo("due");
                 assertThat(System.nanoTime()).as("time in which %s should begin", step).isLessThan(deadline);
             }
         }
@@ -88,6 +94,7 @@ class CrashTest {
         House.Answer meanwhile = house.call("GET", "/api/devices", null);
         House.pause(60_000);
         house.startPostgres();
+        House.await(Duration.ofMinutes(1), "the service has its database back", () -> house.call("GET", "/api/devices", null).status() == 200);
 
         assertThat(meanwhile.status()).isEqualTo(503);
         assertThat(meanwhile.detail()).contains("database does not answer").contains("goes on when it is back");

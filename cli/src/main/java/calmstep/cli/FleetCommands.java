@@ -1,6 +1,8 @@
 package calmstep.cli;
 
 import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.Callable;
@@ -12,7 +14,9 @@ import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 
 @Command(name = "fleet", description = "The devices: as they are described, and as they show themselves.", mixinStandardHelpOptions = true,
-        subcommands = {FleetCommands.Import.class, FleetCommands.Export.class, FleetCommands.ListAll.class, FleetCommands.Exposure.class, FleetCommands.Show.class, FleetCommands.Read.class, FleetCommands.Login.class, FleetCommands.ForgetKey.class})
+        subcommands = {FleetCommands.Import.class, FleetCommands.Export.class, FleetCommands.ListAll.class, FleetCommands.Exposure.class, FleetCommands.Show.class, FleetCommands.Read.class, FleetCommands.Login.class, FleetCommands.ForgetKey.class,
+                DiscoveryCommands.Range.class, DiscoveryCommands.Ranges.class, DiscoveryCommands.Search.class, DiscoveryCommands.Found.class, DiscoveryCommands.Accept.class,
+                DiscoveryCommands.Drop.class, DiscoveryCommands.ForgetRange.class})
 final class FleetCommands {
     /** What a selection means, for the help of every command that takes one. */
     static final String WHERE = "which devices, as in: family:osmer-r6 site:dunmere,eskholm runs:<2.8 not tag:spare";
@@ -167,7 +171,7 @@ final class FleetCommands {
         }
     }
 
-    @Command(name = "read", description = "Read devices now: those named, or those of a selection; neither means all.", mixinStandardHelpOptions = true)
+    @Command(name = "read", description = "Read devices now: those named, or those of a selection; neither means all. Ctrl-C ends it early and keeps what was read.", mixinStandardHelpOptions = true)
     static final class Read implements Callable<Integer> {
         @Mixin
         Common common = new Common();
@@ -181,18 +185,7 @@ final class FleetCommands {
         @Override
         public Integer call() throws InterruptedException {
             Service service = common.service();
-            JsonNode job = service.post("/api/readings", Map.of("devices", names, "where", where));
-            boolean terminal = System.console() != null && System.console().isTerminal();
-            while (job.path("state").asString().equals("under-way")) {
-                Thread.sleep(150);
-                job = service.get("/api/jobs/" + job.path("id").asLong());
-                if (terminal) {
-                    System.err.printf("\r%d of %d read", job.path("done").asInt(), job.path("total").asInt());
-                }
-            }
-            if (terminal) {
-                System.err.println();
-            }
+            JsonNode job = FollowedJob.toItsEnd(service, service.post("/api/readings", Map.of("devices", names, "where", where)), "read");
             int failed = job.path("failed").asInt();
             common.out().print(job, "%d read, %d silent.%s".formatted(job.path("done").asInt() - failed, failed, failed == 0 ? "" : " calmstep fleet list says why."));
             return failed == 0 ? 0 : Problem.STOPS;
@@ -200,7 +193,7 @@ final class FleetCommands {
     }
 
     @Command(name = "login", description = "Set the user and password that open devices; the password is never shown again.", mixinStandardHelpOptions = true,
-            footer = {"", "Example, on the demo:", "  calmstep fleet login steward --user steward"})
+            footer = {"", "Example, on the demo:", "  calmstep fleet login steward --user steward", "  calmstep fleet login reads --snmp v2c"})
     static final class Login implements Callable<Integer> {
         @Mixin
         Common common = new Common();
@@ -208,15 +201,36 @@ final class FleetCommands {
         @Parameters(paramLabel = "LOGIN", description = "the name that the inventory uses")
         String name = "";
 
-        @Option(names = "--user", required = true)
+        @Option(names = "--user", description = "not for SNMP v2c")
         String user = "";
 
-        @Option(names = "--password-stdin", description = "read the password from standard input")
+        @Option(names = "--snmp", paramLabel = "VERSION", description = "v2c or v3: a login for SNMP; the password is the community, or the authentication password")
+        String snmp = "";
+
+        @Option(names = "--authentication", paramLabel = "HOW", description = "SNMP v3: sha1, sha256 or sha512 (default: sha256)", defaultValue = "sha256")
+        String authentication = "sha256";
+
+        @Option(names = "--privacy", paramLabel = "HOW", description = "SNMP v3: none, aes128 or aes256 (default: aes128); its password is asked for second", defaultValue = "aes128")
+        String privacy = "aes128";
+
+        @Option(names = "--password-stdin", description = "read the password from standard input, and a second one from its next line")
         boolean passwordStdin;
 
         @Override
         public Integer call() {
-            common.service().put("/api/logins/" + Service.encode(name), Map.of("user", user, "password", PeopleCommands.password(passwordStdin, "Password of the devices: ")));
+            if (user.isEmpty() != snmp.equals("v2c")) {
+                throw new Problem(Problem.WRONG_CALL, "Expected --user NAME, or --snmp v2c without a user.");
+            }
+            List<String> asked = new ArrayList<>(List.of(snmp.equals("v2c") ? "Community: " : "Password of the devices: "));
+            if (snmp.equals("v3") && !privacy.equals("none")) {
+                asked.add("Privacy password: ");
+            }
+            List<String> passwords = PeopleCommands.passwords(passwordStdin, asked);
+            Map<String, Object> login = new LinkedHashMap<>(Map.of("user", user, "password", passwords.getFirst()));
+            if (!snmp.isEmpty()) {
+                login.put("snmp", Map.of("version", snmp, "authentication", authentication, "privacy", privacy, "privacyPassword", passwords.size() > 1 ? passwords.get(1) : ""));
+            }
+            common.service().put("/api/logins/" + Service.encode(name), login);
             System.err.printf("The login %s is set.%n", name);
             return 0;
         }

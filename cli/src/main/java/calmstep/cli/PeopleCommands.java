@@ -2,9 +2,11 @@ package calmstep.cli;
 
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.Callable;
+import java.util.stream.IntStream;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
@@ -16,15 +18,25 @@ import tools.jackson.databind.JsonNode;
 final class PeopleCommands {
     /** From standard input when asked so (first line), else from the terminal without echo. */
     static String password(boolean fromStandardInput, String prompt) {
+        return passwords(fromStandardInput, List.of(prompt)).getFirst();
+    }
+
+    /** One for each prompt, from as many lines of standard input when asked so, else from the terminal without echo. */
+    static List<String> passwords(boolean fromStandardInput, List<String> prompts) {
         if (fromStandardInput) {
-            try {
-                return new String(System.in.readAllBytes(), StandardCharsets.UTF_8).lines().findFirst().orElse("");
-            } catch (IOException failed) {
-                throw new Problem(Problem.WRONG_CALL, "No password came on standard input.");
-            }
+            List<String> lines = linesOfStandardInput();
+            return IntStream.range(0, prompts.size()).mapToObj(i -> i < lines.size() ? lines.get(i) : "").toList();
         }
-        return Optional.ofNullable(System.console()).map(console -> console.readPassword(prompt)).map(String::new)
-                .orElseThrow(() -> new Problem(Problem.WRONG_CALL, "There is no terminal to ask for the password; use --password-stdin."));
+        return prompts.stream().map(prompt -> Optional.ofNullable(System.console()).map(console -> console.readPassword(prompt)).map(String::new)
+                .orElseThrow(() -> new Problem(Problem.WRONG_CALL, "There is no terminal to ask for the password; use --password-stdin."))).toList();
+    }
+
+    private static List<String> linesOfStandardInput() {
+        try {
+            return new String(System.in.readAllBytes(), StandardCharsets.UTF_8).lines().toList();
+        } catch (IOException failed) {
+            throw new Problem(Problem.WRONG_CALL, "No password came on standard input.");
+        }
     }
 
     @Command(name = "sign-in", description = "Sign in and keep a token for the next calls.", mixinStandardHelpOptions = true,

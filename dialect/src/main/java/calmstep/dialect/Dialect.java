@@ -10,6 +10,7 @@ import java.util.regex.Pattern;
 /**
  * How to speak to a family.
  *
+ * @param recognition    how the family is recognised by somebody who does not know it yet
  * @param prompt         what the device shows when it waits for a command; matched at the end of what came
  * @param pager          how to answer when a long answer stops
  * @param question       what a question looks like at the end of what came, known or not
@@ -26,6 +27,7 @@ import java.util.regex.Pattern;
 public record Dialect(
         String family,
         String title,
+        Recognition recognition,
         Pattern prompt,
         Optional<Pager> pager,
         Pattern question,

@@ -53,7 +53,7 @@ public final class DialectText {
         }
         String family = top.text("family");
         Duration within = top.duration("answers-within", Duration.ofSeconds(15));
-        Dialect dialect = new Dialect(family, top.text("title", family), pattern(top, "prompt"), top.section("pager").map(this::pager),
+        Dialect dialect = new Dialect(family, top.text("title", family), recognition(), pattern(top, "prompt"), top.section("pager").map(this::pager),
                 pattern(top, "question"), top.text("back-out", "\u0003"),
                 top.sections("errors").stream().map(this::errorLine).toList(), within, findPattern(top, "loader-prompt"),
                 top.sections("reading").stream().map(this::readCommand).toList(), configurations(), acts(within),
@@ -100,6 +100,14 @@ public final class DialectText {
                 return pattern(section, "shows");
             }
         }).toList();
+    }
+
+    private Recognition recognition() {
+        return top.section("recognise").map(section -> {
+            try (section) {
+                return new Recognition(findPattern(section, "ssh-greeting"), findPattern(section, "snmp-object"), findPattern(section, "snmp-description"));
+            }
+        }).orElse(Recognition.NONE);
     }
 
     private Pager pager(Section section) {

@@ -16,6 +16,7 @@ import java.util.Set;
  * @param unsaved        lines that its running configuration has in addition
  * @param links          name to state
  * @param neighbours     name to state
+ * @param snmp           {@code v2c}, {@code v3} or {@code none}
  */
 public record MachineDescription(
         String name,
@@ -37,4 +38,5 @@ public record MachineDescription(
         List<String> unsaved,
         Map<String, String> links,
         Map<String, String> neighbours,
-        Set<Fault> faults) {}
+        Set<Fault> faults,
+        String snmp) {}

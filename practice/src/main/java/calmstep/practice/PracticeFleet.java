@@ -7,18 +7,24 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.LocalDateTime;
+import java.util.ArrayList;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Supplier;
 import java.util.zip.CRC32;
 import java.util.zip.ZipEntry;
 import java.util.zip.ZipOutputStream;
+import org.apache.sshd.server.SshServer;
 
 /** A fleet of stand-ins, each on its own loopback address. */
 public final class PracticeFleet implements AutoCloseable {
     private record Played(Machine machine, SshPort ssh, ConsoleLine console, Path folder) {}
 
     private final Map<String, Played> machines = new LinkedHashMap<>();
+    private final List<SnmpPort> snmp = new ArrayList<>();
+    private final List<SshServer> greeting = new ArrayList<>();
 
     private PracticeFleet() {}
 
@@ -85,8 +91,29 @@ public final class PracticeFleet implements AutoCloseable {
             });
             fleet.machines.put(one.name(), new Played(machine, ssh, new ConsoleLine(machine, description.consolePort()), folder));
             machine.switchOn();
+            fleet.showBySnmp(one.snmp(), one.address(), description.snmp(), () -> shown(machine));
+        }
+        for (Acquaintance one : description.acquaintances()) {
+            fleet.showBySnmp(one.snmp(), one.address(), description.snmp(), () -> Optional.of(one.shown()));
+            if (!one.greeting().isEmpty()) {
+                SshServer server = SshPort.server(one.address(), description.sshPort(), Files.createDirectories(state).resolve("host-key-" + one.address()), one.greeting());
+                server.start();
+                fleet.greeting.add(server);
+            }
         }
         return fleet;
+    }
+
+    private void showBySnmp(String version, String address, SnmpPort.Access access, Supplier<Optional<SnmpPort.Shown>> shown) {
+        if (!version.equals("none")) {
+            snmp.add(new SnmpPort(address, access, version.equals("v3"), shown));
+        }
+    }
+
+    private static Optional<SnmpPort.Shown> shown(Machine machine) {
+        MachineDescription one = machine.description();
+        return Optional.of(machine).filter(m -> m.power() == Machine.Power.RUNNING).map(m -> new SnmpPort.Shown("Osmer %s rev %s, release %s".formatted(one.model(), one.revision(), m.release()),
+                "1.3.6.1.4.1.32473.6", one.name(), one.model(), one.revision(), one.serial(), m.release()));
     }
 
     public Machine machine(String name) {
@@ -116,6 +143,14 @@ public final class PracticeFleet implements AutoCloseable {
             played.machine().close();
             played.console().close();
         });
+        snmp.forEach(SnmpPort::close);
+        for (SshServer server : greeting) {
+            try {
+                server.stop(true);
+            } catch (IOException alreadyGone) {
+                Thread.yield();
+            }
+        }
     }
 
     /** {@code images FLEET FOLDER} or {@code play FLEET IMAGES STATE}; plays until the process is ended. */

@@ -13,10 +13,12 @@ import java.util.Set;
 /** Reads a practice fleet file (format 1, {@code docs/formats.md}): the images that exist, and the machines. */
 final class PracticeFleetText {
     /** What the file says. */
-    record Description(int pace, int sshPort, int consolePort, List<PublishedFile> images, List<MachineDescription> machines) {}
+    record Description(int pace, int sshPort, int consolePort, SnmpPort.Access snmp, List<PublishedFile> images, List<MachineDescription> machines, List<Acquaintance> acquaintances) {}
 
     /** @param archive name of the zip file that the image is published in; empty for one that is published as it is */
     record PublishedFile(PracticeImage image, String archive) {}
+
+    private static final SnmpPort.Access NO_SNMP = new SnmpPort.Access(2061, "", "", "", "");
 
     private PracticeFleetText() {}
 
@@ -27,11 +29,25 @@ final class PracticeFleetText {
             top.complain("practice-fleet", "Expected \"practice-fleet: 1\", the format that this version reads.");
         }
         Description description = new Description((int) top.number("pace", 60), (int) top.number("ssh-port", 2022),
-                (int) top.number("console-port", 2023), top.sections("images").stream().map(PracticeFleetText::image).toList(),
-                top.sections("machines").stream().map(PracticeFleetText::machine).toList());
+                (int) top.number("console-port", 2023), top.section("snmp").map(PracticeFleetText::access).orElse(NO_SNMP),
+                top.sections("images").stream().map(PracticeFleetText::image).toList(), top.sections("machines").stream().map(PracticeFleetText::machine).toList(),
+                top.sections("acquaintances").stream().map(PracticeFleetText::acquaintance).toList());
         top.close();
         complaints.throwIfAny();
         return description;
+    }
+
+    private static SnmpPort.Access access(Section section) {
+        try (section) {
+            return new SnmpPort.Access((int) section.number("port", 2061), section.text("community"), section.text("user"), section.text("password"), section.text("privacy-password"));
+        }
+    }
+
+    private static Acquaintance acquaintance(Section section) {
+        try (section) {
+            return new Acquaintance(section.text("address"), section.text("greeting", ""), section.text("snmp", "none"), new SnmpPort.Shown(section.text("description", ""), section.text("object", "0.0"),
+                    section.text("name", ""), section.text("model", ""), section.text("revision", ""), section.text("serial", ""), section.text("release", "")));
+        }
     }
 
     private static PublishedFile image(Section section) {
@@ -52,7 +68,8 @@ final class PracticeFleetText {
                     section.text("revision"), section.text("serial"), section.text("user"), section.text("password"),
                     section.number("flash-bytes", 64_000_000), new ArrayList<>(section.texts("files")), others, section.text("running"),
                     section.text("fallback", ""), section.duration("starts-in", Duration.ofMinutes(4)), section.number("copies-at-bytes-per-second", 1_000_000),
-                    section.text("settings"), section.texts("unsaved"), pairs(section, "links"), pairs(section, "neighbours"), faults);
+                    section.text("settings"), section.texts("unsaved"), pairs(section, "links"), pairs(section, "neighbours"), faults,
+                    section.text("snmp", "none"));
         }
     }
 

@@ -10,6 +10,7 @@ import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.ScheduledExecutorService;
 import org.apache.sshd.common.util.threads.NoCloseExecutor;
+import org.apache.sshd.core.CoreModuleProperties;
 import org.apache.sshd.common.io.nio2.Nio2ServiceFactoryFactory;
 import org.apache.sshd.server.Environment;
 import org.apache.sshd.server.ExitCallback;
@@ -40,15 +41,7 @@ final class SshPort {
         if (server.isPresent()) {
             return;
         }
-        SshServer opened = SshServer.setUpDefaultServer();
-        opened.setHost(machine.description().address());
-        opened.setPort(port);
-        opened.setIoServiceFactoryFactory(new Nio2ServiceFactoryFactory(() -> new NoCloseExecutor(THREADS)));
-        opened.setScheduledExecutorService(TIMER, false);
-        SimpleGeneratorHostKeyProvider keys = new SimpleGeneratorHostKeyProvider(hostKey);
-        keys.setAlgorithm("EC");
-        keys.setKeySize(256);
-        opened.setKeyPairProvider(keys);
+        SshServer opened = server(machine.description().address(), port, hostKey, "OsmerR6_" + machine.release());
         opened.setPasswordAuthenticator((user, password, _) ->
                 user.equals(machine.description().user()) && password.equals(machine.description().password()));
         opened.setShellFactory(_ -> new ShellCommand());
@@ -58,6 +51,22 @@ final class SshPort {
             throw new UncheckedIOException("The address %s:%d cannot be opened".formatted(machine.description().address(), port), refused);
         }
         server = Optional.of(opened);
+    }
+
+    /** A server that is not started yet and lets nobody in. */
+    static SshServer server(String address, int port, Path hostKey, String greeting) {
+        SshServer server = SshServer.setUpDefaultServer();
+        server.setHost(address);
+        server.setPort(port);
+        server.setIoServiceFactoryFactory(new Nio2ServiceFactoryFactory(() -> new NoCloseExecutor(THREADS)));
+        server.setScheduledExecutorService(TIMER, false);
+        SimpleGeneratorHostKeyProvider keys = new SimpleGeneratorHostKeyProvider(hostKey);
+        keys.setAlgorithm("EC");
+        keys.setKeySize(256);
+        server.setKeyPairProvider(keys);
+        CoreModuleProperties.SERVER_IDENTIFICATION.set(server, greeting);
+        server.setPasswordAuthenticator((_, _, _) -> false);
+        return server;
     }
 
     /** Drops every session at once, as a machine does that goes down. */

@@ -18,7 +18,7 @@ class BootLoaderTest {
     private Path storage;
 
     private final MachineDescription machine = new MachineDescription("rt", "osmer-r6", "127.40.0.1", "R6-4", "C", "S", "u", "p", 1, List.of(), Map.of(), "", "", Duration.ZERO, 1, "",
-            List.of(), Map.of(), Map.of(), Set.of());
+            List.of(), Map.of(), Map.of(), Set.of(), "none");
 
     @BeforeEach
     void write() {

@@ -43,7 +43,7 @@ class FetchTest {
         Path images = Files.createDirectories(folder.resolve("images"));
         new PracticeImage("old.img", "osmer-r6", "system", "2.4.0", List.of("C"), "0", 4000).write(images);
         MachineDescription description = new MachineDescription("rt", "osmer-r6", "127.0.0.1", "R6-4", "C", "S", "u", "p", 900_000, List.of("old.img"), Map.of(), "old.img", "", Duration.ofSeconds(60),
-                100_000_000, "name rt", List.of(), Map.of(), Map.of(), faults);
+                100_000_000, "name rt", List.of(), Map.of(), Map.of(), faults, "none");
         Machine made = new Machine(description, Files.createDirectories(folder.resolve("state-" + faults.size())), images, 60);
         made.switchOn();
         return made;

@@ -35,7 +35,7 @@ class OsmerShellTest {
         new PracticeImage("old.img", "osmer-r6", "system", "2.4.0", List.of("C"), "0", 4000).write(images);
         new PracticeImage("new.img", "osmer-r6", "system", "2.6.3", List.of("C"), "2.2.1", 6000).write(images);
         MachineDescription description = new MachineDescription("rt", "osmer-r6", "127.0.0.1", "R6-4", "C", "S", "u", "p", flash, List.of("old.img"), Map.of(), "old.img", "", Duration.ofSeconds(60),
-                1_000_000, "name rt\nlink ge0\n  off", List.of("way a by b"), Map.of("ge0", "up"), Map.of(), faults);
+                1_000_000, "name rt\nlink ge0\n  off", List.of("way a by b"), Map.of("ge0", "up"), Map.of(), faults, "none");
         return new Machine(description, Files.createDirectories(folder.resolve("state-" + faults.size() + flash)), images, 600);
     }
 

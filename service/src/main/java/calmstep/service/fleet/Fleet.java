@@ -8,6 +8,7 @@ import calmstep.core.fleet.Site;
 import calmstep.core.text.RejectedText;
 import calmstep.dialect.Dialect;
 import calmstep.dialect.Doors;
+import calmstep.dialect.SnmpLogin;
 import calmstep.dialect.SshDoor;
 import calmstep.dialect.Talk;
 import calmstep.service.events.Events;
@@ -34,6 +35,10 @@ import org.springframework.transaction.annotation.Transactional;
 /** The fleet as it is described and as it was read. */
 @Component
 public class Fleet {
+    private static final String PASSWORD = "password";
+    private static final String SNMP_V2C = "snmp-v2c";
+    private static final String SNMP_V3 = "snmp-v3";
+
     private final DeviceRows devices;
     private final SiteRows sites;
     private final LoginRows logins;
@@ -133,17 +138,55 @@ public class Fleet {
         return new Inventory(sites.findAll().stream().filter(s -> used.contains(s.name)).sorted(Comparator.comparing(s -> s.name)).map(s -> new Site(s.name, s.title, ZoneId.of(s.zone))).toList(), chosen);
     }
 
+    /** Takes new devices in, through the same checks as a file; all or none. */
+    @Transactional
+    public Imported add(List<Device> found, String who) {
+        Set<String> used = found.stream().map(Device::site).collect(Collectors.toSet());
+        List<Site> places = sites.findAll().stream().filter(s -> used.contains(s.name)).map(s -> new Site(s.name, s.title, ZoneId.of(s.zone))).toList();
+        return take("accepted", InventoryText.write(new Inventory(places, found), InventoryText.Format.YAML), InventoryText.Format.YAML, false, who);
+    }
+
+    public boolean hasSite(String name) {
+        return sites.existsById(name);
+    }
+
     /** Sets the user and password that open devices; the password never comes back out. */
     @Transactional
     public void setLogin(String name, String user, String password, String who) {
+        keep(name, PASSWORD, user, password, who);
+    }
+
+    /** Sets who asks by SNMP; words and passwords never come back out. */
+    @Transactional
+    public void setLogin(String name, SnmpLogin login, String who) {
+        switch (login) {
+            case SnmpLogin.Community community -> keep(name, SNMP_V2C, "", community.word(), who);
+            case SnmpLogin.User user -> keep(name, SNMP_V3, user.name(), json.write(user), who);
+        }
+    }
+
+    private void keep(String name, String kind, String user, String secret, String who) {
         LoginRow row = logins.findById(name).orElseGet(LoginRow::new);
         row.name = name;
+        row.kind = kind;
         row.userName = user;
-        row.secret = secrets.seal("login/" + name, password);
+        row.secret = secrets.seal("login/" + name, secret);
         row.changedAt = clock.instant();
         row.changedBy = who;
         logins.save(row);
-        events.append(Optional.empty(), name, "fleet", who, "The login \"%s\" has a password.".formatted(name));
+        events.append(Optional.empty(), name, "fleet", who, "The login \"%s\" is set.".formatted(name));
+    }
+
+    /** @throws Refusal when there is none of that name, or it is not for SNMP */
+    @Transactional(readOnly = true)
+    public SnmpLogin snmpLogin(String name) {
+        LoginRow row = logins.findById(name).orElseThrow(() -> Refusal.conflict("There is no login \"%s\" here. Set it with: calmstep fleet login %s --snmp v2c".formatted(name, name)));
+        String secret = secrets.open("login/" + row.name, row.secret);
+        return switch (row.kind) {
+            case SNMP_V2C -> new SnmpLogin.Community(secret);
+            case SNMP_V3 -> json.read(secret, SnmpLogin.User.class);
+            default -> throw Refusal.conflict("The login \"%s\" opens a command line; expected one for SNMP. Set one with: calmstep fleet login NAME --snmp v2c".formatted(name));
+        };
     }
 
     public boolean hasSecret(String login) {
@@ -196,6 +239,9 @@ public class Fleet {
         Known known = require(name);
         LoginRow login = logins.findById(known.device().login()).orElseThrow(() -> Refusal.conflict(
                 "The login \"%s\" of %s has no password here. Give it one with: calmstep fleet login %s --user …".formatted(known.device().login(), name, known.device().login())));
+        if (!login.kind.equals(PASSWORD)) {
+            throw Refusal.conflict("The login \"%s\" of %s is for SNMP; expected one with a user and a password.".formatted(login.name, name));
+        }
         Device device = known.device();
         return doors.to(new Doors.Address(name, device.address(), device.port(), device.consolePort(), login.userName,
                 secrets.open("login/" + login.name, login.secret), known.hostKey()), dialects.require(device.family()), talk);

@@ -4,6 +4,8 @@ import calmstep.core.fleet.Inventory;
 import calmstep.core.fleet.InventoryText;
 import calmstep.core.fleet.InventoryTree;
 import calmstep.core.fleet.Reading;
+import calmstep.dialect.SnmpLogin;
+import calmstep.service.jobs.Jobs;
 import calmstep.service.json.Json;
 import calmstep.service.problems.Refusal;
 import io.swagger.v3.oas.annotations.Operation;
@@ -43,12 +45,42 @@ class FleetController {
         this.json = json;
     }
 
-    record Login(String user, String password) {}
+    /**
+     * @param user     empty for an SNMP community
+     * @param password also the community's word, and the authentication password of an SNMP v3 user
+     */
+    record Login(String user, String password, @Nullable Snmp snmp) {
+        /**
+         * @param version         {@code v2c} or {@code v3}
+         * @param authentication  {@code sha1}, {@code sha256} or {@code sha512}; v3 only
+         * @param privacy         {@code none}, {@code aes128} or {@code aes256}; v3 only
+         * @param privacyPassword v3 with privacy only
+         */
+        record Snmp(String version, @Nullable String authentication, @Nullable String privacy, @Nullable String privacyPassword) {
+            SnmpLogin login(String user, String password) {
+                if (version.equals("v2c")) {
+                    return new SnmpLogin.Community(password);
+                }
+                if (!version.equals("v3")) {
+                    throw Refusal.wrong("Expected the SNMP version v2c or v3, saw \"%s\".".formatted(version));
+                }
+                SnmpLogin.User login;
+                try {
+                    login = new SnmpLogin.User(user, SnmpLogin.Authentication.parse(authentication == null ? "sha256" : authentication), password,
+                            SnmpLogin.Privacy.parse(privacy == null ? "aes128" : privacy), privacyPassword == null ? "" : privacyPassword);
+                } catch (IllegalArgumentException unknown) {
+                    throw Refusal.wrong("Expected authentication sha1, sha256 or sha512 and privacy none, aes128 or aes256; saw \"%s\" and \"%s\".".formatted(authentication, privacy));
+                }
+                if (!login.isLongEnough()) {
+                    throw Refusal.wrong("Expected SNMP v3 passwords of at least 8 characters (RFC 3414); nothing was kept.");
+                }
+                return login;
+            }
+        }
+    }
 
     /** @param where devices that a selection means, used when none is named; both empty means all */
     record ToRead(List<String> devices, @Nullable String where) {}
-
-    record JobView(long id, String kind, String state, int total, int done, int failed) {}
 
     @PostMapping(path = "/inventory", consumes = {"application/yaml", "application/json", "text/csv"})
     @Operation(summary = "Import an inventory file (YAML, JSON, or CSV), as a whole or not at all")
@@ -73,7 +105,11 @@ class FleetController {
     @ResponseStatus(HttpStatus.NO_CONTENT)
     @Operation(summary = "Set the user and password that open devices; they never come back out")
     void setLogin(@PathVariable String name, @RequestBody Login login, Principal who) {
-        fleet.setLogin(name, login.user(), login.password(), who.getName());
+        if (login.snmp() == null) {
+            fleet.setLogin(name, login.user(), login.password(), who.getName());
+        } else {
+            fleet.setLogin(name, login.snmp().login(login.user(), login.password()), who.getName());
+        }
     }
 
     @GetMapping("/devices/{name}/readings")
@@ -92,22 +128,11 @@ class FleetController {
     @PostMapping("/readings")
     @ResponseStatus(HttpStatus.ACCEPTED)
     @Operation(summary = "Read the devices that are named, or that a selection means; neither means all. Answers with a job")
-    JobView read(@RequestBody ToRead wanted, Principal who) {
+    Jobs.JobView read(@RequestBody ToRead wanted, Principal who) {
         List<String> names = wanted.devices().isEmpty() ? chosen.names(wanted.where() == null ? "" : wanted.where()) : wanted.devices();
         if (names.isEmpty()) {
             throw Refusal.conflict("No device is meant by \"%s\".".formatted(wanted.where()));
         }
-        return job(readDevices.start(names, who.getName()));
-    }
-
-    @GetMapping("/jobs/{id}")
-    JobView job(@PathVariable long id) {
-        return jobs.findById(id).map(j -> new JobView(id, j.kind, j.state, j.total, j.done, j.failed)).orElseThrow(() -> Refusal.notFound("job", String.valueOf(id)));
-    }
-
-    @DeleteMapping("/jobs/{id}")
-    @ResponseStatus(HttpStatus.NO_CONTENT)
-    void cancel(@PathVariable long id) {
-        readDevices.cancel(id);
+        return jobs.require(readDevices.start(names, who.getName()));
     }
 }

@@ -11,6 +11,7 @@ class LoginRow {
     @Id
     String name = "";
 
+    String kind = "password";
     String userName = "";
     byte[] secret = new byte[0];
     Instant changedAt = Instant.EPOCH;

@@ -6,8 +6,8 @@ import calmstep.core.fleet.Reading;
 import calmstep.dialect.SshDoor;
 import calmstep.dialect.Talk;
 import calmstep.service.events.Events;
+import calmstep.service.jobs.Jobs;
 import calmstep.service.problems.Refusal;
-import java.time.Clock;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -32,28 +32,21 @@ class ReadDevices {
     private final Jobs jobs;
     private final Events events;
     private final TransactionTemplate transactions;
-    private final Clock clock;
     private final Semaphore places = new Semaphore(AT_ONCE);
     private final Map<String, Semaphore> placesAtSite = new ConcurrentHashMap<>();
 
-    ReadDevices(Fleet fleet, Jobs jobs, Events events, TransactionTemplate transactions, Clock clock) {
+    ReadDevices(Fleet fleet, Jobs jobs, Events events, TransactionTemplate transactions) {
         this.fleet = fleet;
         this.jobs = jobs;
         this.events = events;
         this.transactions = transactions;
-        this.clock = clock;
     }
 
     /** @return the job's identifier */
     long start(List<String> names, String who) {
         List<String> selected = names.isEmpty() ? fleet.all().stream().map(k -> k.device().name()).toList() : names;
         selected.forEach(fleet::require);
-        Job job = new Job();
-        job.kind = "read";
-        job.total = selected.size();
-        job.startedAt = clock.instant();
-        job.startedBy = who;
-        long id = Optional.ofNullable(jobs.save(job).id).orElseThrow();
+        long id = jobs.start("read", selected.size(), who);
         Thread.ofVirtual().name("read-" + id).start(() -> readAll(id, selected));
         return id;
     }
@@ -67,7 +60,7 @@ class ReadDevices {
         } catch (InterruptedException stop) {
             Thread.currentThread().interrupt();
         }
-        transactions.executeWithoutResult(_ -> jobs.end(job, "finished"));
+        jobs.finish(job);
     }
 
     private void readOne(long job, String name) {
@@ -78,7 +71,7 @@ class ReadDevices {
             try {
                 places.acquire();
                 try {
-                    if (jobs.findById(job).map(j -> j.state.equals("cancelled")).orElse(true)) {
+                    if (jobs.isCancelled(job)) {
                         return;
                     }
                     read = read(name);
@@ -93,8 +86,7 @@ class ReadDevices {
         } catch (RuntimeException failed) {
             LOG.error("Reading {} failed for a reason of our own", name, failed);
         }
-        boolean succeeded = read;
-        transactions.executeWithoutResult(_ -> jobs.count(job, succeeded ? 0 : 1));
+        jobs.count(job, read);
     }
 
     private boolean read(String name) {
@@ -113,9 +105,5 @@ class ReadDevices {
             fleet.keepSilence(id, name, new Trouble("a login that opens %s".formatted(name), String.valueOf(refusal.getMessage()), "Give the login a password."));
         }
         return false;
-    }
-
-    void cancel(long job) {
-        transactions.executeWithoutResult(_ -> jobs.end(job, "cancelled"));
     }
 }

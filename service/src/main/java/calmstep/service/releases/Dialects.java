@@ -2,6 +2,7 @@ package calmstep.service.releases;
 
 import calmstep.dialect.Dialect;
 import calmstep.dialect.DialectText;
+import calmstep.dialect.Recognition;
 import calmstep.service.Settings;
 import calmstep.service.problems.Refusal;
 import java.io.IOException;
@@ -9,6 +10,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.stream.Stream;
@@ -39,5 +41,11 @@ public class Dialects {
             throw Refusal.conflict("There is no dialect for the family \"%s\"; expected one of %s. Put its file into the dialects folder.".formatted(family, byFamily.keySet()));
         }
         return dialect;
+    }
+
+    /** The family that a device which shows this is of; empty when no dialect knows it, or more than one claims it. */
+    public Optional<String> recognise(Recognition.Shows shows) {
+        List<String> families = byFamily.values().stream().filter(d -> d.recognition().recognises(shows)).map(Dialect::family).toList();
+        return families.size() == 1 ? Optional.of(families.getFirst()) : Optional.empty();
     }
 }

@@ -5,6 +5,8 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import calmstep.core.fleet.InventoryText;
 import calmstep.service.RunningService;
+import calmstep.service.jobs.Jobs;
+import calmstep.service.jobs.Jobs.JobView;
 import java.io.IOException;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
@@ -25,9 +27,9 @@ class ReadDevicesTest {
         fleet.setLogin("steward", "steward", "practice-only", "test");
     }
 
-    private Job await(long job, Predicate<Job> reached) throws InterruptedException {
+    private JobView await(long job, Predicate<JobView> reached) throws InterruptedException {
         for (int i = 0; i < 600; i++) {
-            Job now = jobs.findById(job).orElseThrow();
+            JobView now = jobs.require(job);
             if (reached.test(now)) {
                 return now;
             }
@@ -42,9 +44,8 @@ class ReadDevicesTest {
         for (int i = 0; i < 5; i++) {
             routers.add(RunningService.router());
         }
-        Job done = await(readDevices.start(routers, "mara"), j -> j.state.equals("finished"));
-        assertThat(List.of(done.total, done.done, done.failed)).containsExactly(5, 5, 5);
-        assertThat(done.startedBy).isEqualTo("mara");
+        JobView done = await(readDevices.start(routers, "mara"), j -> j.state().equals("finished"));
+        assertThat(List.of(done.total(), done.done(), done.failed())).containsExactly(5, 5, 5);
         for (String router : routers) {
             assertThat(fleet.require(router).silent()).hasValueSatisfying(s -> {
                 assertThat(s.expected()).isNotBlank();
@@ -73,13 +74,13 @@ class ReadDevicesTest {
                 routers.add(RunningService.router());
             }
             long job = readDevices.start(routers, "mara");
-            await(job, j -> j.done >= 3);
-            readDevices.cancel(job);
-            assertThat(jobs.findById(job).orElseThrow().state).isEqualTo("cancelled");
-            readDevices.cancel(job);
+            await(job, j -> j.done() >= 3);
+            jobs.cancel(job);
+            assertThat(jobs.require(job).state()).isEqualTo("cancelled");
+            jobs.cancel(job);
             mute.accept().close();
-            Job ended = await(job, j -> j.done == 4);
-            assertThat(ended.state).as("its end does not overwrite the cancelling").isEqualTo("cancelled");
+            JobView ended = await(job, j -> j.done() == 4);
+            assertThat(ended.state()).as("its end does not overwrite the cancelling").isEqualTo("cancelled");
         } catch (IOException broken) {
             throw new AssertionError(broken);
         }
@@ -131,11 +132,11 @@ class ReadDevicesTest {
             }
             Thread.sleep(300);
             assertThat(crowds.stream().mapToInt(c -> c.inside.size()).sum()).as("devices asked while none has answered").isEqualTo(8);
-            readDevices.cancel(job);
+            jobs.cancel(job);
             for (Crowd crowd : crowds) {
                 crowd.close();
             }
-            await(job, j -> j.done == 12 || j.state.equals("cancelled"));
+            await(job, j -> j.done() == 12 || j.state().equals("cancelled"));
         } finally {
             for (Crowd crowd : crowds) {
                 crowd.close();

@@ -1,4 +1,4 @@
-package calmstep.service.fleet;
+package calmstep.service.jobs;
 
 import jakarta.persistence.Entity;
 import jakarta.persistence.GeneratedValue;
@@ -7,7 +7,6 @@ import jakarta.persistence.Id;
 import java.time.Instant;
 import org.jspecify.annotations.Nullable;
 
-/** Long work that can be followed and cancelled. */
 @Entity
 class Job {
     @Id
@@ -19,6 +18,8 @@ class Job {
     int total;
     int done;
     int failed;
+    String doing = "";
     Instant startedAt = Instant.EPOCH;
+    Instant heardAt = Instant.EPOCH;
     String startedBy = "";
 }
