@@ -82,6 +82,18 @@ final class Service {
         return read(send("PUT", path, new Body.FileBytes(file)));
     }
 
+    /** What is answered goes into a file, as it comes. */
+    void postForFile(String path, Map<String, ?> body, Path file) {
+        HttpURLConnection answer = send("POST", path, json(body));
+        try (InputStream in = answer.getInputStream()) {
+            Files.copy(in, file);
+        } catch (java.nio.file.FileAlreadyExistsException there) {
+            throw new Problem(Problem.WRONG_CALL, "There is a file %s already; name another.".formatted(file));
+        } catch (IOException broken) {
+            throw new Problem(Problem.STOPS, "%s could not be written whole: %s.".formatted(file, broken.getMessage()));
+        }
+    }
+
     /** Signs in with a password; gives the secret of the session. */
     String signIn(String name, String password) {
         HttpURLConnection answer = send("POST", "/api/sessions", json(Map.of("name", name, "password", password)));

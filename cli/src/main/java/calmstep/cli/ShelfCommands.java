@@ -10,7 +10,8 @@ import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 
 @Command(name = "shelf", description = "The store of verified images.", mixinStandardHelpOptions = true,
-        subcommands = {ShelfCommands.Add.class, ShelfCommands.ListAll.class, ShelfCommands.Missing.class, ShelfCommands.Quarantine.class})
+        subcommands = {ShelfCommands.Add.class, ShelfCommands.ListAll.class, ShelfCommands.Missing.class, ShelfCommands.Quarantine.class, SourceCommands.Source.class, SourceCommands.ListAll.class,
+                SourceCommands.News.class, SourceCommands.Fetch.class, SourceCommands.Forget.class, BundleCommands.Make.class, BundleCommands.Take.class, BundleCommands.Key.class, BundleCommands.Trust.class})
 final class ShelfCommands {
     @Command(name = "add", description = "Take image files in, or zip archives that hold them; size and SHA-256 must be as a catalogue publishes them.", mixinStandardHelpOptions = true,
             footer = {"", "Example, on the demo:", "  calmstep shelf add build/demo/images/*.img"})

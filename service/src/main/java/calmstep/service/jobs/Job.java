@@ -19,6 +19,7 @@ class Job {
     int done;
     int failed;
     String doing = "";
+    String troubles = "";
     Instant startedAt = Instant.EPOCH;
     Instant heardAt = Instant.EPOCH;
     String startedBy = "";

@@ -14,6 +14,10 @@ interface JobRows extends JpaRepository<Job, Long> {
     int count(long id, int failed, Instant now);
 
     @Modifying
+    @Query("update Job j set j.troubles = concat(j.troubles, :line), j.heardAt = :now where j.id = :id")
+    int trouble(long id, String line, Instant now);
+
+    @Modifying
     @Query("update Job j set j.doing = :doing, j.heardAt = :now where j.id = :id")
     int tell(long id, String doing, Instant now);
 

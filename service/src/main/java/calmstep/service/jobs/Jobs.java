@@ -24,10 +24,11 @@ public class Jobs {
     /**
      * A job as it stands.
      *
-     * @param state {@code under-way}, {@code finished}, {@code cancelled}, or {@code lost} when its process ended in the middle
-     * @param doing what it does right now; empty where one word would not tell
+     * @param state    {@code under-way}, {@code finished}, {@code cancelled}, or {@code lost} when its process ended in the middle
+     * @param doing    what it does right now; empty where one word would not tell
+     * @param troubles why parts of it failed, where that is told nowhere else
      */
-    public record JobView(long id, String kind, String state, int total, int done, int failed, String doing) {}
+    public record JobView(long id, String kind, String state, int total, int done, int failed, String doing, List<String> troubles) {}
 
     /** @return the job's identifier */
     @Transactional
@@ -50,6 +51,12 @@ public class Jobs {
     @Transactional
     public void tell(long id, String doing) {
         rows.tell(id, doing, clock.instant());
+    }
+
+    /** Why one of its parts failed; one line. */
+    @Transactional
+    public void trouble(long id, String why) {
+        rows.trouble(id, why.replace('\n', ' ') + "\n", clock.instant());
     }
 
     @Transactional(readOnly = true)
@@ -81,6 +88,6 @@ public class Jobs {
 
     private JobView view(Job job) {
         boolean lost = job.state.equals("under-way") && job.heardAt.plus(LOST_AFTER).isBefore(clock.instant());
-        return new JobView(Optional.ofNullable(job.id).orElse(0L), job.kind, lost ? "lost" : job.state, job.total, job.done, job.failed, job.doing);
+        return new JobView(Optional.ofNullable(job.id).orElse(0L), job.kind, lost ? "lost" : job.state, job.total, job.done, job.failed, job.doing, job.troubles.lines().toList());
     }
 }

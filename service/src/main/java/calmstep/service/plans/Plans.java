@@ -29,6 +29,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
+import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import org.springframework.stereotype.Component;
@@ -160,6 +161,15 @@ public class Plans {
 
     /** An image that a plan needs and the shelf does not have. */
     public record MissingImage(String fileName, String family, String release, long sizeBytes, @Nullable String archive, List<String> devices) {}
+
+    /** File names of all images that a plan needs; units that were left out need none. */
+    @Transactional(readOnly = true)
+    public Set<String> images(String name) {
+        PlanRow row = require(name);
+        Draft draft = draftOf(row);
+        Set<String> leftOut = leftOut(draft, acknowledged(row));
+        return draft.units().stream().filter(u -> !leftOut.contains(u.device())).flatMap(u -> u.hops().stream()).flatMap(h -> h.hop().images().stream()).map(FirmwareImage::fileName).collect(Collectors.toSet());
+    }
 
     /** The images that a plan still needs, by name; units that were left out need none. */
     @Transactional(readOnly = true)

@@ -6,11 +6,15 @@ import calmstep.core.step.Digests;
 import calmstep.core.version.VersionScheme;
 import calmstep.service.events.Events;
 import java.time.Clock;
+import java.util.Collection;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeMap;
+import java.util.TreeSet;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.stream.Collectors;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.annotation.Transactional;
 
@@ -86,4 +90,20 @@ public class Catalogues {
 
     /** An image with the catalogue that publishes it. */
     public record Published(Catalogue catalogue, Catalogue.PublishedImage published) {}
+
+    /** A catalogue as it was imported. */
+    public record Text(String family, String text) {}
+
+    /** The newest catalogues of the families that these images are for. */
+    @Transactional(readOnly = true)
+    public List<Text> texts(Collection<String> images) {
+        Set<String> families = images.stream().flatMap(image -> findImage(image).stream()).map(p -> p.catalogue().family()).collect(Collectors.toCollection(TreeSet::new));
+        return families.stream().flatMap(family -> rows.findFirstByFamilyOrderByIdDesc(family).stream()).map(row -> new Text(row.family, row.text)).toList();
+    }
+
+    /** SHA-256 of the newest catalogue of each family. */
+    @Transactional(readOnly = true)
+    public Set<String> digests() {
+        return rows.newestOfEach().stream().flatMap(id -> rows.findById(id).stream()).map(row -> row.sha256).collect(Collectors.toSet());
+    }
 }

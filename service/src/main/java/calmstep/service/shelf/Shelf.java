@@ -185,6 +185,16 @@ public class Shelf implements ImageSource {
         return images.findByFileName(fileName).isPresent();
     }
 
+    /** @throws Refusal when it is not on the shelf */
+    public ImageView require(String fileName) {
+        return images.findByFileName(fileName).map(ImageView::of).orElseThrow(() -> Refusal.notFound("image", fileName));
+    }
+
+    /** Where an image lies that is on the shelf. */
+    public Path fileOf(String fileName) {
+        return folder.resolve(require(fileName).fileName());
+    }
+
     public Set<String> fileNames() {
         return images.findAll().stream().map(i -> i.fileName).collect(Collectors.toSet());
     }
