@@ -14,7 +14,7 @@ import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 
 @Command(name = "fleet", description = "The devices: as they are described, and as they show themselves.", mixinStandardHelpOptions = true,
-        subcommands = {FleetCommands.Import.class, FleetCommands.Export.class, FleetCommands.ListAll.class, FleetCommands.Exposure.class, FleetCommands.Show.class, FleetCommands.Read.class, FleetCommands.Login.class, FleetCommands.ForgetKey.class,
+        subcommands = {FleetCommands.Import.class, FleetCommands.Export.class, FleetCommands.ListAll.class, FleetCommands.Exposure.class, FleetCommands.Show.class, FleetCommands.Changes.class, FleetCommands.Read.class, FleetCommands.Login.class, FleetCommands.ForgetKey.class,
                 DiscoveryCommands.Range.class, DiscoveryCommands.Ranges.class, DiscoveryCommands.Search.class, DiscoveryCommands.Found.class, DiscoveryCommands.Accept.class,
                 DiscoveryCommands.Drop.class, DiscoveryCommands.ForgetRange.class})
 final class FleetCommands {
@@ -168,6 +168,27 @@ final class FleetCommands {
 
         private static String role(JsonNode boot, String file) {
             return List.of("running", "next", "fallback").stream().filter(role -> boot.path(role).asString("").equals(file)).collect(Collectors.joining(", "));
+        }
+    }
+
+    @Command(name = "changes", description = "What changed on a device from one reading to the next.", mixinStandardHelpOptions = true, footer = {"", "Example, on the demo:", "  calmstep fleet changes rt-dunmere-1"})
+    static final class Changes implements Callable<Integer> {
+        @Mixin
+        Common common = new Common();
+
+        @Parameters(paramLabel = "DEVICE")
+        String name = "";
+
+        @Override
+        public Integer call() {
+            JsonNode all = common.service().get("/api/devices/%s/changes".formatted(Service.encode(name)));
+            StringBuilder text = new StringBuilder();
+            all.forEach(c -> {
+                text.append("%s, since %s%n".formatted(Ago.date(c.path("at")), Ago.date(c.path("since"))));
+                c.path("changes").forEach(change -> text.append(Output.paragraph("  - ", change.asString())));
+            });
+            common.out().print(all, text.isEmpty() ? "Nothing changed between its readings, or it was read once at most." : text.toString());
+            return 0;
         }
     }
 

@@ -1,42 +1,33 @@
 package calmstep.cli;
 
-import calmstep.core.catalogue.Catalogue;
-import calmstep.core.catalogue.CatalogueText;
-import calmstep.core.fleet.Device;
-import calmstep.core.fleet.InventoryText;
-import calmstep.core.path.Hop;
-import calmstep.core.path.Obstacle;
-import calmstep.core.path.PathAnswer;
-import calmstep.core.path.Preference;
-import calmstep.core.plan.PathBook;
-import calmstep.core.plan.Target;
-import calmstep.core.text.RejectedText;
-import calmstep.core.version.Version;
+import calmstep.core.catalogue.Hardware;
+import calmstep.core.fleet.Components;
 import java.nio.file.Path;
-import java.time.Clock;
-import java.time.LocalDate;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.concurrent.Callable;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
-import tools.jackson.databind.json.JsonMapper;
-import tools.jackson.databind.node.ObjectNode;
 
-@Command(name = "path", description = "How does a device get to a release? Hops, each with its reason.", mixinStandardHelpOptions = true,
-        footer = {"", "Examples, on the demo:", "  calmstep path rt-dunmere-1 --to 2.8.2", "Without a service, from files:",
-            "  calmstep path rt-dunmere-1 --to recommended --catalogue demo/catalogue/osmer-r6.yaml --inventory demo/inventory.yaml"})
+@Command(name = "path", description = "How does a device get to a release? Hops, each with its reason. Asks about one device, a selection, or hardware that nobody owns.", mixinStandardHelpOptions = true,
+        footer = {"", "Examples, on the demo:", "  calmstep path rt-dunmere-1 --to 2.8.2", "  calmstep path --where family:brannoch-b2 --to clears:NF-26-03",
+            "  calmstep path --family osmer-r6 --model R6-4 --revision B --runs 2.4.0", "Without a service, from files (with --inventory, or with --family …):",
+            "  calmstep path rt-dunmere-1 --catalogue demo/catalogue/*.yaml --inventory demo/northmere.yaml"})
 final class PathCommand implements Callable<Integer> {
     @Mixin
     Common common = new Common();
 
-    @Parameters(paramLabel = "DEVICE")
+    @Parameters(paramLabel = "DEVICE", arity = "0..1")
     String name = "";
+
+    @Option(names = "--where", paramLabel = "SELECTION", description = "many devices at once: " + FleetCommands.WHERE)
+    Optional<String> where = Optional.empty();
 
     @Option(names = "--to", paramLabel = "TARGET", description = "recommended, newest-general, one-behind, aged-90 (days), clears:ADVISORY, or a release (default: recommended)",
             defaultValue = "recommended")
@@ -45,82 +36,77 @@ final class PathCommand implements Callable<Integer> {
     @Option(names = "--prefer", description = "fewest-restarts, shortest-dark or proven (default: fewest-restarts)", defaultValue = "fewest-restarts")
     String prefer = "fewest-restarts";
 
-    @Option(names = "--catalogue", paramLabel = "FILE", description = "work without a service, from this catalogue …")
-    Optional<Path> catalogue = Optional.empty();
+    @Option(names = "--family", description = "hardware that nobody owns: its family …")
+    String family = "";
+
+    @Option(names = "--model")
+    String model = "";
+
+    @Option(names = "--revision")
+    String revision = "";
+
+    @Option(names = "--region")
+    String region = "";
+
+    @Option(names = "--brand")
+    String brand = "";
+
+    @Option(names = "--features", split = ",", paramLabel = "FEATURE")
+    List<String> features = List.of();
+
+    @Option(names = "--runs", paramLabel = "RELEASES", description = "… and what it runs, as 2.4.0 or system:2.4.0,board:1.12")
+    String runs = "";
+
+    @Option(names = "--catalogue", paramLabel = "FILE", arity = "1..*", description = "work without a service, from these catalogues …")
+    List<Path> catalogues = List.of();
 
     @Option(names = "--inventory", paramLabel = "FILE", description = "… and this inventory")
     Optional<Path> inventory = Optional.empty();
 
     @Override
     public Integer call() {
-        if (catalogue.isPresent() != inventory.isPresent()) {
-            throw new Problem(Problem.WRONG_CALL, "Without a service both files are needed: --catalogue and --inventory.");
+        if (Stream.of(!name.isEmpty(), where.isPresent(), !family.isEmpty()).filter(asked -> asked).count() != 1) {
+            throw new Problem(Problem.WRONG_CALL, "Expected one of: the name of a device, --where SELECTION, or --family with --runs.");
         }
-        JsonNode answer = catalogue.isPresent() ? fromFiles(catalogue.get(), inventory.orElseThrow())
-                : common.service().get("/api/paths?device=%s&to=%s&prefer=%s".formatted(Service.encode(name), Service.encode(target), Service.encode(prefer)));
+        if (catalogues.isEmpty() && inventory.isPresent() || !catalogues.isEmpty() && inventory.isPresent() == !family.isEmpty()) {
+            throw new Problem(Problem.WRONG_CALL, "Without a service expected --catalogue and --inventory, or --catalogue and --family.");
+        }
+        if (where.isPresent()) {
+            return many();
+        }
+        JsonNode answer = catalogues.isEmpty() ? common.service().get("/api/paths?to=%s&prefer=%s%s".formatted(Service.encode(target), Service.encode(prefer), whom())) : fromFiles().one(name);
         common.out().print(answer, words(answer));
         return answer.path("outcome").asString().equals("refused") ? Problem.STOPS : 0;
     }
 
-    private JsonNode fromFiles(Path catalogueFile, Path inventoryFile) {
-        try {
-            Catalogue read = CatalogueText.read(catalogueFile.toString(), GivenFile.read(catalogueFile));
-            Device device = InventoryText.read(inventoryFile.toString(), GivenFile.read(inventoryFile), InventoryText.Format.of(inventoryFile.toString()), Map.of(read.family(), read.schemes())).find(name)
-                    .orElseThrow(() -> new Problem(Problem.WRONG_CALL, "There is no device \"%s\" in %s.".formatted(name, inventoryFile)));
-            if (device.runs().isEmpty()) {
-                throw new Problem(Problem.WRONG_CALL, "The inventory does not say what %s runs; add \"runs: { system: … }\" to it.".formatted(name));
-            }
-            PathBook.Entry entry = new PathBook(preference(), LocalDate.now(Clock.systemUTC())).look(device, device.runs(), read, Target.parse(target));
-            PathAnswer answer = entry.answer().orElseThrow(() -> new Problem(Problem.WRONG_CALL, "The catalogue has no release for \"%s\".".formatted(target)));
-            return asData(read, device, entry.wanted().map(Version::text).orElse(target), answer);
-        } catch (RejectedText rejected) {
-            throw new Problem(Problem.WRONG_CALL, "The file was refused:", rejected.complaints().stream().map(Object::toString).toList());
-        } catch (IllegalArgumentException malformed) {
-            throw new Problem(Problem.WRONG_CALL, String.valueOf(malformed.getMessage()));
-        }
+    private String whom() {
+        return family.isEmpty() ? "&device=" + Service.encode(name) : "&family=%s&model=%s&revision=%s&region=%s&brand=%s&features=%s&runs=%s".formatted(Service.encode(family), Service.encode(model),
+                Service.encode(revision), Service.encode(region), Service.encode(brand), Service.encode(String.join(",", features)), Service.encode(runs));
     }
 
-    private Preference preference() {
-        return switch (prefer) {
-            case "fewest-restarts" -> Preference.FEWEST_RESTARTS;
-            case "shortest-dark" -> Preference.SHORTEST_DARK;
-            case "proven" -> Preference.PROVEN;
-            default -> throw new Problem(Problem.WRONG_CALL, "Expected --prefer fewest-restarts, shortest-dark or proven, saw \"%s\".".formatted(prefer));
-        };
+    private PathsFromFiles fromFiles() {
+        PathsFromFiles files = PathsFromFiles.read(catalogues, target, prefer);
+        return family.isEmpty() ? files.with(inventory.orElseThrow()) : files.with(family, new Hardware(model, revision, region, brand, Set.copyOf(features)), Components.parse(runs));
     }
 
-    /** In the shape that the service answers. */
-    private JsonNode asData(Catalogue read, Device device, String wanted, PathAnswer answer) {
-        ObjectNode data = JsonMapper.shared().createObjectNode();
-        data.put("device", name).put("title", read.title()).put("revision", device.hardware().revision()).put("site", device.site())
-                .put("runs", device.runs().getOrDefault("system", "")).put("wanted", wanted).put("policy", target).putNull("readAt");
-        switch (answer) {
-            case PathAnswer.Found(var best, var alternatives) -> {
-                data.put("outcome", "found").set("best", pathData(best));
-                alternatives.forEach(alternative -> data.withArray("alternatives").add(pathData(alternative)));
-            }
-            case PathAnswer.AlreadyThere _ -> data.put("outcome", "already-there");
-            case PathAnswer.Refused(List<Obstacle> obstacles, Optional<String> highest) -> {
-                data.put("outcome", "refused");
-                obstacles.forEach(o -> data.withArray("obstacles").add(o.sentence()));
-                highest.ifPresent(h -> data.put("highestReachable", h));
-            }
-        }
-        return data;
+    private int many() {
+        JsonNode answers = catalogues.isEmpty() ? common.service().get("/api/paths/selected?where=%s&to=%s&prefer=%s".formatted(Service.encode(where.orElseThrow()), Service.encode(target), Service.encode(prefer)))
+                : fromFiles().many(where.orElseThrow());
+        Table table = new Table().column("device", 0).column("runs", 1).column("way", 0).column("restarts", 2).column("dark", 2).column("to bring", 3).column("in the way", 4).told("in the way");
+        answers.forEach(a -> {
+            JsonNode best = a.path("best");
+            boolean found = a.path("outcome").asString().equals("found");
+            table.row(a.path("device").asString(), a.path("runs").asString(), found ? best.path("hops").valueStream().map(PathCommand::step).collect(Collectors.joining(" > "))
+                    : a.path("outcome").asString().equals("refused") ? "none" : "there", found ? best.path("restarts").asInt() : "", found ? Output.minutes(best.path("darkSeconds").asLong()) : "",
+                    found ? Output.bytes(best.path("bytes").asLong()) : "", a.path("obstacles").valueStream().map(JsonNode::asString).collect(Collectors.joining("; ")));
+        });
+        common.out().print(answers, table, "No device whose releases are known is meant by \"%s\".".formatted(where.orElseThrow()));
+        return answers.valueStream().anyMatch(a -> a.path("outcome").asString().equals("refused")) ? Problem.STOPS : 0;
     }
 
-    private static ObjectNode pathData(calmstep.core.path.Path path) {
-        ObjectNode data = JsonMapper.shared().createObjectNode();
-        data.put("restarts", path.cost().restarts()).put("darkSeconds", path.cost().darkSeconds()).put("bytes", path.cost().bytes());
-        for (Hop hop : path.hops()) {
-            ObjectNode h = data.withArray("hops").addObject();
-            h.put("component", hop.component()).put("from", hop.from()).put("to", hop.to()).put("restarts", hop.restarts()).put("darkSeconds", hop.dark().toSeconds()).put("mayRest", hop.mayRest());
-            hop.images().forEach(image -> h.withArray("images").addObject().put("fileName", image.fileName()).put("sizeBytes", image.sizeBytes()));
-            hop.brings().forEach(brought -> h.withArray("brings").add(brought));
-            hop.toKnow().forEach(text -> h.withArray("toKnow").add(text));
-            hop.why().forEach(why -> h.withArray("why").addObject().put("rule", why.rule()).put("sentence", why.sentence()).put("source", why.source()));
-        }
-        return data;
+    private static String step(JsonNode hop) {
+        String component = hop.path("component").asString();
+        return (component.equals("system") ? "" : component + " ") + hop.path("to").asString();
     }
 
     private static String words(JsonNode a) {
@@ -175,6 +161,12 @@ final class PathCommand implements Callable<Integer> {
         String others = a.path("alternatives").valueStream().map(p -> "%s (%d restarts, %s dark)".formatted(
                 p.path("hops").valueStream().map(h -> h.path("to").asString()).collect(Collectors.joining(" > ")), p.path("restarts").asInt(), Output.minutes(p.path("darkSeconds").asLong())))
                 .collect(Collectors.joining("; "));
-        return text.append('\n').append(Output.paragraph("  Alternatives: ", (others.isEmpty() ? "none" : others) + ".")).toString();
+        text.append('\n').append(Output.paragraph("  Alternatives: ", (others.isEmpty() ? "none" : others) + "."));
+        JsonNode older = a.path("byOlderOnes");
+        if (older.isObject()) {
+            text.append(Output.paragraph("  Proven only:  ", "with releases older than %d days only, %s.".formatted(older.path("days").asInt(),
+                    older.path("endsAt").asString("").isEmpty() ? "there is no way" : "the path ends at " + older.path("endsAt").asString())));
+        }
+        return text.toString();
     }
 }

@@ -37,7 +37,7 @@ public final class DialectText {
     private final Section top;
 
     private DialectText(String file, String text) {
-        top = Section.ofText(file, text, complaints);
+        top = Section.ofText("dialect", file, text, complaints);
     }
 
     /**

@@ -27,7 +27,7 @@ class DialectTextTest {
 
     @Test
     void everyMistakeIsNamedWithItsPlace() throws Exception {
-        assertThat(complaints("answers-within: 15 s", "answers-within: soon")).singleElement().asString().startsWith("d.yaml:12:17: Expected a duration");
+        assertThat(complaints("answers-within: 15 s", "answers-within: soon")).singleElement().asString().startsWith("d.yaml:18:17: Expected a duration");
         assertThat(complaints("loader-prompt: '^loader> $'", "loader-prompt: '^(loader> $'")).singleElement().asString().contains("d.yaml:13:16: This is not a regular expression: Unclosed group");
         assertThat(complaints("what: serial", "what: seriel")).anyMatch(c -> c.contains("did you mean \"serial\"?")).anyMatch(c -> c.contains("No command of the reading tells \"serial\""));
         assertThat(complaints("shows: '^serial\\s+(?<value>\\S+)$'", "shows: '^serial\\s+\\S+$'")).singleElement().asString().contains("needs the group (?<value>…)");

@@ -24,7 +24,7 @@ final class PracticeFleetText {
 
     static Description read(String file, String text) {
         Complaints complaints = new Complaints();
-        Section top = Section.ofText(file, text, complaints);
+        Section top = Section.ofText("practice-fleet", file, text, complaints);
         if (top.number("practice-fleet", 0) != 1) {
             top.complain("practice-fleet", "Expected \"practice-fleet: 1\", the format that this version reads.");
         }

@@ -37,7 +37,7 @@ public final class CatalogueText {
     private final Map<Object, Spot> spots = new IdentityHashMap<>();
 
     private CatalogueText(String file, String text) {
-        top = Section.ofText(file, text, complaints);
+        top = Section.ofText("catalogue", file, text, complaints);
     }
 
     /**
@@ -174,7 +174,7 @@ public final class CatalogueText {
             Optional<Version> deltaFrom = section.find("delta-from", schemeOf(component)::parse);
             return Optional.of(new FirmwareImage(file, size, sha256, purpose, variant, section.text("part", ""), deltaFrom, section.section("archive").flatMap(CatalogueText::archiveOf)));
         } catch (IllegalArgumentException refused) {
-            section.complain("file", String.valueOf(refused.getMessage()));
+            section.complain(refusedKey(section), String.valueOf(refused.getMessage()));
             return Optional.empty();
         }
     }
@@ -183,9 +183,14 @@ public final class CatalogueText {
         try (section) {
             return Optional.of(new FirmwareImage.Archive(section.text("file"), section.number("size-bytes", 0), section.text("sha256")));
         } catch (IllegalArgumentException refused) {
-            section.complain("file", String.valueOf(refused.getMessage()));
+            section.complain(refusedKey(section), String.valueOf(refused.getMessage()));
             return Optional.empty();
         }
+    }
+
+    /** Which key of a refused file it is: its size or its digest, else its name. */
+    private static String refusedKey(Section section) {
+        return section.number("size-bytes", 0) <= 0 ? "size-bytes" : FirmwareImage.isSha256(section.text("sha256")) ? "file" : "sha256";
     }
 
     private static Variant variantOf(Section section) {

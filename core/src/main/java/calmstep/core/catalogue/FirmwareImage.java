@@ -32,11 +32,15 @@ public record FirmwareImage(
         this(fileName, sizeBytes, sha256, purpose, variant, "", Optional.empty(), Optional.empty());
     }
 
+    static boolean isSha256(String text) {
+        return text.matches("[0-9a-f]{64}");
+    }
+
     private static void check(String fileName, long sizeBytes, String sha256) {
         if (sizeBytes <= 0) {
             throw new IllegalArgumentException("Image %s: its size must be positive, was %d.".formatted(fileName, sizeBytes));
         }
-        if (!sha256.matches("[0-9a-f]{64}")) {
+        if (!isSha256(sha256)) {
             throw new IllegalArgumentException(
                     "Image %s: expected a SHA-256 of 64 lower-case hex digits, saw \"%s\".".formatted(fileName, sha256));
         }

@@ -50,7 +50,7 @@ public final class InventoryText {
     private InventoryText(String file, String text, Format format, Map<String, ? extends Map<String, VersionScheme>> families) {
         this.families = families;
         top = switch (format) {
-            case YAML -> Section.ofText(file, text, complaints);
+            case YAML -> Section.ofText("inventory", file, text, complaints);
             case CSV -> InventoryCsv.read(file, text, complaints);
         };
     }

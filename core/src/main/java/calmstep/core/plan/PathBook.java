@@ -74,6 +74,32 @@ public final class PathBook {
         return target.in(catalogue, today).map(wanted -> new Entry(Optional.of(wanted), Optional.of(answer(device, state, catalogue, wanted)))).orElse(Entry.NONE);
     }
 
+    /**
+     * How far a device gets by releases alone that are at least so many days old.
+     *
+     * @param endsAt the highest such release on the way to the wanted one; empty when there is none
+     */
+    public record ByOlderOnes(int days, Optional<Version> endsAt) {}
+
+    /** Empty when the path to what is wanted has such releases alone, or there is none. */
+    public Optional<ByOlderOnes> byOlderOnes(Device device, Map<String, String> runs, Catalogue catalogue, Entry entry, int days) {
+        if (!(entry.answer().orElse(null) instanceof PathAnswer.Found found) || isOlder(found, catalogue, days)) {
+            return Optional.empty();
+        }
+        Version wanted = entry.wanted().orElseThrow();
+        return Optional.of(new ByOlderOnes(days, catalogue.general().stream().filter(r -> r.version().compareTo(wanted) <= 0 && isOlder(r, days))
+                .filter(r -> look(device, runs, catalogue, new Target.Exactly(r.version().text())).answer().orElse(null) instanceof PathAnswer.Found way && isOlder(way, catalogue, days))
+                .map(Release::version).findFirst()));
+    }
+
+    private boolean isOlder(PathAnswer.Found found, Catalogue catalogue, int days) {
+        return found.best().hops().stream().allMatch(hop -> catalogue.find(hop.component(), catalogue.schemes().get(hop.component()).parse(hop.to())).filter(r -> isOlder(r, days)).isPresent());
+    }
+
+    private boolean isOlder(Release release, int days) {
+        return !release.date().isAfter(today.minusDays(days));
+    }
+
     private PathAnswer answer(Device device, SortedMap<String, Version> state, Catalogue catalogue, Version wanted) {
         Asked asked = new Asked(device.hardware(), device.entitled(), wanted);
         PathSearch search = searches.computeIfAbsent(catalogue, _ -> new HashMap<>()).compute(asked, (_, known) -> known != null && known.knows(state) ? known : PathSearch.towards(

@@ -45,11 +45,12 @@ public final class Section implements AutoCloseable {
     }
 
     /**
-     * Reads a whole text whose top is a mapping.
+     * Reads a whole text whose top is a mapping, and checks it by the schema of its format.
      *
+     * @param format name of the schema in {@code docs/formats}
      * @throws RejectedText when the text is not YAML at all, or its top is something else
      */
-    public static Section ofText(String file, String text, Complaints complaints) {
+    public static Section ofText(String format, String file, String text, Complaints complaints) {
         Optional<Node> top;
         try {
             top = new Compose(LoadSettings.builder().setLabel(file).setAllowDuplicateKeys(true).build()).composeString(text);
@@ -58,6 +59,7 @@ public final class Section implements AutoCloseable {
             throw new RejectedText(List.of(new Complaint(at, "This is not readable as YAML: " + broken.getProblem() + ".")));
         }
         if (top.isPresent() && top.get() instanceof MappingNode mapping) {
+            complaints.bySchema(FormatSchema.of(format).complaints(file, mapping));
             return of(file, mapping, complaints);
         }
         throw new RejectedText(List.of(new Complaint(new Spot(file, 1, 1),
@@ -262,7 +264,7 @@ public final class Section implements AutoCloseable {
         return Optional.empty();
     }
 
-    private static String kindOf(Node node) {
+    static String kindOf(Node node) {
         return switch (node) {
             case MappingNode _ -> "a mapping";
             case SequenceNode _ -> "a list";
@@ -271,7 +273,7 @@ public final class Section implements AutoCloseable {
         };
     }
 
-    private static Spot spotOf(String file, Node node) {
+    static Spot spotOf(String file, Node node) {
         return node.getStartMark().map(mark -> spotOf(file, mark)).orElse(new Spot(file, 1, 1));
     }
 

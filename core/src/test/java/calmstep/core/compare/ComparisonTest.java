@@ -28,6 +28,19 @@ class ComparisonTest {
     }
 
     @Test
+    void tellsWhatChangedBetweenReadingsAndLeavesOutThoseWithoutAny() {
+        Reading first = reading("2.4.0", new Fact("interface", "ge0", "up"));
+        Reading replaced = new Reading(Instant.EPOCH.plusSeconds(60), new Identity("rt", "R6-4", "C", "2"), new TreeMap<>(Map.of("system", "2.6.3")), new BootChoice("b", "b", "a", false), "start 1", List.of(),
+                true, "", List.of(new Fact("interface", "ge0", "up")));
+        List<ReadingChanges> changes = ReadingChanges.of(List.of(replaced, replaced, first, first));
+        assertThat(changes).singleElement().satisfies(c -> {
+            assertThat(c.since()).isEqualTo(first.takenAt());
+            assertThat(c.changes()).extracting(Change::sentence).containsExactly("boot choice of the next start was saved, is not saved", "configuration running was saved, is not saved",
+                    "identity serial was 1, is 2", "image fallback is new: a", "image next was a, is b", "image running was a, is b", "release system was 2.4.0, is 2.6.3");
+        });
+    }
+
+    @Test
     void comparesConfigurationsByLineInItsContext() {
         String before = "link ge0\n  address 192.0.2.1\n  note a\nlink ge1\n  note a\n-- end, 60 bytes --\n";
         String after = "link ge1\n  note a\nlink ge0\n  address 192.0.2.9\n  note a\n-- end, 61 bytes --\n";

@@ -6,39 +6,28 @@ import static org.assertj.core.api.Assertions.catchThrowable;
 import calmstep.core.catalogue.CatalogueText;
 import calmstep.core.fleet.InventoryText;
 import calmstep.core.version.VersionScheme;
-import com.fasterxml.jackson.databind.ObjectMapper;
-import com.networknt.schema.JsonSchema;
-import com.networknt.schema.JsonSchemaFactory;
-import com.networknt.schema.SpecVersion.VersionFlag;
-import com.networknt.schema.ValidationMessage;
 import java.io.IOException;
-import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Set;
 import java.util.function.Consumer;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.Stream;
 import org.junit.jupiter.api.Test;
-import org.snakeyaml.engine.v2.api.Load;
 import org.snakeyaml.engine.v2.api.LoadSettings;
+import org.snakeyaml.engine.v2.api.lowlevel.Compose;
+import org.snakeyaml.engine.v2.nodes.MappingNode;
 
 /** The JSON Schemas that editors check our files by, against the readers that the service checks them by. */
 class SchemasTest {
     private static final Path DEMO = Path.of("../demo");
 
-    private static Set<ValidationMessage> validate(String schema, String text) {
-        try {
-            JsonSchema read = JsonSchemaFactory.getInstance(VersionFlag.V202012).getSchema(Files.readString(Path.of("../docs/formats/%s.schema.json".formatted(schema))));
-            return read.validate(new ObjectMapper().valueToTree(new Load(LoadSettings.builder().build()).loadFromString(text)));
-        } catch (IOException gone) {
-            throw new UncheckedIOException(gone);
-        }
+    private static List<Complaint> validate(String schema, String text) {
+        return FormatSchema.of(schema).complaints("f", (MappingNode) new Compose(LoadSettings.builder().build()).composeString(text).orElseThrow());
     }
 
     private static List<Path> catalogues() throws IOException {
@@ -66,6 +55,26 @@ class SchemasTest {
             assertThat(validate("inventory", text)).as(inventory).isEmpty();
             assertThat(InventoryText.read(inventory, text, InventoryText.Format.YAML, families()).devices()).isNotEmpty();
         }
+    }
+
+    @Test
+    void holdForTheOtherFormatsToo() throws IOException {
+        assertThat(validate("dialect", Files.readString(DEMO.resolve("dialects/osmer-r6.yaml")))).isEmpty();
+        for (String fleet : List.of("practice-fleet.yaml", "practice-images.yaml")) {
+            assertThat(validate("practice-fleet", Files.readString(DEMO.resolve(fleet)))).as(fleet).isEmpty();
+        }
+    }
+
+    /** What only the schema knows is told all the same, at its place; where the reader has better words, the reader's are told, once. */
+    @Test
+    void areWhatAFileIsCheckedBy() throws IOException {
+        String catalogue = Files.readString(DEMO.resolve("catalogue/tarnel-t2.yaml"));
+        RejectedText rejected = (RejectedText) catchThrowable(() -> CatalogueText.read("c", catalogue.replaceFirst("may-rest: true", "may-rist: true")));
+        assertThat(rejected.complaints()).hasSize(1).first().asString().contains("may-rist").contains("did you mean");
+        Complaints complaints = new Complaints();
+        Section top = Section.ofText("practice-fleet", "f", "practice-fleet: 1\nimages: []\nmachines:\n  - { name: rt }\n", complaints);
+        top.sections("machines");
+        assertThat(catchThrowable(complaints::throwIfAny)).isInstanceOf(RejectedText.class).hasMessageContaining("f:4:5: The key \"address\" is missing here; add it.");
     }
 
     @Test

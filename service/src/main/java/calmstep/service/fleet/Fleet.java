@@ -29,6 +29,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
+import org.jspecify.annotations.Nullable;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.annotation.Transactional;
 
@@ -210,6 +211,22 @@ public class Fleet {
 
     String siteOf(String name) {
         return devices.findByName(name).map(row -> row.site).orElse("");
+    }
+
+    /**
+     * How old what is known of the fleet is.
+     *
+     * @param newest  null when nothing was ever read
+     * @param oldest  of the newest readings of all devices
+     * @param read    devices that were read
+     * @param devices all devices
+     */
+    record Freshness(@Nullable Instant newest, @Nullable Instant oldest, long read, long devices) {}
+
+    @Transactional(readOnly = true)
+    Freshness freshness() {
+        ReadingRows.Freshness known = readings.freshness();
+        return new Freshness(known.getNewest(), known.getOldest(), known.getDevices(), devices.count());
     }
 
     @Transactional(readOnly = true)

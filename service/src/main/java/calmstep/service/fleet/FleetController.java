@@ -1,5 +1,7 @@
 package calmstep.service.fleet;
 
+import calmstep.core.compare.Change;
+import calmstep.core.compare.ReadingChanges;
 import calmstep.core.fleet.Inventory;
 import calmstep.core.fleet.InventoryText;
 import calmstep.core.fleet.InventoryTree;
@@ -10,6 +12,7 @@ import calmstep.service.json.Json;
 import calmstep.service.problems.Refusal;
 import io.swagger.v3.oas.annotations.Operation;
 import java.security.Principal;
+import java.time.Instant;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
 import org.springframework.http.HttpStatus;
@@ -117,12 +120,27 @@ class FleetController {
         return fleet.readings(name);
     }
 
+    /** What changed from one reading to the next. */
+    record ChangesView(Instant since, Instant at, List<String> changes) {}
+
+    @GetMapping("/devices/{name}/changes")
+    @Operation(summary = "What changed on a device between its newest 20 readings, newest first; readings that differ in nothing are left out")
+    List<ChangesView> changes(@PathVariable String name) {
+        return ReadingChanges.of(fleet.readings(name)).stream().map(c -> new ChangesView(c.since(), c.at(), c.changes().stream().map(Change::sentence).toList())).toList();
+    }
+
     @DeleteMapping("/devices/{name}/host-key")
     @PreAuthorize("hasRole('approver')")
     @ResponseStatus(HttpStatus.NO_CONTENT)
     @Operation(summary = "Forget the host key of a device that was replaced")
     void forgetHostKey(@PathVariable String name, Principal who) {
         fleet.forgetHostKey(name, who.getName());
+    }
+
+    @GetMapping("/readings/freshness")
+    @Operation(summary = "How old what is known of the fleet is")
+    Fleet.Freshness freshness() {
+        return fleet.freshness();
     }
 
     @PostMapping("/readings")

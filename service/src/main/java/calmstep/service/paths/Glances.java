@@ -8,6 +8,7 @@ import calmstep.core.fleet.Reading;
 import calmstep.core.path.Preference;
 import calmstep.core.plan.Exposure;
 import calmstep.core.plan.PathBook;
+import calmstep.core.select.DeviceTexts;
 import calmstep.core.select.Field;
 import calmstep.core.select.Selection;
 import calmstep.core.version.Version;
@@ -17,7 +18,6 @@ import calmstep.service.fleet.Fleet.Known;
 import calmstep.service.paths.Paths.PathAnswerView;
 import calmstep.service.problems.Refusal;
 import calmstep.service.releases.Catalogues;
-import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -71,8 +71,12 @@ class Glances implements Chosen {
     }
 
     List<Glance> select(String where, String policy) {
+        return select(where, policy, Preference.FEWEST_RESTARTS);
+    }
+
+    List<Glance> select(String where, String policy, Preference preference) {
         Selection selection = selection(where);
-        PathBook book = paths.book(Preference.FEWEST_RESTARTS);
+        PathBook book = paths.book(preference);
         Shelfmarks shelfmarks = new Shelfmarks();
         return fleet.all().stream().map(known -> glance(known, policy, book, shelfmarks::of)).filter(glance -> selection.holds(Selection.shown(texts(glance)))).toList();
     }
@@ -116,21 +120,7 @@ class Glances implements Chosen {
     }
 
     private static Map<Field, List<String>> texts(Glance glance) {
-        Device device = glance.known().device();
-        Map<Field, List<String>> texts = new EnumMap<>(Field.class);
-        texts.put(Field.NAME, List.of(device.name()));
-        texts.put(Field.FAMILY, List.of(device.family(), glance.title()));
-        texts.put(Field.MODEL, List.of(device.hardware().model()));
-        texts.put(Field.REVISION, List.of(device.hardware().revision()));
-        texts.put(Field.REGION, List.of(device.hardware().region()));
-        texts.put(Field.BRAND, List.of(device.hardware().brand()));
-        texts.put(Field.FEATURE, List.copyOf(device.hardware().features()));
-        texts.put(Field.SERIAL, List.of(device.serial()));
-        texts.put(Field.SITE, List.of(device.site(), glance.known().siteTitle()));
-        texts.put(Field.ROLE, List.of(device.role()));
-        texts.put(Field.TAG, List.copyOf(device.tags()));
-        texts.put(Field.ADDRESS, List.of(device.address()));
-        texts.put(Field.RUNS, List.of(glance.runs().getOrDefault(Catalogue.SYSTEM, "")));
+        Map<Field, List<String>> texts = DeviceTexts.of(glance.known().device(), glance.title(), glance.known().siteTitle(), glance.runs());
         texts.put(Field.WANTED, glance.path().map(p -> List.of(p.wanted())).orElse(List.of()));
         texts.put(Field.STANDING, List.of(glance.standing()));
         texts.put(Field.EXPOSED, glance.exposed().stream().map(Advisory::id).toList());

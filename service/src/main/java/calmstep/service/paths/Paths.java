@@ -1,6 +1,7 @@
 package calmstep.service.paths;
 
 import calmstep.core.catalogue.Catalogue;
+import calmstep.core.catalogue.Hardware;
 import calmstep.core.fleet.Device;
 import calmstep.core.path.Obstacle;
 import calmstep.core.path.Path;
@@ -25,6 +26,8 @@ import org.springframework.stereotype.Component;
 /** Path questions about devices of the fleet. */
 @Component
 class Paths {
+    private static final int OLDER_DAYS = 90;
+
     private final Catalogues catalogues;
     private final Clock clock;
 
@@ -41,11 +44,19 @@ class Paths {
 
     /**
      * @param outcome          {@code found}, {@code already-there} or {@code refused}
+     * @param byOlderOnes      how far it gets by releases alone that are older; null when that is all the way, or nobody asked
      * @param obstacles        what stands in the way, as sentences
      * @param highestReachable the newest release within reach today; null when there is none
      */
     record PathAnswerView(String device, String family, String title, String revision, String site, String runs, String wanted, String policy,
-            @Nullable Instant readAt, String outcome, @Nullable PathView best, List<PathView> alternatives, List<String> obstacles, @Nullable String highestReachable) {}
+            @Nullable Instant readAt, String outcome, @Nullable PathView best, List<PathView> alternatives, @Nullable OlderView byOlderOnes, List<String> obstacles, @Nullable String highestReachable) {}
+
+    /** @param endsAt null when there is no way at all */
+    record OlderView(int days, @Nullable String endsAt) {
+        static @Nullable OlderView of(Optional<PathBook.ByOlderOnes> older) {
+            return older.map(o -> new OlderView(o.days(), o.endsAt().map(Version::text).orElse(null))).orElse(null);
+        }
+    }
 
     /** Questions of one moment: devices of one kind share their searches. */
     PathBook book(Preference preference) {
@@ -68,25 +79,30 @@ class Paths {
         if (entry.answer().isEmpty()) {
             throw Refusal.conflict("The catalogue of %s has no release for \"%s\". Name a release, or another policy.".formatted(catalogue.title(), policy));
         }
-        return view(known, catalogue, runs, entry.wanted().map(Version::text).orElse(""), policy, entry.answer().get());
+        return view(known, catalogue, runs, entry.wanted().map(Version::text).orElse(""), policy, entry.answer().get(), OlderView.of(book.byOlderOnes(known.device(), runs, catalogue, entry, OLDER_DAYS)));
+    }
+
+    /** A device that nobody owns. */
+    static Known imagined(String family, Hardware hardware, boolean entitled, Map<String, String> runs) {
+        return new Known(0, new Device(hardware.model().isEmpty() ? family : hardware.model(), family, hardware, "", "", "", "", 0, 0, "", entitled, runs, ""), "", "UTC", "", Optional.empty(), Optional.empty());
     }
 
     private static Map<String, String> runs(Known known) {
         return known.reading().<Map<String, String>>map(r -> r.components()).orElse(known.device().runs());
     }
 
-    private static PathAnswerView view(Known known, Catalogue catalogue, Map<String, String> runs, String wanted, String policy, PathAnswer answer) {
+    private static PathAnswerView view(Known known, Catalogue catalogue, Map<String, String> runs, String wanted, String policy, PathAnswer answer, @Nullable OlderView older) {
         Device device = known.device();
         Instant readAt = known.reading().map(r -> r.takenAt()).orElse(null);
         String running = runs.getOrDefault(Catalogue.SYSTEM, "");
         return switch (answer) {
             case PathAnswer.Found(Path best, List<Path> alternatives) -> new PathAnswerView(device.name(), device.family(), catalogue.title(),
                     device.hardware().revision(), known.siteTitle(), running, wanted, policy, readAt, "found", PathView.of(best),
-                    alternatives.stream().map(PathView::of).toList(), List.of(), null);
+                    alternatives.stream().map(PathView::of).toList(), older, List.of(), null);
             case PathAnswer.AlreadyThere(String there) -> new PathAnswerView(device.name(), device.family(), catalogue.title(), device.hardware().revision(),
-                    known.siteTitle(), there, wanted, policy, readAt, "already-there", null, List.of(), List.of(), null);
+                    known.siteTitle(), there, wanted, policy, readAt, "already-there", null, List.of(), null, List.of(), null);
             case PathAnswer.Refused(List<Obstacle> obstacles, Optional<String> highest) -> new PathAnswerView(device.name(), device.family(), catalogue.title(),
-                    device.hardware().revision(), known.siteTitle(), running, wanted, policy, readAt, "refused", null, List.of(),
+                    device.hardware().revision(), known.siteTitle(), running, wanted, policy, readAt, "refused", null, List.of(), null,
                     obstacles.stream().map(Obstacle::sentence).toList(), highest.orElse(null));
         };
     }
@@ -95,7 +111,7 @@ class Paths {
     Optional<PathAnswerView> towards(String policy, Known known, Map<String, String> runs, Catalogue catalogue, PathBook book) {
         try {
             PathBook.Entry entry = book.look(known.device(), runs, catalogue, Target.parse(policy));
-            return entry.answer().map(answer -> view(known, catalogue, runs, entry.wanted().map(Version::text).orElse(""), policy, answer));
+            return entry.answer().map(answer -> view(known, catalogue, runs, entry.wanted().map(Version::text).orElse(""), policy, answer, null));
         } catch (IllegalArgumentException notOfThisFamily) {
             return Optional.empty();
         }

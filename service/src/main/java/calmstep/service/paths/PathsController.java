@@ -1,6 +1,8 @@
 package calmstep.service.paths;
 
 import calmstep.core.catalogue.Catalogue;
+import calmstep.core.catalogue.Hardware;
+import calmstep.core.fleet.Components;
 import calmstep.core.fleet.Device;
 import calmstep.core.fleet.Part;
 import calmstep.core.fleet.Reading;
@@ -15,6 +17,7 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
@@ -105,10 +108,23 @@ class PathsController {
     }
 
     @GetMapping("/paths")
-    @Operation(summary = "How a device gets to a release or a policy's choice, with reasons and alternatives")
-    PathAnswerView path(@RequestParam String device, @RequestParam(defaultValue = "recommended") String to,
-            @RequestParam(defaultValue = "fewest-restarts") String prefer) {
-        return paths.answer(fleet.require(device), to, paths.book(preference(prefer)));
+    @Operation(summary = "How a device gets to a release or a policy's choice, with reasons and alternatives: a device of the fleet by its name, or one that nobody owns by its family,"
+            + " hardware and what it runs (a release, or component:release,component:release)")
+    PathAnswerView path(@RequestParam(defaultValue = "") String device, @RequestParam(defaultValue = "recommended") String to, @RequestParam(defaultValue = "fewest-restarts") String prefer,
+            @RequestParam(defaultValue = "") String family, @RequestParam(defaultValue = "") String model, @RequestParam(defaultValue = "") String revision, @RequestParam(defaultValue = "") String region,
+            @RequestParam(defaultValue = "") String brand, @RequestParam(defaultValue = "") List<String> features, @RequestParam(defaultValue = "true") boolean entitled,
+            @RequestParam(defaultValue = "") String runs) {
+        if (device.isEmpty() == family.isEmpty()) {
+            throw Refusal.wrong("Expected the name of a device, or the family and the release of one that nobody owns.");
+        }
+        Known known = device.isEmpty() ? Paths.imagined(family, new Hardware(model, revision, region, brand, Set.copyOf(features)), entitled, Components.parse(runs)) : fleet.require(device);
+        return paths.answer(known, to, paths.book(preference(prefer)));
+    }
+
+    @GetMapping("/paths/selected")
+    @Operation(summary = "The paths of a selection, as far as their families are known; devices that were never read and of which nobody wrote down what they run are left out")
+    List<PathAnswerView> paths(@RequestParam(defaultValue = "") String where, @RequestParam(defaultValue = "recommended") String to, @RequestParam(defaultValue = "fewest-restarts") String prefer) {
+        return glances.select(where, to, preference(prefer)).stream().flatMap(glance -> glance.path().stream()).toList();
     }
 
     private static Preference preference(String text) {
