@@ -3,14 +3,17 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { lazy, Suspense } from 'react'
 import { Navigate, NavLink, Route, Routes } from 'react-router'
 import { api } from './api/client'
-import { meQuery, useLiveChanges } from './api/queries'
+import { freshnessQuery, meQuery, useLiveChanges } from './api/queries'
 import { LastKnown } from './components/Page'
+import { ago } from './components/words'
 import { SignIn } from './features/signin/SignIn'
 
 const Fleet = lazy(() => import('./features/fleet/Fleet').then((m) => ({ default: m.Fleet })))
 const OneDevice = lazy(() => import('./features/fleet/OneDevice').then((m) => ({ default: m.OneDevice })))
 const Releases = lazy(() => import('./features/releases/Releases').then((m) => ({ default: m.Releases })))
 const Exposure = lazy(() => import('./features/exposure/Exposure').then((m) => ({ default: m.Exposure })))
+const Discovery = lazy(() => import('./features/discovery/Discovery').then((m) => ({ default: m.Discovery })))
+const Sources = lazy(() => import('./features/sources/Sources').then((m) => ({ default: m.Sources })))
 const Paths = lazy(() => import('./features/paths/Paths').then((m) => ({ default: m.Paths })))
 const Plans = lazy(() => import('./features/plans/Plans').then((m) => ({ default: m.Plans })))
 const OnePlan = lazy(() => import('./features/plans/OnePlan').then((m) => ({ default: m.OnePlan })))
@@ -25,6 +28,18 @@ export function App() {
   if (isPending) return null
   if (me) return <House name={me.name} role={me.role} />
   return <SignIn trouble={error?.message} />
+}
+
+/** How old what stands on the pages is. */
+function Freshness() {
+  const { data } = useQuery(freshnessQuery)
+  if (!data) return null
+  return (
+    <p style={{ margin: '0 0 10px' }}>
+      {data.newest ? `Newest reading ${ago(data.newest)}, oldest ${ago(data.oldest)}; ` : 'No reading yet; '}
+      {data.read} of {data.devices} devices read.
+    </p>
+  )
 }
 
 function House({ name, role }: { name: string; role: string }) {
@@ -50,6 +65,7 @@ function House({ name, role }: { name: string; role: string }) {
           </NavLink>
         ))}
         <div className="quiet" style={{ marginTop: 'auto', fontSize: '0.88rem' }}>
+          <Freshness />
           {name}, {role}
           <br />
           <Anchor component="button" size="sm" onClick={signOut}>
@@ -65,6 +81,8 @@ function House({ name, role }: { name: string; role: string }) {
             <Route path="/fleet/:device" element={<OneDevice />} />
             <Route path="/releases" element={<Releases />} />
             <Route path="/fleet-exposure" element={<Exposure />} />
+            <Route path="/fleet-discovery" element={<Discovery />} />
+            <Route path="/releases-sources" element={<Sources />} />
             <Route path="/paths" element={<Paths />} />
             <Route path="/plans" element={<Plans />} />
             <Route path="/plans/:plan" element={<OnePlan />} />

@@ -14,6 +14,10 @@ export type Unit = Schemas['UnitInRun']
 export type Step = Schemas['StepView']
 export type Release = Schemas['ReleaseView']
 export type RecordSummary = Schemas['RecordSummary']
+export type Candidate = Schemas['CandidateView']
+export type Range = Schemas['RangeView']
+export type Job = Schemas['JobView']
+export type Offer = Schemas['OfferView']
 export type Me = Schemas['Me']
 
 /** The service refused a call; the message is the service's own sentence. */

@@ -28,13 +28,32 @@ export const advisoriesQuery = queryOptions({
   queryKey: ['devices', 'advisories'],
   queryFn: () => body(api.GET('/api/advisories')),
 })
-export const pathQuery = (device: string, to: string, prefer: string) =>
+/** Whose path is asked about: a device of the fleet, or hardware that nobody owns. */
+export type Whose = { device: string } | { family: string; model: string; revision: string; features: string[]; runs: string }
+export const pathQuery = (whose: Whose, to: string, prefer: string) =>
   queryOptions({
-    queryKey: ['devices', 'path', device, to, prefer],
-    queryFn: () => body(api.GET('/api/paths', { params: { query: { device, to, prefer } } })),
-    enabled: device !== '' && to !== '',
+    queryKey: ['devices', 'path', whose, to, prefer],
+    queryFn: () => body(api.GET('/api/paths', { params: { query: { ...whose, to, prefer } } })),
+    enabled: ('device' in whose ? whose.device !== '' : whose.family !== '' && whose.runs !== '') && to !== '',
     retry: false,
   })
+export const changesQuery = (name: string) =>
+  queryOptions({
+    queryKey: ['devices', name, 'changes'],
+    queryFn: () => body(api.GET('/api/devices/{name}/changes', { params: { path: { name } } })),
+  })
+export const freshnessQuery = queryOptions({
+  queryKey: ['devices', 'freshness'],
+  queryFn: () => body(api.GET('/api/readings/freshness')),
+  refetchInterval: 60_000,
+})
+export const rangesQuery = queryOptions({ queryKey: ['found', 'ranges'], queryFn: () => body(api.GET('/api/discovery/ranges')) })
+export const candidatesQuery = queryOptions({
+  queryKey: ['found', 'candidates'],
+  queryFn: () => body(api.GET('/api/discovery/candidates', { params: { query: { dropped: false } } })),
+})
+export const sourcesQuery = queryOptions({ queryKey: ['releases', 'sources'], queryFn: () => body(api.GET('/api/sources')) })
+export const offersQuery = queryOptions({ queryKey: ['releases', 'offers'], queryFn: () => body(api.GET('/api/offers')) })
 export const deviceQuery = (name: string) =>
   queryOptions({
     queryKey: ['devices', name],
@@ -54,7 +73,7 @@ export const recordsQuery = queryOptions({ queryKey: ['records'], queryFn: () =>
 
 /** Which queries an event of a kind makes old. */
 const touched: Record<string, string[]> = {
-  fleet: ['devices'],
+  fleet: ['devices', 'found'],
   releases: ['releases', 'devices'],
   shelf: ['releases'],
   plan: ['plans'],

@@ -32,7 +32,7 @@ export function minutes(seconds: number): string {
 }
 
 export function megabytes(bytes: number): string {
-  return `${(bytes / 1e6).toFixed(1)} MB`
+  return bytes < 100_000 ? `${(bytes / 1e3).toFixed(1)} kB` : `${(bytes / 1e6).toFixed(1)} MB`
 }
 
 export function count(number: number, one: string, many: string): string {

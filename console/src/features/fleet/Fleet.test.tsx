@@ -72,7 +72,7 @@ describe('the fleet', () => {
     page(<Fleet />, '/fleet', '/fleet')
     await press('Read all again')
     expect((await screen.findByRole('status')).textContent).toContain('12 of 64 asked, 3 silent')
-    await press('End the reading')
+    await press('End it here')
     await waitFor(() => expect(sent.some((call) => call.method === 'DELETE' && call.path === '/api/jobs/7')).toBe(true))
   })
 

@@ -4,9 +4,10 @@ import { useMutation, useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link, useNavigate, useSearchParams } from 'react-router'
 import { api, body } from '../../api/client'
-import { devicesQuery, jobQuery } from '../../api/queries'
+import { devicesQuery } from '../../api/queries'
 import { Page, Trouble } from '../../components/Page'
 import { State } from '../../components/State'
+import { Work } from '../../components/Work'
 import { count } from '../../components/words'
 import { DeviceTable } from './DeviceTable'
 import { counts } from './standing'
@@ -58,7 +59,8 @@ export function Fleet() {
             {policies.find((p) => p.value === policy)?.label ?? policy}.{' '}
             <Link to="/fleet-exposure">
               {exposed} {exposed === 1 ? 'is' : 'are'} exposed to a published fault.
-            </Link>
+            </Link>{' '}
+            <Link to="/fleet-discovery">Look for devices that nobody wrote down.</Link>
           </>
         )
       }
@@ -101,7 +103,7 @@ export function Fleet() {
               Plan these
             </Button>
           </div>
-          {read.data && <Reading id={read.data.id} />}
+          {read.data && <Work id={read.data.id} asked="asked" good="read" bad="silent" />}
           {devices && <DeviceTable devices={devices} marked={marked} toggle={toggle} />}
           <p className="quiet">
             {count(devices?.length ?? 0, 'device', 'devices')} shown.{' '}
@@ -110,30 +112,5 @@ export function Fleet() {
         </>
       )}
     </Page>
-  )
-}
-
-/** How far a reading of many devices is; it can be ended, and what was read until then stays. */
-function Reading({ id }: { id: number }) {
-  const { data: job } = useQuery(jobQuery(id))
-  const cancel = useMutation({
-    mutationFn: () => body(api.DELETE('/api/jobs/{id}', { params: { path: { id } } })),
-  })
-  if (!job) return null
-  const silent = job.failed > 0 && `, ${job.failed} silent`
-  if (job.state !== 'under-way')
-    return (
-      <p role="status" className="quiet">
-        {job.state === 'cancelled' ? 'Ended early: ' : ''}
-        {job.done - job.failed} read{silent}.
-      </p>
-    )
-  return (
-    <p role="status">
-      <progress value={job.done} max={job.total} aria-label="devices read" /> {job.done} of {job.total} asked{silent}{' '}
-      <Button size="compact-sm" variant="outline" onClick={() => cancel.mutate()} loading={cancel.isPending}>
-        End the reading
-      </Button>
-    </p>
   )
 }

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import type { ReactNode } from 'react'
 import { Link, useParams } from 'react-router'
 import type { Device } from '../../api/client'
-import { backupsQuery, deviceQuery } from '../../api/queries'
+import { backupsQuery, changesQuery, deviceQuery } from '../../api/queries'
 import { Page, Trouble } from '../../components/Page'
 import { State } from '../../components/State'
 import { ago, date, megabytes } from '../../components/words'
@@ -13,6 +13,7 @@ export function OneDevice() {
   const { device: name = '' } = useParams()
   const { data: device, error } = useQuery(deviceQuery(name))
   const { data: backups } = useQuery(backupsQuery(name))
+  const { data: changes } = useQuery(changesQuery(name))
   return (
     <Page
       question={`What does ${name} run, and what would it start next?`}
@@ -28,6 +29,23 @@ export function OneDevice() {
           <h2>Parts with firmware of their own</h2>
           <p className="quiet">As the inventory says.</p>
           <Parts parts={device.parts} />
+        </>
+      )}
+      {changes && changes.length > 0 && (
+        <>
+          <h2>What changed between readings</h2>
+          {changes.map((c) => (
+            <div key={c.at}>
+              <p className="quiet" style={{ margin: '8px 0 2px' }}>
+                {date(c.at)}, since {date(c.since)}
+              </p>
+              <ul style={{ margin: 0 }}>
+                {c.changes.map((change) => (
+                  <li key={change}>{change}</li>
+                ))}
+              </ul>
+            </div>
+          ))}
         </>
       )}
       {backups && backups.length > 0 && (

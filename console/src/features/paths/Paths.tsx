@@ -1,11 +1,11 @@
-import { Autocomplete } from '@mantine/core'
+import { Autocomplete, NativeSelect, TextInput } from '@mantine/core'
 import { useDebouncedValue } from '@mantine/hooks'
 import { useQuery } from '@tanstack/react-query'
 import { Link, useSearchParams } from 'react-router'
-import type { PathAnswer } from '../../api/client'
-import { devicesQuery, pathQuery, releasesQuery } from '../../api/queries'
+import type { PathAnswer, Release } from '../../api/client'
+import { devicesQuery, pathQuery, releasesQuery, type Whose } from '../../api/queries'
 import { Page, Trouble } from '../../components/Page'
-import { ago, minutes } from '../../components/words'
+import { ago, count, minutes } from '../../components/words'
 import { Stair } from './Stair'
 import { inWords } from './stair'
 
@@ -22,19 +22,23 @@ export function Paths() {
   const device = asked.get('device') ?? ''
   const to = asked.get('to') ?? 'recommended'
   const prefer = asked.get('prefer') ?? 'fewest-restarts'
+  const imagined = asked.get('family') ?? ''
   const [settledDevice] = useDebouncedValue(device, 300)
   const [settledTo] = useDebouncedValue(to, 300)
   const { data: devices } = useQuery(devicesQuery())
   const { data: releases } = useQuery(releasesQuery)
   const known = devices?.some((d) => d.name === settledDevice)
-  const { data: answer, error } = useQuery(pathQuery(known ? settledDevice : '', settledTo, prefer))
+  const [hardware] = useDebouncedValue(asked.toString(), 300)
+  const whose: Whose = imagined ? imaginedIn(new URLSearchParams(hardware)) : { device: known ? settledDevice : '' }
+  const { data: answer, error } = useQuery(pathQuery(whose, settledTo, prefer))
   const put = (key: string, value: string) =>
     ask((before) => {
       const after = new URLSearchParams(before)
       after.set(key, value)
+      if (key === 'family') after.delete('device')
       return after
     })
-  const family = devices?.find((d) => d.name === settledDevice)?.family
+  const family = imagined || devices?.find((d) => d.name === settledDevice)?.family
   const advisories = devices?.find((d) => d.name === settledDevice)?.exposed.map((e) => `clears:${e.id}`) ?? []
   const targets = [
     ...policies,
@@ -47,14 +51,18 @@ export function Paths() {
       lede={answer && lede(answer)}
     >
       <div style={{ display: 'flex', gap: 10, marginBottom: 16, flexWrap: 'wrap' }}>
-        <Autocomplete
-          label="Device"
-          data={devices?.map((d) => d.name) ?? []}
-          value={device}
-          onChange={(value) => put('device', value)}
-          limit={12}
-          style={{ flex: '0 1 300px' }}
-        />
+        {imagined ? (
+          <Imagined asked={asked} put={put} releases={releases ?? []} />
+        ) : (
+          <Autocomplete
+            label="Device"
+            data={devices?.map((d) => d.name) ?? []}
+            value={device}
+            onChange={(value) => put('device', value)}
+            limit={12}
+            style={{ flex: '0 1 300px' }}
+          />
+        )}
         <Autocomplete
           label="To a release, or by a policy"
           data={[...new Set(targets)]}
@@ -65,12 +73,20 @@ export function Paths() {
         />
       </div>
       <Trouble error={error} />
-      {!settledDevice && <p>Name a device above, or press a way on the page Fleet.</p>}
-      {settledDevice && devices && !known && <p>There is no device "{settledDevice}" here.</p>}
+      {!settledDevice && !imagined && (
+        <p>
+          Name a device above, or press a way on the page Fleet.{' '}
+          {releases?.[0] && (
+            <Link to={`/paths?family=${releases[0].family}&to=recommended`}>Or ask about hardware that nobody owns.</Link>
+          )}
+        </p>
+      )}
+      {!imagined && settledDevice && devices && !known && <p>There is no device "{settledDevice}" here.</p>}
       {answer && <Facts answer={answer} />}
       {answer?.outcome === 'refused' && <Refused answer={answer} />}
       {answer?.best && <Stair answer={answer} path={answer.best} releases={releases ?? []} />}
       {answer?.best && <ToKnow answer={answer} />}
+      {answer?.best && <Others answer={answer} />}
       {answer?.best && (
         <div className="choices" role="tablist" aria-label="What the path is to be good at">
           {preferences.map(([value, title]) => (
@@ -79,7 +95,7 @@ export function Paths() {
               title={title}
               chosen={value === prefer}
               choose={() => put('prefer', value)}
-              query={{ device: settledDevice, to: settledTo, prefer: value }}
+              query={{ whose, to: settledTo, prefer: value }}
               shown={answer}
             />
           ))}
@@ -87,6 +103,116 @@ export function Paths() {
       )}
     </Page>
   )
+}
+
+/** Hardware that nobody owns, as the address says it. */
+function imaginedIn(asked: URLSearchParams): Whose {
+  const said = (key: string) => asked.get(key) ?? ''
+  const features = said('features')
+    .split(',')
+    .filter((feature) => feature !== '')
+  return { family: said('family'), model: said('model'), revision: said('revision'), features, runs: said('runs') }
+}
+
+function Imagined({
+  asked,
+  put,
+  releases,
+}: {
+  asked: URLSearchParams
+  put: (key: string, value: string) => void
+  releases: Release[]
+}) {
+  const family = asked.get('family') ?? ''
+  const families = [...new Map(releases.map((r) => [r.family, r.title])).entries()].map(([value, label]) => ({ value, label }))
+  const text = (key: string, label: string, placeholder: string) => (
+    <TextInput
+      label={label}
+      placeholder={placeholder}
+      value={asked.get(key) ?? ''}
+      onChange={(e) => put(key, e.currentTarget.value)}
+      style={{ flex: '0 1 130px' }}
+    />
+  )
+  return (
+    <>
+      <NativeSelect label="Family" data={families} value={family} onChange={(e) => put('family', e.currentTarget.value)} />
+      {text('model', 'Model', 'any')}
+      {text('revision', 'Revision', 'any')}
+      {text('features', 'Features', 'none')}
+      <Autocomplete
+        label="It runs"
+        placeholder="2.4.0 or system:2.4.0,board:1.12"
+        data={releases.filter((r) => r.family === family && r.component === 'system').map((r) => r.version)}
+        value={asked.get('runs') ?? ''}
+        onChange={(value) => put('runs', value)}
+        limit={20}
+        style={{ flex: '0 1 240px' }}
+      />
+    </>
+  )
+}
+
+/** The other ways to the same release, and how far older releases alone would lead. */
+function Others({ answer }: { answer: PathAnswer }) {
+  const older = answer.byOlderOnes
+  if (answer.alternatives.length === 0 && !older) return null
+  return (
+    <section aria-label="Other ways">
+      <h2>Other ways</h2>
+      {answer.alternatives.length > 0 && (
+        <table className="plain" style={{ maxWidth: 760 }}>
+          <thead>
+            <tr>
+              <th>way</th>
+              <th>restarts</th>
+              <th>dark</th>
+              <th>compared with the stair above</th>
+            </tr>
+          </thead>
+          <tbody>
+            {answer.alternatives.map((path) => {
+              const way = path.hops.map((hop) => hop.to).join(' → ')
+              return (
+                <tr key={way}>
+                  <td className="mono">{way}</td>
+                  <td>{path.restarts}</td>
+                  <td>{minutes(path.darkSeconds)}</td>
+                  <td>{compared(path, answer)}</td>
+                </tr>
+              )
+            })}
+          </tbody>
+        </table>
+      )}
+      {older && (
+        <p>
+          With releases older than {older.days} days only,{' '}
+          {older.endsAt ? (
+            <>
+              the path ends at <span className="mono">{older.endsAt}</span>.
+            </>
+          ) : (
+            'there is no way.'
+          )}
+        </p>
+      )}
+    </section>
+  )
+}
+
+function compared(path: PathAnswer['alternatives'][number], answer: PathAnswer): string {
+  const best = answer.best
+  if (!best) return ''
+  const says = [
+    path.hops.length !== best.hops.length &&
+      `${count(Math.abs(path.hops.length - best.hops.length), 'hop', 'hops')} ${path.hops.length > best.hops.length ? 'more' : 'fewer'}`,
+    path.restarts !== best.restarts &&
+      `${count(Math.abs(path.restarts - best.restarts), 'restart', 'restarts')} ${path.restarts > best.restarts ? 'more' : 'fewer'}`,
+    path.darkSeconds !== best.darkSeconds &&
+      `${minutes(Math.abs(path.darkSeconds - best.darkSeconds))} ${path.darkSeconds > best.darkSeconds ? 'longer' : 'shorter'} dark`,
+  ].filter((word) => word !== false)
+  return says.length > 0 ? says.join(', ') : 'costs the same; it goes by less proven or larger releases'
 }
 
 function lede(answer: PathAnswer): string {
@@ -103,7 +229,7 @@ function Facts({ answer }: { answer: PathAnswer }) {
           {answer.title}
           {answer.revision && `, revision ${answer.revision}`}
         </dt>
-        <dd>{answer.site}</dd>
+        <dd>{answer.site || answer.device}</dd>
       </div>
       <div>
         <dt>runs</dt>
@@ -117,7 +243,7 @@ function Facts({ answer }: { answer: PathAnswer }) {
       </div>
       <div>
         <dt>read</dt>
-        <dd>{answer.readAt ? ago(answer.readAt) : 'never; as the inventory says'}</dd>
+        <dd>{answer.readAt ? ago(answer.readAt) : answer.site ? 'never; as the inventory says' : 'nobody owns it'}</dd>
       </div>
     </dl>
   )
@@ -187,10 +313,10 @@ function Choice({
   title: string
   chosen: boolean
   choose: () => void
-  query: { device: string; to: string; prefer: string }
+  query: { whose: Whose; to: string; prefer: string }
   shown: PathAnswer
 }) {
-  const { data } = useQuery(pathQuery(query.device, query.to, query.prefer))
+  const { data } = useQuery(pathQuery(query.whose, query.to, query.prefer))
   const way = data?.best?.hops.map((hop) => hop.to).join(' → ')
   const same = !chosen && way === shown.best?.hops.map((hop) => hop.to).join(' → ')
   return (

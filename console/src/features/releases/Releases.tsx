@@ -1,4 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
+import { Link } from 'react-router'
 import type { Release } from '../../api/client'
 import { releasesQuery } from '../../api/queries'
 import { Page, Trouble } from '../../components/Page'
@@ -11,7 +12,12 @@ export function Releases() {
   return (
     <Page
       question="What is there to move to, and by which rules?"
-      lede="Newest first. An image can be staged only when it is on the shelf, proven against the catalogue."
+      lede={
+        <>
+          Newest first. An image can be staged only when it is on the shelf, proven against the catalogue.{' '}
+          <Link to="/releases-sources">What did the makers publish lately?</Link>
+        </>
+      }
     >
       <Trouble error={error} />
       {releases?.length === 0 && (

@@ -74,7 +74,7 @@ class FindingTest {
                 .containsExactly("osmer-r6", "R6-2", "C", "OS6-10503", "2.6.3", "rt-gullness-quay-2", "found");
         JsonNode unknown = candidate("127.40.29.8");
         assertThat(unknown.path("shows").asString()).isEqualTo("SSH-2.0-TarnelT2_5.4.3b");
-        assertThat(unknown.path("toKnow").asString()).contains("no dialect knows it");
+        assertThat(unknown.path("toKnow").asString()).contains("no dialect knows \"SSH-2.0-TarnelT2_5.4.3b\"");
 
         range("quay", List.of("127.40.29.31"), List.of(), "watcher", 200);
         search("quay");

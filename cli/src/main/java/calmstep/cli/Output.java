@@ -68,6 +68,6 @@ final class Output {
     }
 
     static String bytes(long count) {
-        return String.format(Locale.ROOT, "%.1f MB", count / 1e6);
+        return count < 100_000 ? String.format(Locale.ROOT, "%.1f kB", count / 1e3) : String.format(Locale.ROOT, "%.1f MB", count / 1e6);
     }
 }

@@ -92,13 +92,13 @@ final class PathCommand implements Callable<Integer> {
     private int many() {
         JsonNode answers = catalogues.isEmpty() ? common.service().get("/api/paths/selected?where=%s&to=%s&prefer=%s".formatted(Service.encode(where.orElseThrow()), Service.encode(target), Service.encode(prefer)))
                 : fromFiles().many(where.orElseThrow());
-        Table table = new Table().column("device", 0).column("runs", 1).column("way", 0).column("restarts", 2).column("dark", 2).column("to bring", 3).column("in the way", 4).told("in the way");
+        Table table = new Table().column("device", 0).column("runs", 1).column("way", 0).column("restarts", 2).column("dark", 2).column("to bring", 3).column("read", 2).column("in the way", 4).told("in the way");
         answers.forEach(a -> {
             JsonNode best = a.path("best");
             boolean found = a.path("outcome").asString().equals("found");
             table.row(a.path("device").asString(), a.path("runs").asString(), found ? best.path("hops").valueStream().map(PathCommand::step).collect(Collectors.joining(" > "))
                     : a.path("outcome").asString().equals("refused") ? "none" : "there", found ? best.path("restarts").asInt() : "", found ? Output.minutes(best.path("darkSeconds").asLong()) : "",
-                    found ? Output.bytes(best.path("bytes").asLong()) : "", a.path("obstacles").valueStream().map(JsonNode::asString).collect(Collectors.joining("; ")));
+                    found ? Output.bytes(best.path("bytes").asLong()) : "", Ago.of(a.path("readAt")), a.path("obstacles").valueStream().map(JsonNode::asString).collect(Collectors.joining("; ")));
         });
         common.out().print(answers, table, "No device whose releases are known is meant by \"%s\".".formatted(where.orElseThrow()));
         return answers.valueStream().anyMatch(a -> a.path("outcome").asString().equals("refused")) ? Problem.STOPS : 0;
@@ -111,8 +111,10 @@ final class PathCommand implements Callable<Integer> {
 
     private static String words(JsonNode a) {
         String revision = a.path("revision").asString("").isEmpty() ? "" : ", revision " + a.path("revision").asString();
-        StringBuilder text = new StringBuilder("%s  %s%s, %s   runs %s   wanted %s   %s%n%n".formatted(a.path("device").asString(), a.path("title").asString(), revision, a.path("site").asString(),
-                a.path("runs").asString(), a.path("wanted").asString(), a.path("readAt").isNull() ? "as the inventory says" : "read " + Ago.of(a.path("readAt"))));
+        String site = a.path("site").asString("").isEmpty() ? "" : ", " + a.path("site").asString();
+        String known = !a.path("readAt").isNull() ? "read " + Ago.of(a.path("readAt")) : site.isEmpty() ? "nobody owns it" : "as the inventory says";
+        StringBuilder text = new StringBuilder("%s  %s%s%s   runs %s   wanted %s   %s%n%n".formatted(a.path("device").asString(), a.path("title").asString(), revision, site, a.path("runs").asString(),
+                a.path("wanted").asString(), known));
         return switch (a.path("outcome").asString()) {
             case "already-there" -> text.append("Nothing to do: it runs the wanted release already.").toString();
             case "refused" -> refused(a, text);

@@ -45,7 +45,7 @@ public record Finding(String key, Severity severity, String device, String fact,
             case Concern.AlreadyThere(String release) -> note(device, "already-there",
                     "%s runs %s already; nothing to do.".formatted(device, release));
             case Concern.ImageNotOnShelf(String file, String release) -> stop(device, "not-on-shelf-" + file,
-                    "%s for %s is not on the shelf.".formatted(file, release), "Take the image in first.");
+                    "%s, which takes %s to %s, is not on the shelf.".formatted(file, device, release), "Take the image in first, or fetch what the plan lacks.");
             case Concern.ShortOfRoom(String file, long missing) -> stop(device, "short-of-room-" + file,
                     "%s does not fit on %s: %,d bytes are missing, even without old images.".formatted(file, device, missing),
                     "Move files that are not images off the device.");

@@ -85,7 +85,7 @@ class Candidates {
             return "dropped: " + row.droppedWhy;
         }
         if (known.isEmpty()) {
-            return row.family.isEmpty() ? "no dialect knows it; say its family" : row.hostName.isEmpty() ? "it tells no name; say one" : "";
+            return row.family.isEmpty() ? "no dialect knows \"%s\"; say its family".formatted(row.description.isEmpty() ? row.greeting : row.description) : row.hostName.isEmpty() ? "it tells no name; say one" : "";
         }
         Device device = known.get();
         List<String> differs = new ArrayList<>();

@@ -43,7 +43,7 @@ class DiscoveryController {
 
     @PutMapping("/ranges/{name}")
     @Operation(summary = "Say which addresses may be searched, how fast, and what is asked there; kept for next time")
-    Ranges.RangeView set(@PathVariable String name, @RequestBody Ranges.ToSet range, Principal who) {
+    Ranges.RangeView set(@PathVariable String name, @RequestBody Ranges.RangeToSet range, Principal who) {
         return ranges.set(name, range, who.getName());
     }
 

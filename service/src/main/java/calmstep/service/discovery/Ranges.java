@@ -48,11 +48,11 @@ class Ranges {
     }
 
     /** What a person says of a range; what is left out keeps its usual value. */
-    record ToSet(List<String> within, @Nullable List<String> except, @Nullable String site, @Nullable String login, @Nullable String snmpLogin, @Nullable Integer sshPort,
+    record RangeToSet(List<String> within, @Nullable List<String> except, @Nullable String site, @Nullable String login, @Nullable String snmpLogin, @Nullable Integer sshPort,
             @Nullable Integer snmpPort, @Nullable Integer perSecond) {}
 
     @Transactional
-    RangeView set(String name, ToSet said, String who) {
+    RangeView set(String name, RangeToSet said, String who) {
         RangeRow row = rows.findById(name).orElseGet(RangeRow::new);
         row.name = name;
         row.within = String.join("\n", said.within());

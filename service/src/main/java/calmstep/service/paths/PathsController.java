@@ -91,7 +91,7 @@ class PathsController {
 
     private static List<String> toKnow(Known known, Optional<PathAnswerView> path) {
         List<String> notes = new ArrayList<>();
-        known.silent().ifPresent(s -> notes.add("no answer: " + s.seen()));
+        known.silent().ifPresent(s -> notes.add("silent: " + s.seen()));
         known.reading().ifPresent(reading -> {
             if (reading.unsavedChanges()) {
                 notes.add("unsaved changes");

@@ -45,7 +45,7 @@ class Sources {
     record SourceView(String name, String url, String user, boolean ownCertificate, String proxy, @Nullable Instant askedAt) {}
 
     /** What a person says of a source; a password that is left out stays as it was. */
-    record ToSet(String url, String user, @Nullable String password, @Nullable String certificate, @Nullable String proxy, @Nullable String proxyUser, @Nullable String proxyPassword) {}
+    record SourceToSet(String url, String user, @Nullable String password, @Nullable String certificate, @Nullable String proxy, @Nullable String proxyUser, @Nullable String proxyPassword) {}
 
     /**
      * A file that a source published.
@@ -55,7 +55,7 @@ class Sources {
     record OfferView(String source, String kind, String family, String fileName, long sizeBytes, String standing, Instant seenAt) {}
 
     @Transactional
-    SourceView set(String name, ToSet said, String who) {
+    SourceView set(String name, SourceToSet said, String who) {
         check(name, said);
         SourceRow row = rows.findById(name).orElseGet(SourceRow::new);
         boolean elsewhere = !row.url.equals(said.url());
@@ -86,7 +86,7 @@ class Sources {
         return given == null ? "" : given;
     }
 
-    private static void check(String name, ToSet said) {
+    private static void check(String name, SourceToSet said) {
         List<String> wrong = new ArrayList<>();
         if (!name.matches("[a-z0-9][a-z0-9.-]*")) {
             wrong.add("Expected a name of small letters, digits, dots and dashes, saw \"%s\".".formatted(name));

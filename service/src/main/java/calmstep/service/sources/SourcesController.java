@@ -54,7 +54,7 @@ class SourcesController {
 
     @PutMapping("/sources/{name}")
     @Operation(summary = "Set a maker's download service; passwords never come back out")
-    Sources.SourceView set(@PathVariable String name, @RequestBody Sources.ToSet source, Principal who) {
+    Sources.SourceView set(@PathVariable String name, @RequestBody Sources.SourceToSet source, Principal who) {
         return sources.set(name, source, who.getName());
     }
 
