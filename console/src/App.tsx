@@ -1,7 +1,7 @@
 import { Anchor } from '@mantine/core'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { lazy, Suspense } from 'react'
-import { Navigate, NavLink, Route, Routes } from 'react-router'
+import { Navigate, NavLink, Route, Routes, useLocation } from 'react-router'
 import { api } from './api/client'
 import { freshnessQuery, meQuery, useLiveChanges } from './api/queries'
 import { LastKnown } from './components/Page'
@@ -35,15 +35,28 @@ function Freshness() {
   const { data } = useQuery(freshnessQuery)
   if (!data) return null
   return (
-    <p style={{ margin: '0 0 10px' }}>
-      {data.newest ? `Newest reading ${ago(data.newest)}, oldest ${ago(data.oldest)}; ` : 'No reading yet; '}
-      {data.read} of {data.devices} devices read.
-    </p>
+    <div style={{ marginBottom: 12 }} title="Readings of devices: how old what stands here is">
+      {data.newest ? (
+        <>
+          read {ago(data.newest)},
+          <br />
+          the oldest {ago(data.oldest)},
+          <br />
+        </>
+      ) : (
+        <>
+          nothing read yet,
+          <br />
+        </>
+      )}
+      {data.read} of {data.devices} devices
+    </div>
   )
 }
 
 function House({ name, role }: { name: string; role: string }) {
   const queries = useQueryClient()
+  const { pathname } = useLocation()
   const lostSince = useLiveChanges()
   const signOut = async () => {
     await api.DELETE('/api/sessions/current')
@@ -60,7 +73,11 @@ function House({ name, role }: { name: string; role: string }) {
           Calm Step
         </div>
         {pages.map((page) => (
-          <NavLink key={page} to={`/${page.toLowerCase()}`}>
+          <NavLink
+            key={page}
+            to={`/${page.toLowerCase()}`}
+            className={pathname.startsWith(`/${page.toLowerCase()}`) ? 'active' : ''}
+          >
             {page}
           </NavLink>
         ))}

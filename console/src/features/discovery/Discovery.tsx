@@ -201,8 +201,10 @@ function CandidateTable({ candidates, changed }: { candidates: Candidate[]; chan
 function CandidateRow({ candidate: c, changed }: { candidate: Candidate; changed: () => void }) {
   const [name, setName] = useState(c.name)
   const [family, setFamily] = useState(c.family)
+  const [model, setModel] = useState(c.model)
   const accept = useMutation({
-    mutationFn: () => body(api.POST('/api/discovery/accepted', { body: { candidates: [{ address: c.address, name, family }] } })),
+    mutationFn: () =>
+      body(api.POST('/api/discovery/accepted', { body: { candidates: [{ address: c.address, name, family, model }] } })),
     onSuccess: changed,
   })
   const drop = useMutation({
@@ -236,13 +238,22 @@ function CandidateRow({ candidate: c, changed }: { candidate: Candidate; changed
             {c.revision && <span className="quiet"> rev {c.revision}</span>}{' '}
           </>
         ) : (
-          <TextInput
-            aria-label={`family of ${c.address}`}
-            placeholder="say its family"
-            value={family}
-            onChange={(e) => setFamily(e.currentTarget.value)}
-            size="xs"
-          />
+          <>
+            <TextInput
+              aria-label={`family of ${c.address}`}
+              placeholder="say its family"
+              value={family}
+              onChange={(e) => setFamily(e.currentTarget.value)}
+              size="xs"
+            />
+            <TextInput
+              aria-label={`model of ${c.address}`}
+              placeholder="and its model"
+              value={model}
+              onChange={(e) => setModel(e.currentTarget.value)}
+              size="xs"
+            />
+          </>
         )}
         {c.release && <span className="mono">{c.release}</span>}
       </td>

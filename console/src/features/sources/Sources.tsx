@@ -1,4 +1,4 @@
-import { Button, NativeSelect } from '@mantine/core'
+import { Button, NativeSelect, TextInput } from '@mantine/core'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { api, body, type Offer } from '../../api/client'
@@ -16,6 +16,7 @@ export function Sources() {
   const { data: plans } = useQuery(plansQuery)
   const [marked, setMarked] = useState<ReadonlySet<string>>(new Set())
   const [plan, setPlan] = useState('')
+  const [word, setWord] = useState('')
   const ask = useMutation({
     mutationFn: async () => {
       let fresh = 0
@@ -82,9 +83,26 @@ export function Sources() {
       {fetching.data && (
         <Work key={fetching.data.id} id={fetching.data.id} asked="fetched" good="fetched and proven" bad="not" over={renew} />
       )}
-      {offers && offers.length > 0 && <OfferTable offers={offers} marked={marked} toggle={toggle} />}
+      {offers && offers.length > 0 && (
+        <>
+          <TextInput
+            aria-label="Show only"
+            placeholder="show only: osmer, catalogue, not here …"
+            value={word}
+            onChange={(e) => setWord(e.currentTarget.value)}
+            style={{ maxWidth: 340 }}
+          />
+          <OfferTable offers={offers.filter((o) => told(o).includes(word.toLowerCase()))} marked={marked} toggle={toggle} />
+        </>
+      )}
     </Page>
   )
+}
+
+const standings: Record<string, string> = { here: 'here', 'not-here': 'not here', 'no-catalogue': 'in no catalogue here' }
+
+function told(o: Offer): string {
+  return `${o.fileName} ${o.kind} ${o.family} ${o.source} ${standings[o.standing]}`.toLowerCase()
 }
 
 function OfferTable({
@@ -126,13 +144,9 @@ function OfferTable({
             <td style={{ whiteSpace: 'nowrap' }}>{megabytes(o.sizeBytes)}</td>
             <td>{o.source}</td>
             <td style={{ whiteSpace: 'nowrap' }}>
-              {o.standing === 'here' ? (
-                <span className="settled">● here</span>
-              ) : o.standing === 'no-catalogue' ? (
-                <span className="caution">▲ in no catalogue here</span>
-              ) : (
-                <span className="quiet">○ not here</span>
-              )}
+              <span className={o.standing === 'here' ? 'settled' : o.standing === 'no-catalogue' ? 'caution' : 'quiet'}>
+                {o.standing === 'here' ? '●' : o.standing === 'no-catalogue' ? '▲' : '○'} {standings[o.standing]}
+              </span>
             </td>
           </tr>
         ))}
