@@ -18,9 +18,10 @@ final class Main {
         Map<String, Measurement> known = new LinkedHashMap<>();
         known.put("client-start", Starts::client);
         known.put("service-start", Starts::service);
-        known.put("one-path", Paths::one);
-        known.put("fleet-paths", Paths::fleet);
+        known.put("path-large", Paths::one);
+        known.put("paths", Paths::fleet);
         known.put("import", Imports::take);
+        known.put("fleet-table", FleetTable::take);
         List<String> asked = new ArrayList<>(List.of(arguments));
         boolean json = asked.remove("--output") && asked.remove("json");
         List<String> unknown = asked.stream().filter(name -> !known.containsKey(name)).toList();

@@ -54,7 +54,7 @@ final class Paths {
             }
             times.add((System.nanoTime() - start) / 1e6);
         }
-        return List.of(new Figure("one-path", median(times.subList(RUNS * 3, times.size())), "ms", 20), new Figure("one-path-cold", times.getFirst(), "ms", 400));
+        return List.of(new Figure("path-large", median(times.subList(RUNS * 3, times.size())), "ms", 20), new Figure("path-large-cold", times.getFirst(), "ms", 400));
     }
 
     /** 10,000 devices in 8 families of 200 releases, cold: nothing was asked before. */
@@ -72,7 +72,7 @@ final class Paths {
                 throw new IllegalStateException("There is a path in this catalogue");
             }
         }
-        return List.of(new Figure("fleet-paths", (System.nanoTime() - start) / 1e9, "s", 1));
+        return List.of(new Figure("paths", (System.nanoTime() - start) / 1e9, "s", 1));
     }
 
     static double median(List<Double> values) {
