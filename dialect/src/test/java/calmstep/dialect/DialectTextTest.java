@@ -26,9 +26,23 @@ class DialectTextTest {
     }
 
     @Test
+    void recognisesItsFamilyAndFillsWhatSnmpLeftOpen() throws Exception {
+        Recognition osmer = DialectText.read("d.yaml", Files.readString(Path.of("../demo/dialects/osmer-r6.yaml"))).recognition();
+        Recognition.Shows greeting = new Recognition.Shows("SSH-2.0-OsmerR6_2.6.3", "", "", "", "", "", "", "");
+        Recognition.Shows described = new Recognition.Shows("", "1.3.6.1.4.1.32473.6", "rt", "Osmer R6-4 rev C, release 2.8.2", "", "", "S1", "");
+        Recognition.Shows pretender = new Recognition.Shows("SSH-2.0-OsmerR6_2.6.3", "1.3.6.1.4.1.32473.60", "", "", "", "", "", "");
+        assertThat(osmer.recognises(greeting)).isTrue();
+        assertThat(osmer.completed(greeting).release()).isEqualTo("2.6.3");
+        assertThat(osmer.recognises(described)).isTrue();
+        assertThat(osmer.completed(described)).isEqualTo(new Recognition.Shows("", "1.3.6.1.4.1.32473.6", "rt", "Osmer R6-4 rev C, release 2.8.2", "R6-4", "C", "S1", "2.8.2"));
+        assertThat(osmer.recognises(pretender)).as("an object identifier of another family decides").isFalse();
+        assertThat(Recognition.NONE.recognises(greeting)).isFalse();
+    }
+
+    @Test
     void everyMistakeIsNamedWithItsPlace() throws Exception {
         assertThat(complaints("answers-within: 15 s", "answers-within: soon")).singleElement().asString().startsWith("d.yaml:18:17: Expected a duration");
-        assertThat(complaints("loader-prompt: '^loader> $'", "loader-prompt: '^(loader> $'")).singleElement().asString().contains("d.yaml:13:16: This is not a regular expression: Unclosed group");
+        assertThat(complaints("loader-prompt: '^loader> $'", "loader-prompt: '^(loader> $'")).singleElement().asString().contains("d.yaml:19:16: This is not a regular expression: Unclosed group");
         assertThat(complaints("what: serial", "what: seriel")).anyMatch(c -> c.contains("did you mean \"serial\"?")).anyMatch(c -> c.contains("No command of the reading tells \"serial\""));
         assertThat(complaints("shows: '^serial\\s+(?<value>\\S+)$'", "shows: '^serial\\s+\\S+$'")).singleElement().asString().contains("needs the group (?<value>…)");
         assertThat(complaints("  restart:\n    - send: do restart", "  reboot:\n    - send: do restart")).anyMatch(c -> c.contains("The act \"restart\" is missing")).anyMatch(c -> c.contains("\"reboot\" is not known here"));
