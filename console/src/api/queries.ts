@@ -24,10 +24,12 @@ export const jobQuery = (id: number) =>
     queryFn: () => body(api.GET('/api/jobs/{id}', { params: { path: { id } } })),
     refetchInterval: (query) => (query.state.data && query.state.data.state !== 'under-way' ? false : 400),
   })
-export const advisoriesQuery = queryOptions({
-  queryKey: ['devices', 'advisories'],
-  queryFn: () => body(api.GET('/api/advisories')),
-})
+export const advisoriesQuery = (where: string) =>
+  queryOptions({
+    queryKey: ['devices', 'advisories', where],
+    queryFn: () => body(api.GET('/api/advisories', { params: { query: { where } } })),
+    placeholderData: keepPreviousData,
+  })
 /** Whose path is asked about: a device of the fleet, or hardware that nobody owns. */
 export type Whose = { device: string } | { family: string; model: string; revision: string; features: string[]; runs: string }
 export const pathQuery = (whose: Whose, to: string, prefer: string) =>

@@ -1,5 +1,7 @@
+import { TextInput } from '@mantine/core'
+import { useDebouncedValue } from '@mantine/hooks'
 import { useQuery } from '@tanstack/react-query'
-import { Link } from 'react-router'
+import { Link, useSearchParams } from 'react-router'
 import type { Advisory } from '../../api/client'
 import { advisoriesQuery } from '../../api/queries'
 import { Page, Trouble } from '../../components/Page'
@@ -7,7 +9,10 @@ import { count, minutes } from '../../components/words'
 
 /** Who has which published fault, and the smallest move out of it. */
 export function Exposure() {
-  const { data: advisories, error } = useQuery(advisoriesQuery)
+  const [asked, ask] = useSearchParams()
+  const where = asked.get('where') ?? ''
+  const [settled] = useDebouncedValue(where, 250)
+  const { data: advisories, error } = useQuery(advisoriesQuery(settled))
   const exposed = new Set(advisories?.flatMap((a) => a.devices.map((d) => d.device)))
   return (
     <Page
@@ -18,7 +23,15 @@ export function Exposure() {
       }
     >
       <Trouble error={error} />
-      {advisories?.length === 0 && <p>No catalogue of this fleet has an advisory.</p>}
+      <TextInput
+        aria-label="Select devices"
+        placeholder="family:osmer-r6 site:dunmere runs:<2.8 not tag:spare"
+        value={where}
+        onChange={(e) => ask(e.currentTarget.value ? { where: e.currentTarget.value } : {})}
+        style={{ maxWidth: 560, marginBottom: 14 }}
+        styles={{ input: { fontFamily: 'var(--mantine-font-family-monospace)' } }}
+      />
+      {advisories?.length === 0 && <p>No catalogue of {settled ? 'these devices' : 'this fleet'} has an advisory.</p>}
       {advisories?.map((advisory) => (
         <OneAdvisory key={advisory.id} advisory={advisory} />
       ))}

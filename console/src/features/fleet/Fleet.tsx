@@ -9,6 +9,7 @@ import { Page, Trouble } from '../../components/Page'
 import { State } from '../../components/State'
 import { Work } from '../../components/Work'
 import { count } from '../../components/words'
+import { BehindFigure } from './BehindFigure'
 import { DeviceTable } from './DeviceTable'
 import { counts } from './standing'
 
@@ -24,6 +25,7 @@ export function Fleet() {
   const [asked, ask] = useSearchParams()
   const where = asked.get('where') ?? ''
   const policy = asked.get('policy') ?? 'recommended'
+  const asFigure = asked.get('view') === 'figure'
   const [settled] = useDebouncedValue(where, 250)
   const { data: devices, error } = useQuery(devicesQuery(settled, policy))
   const [marked, setMarked] = useState<ReadonlySet<string>>(new Set())
@@ -104,7 +106,17 @@ export function Fleet() {
             </Button>
           </div>
           {read.data && <Work id={read.data.id} asked="asked" good="read" bad="silent" />}
-          {devices && <DeviceTable devices={devices} marked={marked} toggle={toggle} />}
+          <p style={{ margin: '0 0 8px' }}>
+            <Link
+              to={{
+                search: new URLSearchParams({ ...Object.fromEntries(asked), view: asFigure ? 'table' : 'figure' }).toString(),
+              }}
+            >
+              {asFigure ? 'Show it as a table.' : 'Show it as a figure.'}
+            </Link>
+          </p>
+          {devices && asFigure && <BehindFigure devices={devices} />}
+          {devices && !asFigure && <DeviceTable devices={devices} marked={marked} toggle={toggle} />}
           <p className="quiet">
             {count(devices?.length ?? 0, 'device', 'devices')} shown.{' '}
             <a href={`/api/inventory?as=csv&where=${encodeURIComponent(settled)}`}>Their inventory as CSV</a>

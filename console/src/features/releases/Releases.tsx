@@ -51,9 +51,20 @@ function ReleaseTable({ releases }: { releases: Release[] }) {
         {releases.map((r) => (
           <tr key={r.component + r.version}>
             <td style={{ whiteSpace: 'nowrap' }}>
-              <span className="mono" style={{ fontWeight: 600 }}>
-                {r.version}
-              </span>
+              {r.component === 'system' ? (
+                <Link
+                  to={`/paths?family=${r.family}&to=${encodeURIComponent(r.version)}`}
+                  className="mono"
+                  style={{ fontWeight: 600 }}
+                  title="How does a device get here?"
+                >
+                  {r.version}
+                </Link>
+              ) : (
+                <span className="mono" style={{ fontWeight: 600 }}>
+                  {r.version}
+                </span>
+              )}
               {r.component !== 'system' && <div className="quiet">{r.component}</div>}
               {r.line && <div className="quiet">line {r.line}</div>}
             </td>
