@@ -1,8 +1,12 @@
 package calmstep.acceptance;
 
+import calmstep.practice.MakerService;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
+import java.util.List;
+import java.util.Map;
+import java.util.stream.Stream;
 
 /** Takes the console's pictures for {@code docs/screenshots}, from a house with the demo's data. Run by {@code bin/screenshots}. */
 final class Screenshots {
@@ -60,6 +64,11 @@ final class Screenshots {
         browser.go(house.url() + "/fleet");
         browser.sees("64 devices shown");
         browser.picture(folder.resolve("console-fleet.png"));
+        browser.go(house.url() + "/fleet?view=figure");
+        browser.sees("4 or more");
+        browser.picture(folder.resolve("console-fleet-figure.png"));
+        takeDiscovery(house, browser, folder);
+        takeSources(house, browser, folder);
         browser.go(house.url() + "/fleet-exposure");
         browser.sees("NF-26-03");
         browser.picture(folder.resolve("console-exposure.png"));
@@ -74,5 +83,34 @@ final class Screenshots {
         browser.go(house.url() + "/releases");
         browser.sees("Wending M2");
         browser.picture(folder.resolve("console-releases.png"));
+    }
+
+    private static void takeDiscovery(House house, Browser browser, Path folder) throws Exception {
+        House.must(house.call("PUT", "/api/logins/reads", Map.of("user", "", "password", "northmere-reads", "snmp", Map.of("version", "v2c"))));
+        House.must(house.call("PUT", "/api/discovery/ranges/quay", Map.of("within", List.of(house.own("127.40.29.0/26")), "except", List.of(house.own("127.40.29.32/28")), "site", "gullness-quay",
+                "login", "steward", "snmpLogin", "reads", "sshPort", Integer.parseInt(house.own("2022")), "snmpPort", Integer.parseInt(house.own("2061")), "perSecond", 40)));
+        browser.go(house.url() + "/fleet-discovery");
+        browser.press("Search quay");
+        browser.sees("3 answered");
+        House.must(house.call("POST", "/api/discovery/accepted", Map.of("candidates", List.of(Map.of("address", house.own("127.40.29.9"))))));
+        browser.sees("in the fleet");
+        browser.picture(folder.resolve("console-discovery.png"));
+    }
+
+    private static void takeSources(House house, Browser browser, Path folder) throws Exception {
+        Path pem = house.home().resolve("maker.pem");
+        try (MakerService maker = MakerService.open("127.69.0.1", 18199, pem, Map.of("northmere", "practice-only-3306"));
+                Stream<Path> images = Files.list(house.image("osmer-r6c-2.8.2.img").getParent())) {
+            for (Path image : images.filter(f -> f.toString().endsWith(".img")).sorted().toList()) {
+                maker.publish(image);
+            }
+            maker.publish(House.TOP.resolve("demo/catalogue/osmer-r6.yaml"));
+            House.must(house.call("PUT", "/api/sources/makers", Map.of("url", "https://127.69.0.1:18199", "user", "northmere", "password", "practice-only-3306", "certificate", Files.readString(pem))));
+            browser.go(house.url() + "/releases-sources");
+            browser.press("Ask what is new");
+            browser.sees("new since last time");
+            browser.sees("osmer-r6c-2.9.0.img");
+            browser.picture(folder.resolve("console-sources.png"));
+        }
     }
 }
