@@ -94,6 +94,14 @@ class ClientTest {
     }
 
     @Test
+    void answersForHardwareThatNobodyOwnsAndForASelection() {
+        Said imagined = run("path", "--family", "osmer-r6", "--model", "R6-4", "--revision", "B", "--runs", "2.6.3", "--to", "2.8.2", "--catalogue", CATALOGUE);
+        assertThat(imagined.out()).contains("nobody owns it").contains("osmer-r6b-2.8.2.img").doesNotContain("osmer-r6c-2.8.2.img");
+        Said selected = run("path", "--where", "site:eskholm", "--to", "2.8.2", "--output", "csv", "--catalogue", CATALOGUE, "--inventory", INVENTORY);
+        assertThat(selected.out()).startsWith("device,runs,way").contains("rt-eskholm-1,2.6.3,2.8.2,1,").doesNotContain("rt-dunmere-1");
+    }
+
+    @Test
     void anAnswerThatIsNoListIsNoCsv() {
         Said said = path("rt-dunmere-1", "--output", "csv");
         assertThat(said.exitCode()).isEqualTo(2);
@@ -111,11 +119,14 @@ class ClientTest {
     void aWrongCallSaysWhatIsWrong(@TempDir Path folder) throws Exception {
         assertThat(path("nobody")).satisfies(said -> {
             assertThat(said.exitCode()).isEqualTo(2);
-            assertThat(said.err()).contains("There is no device \"nobody\" in ../demo/inventory.yaml");
+            assertThat(said.err()).contains("There is no device \"nobody\" in the inventory");
         });
         assertThat(path("rt-dunmere-1", "--to", "new").err()).contains("Expected a version such as \"2.4.0\", saw \"new\"");
         assertThat(path("rt-dunmere-1", "--prefer", "luck").err()).contains("Expected --prefer fewest-restarts, shortest-dark or proven");
-        assertThat(run("path", "rt-dunmere-1", "--catalogue", CATALOGUE).err()).contains("both files are needed");
+        assertThat(run("path", "rt-dunmere-1", "--catalogue", CATALOGUE).err()).contains("expected --catalogue and --inventory");
+        assertThat(run("path", "--catalogue", CATALOGUE, "--inventory", INVENTORY).err()).contains("Expected one of: the name of a device");
+        assertThat(run("path", "--where", "standing:behind", "--catalogue", CATALOGUE, "--inventory", INVENTORY).err()).contains("are the service's to tell");
+        assertThat(run("path", "--family", "tarnel-t2", "--runs", "5.4.1", "--catalogue", CATALOGUE).err()).contains("None of the catalogues is of the family \"tarnel-t2\"");
         assertThat(run("path", "rt-dunmere-1", "--catalogue", "gone.yaml", "--inventory", INVENTORY).err()).contains("There is no file gone.yaml here");
         Path broken = Files.writeString(folder.resolve("broken.yaml"), "catalogue: 1\nfamly: x\n");
         assertThat(run("path", "rt-dunmere-1", "--catalogue", broken.toString(), "--inventory", INVENTORY)).satisfies(said -> {
