@@ -120,4 +120,33 @@ describe('the treads of a path', () => {
     const [lane] = treads([hop('system', '2.10.0', '2.9.1')] as never, 'system')
     expect(lane?.map((t) => t.level)).toEqual([0, -1])
   })
+
+  it('compares the other ways, and says what happens inside a unit of several members', async () => {
+    const longer = { ...found.best, hops: [...found.best.hops, hop('system', '2.7.1', '2.8.2')], restarts: 3, darkSeconds: 720 }
+    const order = {
+      darkSeconds: 8,
+      takesSeconds: 600,
+      moves: [
+        { sentence: 'member 2 restarts from 6.1.0 into 6.1.2', darkSeconds: 0, takesSeconds: 300 },
+        { sentence: 'member 1 hands over to member 2', darkSeconds: 8, takesSeconds: 8 },
+      ],
+      barred: ['5.6.0 and 6.1.0 do not work side by side in one unit'],
+    }
+    const answer = { ...found, alternatives: [longer], byOlderOnes: { days: 90, endsAt: '2.6.3' }, order }
+    stub({ 'GET /api/devices': devices, 'GET /api/releases': [], 'GET /api/paths': answer })
+    page(<Paths />, '/paths', '/paths?device=rt-1')
+    expect(await screen.findByText('1 hop more, 1 restart more, 4 min longer dark')).toBeTruthy()
+    expect(screen.getByText(/With releases older than 90 days only/)).toBeTruthy()
+    expect(screen.getByText(/member 1 hands over to member 2/).textContent).toContain('8 s dark')
+    expect(screen.getByText(/Not member by member: 5.6.0 and 6.1.0/)).toBeTruthy()
+  })
+
+  it('asks about hardware that nobody owns as the address says it', async () => {
+    const made = stub({ 'GET /api/devices': devices, 'GET /api/releases': [], 'GET /api/paths': { ...found, site: '', device: 'R6-4' } })
+    page(<Paths />, '/paths', '/paths?family=osmer-r6&model=R6-4&revision=B&features=a,b&runs=2.4.0&to=2.8.2')
+    expect(await screen.findByText('nobody owns it')).toBeTruthy()
+    const asked = made.find((call) => call.path === '/api/paths')?.query ?? ''
+    expect(new URLSearchParams(asked).get('revision')).toBe('B')
+    expect(new URLSearchParams(asked).getAll('features')).toEqual(['a', 'b'])
+  })
 })

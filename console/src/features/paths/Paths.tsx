@@ -86,6 +86,7 @@ export function Paths() {
       {answer?.outcome === 'refused' && <Refused answer={answer} />}
       {answer?.best && <Stair answer={answer} path={answer.best} releases={releases ?? []} />}
       {answer?.best && <ToKnow answer={answer} />}
+      {answer?.order && <Inside order={answer.order} />}
       {answer?.best && <Others answer={answer} />}
       {answer?.best && (
         <div className="choices" role="tablist" aria-label="What the path is to be good at">
@@ -150,6 +151,32 @@ function Imagined({
         style={{ flex: '0 1 240px' }}
       />
     </>
+  )
+}
+
+/** The order inside a unit of several members, with the seconds in which it serves nobody. */
+function Inside({ order }: { order: NonNullable<PathAnswer['order']> }) {
+  return (
+    <section aria-label="Inside the unit">
+      <h2>Inside the unit</h2>
+      <p className="quiet">
+        {minutes(order.darkSeconds)} without service, in {minutes(order.takesSeconds)} of work. Every member has the image before the first
+        restarts.
+      </p>
+      <ol>
+        {order.moves.map((move) => (
+          <li key={move.sentence}>
+            {move.sentence}
+            {move.darkSeconds > 0 && <b className="caution"> ▲ {minutes(move.darkSeconds)} dark</b>}
+          </li>
+        ))}
+      </ol>
+      {order.barred.map((why) => (
+        <p key={why} className="caution">
+          ▲ Not member by member: {why}.
+        </p>
+      ))}
+    </section>
   )
 }
 

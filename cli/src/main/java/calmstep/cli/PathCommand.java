@@ -160,6 +160,7 @@ final class PathCommand implements Callable<Integer> {
                 text.append('\n').append(Output.paragraph("  To know of %s: ".formatted(hop.path("to").asString()), know.asString() + "."));
             }
         }
+        text.append(order(a.path("order")));
         String others = a.path("alternatives").valueStream().map(p -> "%s (%d restarts, %s dark)".formatted(
                 p.path("hops").valueStream().map(h -> h.path("to").asString()).collect(Collectors.joining(" > ")), p.path("restarts").asInt(), Output.minutes(p.path("darkSeconds").asLong())))
                 .collect(Collectors.joining("; "));
@@ -169,6 +170,21 @@ final class PathCommand implements Callable<Integer> {
             text.append(Output.paragraph("  Proven only:  ", "with releases older than %d days only, %s.".formatted(older.path("days").asInt(),
                     older.path("endsAt").asString("").isEmpty() ? "there is no way" : "the path ends at " + older.path("endsAt").asString())));
         }
+        return text.toString();
+    }
+
+    /** The order inside a unit of several members; nothing for a single device. */
+    private static String order(JsonNode order) {
+        if (!order.isObject()) {
+            return "";
+        }
+        StringBuilder text = new StringBuilder("%n  Inside the unit, %s without service in %s:%n".formatted(Output.minutes(order.path("darkSeconds").asLong()), Output.minutes(order.path("takesSeconds").asLong())));
+        int number = 0;
+        for (JsonNode move : order.path("moves")) {
+            long dark = move.path("darkSeconds").asLong();
+            text.append(Output.paragraph("  %2d  ".formatted(++number), "%s%s.".formatted(move.path("sentence").asString(), dark == 0 ? "" : ", %s dark".formatted(Output.minutes(dark)))));
+        }
+        order.path("barred").forEach(b -> text.append(Output.paragraph("      ", "Not member by member: %s.".formatted(b.asString()))));
         return text.toString();
     }
 }

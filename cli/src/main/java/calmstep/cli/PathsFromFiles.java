@@ -7,6 +7,8 @@ import calmstep.core.fleet.Device;
 import calmstep.core.fleet.Inventory;
 import calmstep.core.fleet.InventoryText;
 import calmstep.core.fleet.Site;
+import calmstep.core.order.RollingOrder;
+import calmstep.core.order.UnitOrder;
 import calmstep.core.path.Hop;
 import calmstep.core.path.Obstacle;
 import calmstep.core.path.PathAnswer;
@@ -32,8 +34,6 @@ import tools.jackson.databind.node.ObjectNode;
 
 /** Path questions without a service: catalogues and an inventory as files, the same computation, the same answers. */
 final class PathsFromFiles {
-    private static final int OLDER_DAYS = 90;
-
     private final Map<String, Catalogue> catalogues;
     private final Inventory inventory;
     private final String target;
@@ -50,17 +50,8 @@ final class PathsFromFiles {
         return orProblem(() -> {
             Map<String, Catalogue> catalogues = new LinkedHashMap<>();
             files.stream().map(file -> CatalogueText.read(file.toString(), GivenFile.read(file))).forEach(c -> catalogues.put(c.family(), c));
-            return new PathsFromFiles(catalogues, new Inventory(List.of(), List.of()), target, new PathBook(preference(prefer), LocalDate.now(Clock.systemUTC())));
+            return new PathsFromFiles(catalogues, new Inventory(List.of(), List.of()), target, new PathBook(Preference.parse(prefer), LocalDate.now(Clock.systemUTC())));
         });
-    }
-
-    private static Preference preference(String text) {
-        return switch (text) {
-            case "fewest-restarts" -> Preference.FEWEST_RESTARTS;
-            case "shortest-dark" -> Preference.SHORTEST_DARK;
-            case "proven" -> Preference.PROVEN;
-            default -> throw new Problem(Problem.WRONG_CALL, "Expected --prefer fewest-restarts, shortest-dark or proven, saw \"%s\".".formatted(text));
-        };
     }
 
     /** About the devices of an inventory. */
@@ -124,7 +115,8 @@ final class PathsFromFiles {
             case PathAnswer.Found(var best, var alternatives) -> {
                 data.put("outcome", "found").set("best", pathData(best));
                 alternatives.forEach(alternative -> data.withArray("alternatives").add(pathData(alternative)));
-                book.byOlderOnes(device, device.runs(), catalogue, entry, OLDER_DAYS)
+                UnitOrder.of(device, catalogue, best).ifPresent(order -> data.set("order", orderData(order)));
+                book.byOlderOnes(device, device.runs(), catalogue, entry, PathBook.OLDER_DAYS)
                         .ifPresent(older -> data.putObject("byOlderOnes").put("days", older.days()).put("endsAt", older.endsAt().map(Version::text).orElse(null)));
             }
             case PathAnswer.AlreadyThere _ -> data.put("outcome", "already-there");
@@ -134,6 +126,14 @@ final class PathsFromFiles {
                 highest.ifPresent(h -> data.put("highestReachable", h));
             }
         }
+        return data;
+    }
+
+    private static ObjectNode orderData(RollingOrder order) {
+        ObjectNode data = JsonMapper.shared().createObjectNode();
+        data.put("darkSeconds", order.dark().toSeconds()).put("takesSeconds", order.takes().toSeconds());
+        order.moves().forEach(m -> data.withArray("moves").addObject().put("sentence", m.sentence()).put("darkSeconds", m.dark().toSeconds()).put("takesSeconds", m.takes().toSeconds()));
+        order.barred().forEach(b -> data.withArray("barred").add(b.sentence()));
         return data;
     }
 

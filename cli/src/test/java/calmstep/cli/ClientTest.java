@@ -122,7 +122,7 @@ class ClientTest {
             assertThat(said.err()).contains("There is no device \"nobody\" in the inventory");
         });
         assertThat(path("rt-dunmere-1", "--to", "new").err()).contains("Expected a version such as \"2.4.0\", saw \"new\"");
-        assertThat(path("rt-dunmere-1", "--prefer", "luck").err()).contains("Expected --prefer fewest-restarts, shortest-dark or proven");
+        assertThat(path("rt-dunmere-1", "--prefer", "luck").err()).contains("Expected fewest-restarts, shortest-dark or proven");
         assertThat(run("path", "rt-dunmere-1", "--catalogue", CATALOGUE).err()).contains("expected --catalogue and --inventory");
         assertThat(run("path", "--catalogue", CATALOGUE, "--inventory", INVENTORY).err()).contains("Expected one of: the name of a device");
         assertThat(run("path", "--where", "standing:behind", "--catalogue", CATALOGUE, "--inventory", INVENTORY).err()).contains("are the service's to tell");

@@ -21,6 +21,7 @@ import java.util.stream.Stream;
  * @param schemes        version scheme of each component
  * @param outside        components that stand beside the device and are never moved from here, such as its management software
  * @param bytesPerSecond usual rate at which a device of this family copies an image
+ * @param grouping       how members of one unit hang together; empty for a family of single devices
  * @param giveUpAfter    when a device that does not come back after a restart is given up
  */
 public record Catalogue(
@@ -35,6 +36,7 @@ public record Catalogue(
         List<MovementRule> rules,
         List<Effect> effects,
         List<SideBySide> sideBySide,
+        Optional<Grouping> grouping,
         List<Advisory> advisories) {
     /** The component whose release people mean when they name none. */
     public static final String SYSTEM = "system";

@@ -63,10 +63,11 @@ public final class CatalogueText {
         List<MovementRule> rules = top.sections("rules").stream().flatMap(s -> readRule(s).stream()).toList();
         List<Effect> effects = top.sections("effects").stream().flatMap(s -> readEffect(s).stream()).toList();
         List<SideBySide> sideBySide = top.sections("side-by-side").stream().flatMap(s -> readSideBySide(s).stream()).toList();
+        Optional<Grouping> grouping = top.section("unit").map(CatalogueText::groupingOf);
         List<Advisory> advisories = top.sections("advisories").stream().flatMap(s -> readAdvisory(s).stream()).toList();
         top.close();
         complaints.throwIfAny();
-        Catalogue catalogue = new Catalogue(family, title, issued, schemes, outside, rate, giveUp, releases, rules, effects, sideBySide, advisories);
+        Catalogue catalogue = new Catalogue(family, title, issued, schemes, outside, rate, giveUp, releases, rules, effects, sideBySide, grouping, advisories);
         new CatalogueCheck(catalogue, spots, complaints).check();
         complaints.throwIfAny();
         return catalogue;
@@ -191,6 +192,13 @@ public final class CatalogueText {
     /** Which key of a refused file it is: its size or its digest, else its name. */
     private static String refusedKey(Section section) {
         return section.number("size-bytes", 0) <= 0 ? "size-bytes" : FirmwareImage.isSha256(section.text("sha256")) ? "file" : "sha256";
+    }
+
+    private static Grouping groupingOf(Section section) {
+        try (section) {
+            return new Grouping(section.flag("one-is-active", true), (int) section.number("may-be-out", 1), section.duration("member-restarts-in", Duration.ofMinutes(4)),
+                    section.duration("all-restart-in", Duration.ofMinutes(5)), section.duration("hands-over-in", Duration.ZERO), section.duration("settles-in", Duration.ZERO));
+        }
     }
 
     private static Variant variantOf(Section section) {

@@ -19,6 +19,16 @@ public enum Preference {
         this.order = Comparator.comparingInt(Cost::barred).thenComparing(order).thenComparingLong(Cost::bytes);
     }
 
+    /** @throws IllegalArgumentException with what was expected and seen */
+    public static Preference parse(String text) {
+        return switch (text) {
+            case "fewest-restarts" -> FEWEST_RESTARTS;
+            case "shortest-dark" -> SHORTEST_DARK;
+            case "proven" -> PROVEN;
+            default -> throw new IllegalArgumentException("Expected fewest-restarts, shortest-dark or proven, saw \"%s\".".formatted(text));
+        };
+    }
+
     Comparator<Cost> order() {
         return order;
     }

@@ -28,6 +28,9 @@ import java.util.TreeMap;
  * worked out once. Not for use by several threads at once.
  */
 public final class PathBook {
+    /** What people mean by "proven", when they are asked: a quarter of a year in others' networks. */
+    public static final int OLDER_DAYS = 90;
+
     private static final int YOUNG_DAYS = 14;
 
     private record Asked(Hardware hardware, boolean entitled, Version target) {}

@@ -43,6 +43,14 @@ class CatalogueTextTest {
     }
 
     @Test
+    void readsHowMembersHangTogether() throws Exception {
+        String text = demo() + "\nunit: { one-is-active: true, may-be-out: 2, member-restarts-in: 3 min, hands-over-in: 5 s }\n";
+        assertThat(CatalogueText.read("c.yaml", text).grouping()).contains(new Grouping(true, 2, Duration.ofMinutes(3), Duration.ofMinutes(5), Duration.ofSeconds(5), Duration.ZERO));
+        assertThat(CatalogueText.read("c.yaml", demo()).grouping()).as("a family of single devices").isEmpty();
+        assertThat(org.assertj.core.api.Assertions.catchThrowable(() -> CatalogueText.read("c.yaml", text.replace("may-be-out: 2", "may-be-out: -1")))).hasMessageContaining("minimum");
+    }
+
+    @Test
     void namesEachMistakeAtItsPlace() throws Exception {
         assertThat(complaints("catalogue: 1", "catalogue: 2")).singleElement().asString().startsWith("c.yaml:2:12: Expected \"catalogue: 1\"");
         assertThat(complaints("issued: 2026-11-09", "issued: soon")).singleElement().asString().contains("Expected a date such as 2026-03-14, saw \"soon\"");

@@ -2,6 +2,8 @@ package calmstep.service.discovery;
 
 import calmstep.core.catalogue.Hardware;
 import calmstep.core.fleet.Device;
+import calmstep.core.text.Complaint;
+import calmstep.core.text.RejectedText;
 import calmstep.dialect.Recognition.Shows;
 import calmstep.service.events.Events;
 import calmstep.service.fleet.Fleet;
@@ -121,9 +123,18 @@ class Candidates {
         if (!wrong.isEmpty()) {
             throw Refusal.unusable("Nothing was accepted: %s.".formatted(wrong.size() == 1 ? "one thing is missing" : wrong.size() + " things are missing"), wrong);
         }
-        Fleet.Imported taken = fleet.add(devices, who);
+        Fleet.Imported taken = add(devices, who);
         found.values().forEach(row -> row.state = "accepted");
         return taken;
+    }
+
+    /** Lines and columns of a text that nobody wrote would tell nobody anything. */
+    private Fleet.Imported add(List<Device> devices, String who) {
+        try {
+            return fleet.add(devices, who);
+        } catch (RejectedText rejected) {
+            throw Refusal.unusable("Nothing was accepted.", rejected.complaints().stream().map(Complaint::sentence).toList());
+        }
     }
 
     private Device device(Accepted said, Optional<CandidateRow> found) {

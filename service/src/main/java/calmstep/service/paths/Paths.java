@@ -3,6 +3,8 @@ package calmstep.service.paths;
 import calmstep.core.catalogue.Catalogue;
 import calmstep.core.catalogue.Hardware;
 import calmstep.core.fleet.Device;
+import calmstep.core.order.RollingOrder;
+import calmstep.core.order.UnitOrder;
 import calmstep.core.path.Obstacle;
 import calmstep.core.path.Path;
 import calmstep.core.path.PathAnswer;
@@ -26,8 +28,6 @@ import org.springframework.stereotype.Component;
 /** Path questions about devices of the fleet. */
 @Component
 class Paths {
-    private static final int OLDER_DAYS = 90;
-
     private final Catalogues catalogues;
     private final Clock clock;
 
@@ -45,11 +45,23 @@ class Paths {
     /**
      * @param outcome          {@code found}, {@code already-there} or {@code refused}
      * @param byOlderOnes      how far it gets by releases alone that are older; null when that is all the way, or nobody asked
+     * @param order            the order inside a unit of several members; null for a single device
      * @param obstacles        what stands in the way, as sentences
      * @param highestReachable the newest release within reach today; null when there is none
      */
     record PathAnswerView(String device, String family, String title, String revision, String site, String runs, String wanted, String policy,
-            @Nullable Instant readAt, String outcome, @Nullable PathView best, List<PathView> alternatives, @Nullable OlderView byOlderOnes, List<String> obstacles, @Nullable String highestReachable) {}
+            @Nullable Instant readAt, String outcome, @Nullable PathView best, List<PathView> alternatives, @Nullable OlderView byOlderOnes, @Nullable OrderView order, List<String> obstacles, @Nullable String highestReachable) {}
+
+    /** One move of the order inside a unit. */
+    record MoveView(String sentence, long darkSeconds, long takesSeconds) {}
+
+    /** @param barred why some of it cannot be done member by member; empty where all of it can */
+    record OrderView(long darkSeconds, long takesSeconds, List<MoveView> moves, List<String> barred) {
+        static OrderView of(RollingOrder order) {
+            return new OrderView(order.dark().toSeconds(), order.takes().toSeconds(),
+                    order.moves().stream().map(m -> new MoveView(m.sentence(), m.dark().toSeconds(), m.takes().toSeconds())).toList(), order.barred().stream().map(RollingOrder.Barred::sentence).toList());
+        }
+    }
 
     /** @param endsAt null when there is no way at all */
     record OlderView(int days, @Nullable String endsAt) {
@@ -79,7 +91,7 @@ class Paths {
         if (entry.answer().isEmpty()) {
             throw Refusal.conflict("The catalogue of %s has no release for \"%s\". Name a release, or another policy.".formatted(catalogue.title(), policy));
         }
-        return view(known, catalogue, runs, entry.wanted().map(Version::text).orElse(""), policy, entry.answer().get(), OlderView.of(book.byOlderOnes(known.device(), runs, catalogue, entry, OLDER_DAYS)));
+        return view(known, catalogue, runs, entry.wanted().map(Version::text).orElse(""), policy, entry.answer().get(), OlderView.of(book.byOlderOnes(known.device(), runs, catalogue, entry, PathBook.OLDER_DAYS)));
     }
 
     /** A device that nobody owns. */
@@ -98,11 +110,11 @@ class Paths {
         return switch (answer) {
             case PathAnswer.Found(Path best, List<Path> alternatives) -> new PathAnswerView(device.name(), device.family(), catalogue.title(),
                     device.hardware().revision(), known.siteTitle(), running, wanted, policy, readAt, "found", PathView.of(best),
-                    alternatives.stream().map(PathView::of).toList(), older, List.of(), null);
+                    alternatives.stream().map(PathView::of).toList(), older, UnitOrder.of(device, catalogue, best).map(OrderView::of).orElse(null), List.of(), null);
             case PathAnswer.AlreadyThere(String there) -> new PathAnswerView(device.name(), device.family(), catalogue.title(), device.hardware().revision(),
-                    known.siteTitle(), there, wanted, policy, readAt, "already-there", null, List.of(), null, List.of(), null);
+                    known.siteTitle(), there, wanted, policy, readAt, "already-there", null, List.of(), null, null, List.of(), null);
             case PathAnswer.Refused(List<Obstacle> obstacles, Optional<String> highest) -> new PathAnswerView(device.name(), device.family(), catalogue.title(),
-                    device.hardware().revision(), known.siteTitle(), running, wanted, policy, readAt, "refused", null, List.of(), null,
+                    device.hardware().revision(), known.siteTitle(), running, wanted, policy, readAt, "refused", null, List.of(), null, null,
                     obstacles.stream().map(Obstacle::sentence).toList(), highest.orElse(null));
         };
     }

@@ -128,11 +128,10 @@ class PathsController {
     }
 
     private static Preference preference(String text) {
-        return switch (text) {
-            case "fewest-restarts" -> Preference.FEWEST_RESTARTS;
-            case "shortest-dark" -> Preference.SHORTEST_DARK;
-            case "proven" -> Preference.PROVEN;
-            default -> throw Refusal.wrong("Expected fewest-restarts, shortest-dark or proven, saw \"%s\".".formatted(text));
-        };
+        try {
+            return Preference.parse(text);
+        } catch (IllegalArgumentException unknown) {
+            throw Refusal.wrong(String.valueOf(unknown.getMessage()));
+        }
     }
 }

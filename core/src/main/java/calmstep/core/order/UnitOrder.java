@@ -1,0 +1,55 @@
+package calmstep.core.order;
+
+import calmstep.core.catalogue.Catalogue;
+import calmstep.core.catalogue.Grouping;
+import calmstep.core.fleet.Device;
+import calmstep.core.fleet.Part;
+import calmstep.core.path.Hop;
+import calmstep.core.path.Path;
+import calmstep.core.version.Version;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/** The order inside a device that is a unit of several members, along its path. */
+public final class UnitOrder {
+    private UnitOrder() {}
+
+    /**
+     * @return empty where the device has no members beside it, or its catalogue does not say how members hang together
+     */
+    public static Optional<RollingOrder> of(Device device, Catalogue catalogue, Path path) {
+        List<String> members = members(device);
+        List<Version> releases = releases(catalogue, path);
+        return catalogue.grouping().filter(_ -> members.size() > 1 && releases.size() > 1).map(grouping -> RollingSearch.of(shape(members, grouping), releases,
+                (one, other) -> catalogue.sideBySide().stream().anyMatch(pair -> pair.holds(one, other))));
+    }
+
+    private static UnitShape shape(List<String> members, Grouping grouping) {
+        return new UnitShape(members, grouping.oneIsActive() ? members.getFirst() : "", Math.min(grouping.mayBeOut(), members.size() - 1), grouping.restart(), grouping.restartAll(), grouping.handOver(),
+                grouping.settle());
+    }
+
+    /** The members of a stack by their numbers; of a pair the device itself and its partner. */
+    private static List<String> members(Device device) {
+        List<String> names = new ArrayList<>();
+        if (device.parts().stream().anyMatch(part -> part.kind() == Part.Kind.PARTNER)) {
+            names.add(device.name());
+        }
+        device.parts().stream().filter(part -> part.kind() == Part.Kind.MEMBER || part.kind() == Part.Kind.PARTNER)
+                .map(part -> part.kind() == Part.Kind.MEMBER ? "member " + part.name() : "its " + part.name()).forEach(names::add);
+        return names;
+    }
+
+    private static List<Version> releases(Catalogue catalogue, Path path) {
+        List<Hop> hops = path.hops().stream().filter(hop -> hop.component().equals(Catalogue.SYSTEM)).toList();
+        List<Version> releases = new ArrayList<>();
+        for (Hop hop : hops) {
+            if (releases.isEmpty()) {
+                releases.add(catalogue.systemScheme().parse(hop.from()));
+            }
+            releases.add(catalogue.systemScheme().parse(hop.to()));
+        }
+        return releases;
+    }
+}

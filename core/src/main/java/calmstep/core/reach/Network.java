@@ -1,0 +1,207 @@
+package calmstep.core.reach;
+
+import java.util.ArrayDeque;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.Collection;
+import java.util.Comparator;
+import java.util.Deque;
+import java.util.HashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.OptionalInt;
+import java.util.Set;
+import java.util.SequencedSet;
+import java.util.TreeSet;
+
+/** The fleet as a graph with roots. Pure, and the same for the same devices and links whatever their order. */
+public final class Network {
+    private static final int UNSEEN = -1;
+
+    private final List<String> names;
+    private final Map<String, Integer> numbers = new HashMap<>();
+    private final int[][] neighbours;
+    private final boolean[] root;
+    private final int[] layers;
+    /** By position in depth-first order: the node, the end of its subtree, and the lowest position that its subtree reaches. */
+    private final int[] nodeAt;
+    private final int[] positionOf;
+    private final int[] ends;
+    private final int[] parent;
+    private final int[] low;
+
+    private Network(List<String> names, Collection<Link> links, Set<String> roots) {
+        this.names = names;
+        for (int i = 0; i < names.size(); i++) {
+            numbers.put(names.get(i), i);
+        }
+        neighbours = neighbours(links);
+        root = new boolean[names.size()];
+        roots.forEach(name -> number(name).ifPresent(i -> root[i] = true));
+        layers = layers(new boolean[names.size()]);
+        nodeAt = new int[names.size() + 1];
+        positionOf = new int[names.size()];
+        ends = new int[names.size() + 1];
+        parent = new int[names.size() + 1];
+        low = new int[names.size() + 1];
+        walk();
+    }
+
+    /** Links to what is no device, and roots that are none, are left out. */
+    public static Network of(Collection<String> devices, Collection<Link> links, Set<String> roots) {
+        return new Network(List.copyOf(new TreeSet<>(devices)), links, roots);
+    }
+
+    private OptionalInt number(String name) {
+        Integer number = numbers.get(name);
+        return number == null ? OptionalInt.empty() : OptionalInt.of(number);
+    }
+
+    private int[][] neighbours(Collection<Link> links) {
+        List<TreeSet<Integer>> sets = new ArrayList<>();
+        names.forEach(_ -> sets.add(new TreeSet<>()));
+        for (Link link : links) {
+            if (numbers.containsKey(link.one()) && numbers.containsKey(link.other())) {
+                sets.get(numbers.get(link.one())).add(numbers.get(link.other()));
+                sets.get(numbers.get(link.other())).add(numbers.get(link.one()));
+            }
+        }
+        return sets.stream().map(set -> set.stream().mapToInt(Integer::intValue).toArray()).toArray(int[][]::new);
+    }
+
+    /** Steps from the nearest root, around what is down; {@value #UNSEEN} where there is no way. */
+    private int[] layers(boolean[] down) {
+        int[] steps = new int[names.size()];
+        Arrays.fill(steps, UNSEEN);
+        Deque<Integer> queue = new ArrayDeque<>();
+        for (int i = 0; i < root.length; i++) {
+            if (root[i] && !down[i]) {
+                steps[i] = 0;
+                queue.add(i);
+            }
+        }
+        while (!queue.isEmpty()) {
+            int node = queue.remove();
+            for (int next : neighbours[node]) {
+                if (steps[next] == UNSEEN && !down[next]) {
+                    steps[next] = steps[node] + 1;
+                    queue.add(next);
+                }
+            }
+        }
+        return steps;
+    }
+
+    /** Depth first from the one node above all roots, at position 0, without recursion: networks can be long chains. */
+    private void walk() {
+        Arrays.fill(positionOf, UNSEEN);
+        nodeAt[0] = UNSEEN;
+        int[] given = new int[names.size() + 1];
+        int positions = 1;
+        Deque<Integer> stack = new ArrayDeque<>(List.of(0));
+        int nextRoot = 0;
+        while (!stack.isEmpty()) {
+            int at = stack.peek();
+            int next = UNSEEN;
+            if (at == 0) {
+                while (nextRoot < root.length && (!root[nextRoot] || positionOf[nextRoot] != UNSEEN)) {
+                    nextRoot++;
+                }
+                next = nextRoot < root.length ? nextRoot : UNSEEN;
+            } else {
+                int node = nodeAt[at];
+                while (given[at] < neighbours[node].length && next == UNSEEN) {
+                    int other = neighbours[node][given[at]++];
+                    if (positionOf[other] == UNSEEN) {
+                        next = other;
+                    } else {
+                        low[at] = Math.min(low[at], positionOf[other]);
+                    }
+                }
+            }
+            if (next == UNSEEN) {
+                stack.pop();
+                ends[at] = positions;
+                if (at > 0) {
+                    low[parent[at]] = Math.min(low[parent[at]], low[at]);
+                }
+            } else {
+                int position = positions++;
+                nodeAt[position] = next;
+                positionOf[next] = position;
+                parent[position] = at;
+                // A root has a way out of every subtree: it hangs on the node above all.
+                low[position] = root[next] ? 0 : position;
+                stack.push(position);
+            }
+        }
+    }
+
+    /** How many steps a device is from the nearest root; empty when it has no way to any. */
+    public OptionalInt layer(String device) {
+        return number(device).stream().map(i -> layers[i]).filter(l -> l != UNSEEN).findFirst();
+    }
+
+    /** Devices that have no way to a root even when everything is up. */
+    public SequencedSet<String> unreached() {
+        LinkedHashSet<String> unreached = new LinkedHashSet<>();
+        for (int i = 0; i < layers.length; i++) {
+            if (layers[i] == UNSEEN) {
+                unreached.add(names.get(i));
+            }
+        }
+        return unreached;
+    }
+
+    /** What loses every way to a root while this device alone is down; the device itself is not counted. */
+    public SequencedSet<String> cutOffBy(String device) {
+        TreeSet<String> cut = new TreeSet<>();
+        number(device).stream().map(i -> positionOf[i]).filter(p -> p != UNSEEN).forEach(position -> {
+            for (int child = position + 1; child < ends[position]; child = ends[child]) {
+                if (low[child] >= position) {
+                    for (int at = child; at < ends[child]; at++) {
+                        cut.add(names.get(nodeAt[at]));
+                    }
+                }
+            }
+        });
+        return new LinkedHashSet<>(cut);
+    }
+
+    /** How many devices {@link #cutOffBy} would give; counting them needs no set. */
+    public int cutOffCount(String device) {
+        return number(device).stream().map(i -> positionOf[i]).filter(p -> p != UNSEEN).map(position -> {
+            int count = 0;
+            for (int child = position + 1; child < ends[position]; child = ends[child]) {
+                count += low[child] >= position ? ends[child] - child : 0;
+            }
+            return count;
+        }).sum();
+    }
+
+    /** What loses every way to a root while these devices are down; they themselves are not counted, nor what has none anyway. */
+    public SequencedSet<String> cutOffBy(Set<String> devices) {
+        boolean[] down = new boolean[names.size()];
+        devices.forEach(name -> number(name).ifPresent(i -> down[i] = true));
+        int[] steps = layers(down);
+        LinkedHashSet<String> cut = new LinkedHashSet<>();
+        for (int i = 0; i < steps.length; i++) {
+            if (!down[i] && steps[i] == UNSEEN && layers[i] != UNSEEN) {
+                cut.add(names.get(i));
+            }
+        }
+        return cut;
+    }
+
+    /** Some devices in the order in which they may restart: what is farther from the roots goes before what is nearer; of equals by name. */
+    public List<String> farEdgeFirst(Collection<String> devices) {
+        return devices.stream().sorted(Comparator.comparingInt((String d) -> layer(d).orElse(Integer.MAX_VALUE)).reversed().thenComparing(Comparator.naturalOrder())).toList();
+    }
+
+    /** The devices that a device is joined with, by name. */
+    public List<String> neighboursOf(String device) {
+        return Optional.ofNullable(numbers.get(device)).map(i -> Arrays.stream(neighbours[i]).mapToObj(names::get).toList()).orElse(List.of());
+    }
+}
