@@ -13,6 +13,7 @@ const OneDevice = lazy(() => import('./features/fleet/OneDevice').then((m) => ({
 const Releases = lazy(() => import('./features/releases/Releases').then((m) => ({ default: m.Releases })))
 const Exposure = lazy(() => import('./features/exposure/Exposure').then((m) => ({ default: m.Exposure })))
 const Discovery = lazy(() => import('./features/discovery/Discovery').then((m) => ({ default: m.Discovery })))
+const Reach = lazy(() => import('./features/reach/Reach').then((m) => ({ default: m.Reach })))
 const Sources = lazy(() => import('./features/sources/Sources').then((m) => ({ default: m.Sources })))
 const Paths = lazy(() => import('./features/paths/Paths').then((m) => ({ default: m.Paths })))
 const Plans = lazy(() => import('./features/plans/Plans').then((m) => ({ default: m.Plans })))
@@ -99,6 +100,7 @@ function House({ name, role }: { name: string; role: string }) {
             <Route path="/releases" element={<Releases />} />
             <Route path="/fleet-exposure" element={<Exposure />} />
             <Route path="/fleet-discovery" element={<Discovery />} />
+            <Route path="/fleet-reach" element={<Reach />} />
             <Route path="/releases-sources" element={<Sources />} />
             <Route path="/paths" element={<Paths />} />
             <Route path="/plans" element={<Plans />} />

@@ -18,6 +18,7 @@ export type Candidate = Schemas['CandidateView']
 export type Range = Schemas['RangeView']
 export type Job = Schemas['JobView']
 export type Offer = Schemas['OfferView']
+export type NetworkNode = Schemas['NodeView']
 export type Me = Schemas['Me']
 
 /** The service refused a call; the message is the service's own sentence. */

@@ -49,6 +49,13 @@ export const freshnessQuery = queryOptions({
   queryFn: () => body(api.GET('/api/readings/freshness')),
   refetchInterval: 60_000,
 })
+export const reachQuery = queryOptions({ queryKey: ['devices', 'reach'], queryFn: () => body(api.GET('/api/reach')) })
+export const darkQuery = (down: string) =>
+  queryOptions({
+    queryKey: ['devices', 'reach', down],
+    queryFn: () => body(api.GET('/api/reach/dark', { params: { query: { down: [down] } } })),
+    enabled: down !== '',
+  })
 export const rangesQuery = queryOptions({ queryKey: ['found', 'ranges'], queryFn: () => body(api.GET('/api/discovery/ranges')) })
 export const candidatesQuery = queryOptions({
   queryKey: ['found', 'candidates'],

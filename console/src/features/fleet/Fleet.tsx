@@ -62,7 +62,7 @@ export function Fleet() {
             <Link to="/fleet-exposure">
               {exposed} {exposed === 1 ? 'is' : 'are'} exposed to a published fault.
             </Link>{' '}
-            <Link to="/fleet-discovery">Look for devices that nobody wrote down.</Link>
+            <Link to="/fleet-reach">Who hangs on whom?</Link> <Link to="/fleet-discovery">What did nobody write down?</Link>
           </>
         )
       }

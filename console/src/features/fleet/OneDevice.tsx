@@ -96,7 +96,9 @@ function Facts({ device }: { device: Device }) {
               <Link to={`/paths?device=${device.name}&to=${encodeURIComponent(device.wanted ?? '')}`}>how it gets there</Link>
             )}
           </Row>
-          <Row name="who stands behind it">{device.serves || 'nobody wrote it down'}</Row>
+          <Row name="who stands behind it">
+            {device.serves || 'nobody wrote it down'} <Link to={`/fleet-reach?down=${device.name}`}>what goes dark with it</Link>
+          </Row>
           <Row name="address">
             <span className="mono">
               {device.address}:{device.port}

@@ -142,7 +142,11 @@ describe('the treads of a path', () => {
   })
 
   it('asks about hardware that nobody owns as the address says it', async () => {
-    const made = stub({ 'GET /api/devices': devices, 'GET /api/releases': [], 'GET /api/paths': { ...found, site: '', device: 'R6-4' } })
+    const made = stub({
+      'GET /api/devices': devices,
+      'GET /api/releases': [],
+      'GET /api/paths': { ...found, site: '', device: 'R6-4' },
+    })
     page(<Paths />, '/paths', '/paths?family=osmer-r6&model=R6-4&revision=B&features=a,b&runs=2.4.0&to=2.8.2')
     expect(await screen.findByText('nobody owns it')).toBeTruthy()
     const asked = made.find((call) => call.path === '/api/paths')?.query ?? ''

@@ -160,8 +160,8 @@ function Inside({ order }: { order: NonNullable<PathAnswer['order']> }) {
     <section aria-label="Inside the unit">
       <h2>Inside the unit</h2>
       <p className="quiet">
-        {minutes(order.darkSeconds)} without service, in {minutes(order.takesSeconds)} of work. Every member has the image before the first
-        restarts.
+        {minutes(order.darkSeconds)} without service, in {minutes(order.takesSeconds)} of work. Every member has the image before
+        the first restarts.
       </p>
       <ol>
         {order.moves.map((move) => (

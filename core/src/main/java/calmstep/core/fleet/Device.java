@@ -18,6 +18,7 @@ import java.util.TreeSet;
  * @param entitled    whether support entitlement covers it
  * @param runs        releases by component as somebody wrote them down, for work without a reading; may be empty
  * @param parts       its parts as somebody wrote them down: members, boards, dependents
+ * @param wiring      what it is joined with
  * @param serves      what stands behind it, in users' words; empty where nobody wrote it down
  */
 public record Device(
@@ -35,20 +36,35 @@ public record Device(
         boolean entitled,
         Map<String, String> runs,
         List<Part> parts,
-        String serves) {
+        String serves,
+        Wiring wiring) {
     public Device {
         tags = Collections.unmodifiableSet(new TreeSet<>(tags));
         runs = Map.copyOf(runs);
         parts = List.copyOf(parts);
     }
 
-    /** A device without tags and parts. */
+    /**
+     * What a device is joined with.
+     *
+     * @param links names of devices; either end of a link may name the other
+     * @param root  whether our service or the users' services sit at it
+     */
+    public record Wiring(Set<String> links, boolean root) {
+        public static final Wiring NONE = new Wiring(Set.of(), false);
+
+        public Wiring {
+            links = Collections.unmodifiableSet(new TreeSet<>(links));
+        }
+    }
+
+    /** A device without tags, parts and links. */
     public Device(String name, String family, Hardware hardware, String serial, String site, String role, String address, int port, int consolePort, String login, boolean entitled,
             Map<String, String> runs, String serves) {
-        this(name, family, hardware, serial, site, role, Set.of(), address, port, consolePort, login, entitled, runs, List.of(), serves);
+        this(name, family, hardware, serial, site, role, Set.of(), address, port, consolePort, login, entitled, runs, List.of(), serves, Wiring.NONE);
     }
 
     public Device withParts(List<Part> known) {
-        return new Device(name, family, hardware, serial, site, role, tags, address, port, consolePort, login, entitled, runs, known, serves);
+        return new Device(name, family, hardware, serial, site, role, tags, address, port, consolePort, login, entitled, runs, known, serves, wiring);
     }
 }

@@ -119,7 +119,7 @@ public final class InventoryText {
             String family = familyOf(section);
             devices.add(new Device(name, family, hardware, section.text("serial", ""), siteOf(section), section.text("role", ""),
                     Set.copyOf(section.texts("tags")), addressOf(section, name), portOf(section, "port", USUAL_PORT), portOf(section, "console-port", 0), section.text("login"),
-                    section.flag("entitled", true), runsOf(section, family), partsOf(section, family), section.text("serves", "")));
+                    section.flag("entitled", true), runsOf(section, family), partsOf(section, family), section.text("serves", ""), wiringOf(section, name)));
         }
     }
 
@@ -159,6 +159,14 @@ public final class InventoryText {
             return otherwise;
         }
         return (int) port;
+    }
+
+    private static Device.Wiring wiringOf(Section section, String name) {
+        List<String> links = section.texts("links");
+        if (links.contains(name)) {
+            section.complain("links", "%s cannot be joined with itself; name the device at the other end.".formatted(name));
+        }
+        return new Device.Wiring(Set.copyOf(links), section.flag("root", false));
     }
 
     private List<Part> partsOf(Section section, String family) {

@@ -48,6 +48,10 @@ public final class InventoryTree {
         tree.put("login", device.login());
         tree.put("entitled", device.entitled());
         put(tree, "serves", device.serves());
+        put(tree, "links", List.copyOf(device.wiring().links()));
+        if (device.wiring().root()) {
+            tree.put("root", true);
+        }
         put(tree, "runs", new TreeMap<>(device.runs()));
         put(tree, "parts", device.parts().stream().map(InventoryTree::of).toList());
         return tree;

@@ -44,6 +44,8 @@ class DeviceRow {
     String tags = "[]";
     String features = "[]";
     String parts = "[]";
+    String links = "[]";
+    boolean root;
     String hostKey = "";
 
     @Version
@@ -55,7 +57,8 @@ class DeviceRow {
 
     Device device(Json json) {
         return new Device(name, family, new Hardware(model, revision, region, brand, json.read(features, WORDS)), serial, site, role, json.read(tags, WORDS), address, port, consolePort, login,
-                entitled, json.read(runs, new TypeReference<Map<String, String>>() {}), json.read(parts, new TypeReference<List<Part>>() {}), serves);
+                entitled, json.read(runs, new TypeReference<Map<String, String>>() {}), json.read(parts, new TypeReference<List<Part>>() {}), serves,
+                new Device.Wiring(json.read(links, WORDS), root));
     }
 
     void take(Device device, Json json) {
@@ -78,5 +81,7 @@ class DeviceRow {
         tags = json.write(device.tags());
         features = json.write(device.hardware().features());
         parts = json.write(device.parts());
+        links = json.write(device.wiring().links());
+        root = device.wiring().root();
     }
 }

@@ -204,6 +204,12 @@ public class Fleet {
                 .map(row -> known(row, Optional.ofNullable(newest.get(row.id())), Optional.ofNullable(silent.get(row.id())), Optional.ofNullable(places.get(row.site)))).toList();
     }
 
+    /** Every device as the inventory has it, by name; no reading is looked at. */
+    @Transactional(readOnly = true)
+    public List<Device> devices() {
+        return devices.findAllByOrderByName().stream().map(row -> row.device(json)).toList();
+    }
+
     @Transactional(readOnly = true)
     public Known require(String name) {
         return devices.findByName(name).map(this::known).orElseThrow(() -> Refusal.notFound("device", name));

@@ -29,7 +29,7 @@ class ConsoleController implements WebMvcConfigurer {
                 .setCacheControl(CacheControl.maxAge(Duration.ofDays(365)).cachePublic().immutable());
     }
 
-    @GetMapping({"/", "/{page:fleet|fleet-exposure|fleet-discovery|releases|releases-sources|paths|plans|tonight|records}", "/{page:fleet|plans|tonight|records}/{which}"})
+    @GetMapping({"/", "/{page:fleet|fleet-exposure|fleet-discovery|fleet-reach|releases|releases-sources|paths|plans|tonight|records}", "/{page:fleet|plans|tonight|records}/{which}"})
     ResponseEntity<byte[]> page() throws IOException {
         byte[] nonce = new byte[16];
         random.nextBytes(nonce);

@@ -1,0 +1,180 @@
+import { useQuery } from '@tanstack/react-query'
+import { Link, useSearchParams } from 'react-router'
+import type { NetworkNode } from '../../api/client'
+import { darkQuery, reachQuery } from '../../api/queries'
+import { Page, Trouble } from '../../components/Page'
+import { count } from '../../components/words'
+import { darkWith, nodeHeight, nodeWidth, placed, singlePoints } from './layers'
+
+/** The network from us to the far edge, and what is dark while something restarts. What is looked at stands in the address. */
+export function Reach() {
+  const [asked, ask] = useSearchParams()
+  const { data: network, error } = useQuery(reachQuery)
+  const down = asked.get('down') ?? ''
+  const { data: dark } = useQuery(darkQuery(down))
+  const nodes = network?.nodes ?? []
+  const points = singlePoints(nodes)
+  const rooted = nodes.some((n) => n.root)
+  return (
+    <Page
+      question={down ? `Who loses the network while ${down} restarts?` : 'Who loses the network when something restarts?'}
+      lede={
+        network &&
+        (dark
+          ? `${count(dark.cutOff.length, 'other device is', 'other devices are')} cut off. ${dark.serves.length > 0 ? `Without network: ${dark.serves.join('; ')}.` : 'Nobody wrote down who stands behind them.'}`
+          : `${count(points.length, 'device cuts', 'devices cut')} others off by ${points.length === 1 ? 'itself' : 'themselves'}. Press one to see what goes dark with it.`)
+      }
+    >
+      <Trouble error={error} />
+      {network && !rooted && (
+        <p>
+          No device is a root yet, so nobody can say who is cut off. Mark in the inventory where services sit (
+          <span className="mono">root: true</span>) and what is joined (<span className="mono">links</span>).
+        </p>
+      )}
+      {rooted && <Drawing nodes={nodes} down={down} choose={(device) => ask(device === down ? {} : { down: device })} />}
+      {rooted && (
+        <>
+          <h2>Single points</h2>
+          <table className="plain" style={{ maxWidth: 860 }}>
+            <thead>
+              <tr>
+                <th>device</th>
+                <th>site</th>
+                <th>cuts off</th>
+              </tr>
+            </thead>
+            <tbody>
+              {points.map((n) => (
+                <tr key={n.device}>
+                  <td className="mono" style={{ whiteSpace: 'nowrap' }}>
+                    <Link to={`/fleet-reach?down=${n.device}`}>{n.device}</Link>
+                  </td>
+                  <td style={{ whiteSpace: 'nowrap' }}>{n.site}</td>
+                  <td>
+                    <b>{n.cutOff.length}</b> <span className="quiet">{n.cutOff.slice(0, 6).join(', ')}</span>
+                    {n.cutOff.length > 6 && <span className="quiet"> …</span>}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </>
+      )}
+      {network && network.unreached.length > 0 && rooted && (
+        <p className="caution">▲ No way to a root, even when all is up: {network.unreached.join(', ')}.</p>
+      )}
+      {network?.unknown.map((name) => (
+        <p key={name} className="caution">
+          ▲ Joined with something that is no device here: {name}.
+        </p>
+      ))}
+    </Page>
+  )
+}
+
+function Drawing({ nodes, down, choose }: { nodes: NetworkNode[]; down: string; choose: (device: string) => void }) {
+  const places = placed(nodes)
+  const at = new Map(places.map((p) => [p.node.device, p]))
+  const dark = darkWith(nodes, down)
+  const width = Math.max(...places.map((p) => p.x)) + nodeWidth
+  const height = Math.max(...places.map((p) => p.y)) + nodeHeight
+  return (
+    <div style={{ overflowX: 'auto', margin: '12px 0' }}>
+      <svg width={width + 2} height={height + 2}>
+        <title>The network, from the roots on the left to the far edge</title>
+        <defs>
+          <pattern id="dark" width="6" height="6" patternTransform="rotate(45)" patternUnits="userSpaceOnUse">
+            <line x1="0" y1="0" x2="0" y2="6" stroke="var(--brick)" strokeWidth="2" opacity="0.45" />
+          </pattern>
+        </defs>
+        {places.flatMap(({ node, x, y }) =>
+          node.links.flatMap((link) => {
+            const other = at.get(link)
+            if (!other || link < node.device) return []
+            const cut = dark.has(node.device) || dark.has(link)
+            const [from, to] = x <= other.x ? [{ x, y }, other] : [other, { x, y }]
+            const middle = nodeHeight / 2
+            const d =
+              from.x === to.x
+                ? `M${from.x} ${from.y + middle}C${from.x - 24} ${from.y + middle} ${to.x - 24} ${to.y + middle} ${to.x} ${to.y + middle}`
+                : `M${from.x + nodeWidth} ${from.y + middle}L${to.x} ${to.y + middle}`
+            return [
+              <path
+                key={`${node.device} ${link}`}
+                d={d}
+                fill="none"
+                stroke={cut ? 'var(--brick)' : 'var(--quiet)'}
+                strokeWidth="1"
+                strokeDasharray={cut ? '3 3' : undefined}
+                opacity={down && !cut ? 0.35 : 0.7}
+              />,
+            ]
+          }),
+        )}
+        {places.map(({ node, x, y }) => (
+          <NodeBox
+            key={node.device}
+            node={node}
+            x={x}
+            y={y}
+            state={node.device === down ? 'down' : dark.has(node.device) ? 'dark' : 'up'}
+            choose={() => choose(node.device)}
+          />
+        ))}
+      </svg>
+    </div>
+  )
+}
+
+function NodeBox({
+  node,
+  x,
+  y,
+  state,
+  choose,
+}: {
+  node: NetworkNode
+  x: number
+  y: number
+  state: 'up' | 'dark' | 'down'
+  choose: () => void
+}) {
+  const says = `${node.device}${node.root ? ', a root' : ''}, cuts off ${count(node.cutOff.length, 'device', 'devices')}${state === 'dark' ? ', dark now' : ''}`
+  return (
+    // biome-ignore lint/a11y/useSemanticElements: a button cannot stand inside a drawing
+    <g
+      role="button"
+      tabIndex={0}
+      aria-label={says}
+      aria-pressed={state === 'down'}
+      onClick={choose}
+      onKeyDown={(e) => {
+        if (e.key !== 'Enter' && e.key !== ' ') return
+        e.preventDefault()
+        choose()
+      }}
+      style={{ cursor: 'pointer' }}
+    >
+      <title>{says}</title>
+      <rect
+        x={x + 0.5}
+        y={y + 0.5}
+        width={nodeWidth - 1}
+        height={nodeHeight - 1}
+        fill={state === 'dark' ? 'url(#dark)' : state === 'down' ? 'var(--brick)' : node.root ? 'var(--lagoon)' : 'var(--paper)'}
+        stroke={state === 'up' ? (node.cutOff.length > 0 ? 'var(--ink)' : 'var(--line)') : 'var(--brick)'}
+        strokeWidth={node.cutOff.length > 0 ? 1.6 : 1}
+      />
+      <text
+        x={x + 6}
+        y={y + 14}
+        fontSize="11.5"
+        fontFamily="var(--mantine-font-family-monospace)"
+        fill={state === 'down' || (node.root && state === 'up') ? 'var(--paper)' : 'var(--ink)'}
+      >
+        {node.device}
+      </text>
+    </g>
+  )
+}

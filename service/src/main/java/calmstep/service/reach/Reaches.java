@@ -1,0 +1,83 @@
+package calmstep.service.reach;
+
+import calmstep.core.fleet.Device;
+import calmstep.core.reach.Link;
+import calmstep.core.reach.Network;
+import calmstep.service.fleet.Fleet;
+import calmstep.service.problems.Refusal;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.TreeMap;
+import java.util.TreeSet;
+import java.util.stream.Collectors;
+import org.jspecify.annotations.Nullable;
+import org.springframework.stereotype.Component;
+
+/** The network as the inventory joins it. */
+@Component
+public class Reaches {
+    private final Fleet fleet;
+
+    Reaches(Fleet fleet) {
+        this.fleet = fleet;
+    }
+
+    /**
+     * A device in the network.
+     *
+     * @param layer  steps from the nearest root; null where there is no way to one
+     * @param cutOff what loses every way to a root while it alone is down
+     */
+    record NodeView(String device, String family, String site, @Nullable Integer layer, boolean root, List<String> links, List<String> cutOff) {}
+
+    /**
+     * The whole network.
+     *
+     * @param unknown names that links have and no device here, each with the device that names it
+     */
+    record NetworkView(List<NodeView> nodes, List<String> unreached, List<String> unknown) {}
+
+    /**
+     * What goes dark while devices are down.
+     *
+     * @param cutOff what loses every way to a root, besides the devices themselves
+     * @param serves who stands behind all of them, in users' words
+     * @param order  the devices, the farthest from the roots first
+     */
+    public record DarkView(List<String> down, List<String> cutOff, List<String> serves, List<String> order) {}
+
+    NetworkView network() {
+        Map<String, Device> devices = devices();
+        Network network = network(devices.values());
+        List<String> unknown = new ArrayList<>();
+        devices.values().forEach(d -> d.wiring().links().stream().filter(other -> !devices.containsKey(other)).forEach(other -> unknown.add("%s, which %s names".formatted(other, d.name()))));
+        return new NetworkView(devices.values().stream().map(d -> new NodeView(d.name(), d.family(), d.site(), network.layer(d.name()).stream().boxed().findFirst().orElse(null), d.wiring().root(),
+                network.neighboursOf(d.name()), List.copyOf(network.cutOffBy(d.name())))).toList(), List.copyOf(network.unreached()), unknown);
+    }
+
+    private Map<String, Device> devices() {
+        return fleet.devices().stream().collect(Collectors.toMap(Device::name, d -> d, (a, _) -> a, TreeMap::new));
+    }
+
+    private static Network network(Collection<Device> devices) {
+        List<Link> links = devices.stream().flatMap(d -> d.wiring().links().stream().filter(other -> !other.equals(d.name())).map(other -> new Link(d.name(), other))).toList();
+        return Network.of(devices.stream().map(Device::name).toList(), links, devices.stream().filter(d -> d.wiring().root()).map(Device::name).collect(Collectors.toSet()));
+    }
+
+    /** @throws Refusal when one of them is not in the fleet */
+    public DarkView dark(Collection<String> down) {
+        Map<String, Device> devices = devices();
+        down.stream().filter(name -> !devices.containsKey(name)).findFirst().ifPresent(name -> {
+            throw Refusal.notFound("device", name);
+        });
+        Network network = network(devices.values());
+        Set<String> out = new TreeSet<>(down);
+        List<String> cutOff = List.copyOf(network.cutOffBy(out));
+        Set<String> dark = new TreeSet<>(out);
+        dark.addAll(cutOff);
+        return new DarkView(List.copyOf(out), cutOff, dark.stream().map(devices::get).map(Device::serves).filter(words -> !words.isEmpty()).distinct().toList(), network.farEdgeFirst(out));
+    }
+}
