@@ -41,7 +41,7 @@ function Freshness() {
         <>
           read {ago(data.newest)},
           <br />
-          the oldest {ago(data.oldest)},
+          oldest {ago(data.oldest)},
           <br />
         </>
       ) : (

@@ -16,6 +16,7 @@ const hop = {
 const unit = {
   device: 'rt-eskholm-1',
   serves: 'Eskholm waiting room',
+  cutsOff: ['sw-eskholm-1', 'fw-eskholm'],
   leftOut: false,
   saveFirst: false,
   hops: [{ hop, steps: [] }],
@@ -46,6 +47,7 @@ describe('one plan', () => {
     page(<OnePlan />, '/plans/:plan', '/plans/tonight')
     expect(await screen.findByText(/would lose them/)).toBeTruthy()
     expect(screen.getByText('Eskholm waiting room')).toBeTruthy()
+    expect(screen.getByRole('link', { name: 'and 2 devices behind it' }).getAttribute('href')).toBe('/fleet-reach?down=rt-eskholm-1')
     expect(screen.getByText(/Not ready: 1 finding is open/)).toBeTruthy()
     expect(screen.queryByRole('button', { name: 'Approve' })).toBeNull()
   })

@@ -1,7 +1,7 @@
 import { Button, TextInput } from '@mantine/core'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { useNavigate, useParams } from 'react-router'
+import { Link, useNavigate, useParams } from 'react-router'
 import { api, body, type Finding, type Plan } from '../../api/client'
 import { planQuery } from '../../api/queries'
 import { Page, Trouble } from '../../components/Page'
@@ -80,7 +80,16 @@ function Units({ plan }: { plan: Plan }) {
               </td>
               <td>{hop.restarts}</td>
               <td>{minutes(hop.darkSeconds)}</td>
-              <td>{i === 0 && (unit.serves || 'nobody wrote it down')}</td>
+              <td>
+                {i === 0 && (unit.serves || 'nobody wrote it down')}
+                {i === 0 && unit.cutsOff.length > 0 && (
+                  <div>
+                    <Link to={`/fleet-reach?down=${unit.device}`}>
+                      and {count(unit.cutsOff.length, 'device', 'devices')} behind it
+                    </Link>
+                  </div>
+                )}
+              </td>
             </tr>
           )),
         )}

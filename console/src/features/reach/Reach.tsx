@@ -21,7 +21,7 @@ export function Reach() {
       lede={
         network &&
         (dark
-          ? `${count(dark.cutOff.length, 'other device is', 'other devices are')} cut off. ${dark.serves.length > 0 ? `Without network: ${dark.serves.join('; ')}.` : 'Nobody wrote down who stands behind them.'}`
+          ? `${count(dark.cutOff.length, 'other device is', 'other devices are')} cut off while it is down.`
           : `${count(points.length, 'device cuts', 'devices cut')} others off by ${points.length === 1 ? 'itself' : 'themselves'}. Press one to see what goes dark with it.`)
       }
     >
@@ -31,6 +31,20 @@ export function Reach() {
           No device is a root yet, so nobody can say who is cut off. Mark in the inventory where services sit (
           <span className="mono">root: true</span>) and what is joined (<span className="mono">links</span>).
         </p>
+      )}
+      {dark && (
+        <div className="serves">
+          <b>Without network</b>
+          {dark.serves.length === 0 ? (
+            <p className="quiet">Nobody wrote down who stands behind them.</p>
+          ) : (
+            <ul>
+              {dark.serves.map((words) => (
+                <li key={words}>{words}</li>
+              ))}
+            </ul>
+          )}
+        </div>
       )}
       {rooted && <Drawing nodes={nodes} down={down} choose={(device) => ask(device === down ? {} : { down: device })} />}
       {rooted && (
@@ -163,13 +177,13 @@ function NodeBox({
         width={nodeWidth - 1}
         height={nodeHeight - 1}
         fill={state === 'dark' ? 'url(#dark)' : state === 'down' ? 'var(--brick)' : node.root ? 'var(--lagoon)' : 'var(--paper)'}
-        stroke={state === 'up' ? (node.cutOff.length > 0 ? 'var(--ink)' : 'var(--line)') : 'var(--brick)'}
+        stroke={state === 'up' ? (node.cutOff.length > 0 ? 'var(--ink)' : 'var(--rule)') : 'var(--brick)'}
         strokeWidth={node.cutOff.length > 0 ? 1.6 : 1}
       />
       <text
-        x={x + 6}
+        x={x + 5}
         y={y + 14}
-        fontSize="11.5"
+        fontSize="10.2"
         fontFamily="var(--mantine-font-family-monospace)"
         fill={state === 'down' || (node.root && state === 'up') ? 'var(--paper)' : 'var(--ink)'}
       >

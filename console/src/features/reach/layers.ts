@@ -6,9 +6,9 @@ export interface Placed {
   y: number
 }
 
-export const nodeWidth = 136
+export const nodeWidth = 118
 export const nodeHeight = 20
-const columnGap = 46
+const columnGap = 24
 const rowGap = 5
 
 /**

@@ -67,6 +67,9 @@ final class Screenshots {
         browser.go(house.url() + "/fleet?view=figure");
         browser.sees("4 or more");
         browser.picture(folder.resolve("console-fleet-figure.png"));
+        browser.go(house.url() + "/fleet-reach?down=rt-carrow-sound-1");
+        browser.sees("18 other devices are cut off");
+        browser.picture(folder.resolve("console-reach.png"));
         takeDiscovery(house, browser, folder);
         takeSources(house, browser, folder);
         browser.go(house.url() + "/fleet-exposure");
@@ -76,10 +79,6 @@ final class Screenshots {
         browser.sees("How does rt-aldwick-pier-1 get to 2.8.2?");
         browser.sees("the same path");
         browser.picture(folder.resolve("console-path.png"));
-        browser.go(house.url() + "/paths?device=vg-eskholm&to=recommended");
-        browser.sees("How does vg-eskholm get to 2026.06?");
-        browser.sees("the same path");
-        browser.picture(folder.resolve("console-path-boards.png"));
         browser.go(house.url() + "/releases");
         browser.sees("Wending M2");
         browser.picture(folder.resolve("console-releases.png"));

@@ -26,7 +26,9 @@ final class PlanCommands {
         String way = u.path("hops").valueStream().map(h -> h.path("hop").path("to").asString()).collect(Collectors.joining(" > "));
         String serves = u.path("serves").asString("").isEmpty() ? "" : ": " + u.path("serves").asString();
         String decided = u.path("leftOut").asBoolean() ? "; left out" : u.path("saveFirst").asBoolean() ? "; saves unsaved changes first" : "";
-        return "%s > %s, %s, %s dark%s%s".formatted(u.path("from").asString(), way, restarts(u.path("restarts").asInt()), Output.minutes(u.path("darkSeconds").asLong()), serves, decided);
+        int cut = u.path("cutsOff").size();
+        String behind = cut == 0 ? "" : "; cuts off %d other %s".formatted(cut, cut == 1 ? "device" : "devices");
+        return "%s > %s, %s, %s dark%s%s%s".formatted(u.path("from").asString(), way, restarts(u.path("restarts").asInt()), Output.minutes(u.path("darkSeconds").asLong()), serves, behind, decided);
     }
 
     private static String restarts(int count) {

@@ -20,6 +20,7 @@ import calmstep.service.plans.PlanView.FindingView;
 import calmstep.service.plans.PlanView.PlannedHop;
 import calmstep.service.plans.PlanView.PlannedUnit;
 import calmstep.service.problems.Refusal;
+import calmstep.service.reach.Reaches;
 import calmstep.service.releases.Catalogues;
 import calmstep.service.shelf.Shelf;
 import java.time.Clock;
@@ -43,16 +44,18 @@ public class Plans {
     private final Fleet fleet;
     private final Catalogues catalogues;
     private final Shelf shelf;
+    private final Reaches reaches;
     private final Events events;
     private final Json json;
     private final Clock clock;
 
-    Plans(PlanRows rows, Acknowledgements acknowledgements, Fleet fleet, Catalogues catalogues, Shelf shelf, Events events, Json json, Clock clock) {
+    Plans(PlanRows rows, Acknowledgements acknowledgements, Fleet fleet, Catalogues catalogues, Shelf shelf, Reaches reaches, Events events, Json json, Clock clock) {
         this.rows = rows;
         this.acknowledgements = acknowledgements;
         this.fleet = fleet;
         this.catalogues = catalogues;
         this.shelf = shelf;
+        this.reaches = reaches;
         this.events = events;
         this.json = json;
         this.clock = clock;
@@ -247,13 +250,14 @@ public class Plans {
         Draft draft = draftOf(row);
         Map<String, Acknowledgement> given = acknowledged(row);
         Set<String> leftOut = leftOut(draft, given);
+        Map<String, List<String>> cutOff = reaches.cutOffByEach(draft.units().stream().map(UnitPlan::device).toList());
         return new PlanView(row.name, row.target, row.state, row.writtenBy, row.writtenAt, row.approvedBy, row.approvedAt, row.version,
-                draft.units().stream().map(u -> unit(u, leftOut.contains(u.device()), savesFirst(draft, given, u.device()))).toList(),
+                draft.units().stream().map(u -> unit(u, leftOut.contains(u.device()), savesFirst(draft, given, u.device()), cutOff.getOrDefault(u.device(), List.of()))).toList(),
                 draft.findings().stream().map(f -> finding(f, Optional.ofNullable(given.get(f.key())))).toList());
     }
 
-    private static PlannedUnit unit(UnitPlan u, boolean leftOut, boolean saveFirst) {
-        return new PlannedUnit(u.device(), u.site(), u.serves(), u.from(), u.to(), u.restarts(), u.dark().toSeconds(), u.readAt(), saveFirst, leftOut,
+    private static PlannedUnit unit(UnitPlan u, boolean leftOut, boolean saveFirst, List<String> cutsOff) {
+        return new PlannedUnit(u.device(), u.site(), u.serves(), cutsOff, u.from(), u.to(), u.restarts(), u.dark().toSeconds(), u.readAt(), saveFirst, leftOut,
                 u.hops().stream().map(h -> new PlannedHop(HopView.of(h.hop()), h.steps().stream().map(StepName::toString).toList())).toList());
     }
 

@@ -67,6 +67,12 @@ public class Reaches {
         return Network.of(devices.stream().map(Device::name).toList(), links, devices.stream().filter(d -> d.wiring().root()).map(Device::name).collect(Collectors.toSet()));
     }
 
+    /** What each of these devices cuts off while it alone is down; names that are no devices cut nothing off. */
+    public Map<String, List<String>> cutOffByEach(Collection<String> names) {
+        Network network = network(fleet.devices());
+        return names.stream().distinct().collect(Collectors.toMap(name -> name, name -> List.copyOf(network.cutOffBy(name))));
+    }
+
     /** @throws Refusal when one of them is not in the fleet */
     public DarkView dark(Collection<String> down) {
         Map<String, Device> devices = devices();
