@@ -9,6 +9,7 @@ const hop = (component: string, from: string, to: string, more = {}) => ({
   from,
   to,
   images: [{ fileName: `${to}.img`, sizeBytes: 9400320, sha256: '' }],
+  lookAlikes: [],
   brings: [],
   restarts: 1,
   darkSeconds: 240,

@@ -315,6 +315,11 @@ function ToKnow({ answer }: { answer: PathAnswer }) {
             <span className="quiet">{why.source}</span>
           </li>
         )),
+        ...hop.lookAlikes.map((other) => (
+          <li key={`${key} ${other}`} className="quiet">
+            Hop {number} takes <span className="mono">{hop.images.map((image) => image.fileName).join(', ')}</span>, not {other}.
+          </li>
+        )),
         ...hop.brings.map((brought) => (
           <li key={`${key} ${brought}`}>
             With hop {number} comes {brought}, in the same file.

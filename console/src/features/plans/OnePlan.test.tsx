@@ -7,6 +7,7 @@ const hop = {
   from: '2.6.3',
   to: '2.8.2',
   images: [{ fileName: 'osmer-r6c-2.8.2.img', sizeBytes: 11206656, sha256: '' }],
+  lookAlikes: [],
   brings: [],
   restarts: 1,
   darkSeconds: 240,
@@ -47,7 +48,9 @@ describe('one plan', () => {
     page(<OnePlan />, '/plans/:plan', '/plans/tonight')
     expect(await screen.findByText(/would lose them/)).toBeTruthy()
     expect(screen.getByText('Eskholm waiting room')).toBeTruthy()
-    expect(screen.getByRole('link', { name: 'and 2 devices behind it' }).getAttribute('href')).toBe('/fleet-reach?down=rt-eskholm-1')
+    expect(screen.getByRole('link', { name: 'and 2 devices behind it' }).getAttribute('href')).toBe(
+      '/fleet-reach?down=rt-eskholm-1',
+    )
     expect(screen.getByText(/Not ready: 1 finding is open/)).toBeTruthy()
     expect(screen.queryByRole('button', { name: 'Approve' })).toBeNull()
   })

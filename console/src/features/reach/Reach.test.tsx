@@ -26,7 +26,7 @@ describe('the reach', () => {
   it('places each device by its steps from the roots, and leaves out what has no way', () => {
     const places = placed(nodes)
     expect(places.map((p) => p.node.device)).toEqual(['core', 'hill', 'quay', 'shed'])
-    expect(new Set(places.filter((p) => p.node.layer === 1).map((p) => p.x)).size).toBe(1)
+    expect(new Set(places.filter((p) => p.node.layer === 1).map((p) => p.y)).size).toBe(1)
     expect(new Set(places.map((p) => `${p.x} ${p.y}`)).size).toBe(4)
     expect([...darkWith(nodes, 'quay')]).toEqual(['quay', 'shed'])
     expect(singlePoints(nodes).map((n) => n.device)).toEqual(['quay'])

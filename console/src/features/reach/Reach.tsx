@@ -96,7 +96,7 @@ function Drawing({ nodes, down, choose }: { nodes: NetworkNode[]; down: string; 
   return (
     <div style={{ overflowX: 'auto', margin: '12px 0' }}>
       <svg width={width + 2} height={height + 2}>
-        <title>The network, from the roots on the left to the far edge</title>
+        <title>The network, from the roots on top to the far edge</title>
         <defs>
           <pattern id="dark" width="6" height="6" patternTransform="rotate(45)" patternUnits="userSpaceOnUse">
             <line x1="0" y1="0" x2="0" y2="6" stroke="var(--brick)" strokeWidth="2" opacity="0.45" />
@@ -107,12 +107,12 @@ function Drawing({ nodes, down, choose }: { nodes: NetworkNode[]; down: string; 
             const other = at.get(link)
             if (!other || link < node.device) return []
             const cut = dark.has(node.device) || dark.has(link)
-            const [from, to] = x <= other.x ? [{ x, y }, other] : [other, { x, y }]
-            const middle = nodeHeight / 2
+            const [from, to] = y <= other.y ? [{ x, y }, other] : [other, { x, y }]
+            const middle = nodeWidth / 2
             const d =
-              from.x === to.x
-                ? `M${from.x} ${from.y + middle}C${from.x - 24} ${from.y + middle} ${to.x - 24} ${to.y + middle} ${to.x} ${to.y + middle}`
-                : `M${from.x + nodeWidth} ${from.y + middle}L${to.x} ${to.y + middle}`
+              node.layer === other.node.layer
+                ? `M${from.x + middle} ${from.y + nodeHeight}C${from.x + middle} ${from.y + nodeHeight + 14} ${to.x + middle} ${to.y + nodeHeight + 14} ${to.x + middle} ${to.y + nodeHeight}`
+                : `M${from.x + middle} ${from.y + nodeHeight}L${to.x + middle} ${to.y}`
             return [
               <path
                 key={`${node.device} ${link}`}
@@ -183,7 +183,7 @@ function NodeBox({
       <text
         x={x + 5}
         y={y + 14}
-        fontSize="10.2"
+        fontSize="10.8"
         fontFamily="var(--mantine-font-family-monospace)"
         fill={state === 'down' || (node.root && state === 'up') ? 'var(--paper)' : 'var(--ink)'}
       >

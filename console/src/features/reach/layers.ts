@@ -6,14 +6,16 @@ export interface Placed {
   y: number
 }
 
-export const nodeWidth = 118
+export const nodeWidth = 124
 export const nodeHeight = 20
-const columnGap = 24
+const columnGap = 8
 const rowGap = 5
+const layerGap = 26
+const across = 8
 
 /**
- * The network as columns: the roots on the left, each step away one column further. Within a column devices stand near the ones before them that they are
- * joined with (the mean of their places), so that lines run short; of equals by name.
+ * The network as layers, the roots on top and each step away one layer further down; a wide layer takes several rows. Within a layer devices stand near the ones
+ * above that they are joined with (the mean of their places), so that lines run short; of equals by name.
  */
 export function placed(nodes: NetworkNode[]): Placed[] {
   const layers = new Map<number, NetworkNode[]>()
@@ -21,26 +23,23 @@ export function placed(nodes: NetworkNode[]): Placed[] {
     if (node.layer === null || node.layer === undefined) continue
     layers.set(node.layer, [...(layers.get(node.layer) ?? []), node])
   }
-  const rank = new Map<string, number>()
+  const place = new Map<string, number>()
   const all: Placed[] = []
+  let top = 0
   for (const layer of [...layers.keys()].sort((a, b) => a - b)) {
-    const before = (node: NetworkNode) => {
-      const ranks = node.links.flatMap((link) => {
-        const r = rank.get(link)
-        return r === undefined ? [] : [r]
-      })
-      return ranks.length === 0 ? 0 : ranks.reduce((sum, r) => sum + r, 0) / ranks.length
+    const near = (node: NetworkNode) => {
+      const above = node.links.flatMap((link) => place.get(link) ?? [])
+      return above.length === 0 ? 0 : above.reduce((sum, x) => sum + x, 0) / above.length
     }
-    const column = (layers.get(layer) ?? []).map((node) => ({ node, near: before(node) }))
-    column.sort((a, b) => a.near - b.near || a.node.device.localeCompare(b.node.device))
-    column.forEach(({ node }, row) => {
-      all.push({ node, x: layer * (nodeWidth + columnGap), y: row * (nodeHeight + rowGap) })
+    const row = (layers.get(layer) ?? []).map((node) => ({ node, near: near(node) }))
+    row.sort((a, b) => a.near - b.near || a.node.device.localeCompare(b.node.device))
+    row.forEach(({ node }, i) => {
+      all.push({ node, x: (i % across) * (nodeWidth + columnGap), y: top + Math.floor(i / across) * (nodeHeight + rowGap) })
     })
-    for (const { node } of column)
-      rank.set(
-        node.device,
-        column.findIndex((c) => c.node === node),
-      )
+    row.forEach(({ node }, i) => {
+      place.set(node.device, (i % across) / Math.min(across, row.length))
+    })
+    top += Math.ceil(row.length / across) * (nodeHeight + rowGap) + layerGap
   }
   return all
 }

@@ -12,6 +12,8 @@ final class Ago {
     private static final DateTimeFormatter CLOCK = DateTimeFormatter.ofPattern("HH:mm:ss", Locale.ROOT);
     private static final DateTimeFormatter DATE = DateTimeFormatter.ofPattern("d MMM yyyy HH:mm zzz", Locale.ENGLISH);
 
+    private static final DateTimeFormatter EXACTLY = DateTimeFormatter.ofPattern("d MMM yyyy HH:mm:ss zzz", Locale.ENGLISH);
+
     private Ago() {}
 
     static String of(JsonNode instant) {
@@ -24,6 +26,11 @@ final class Ago {
 
     static String clock(JsonNode instant) {
         return instant.isNull() || instant.isMissingNode() ? "" : CLOCK.format(Instant.parse(instant.asString()).atZone(ZoneId.systemDefault()));
+    }
+
+    /** With seconds, where several things of one minute are told apart. */
+    static String exactly(JsonNode instant) {
+        return EXACTLY.format(Instant.parse(instant.asString()).atZone(ZoneId.systemDefault()));
     }
 
     static String date(JsonNode instant) {

@@ -111,7 +111,7 @@ final class DiscoveryCommands {
         @Override
         public Integer call() {
             JsonNode found = common.service().get("/api/discovery/candidates?dropped=" + dropped);
-            Table table = new Table().column("address", 0).column("is", 0).column("name", 1).column("family", 1).column("model", 3).column("serial", 4).column("runs", 2).column("seen", 5).column("to know", 2).told("to know");
+            Table table = new Table().column("address", 0).column("is", 0).column("name", 1).column("family", 1).column("model", 3).column("serial", 4).column("runs", 2).column("seen", 5).column("to know", 9).told("to know");
             found.forEach(c -> table.row(c.path("address").asString(), c.path("state").asString().equals("in-fleet") ? c.path("device").asString() : c.path("state").asString(), c.path("name").asString(),
                     c.path("family").asString(), c.path("model").asString(), c.path("serial").asString(), c.path("release").asString(), Ago.of(c.path("lastSeen")),
                     c.path("toKnow").asString()));

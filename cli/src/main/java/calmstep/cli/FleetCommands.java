@@ -184,7 +184,7 @@ final class FleetCommands {
             JsonNode all = common.service().get("/api/devices/%s/changes".formatted(Service.encode(name)));
             StringBuilder text = new StringBuilder();
             all.forEach(c -> {
-                text.append("%s, since %s%n".formatted(Ago.date(c.path("at")), Ago.date(c.path("since"))));
+                text.append("%s, since %s%n".formatted(Ago.exactly(c.path("at")), Ago.exactly(c.path("since"))));
                 c.path("changes").forEach(change -> text.append(Output.paragraph("  - ", change.asString())));
             });
             common.out().print(all, text.isEmpty() ? "Nothing changed between its readings, or it was read once at most." : text.toString());

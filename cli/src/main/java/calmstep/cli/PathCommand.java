@@ -92,7 +92,7 @@ final class PathCommand implements Callable<Integer> {
     private int many() {
         JsonNode answers = catalogues.isEmpty() ? common.service().get("/api/paths/selected?where=%s&to=%s&prefer=%s".formatted(Service.encode(where.orElseThrow()), Service.encode(target), Service.encode(prefer)))
                 : fromFiles().many(where.orElseThrow());
-        Table table = new Table().column("device", 0).column("runs", 1).column("way", 0).column("restarts", 2).column("dark", 2).column("to bring", 3).column("read", 2).column("in the way", 4).told("in the way");
+        Table table = new Table().column("device", 0).column("runs", 1).column("way", 0).column("restarts", 2).column("dark", 2).column("to bring", 3).column("read", 2).column("in the way", 9).told("in the way");
         answers.forEach(a -> {
             JsonNode best = a.path("best");
             boolean found = a.path("outcome").asString().equals("found");
@@ -152,6 +152,9 @@ final class PathCommand implements Callable<Integer> {
                 String reason = "%s (%s, from %s)".formatted(why.path("sentence").asString(), why.path("rule").asString(), why.path("source").asString());
                 text.append('\n').append(Output.paragraph("  Why hop %d: ".formatted(number), next.map(to -> "%s cannot be reached from %s directly: %s; %s is the stepping stone.".formatted(
                         to, hop.path("from").asString(), reason, hop.path("to").asString())).orElse(reason + ".")));
+            }
+            for (JsonNode other : hop.path("lookAlikes")) {
+                text.append('\n').append(Output.paragraph("  Not for hop %d: ".formatted(number), other.asString() + "."));
             }
             for (JsonNode brought : hop.path("brings")) {
                 text.append('\n').append(Output.paragraph("  With hop %d: ".formatted(number), "%s comes in the same file.".formatted(brought.asString())));

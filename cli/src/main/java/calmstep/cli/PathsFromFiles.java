@@ -144,6 +144,7 @@ final class PathsFromFiles {
             ObjectNode h = data.withArray("hops").addObject();
             h.put("component", hop.component()).put("from", hop.from()).put("to", hop.to()).put("restarts", hop.restarts()).put("darkSeconds", hop.dark().toSeconds()).put("mayRest", hop.mayRest());
             hop.images().forEach(image -> h.withArray("images").addObject().put("fileName", image.fileName()).put("sizeBytes", image.sizeBytes()));
+            hop.lookAlikes().forEach(other -> h.withArray("lookAlikes").add(other));
             hop.brings().forEach(brought -> h.withArray("brings").add(brought));
             hop.toKnow().forEach(text -> h.withArray("toKnow").add(text));
             hop.why().forEach(why -> h.withArray("why").addObject().put("rule", why.rule()).put("sentence", why.sentence()).put("source", why.source()));

@@ -12,6 +12,7 @@ import java.util.List;
  * @param from      release before, as the device or the catalogue writes it
  * @param to        release after
  * @param images    what is installed: one image, or the parts that belong together
+ * @param lookAlikes the nearest other images of the release, each with the reason why it is not taken
  * @param brings    other components that change with it, as "board 1.15"
  * @param mayRest   whether the device may stay on {@code to} until a later window
  * @param why       the rules that bar the first later move that is barred when this hop is left out; empty for the last hop
@@ -22,6 +23,7 @@ public record Hop(
         String from,
         String to,
         List<FirmwareImage> images,
+        List<String> lookAlikes,
         List<String> brings,
         int restarts,
         Duration dark,
@@ -31,6 +33,7 @@ public record Hop(
         List<String> toKnow) {
     public Hop {
         images = List.copyOf(images);
+        lookAlikes = List.copyOf(lookAlikes);
         brings = List.copyOf(brings);
         why = List.copyOf(why);
         toKnow = List.copyOf(toKnow);

@@ -28,6 +28,8 @@ import java.util.TreeMap;
 
 /** The moves that a catalogue gives one kind of device, and what bars each. What depends on the release alone is worked out once. */
 final class Moves {
+    private static final int LOOK_ALIKES = 3;
+
     /**
      * The images of a release for this hardware.
      *
@@ -109,6 +111,15 @@ final class Moves {
         }
         image.deltaFrom().ifPresent(base -> refusals.add("it is a delta from " + base));
         return refusals;
+    }
+
+    /** Why the other images of a release that one could take for the chosen ones are not taken; the nearest of them. */
+    private List<String> lookAlikes(Release release, List<FirmwareImage> chosen) {
+        boolean small = chosen.stream().anyMatch(image -> image.deltaFrom().isPresent());
+        List<FirmwareImage> others = release.images().stream().filter(image -> !chosen.contains(image)).toList();
+        int fewest = others.stream().mapToInt(image -> refusalsOf(image).size()).min().orElse(0);
+        return others.stream().filter(image -> refusalsOf(image).size() == fewest).limit(LOOK_ALIKES)
+                .map(image -> "%s: %s".formatted(image.fileName(), fewest == 0 ? small ? "the delta is enough here, and smaller" : "another file for the same hardware" : String.join("; ", refusalsOf(image)))).toList();
     }
 
     /** Everything that bars installing the release in this state; empty when the move is allowed. */
@@ -241,7 +252,8 @@ final class Moves {
         toKnow.addAll(effect.loses());
         List<String> brings = release.brings().entrySet().stream().filter(b -> !b.getValue().equals(before.get(b.getKey())))
                 .map(b -> "%s %s".formatted(b.getKey(), b.getValue())).toList();
-        return new Hop(release.component(), from.map(Version::text).orElse(""), release.version().text(), images(release).on(from), brings,
+        List<FirmwareImage> chosen = images(release).on(from);
+        return new Hop(release.component(), from.map(Version::text).orElse(""), release.version().text(), chosen, lookAlikes(release, chosen), brings,
                 effect.restarts(), effect.dark(), effect.configuration(), release.mayRest(), why, toKnow);
     }
 }

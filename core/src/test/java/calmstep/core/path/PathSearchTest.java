@@ -158,6 +158,20 @@ class PathSearchTest {
                         "No image of 2.0 is for this device: f-2.img: it is for revision B or C, this one is revision A"));
     }
 
+    /** By the demo's catalogue: 2.8.2 has an image for each of two revisions. */
+    @Test
+    void aHopSaysWhichLookAlikeItDoesNotTake() throws Exception {
+        Catalogue osmer = CatalogueText.read("c", java.nio.file.Files.readString(java.nio.file.Path.of("../demo/catalogue/osmer-r6.yaml")));
+        TreeMap<String, Version> state = new TreeMap<>(Map.of("system", osmer.systemScheme().parse("2.6.3")));
+        PathAnswer answer = PathSearch.answer(new Kind(osmer, new Hardware("R6-4", "C", "", ""), true, Preference.FEWEST_RESTARTS, LocalDate.of(2026, 11, 1), 0), state, "system", osmer.systemScheme().parse("2.8.2"));
+        assertThat(answer).asInstanceOf(type(PathAnswer.Found.class)).satisfies(found -> {
+            assertThat(found.best().hops()).singleElement().satisfies(hop -> {
+                assertThat(hop.image().fileName()).isEqualTo("osmer-r6c-2.8.2.img");
+                assertThat(hop.lookAlikes()).containsExactly("osmer-r6b-2.8.2.img: it is for revision B, this one is revision C");
+            });
+        });
+    }
+
     @Test
     void refusesABrandedUnit() {
         assertThat(ask(catalogue(2, rule(1, "to: 2.0, from: 1.0")), Map.of("system", "1.0"), "2.0", new Hardware("R6-4", "C", "", "harbour-mobile"), true))

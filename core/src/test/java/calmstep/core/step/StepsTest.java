@@ -32,7 +32,7 @@ class StepsTest {
         List<HopPlan> hops = new ArrayList<>();
         for (int ordinal = 1; ordinal <= 2; ordinal++) {
             FirmwareImage image = new FirmwareImage("v%d.img".formatted(ordinal), 100, DIGEST, Purpose.UPGRADE, Variant.ANY);
-            Hop hop = new Hop("system", String.valueOf(ordinal - 1), String.valueOf(ordinal), List.of(image), List.of(), 1, Duration.ofMinutes(4), Effect.Configuration.KEPT, true, List.of(), List.of());
+            Hop hop = new Hop("system", String.valueOf(ordinal - 1), String.valueOf(ordinal), List.of(image), List.of(), List.of(), 1, Duration.ofMinutes(4), Effect.Configuration.KEPT, true, List.of(), List.of());
             hops.add(new HopPlan(ordinal, hop, UnitPlan.stepsOf(ordinal == 2)));
         }
         return new UnitPlan("rt", "site", "192.0.2.1", START, "S1", Digests.sha256("settings"), false, "the quay", Duration.ofMinutes(20), 10, Set.of("v0.img", "v1.img", "v2.img"), hops);

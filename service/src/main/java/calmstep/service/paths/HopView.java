@@ -5,8 +5,12 @@ import calmstep.core.path.Hop;
 import calmstep.core.path.Reason;
 import java.util.List;
 
-/** A hop as the interface shows it. */
-public record HopView(String component, String from, String to, List<ImageView> images, List<String> brings, int restarts, long darkSeconds,
+/**
+ * A hop as the interface shows it.
+ *
+ * @param lookAlikes the nearest other images of the release, each with the reason why it is not taken
+ */
+public record HopView(String component, String from, String to, List<ImageView> images, List<String> lookAlikes, List<String> brings, int restarts, long darkSeconds,
         String configuration, boolean mayRest, List<Reason> why, List<String> toKnow) {
     /** The hop as a word of a way: its release, with the component where it is not the system. */
     String step() {
@@ -17,7 +21,7 @@ public record HopView(String component, String from, String to, List<ImageView> 
     public record ImageView(String fileName, long sizeBytes, String sha256) {}
 
     public static HopView of(Hop hop) {
-        return new HopView(hop.component(), hop.from(), hop.to(), hop.images().stream().map(i -> new ImageView(i.fileName(), i.sizeBytes(), i.sha256())).toList(), hop.brings(), hop.restarts(),
+        return new HopView(hop.component(), hop.from(), hop.to(), hop.images().stream().map(i -> new ImageView(i.fileName(), i.sizeBytes(), i.sha256())).toList(), hop.lookAlikes(), hop.brings(), hop.restarts(),
                 hop.dark().toSeconds(), hop.configuration().toString(), hop.mayRest(), hop.why(), hop.toKnow());
     }
 }
