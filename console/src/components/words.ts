@@ -59,6 +59,7 @@ export function looks(state: string): { tone: string; shape: string } {
     case 'staged':
     case 'at the gate':
     case 'must-stay':
+    case 'stale':
       return { tone: 'caution', shape: '▲' }
     case 'preparing':
     case 'changing':

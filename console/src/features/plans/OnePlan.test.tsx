@@ -40,6 +40,7 @@ const draft = {
   approvedBy: null,
   units: [unit],
   findings: [caution],
+  changes: [] as string[],
 }
 
 describe('one plan', () => {
@@ -77,5 +78,14 @@ describe('one plan', () => {
     page(<OnePlan />, '/plans/:plan', '/plans/tonight')
     await press('Approve')
     await waitFor(() => expect(screen.getByRole('alert').textContent).toContain('Your role does not allow this.'))
+  })
+
+  it('says what would come out otherwise, and works the plan out again', async () => {
+    const stale = { ...draft, state: 'stale', changes: ['rt-eskholm-1 goes 2.6.3 > 2.8.2 now, was to go 2.4.0 > 2.6.3 > 2.8.2'] }
+    const sent: Recorded[] = stub({ 'GET /api/plans/tonight': stale, 'POST /api/plans/tonight/again': draft })
+    page(<OnePlan />, '/plans/:plan', '/plans/tonight')
+    expect(await screen.findByText(/was to go 2.4.0/)).toBeTruthy()
+    await press('Work it out again')
+    await waitFor(() => expect(sent.some((call) => call.path === '/api/plans/tonight/again')).toBe(true))
   })
 })

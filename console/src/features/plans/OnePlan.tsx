@@ -32,6 +32,7 @@ export function OnePlan() {
           <p>
             <State of={plan.state} />
           </p>
+          {plan.changes.length > 0 && <Stale plan={plan} />}
           <Units plan={plan} />
           <h2>Findings</h2>
           {plan.findings.length === 0 && <p>None: nothing stands in the way and nothing needs a decision.</p>}
@@ -42,6 +43,29 @@ export function OnePlan() {
         </>
       )}
     </Page>
+  )
+}
+
+/** What would come out otherwise, and the way to work it out again. */
+function Stale({ plan }: { plan: Plan }) {
+  const queries = useQueryClient()
+  const again = useMutation({
+    mutationFn: () => body(api.POST('/api/plans/{name}/again', { params: { path: { name: plan.name } } })),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ['plans'] }),
+  })
+  return (
+    <div className="card caution" role="status">
+      <b>▲ Worked out now, it would come out otherwise:</b>
+      <ul>
+        {plan.changes.map((change) => (
+          <li key={change}>{change}</li>
+        ))}
+      </ul>
+      <Trouble error={again.error} />
+      <Button onClick={() => again.mutate()} loading={again.isPending}>
+        Work it out again
+      </Button>
+    </div>
   )
 }
 

@@ -183,7 +183,7 @@ function NodeBox({
       <text
         x={x + 5}
         y={y + 14}
-        fontSize="10.8"
+        fontSize="10.4"
         fontFamily="var(--mantine-font-family-monospace)"
         fill={state === 'down' || (node.root && state === 'up') ? 'var(--paper)' : 'var(--ink)'}
       >

@@ -11,7 +11,7 @@ import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 
 @Command(name = "plan", description = "Draft, read, acknowledge, approve.", mixinStandardHelpOptions = true,
-        subcommands = {PlanCommands.Draft.class, PlanCommands.ListAll.class, PlanCommands.Show.class, PlanCommands.Acknowledge.class, PlanCommands.Approve.class, PlanCommands.Drop.class})
+        subcommands = {PlanCommands.Draft.class, PlanCommands.ListAll.class, PlanCommands.Show.class, PlanCommands.Acknowledge.class, PlanCommands.Approve.class, PlanCommands.Again.class, PlanCommands.Compare.class, PlanCommands.Drop.class})
 final class PlanCommands {
     static String words(JsonNode p) {
         StringBuilder text = new StringBuilder("%s  %s, to %s   written by %s %s%s%n".formatted(p.path("name").asString(), p.path("state").asString(), p.path("target").asString(), p.path("writtenBy").asString(),
@@ -19,6 +19,11 @@ final class PlanCommands {
         p.path("units").forEach(u -> text.append('\n').append(Output.paragraph("  " + u.path("device").asString() + "  ", unit(u))));
         text.append(p.path("findings").isEmpty() ? "\n  No findings.\n" : "\n  Findings:\n");
         p.path("findings").forEach(f -> text.append(finding(f)));
+        if (!p.path("changes").isEmpty()) {
+            text.append("\n  Stale: worked out now, it would come out otherwise.\n");
+            p.path("changes").forEach(c -> text.append(Output.paragraph("  - ", c.asString() + (c.asString().endsWith(".") ? "" : "."))));
+            text.append("  Work it out again with: calmstep plan again %s%n".formatted(p.path("name").asString()));
+        }
         return text.toString();
     }
 
@@ -141,6 +146,44 @@ final class PlanCommands {
         public Integer call() {
             JsonNode plan = common.service().post("/api/plans/%s/approval".formatted(Service.encode(name)), Map.of());
             common.out().print(plan, "%s is approved by %s.".formatted(name, plan.path("approvedBy").asString()));
+            return 0;
+        }
+    }
+
+    @Command(name = "again", description = "Work a plan out again from what is known now; what was said to findings that are the same stays.", mixinStandardHelpOptions = true,
+            footer = {"", "Example, on the demo:", "  calmstep plan again monday"})
+    static final class Again implements Callable<Integer> {
+        @Mixin
+        Common common = new Common();
+
+        @Parameters(paramLabel = "NAME")
+        String name = "";
+
+        @Override
+        public Integer call() {
+            JsonNode plan = common.service().post("/api/plans/%s/again".formatted(Service.encode(name)), Map.of());
+            common.out().print(plan, words(plan));
+            return plan.path("findings").valueStream().anyMatch(f -> f.path("severity").asString().equals("stop")) ? Problem.STOPS : 0;
+        }
+    }
+
+    @Command(name = "compare", description = "What differs between two plans.", mixinStandardHelpOptions = true, footer = {"", "Example, on the demo:", "  calmstep plan compare tonight~1 tonight"})
+    static final class Compare implements Callable<Integer> {
+        @Mixin
+        Common common = new Common();
+
+        @Parameters(index = "0", paramLabel = "NAME")
+        String one = "";
+
+        @Parameters(index = "1", paramLabel = "OTHER")
+        String other = "";
+
+        @Override
+        public Integer call() {
+            JsonNode changes = common.service().get("/api/plans/%s/compared-with/%s".formatted(Service.encode(one), Service.encode(other)));
+            StringBuilder text = new StringBuilder();
+            changes.forEach(c -> text.append(Output.paragraph("- ", c.asString())));
+            common.out().print(changes, text.isEmpty() ? "Both come to the same." : text.toString());
             return 0;
         }
     }

@@ -96,7 +96,7 @@ class ClientTest {
     @Test
     void answersForHardwareThatNobodyOwnsAndForASelection() {
         Said imagined = run("path", "--family", "osmer-r6", "--model", "R6-4", "--revision", "B", "--runs", "2.6.3", "--to", "2.8.2", "--catalogue", CATALOGUE);
-        assertThat(imagined.out()).contains("nobody owns it").contains("osmer-r6b-2.8.2.img").doesNotContain("osmer-r6c-2.8.2.img");
+        assertThat(imagined.out()).contains("nobody owns it").contains("4 min  osmer-r6b-2.8.2.img").contains("Not for hop 1: osmer-r6c-2.8.2.img: it is for revision C, this one is revision B.");
         Said selected = run("path", "--where", "site:eskholm", "--to", "2.8.2", "--output", "csv", "--catalogue", CATALOGUE, "--inventory", INVENTORY);
         assertThat(selected.out()).startsWith("device,runs,way").contains("rt-eskholm-1,2.6.3,2.8.2,1,").doesNotContain("rt-dunmere-1");
     }

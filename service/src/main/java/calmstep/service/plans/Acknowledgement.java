@@ -21,4 +21,16 @@ class Acknowledgement {
     String reason = "";
     String givenBy = "";
     Instant at = Instant.EPOCH;
+
+    /** The same word for another plan. */
+    Acknowledgement copiedTo(long plan) {
+        Acknowledgement copy = new Acknowledgement();
+        copy.planId = plan;
+        copy.finding = finding;
+        copy.choice = choice;
+        copy.reason = reason;
+        copy.givenBy = givenBy;
+        copy.at = at;
+        return copy;
+    }
 }

@@ -20,6 +20,7 @@ class PlanRow {
     String target = "";
     String state = "draft";
     String body = "";
+    String devices = "[]";
     String writtenBy = "";
     Instant writtenAt = Instant.EPOCH;
     @Nullable String approvedBy;

@@ -5,9 +5,14 @@ import java.time.Instant;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
 
-/** A plan as the interface shows it. */
+/**
+ * A plan as the interface shows it.
+ *
+ * @param state   {@code draft}, {@code ready}, {@code approved}, {@code used}, {@code dropped}; or {@code stale} when it would come out otherwise now
+ * @param changes what would come out otherwise, as sentences; empty unless it is stale
+ */
 public record PlanView(String name, String target, String state, String writtenBy, Instant writtenAt, @Nullable String approvedBy, @Nullable Instant approvedAt,
-        int version, List<PlannedUnit> units, List<FindingView> findings) {
+        int version, List<PlannedUnit> units, List<FindingView> findings, List<String> changes) {
 
     /** @param leftOut whether a person left it out by acknowledging a caution so */
     public record PlannedUnit(String device, String site, String serves, List<String> cutsOff, String from, String to, int restarts, long darkSeconds, Instant readAt, boolean saveFirst,

@@ -1,9 +1,11 @@
 package calmstep.service.plans;
 
 import calmstep.core.catalogue.FirmwareImage;
+import calmstep.core.fleet.Device;
 import calmstep.core.path.Preference;
 import calmstep.core.plan.Choice;
 import calmstep.core.plan.Draft;
+import calmstep.core.plan.DraftChanges;
 import calmstep.core.plan.Finding;
 import calmstep.core.plan.PlanDrafting;
 import calmstep.core.plan.Severity;
@@ -19,6 +21,7 @@ import calmstep.service.plans.PlanView.Answer;
 import calmstep.service.plans.PlanView.FindingView;
 import calmstep.service.plans.PlanView.PlannedHop;
 import calmstep.service.plans.PlanView.PlannedUnit;
+import calmstep.service.people.People;
 import calmstep.service.problems.Refusal;
 import calmstep.service.reach.Reaches;
 import calmstep.service.releases.Catalogues;
@@ -35,27 +38,35 @@ import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.annotation.Transactional;
+import tools.jackson.core.type.TypeReference;
 
 /** Drafts plans and leads them to approval. */
 @Component
 public class Plans {
+    private static final TypeReference<List<String>> NAMES = new TypeReference<>() {};
+    private static final Set<String> APPROVERS = Set.of("approver", "admin");
+    /** For more devices the whole fleet is read at once. */
+    private static final int ASKED_ONE_BY_ONE = 20;
+
     private final PlanRows rows;
     private final Acknowledgements acknowledgements;
     private final Fleet fleet;
     private final Catalogues catalogues;
     private final Shelf shelf;
     private final Reaches reaches;
+    private final People people;
     private final Events events;
     private final Json json;
     private final Clock clock;
 
-    Plans(PlanRows rows, Acknowledgements acknowledgements, Fleet fleet, Catalogues catalogues, Shelf shelf, Reaches reaches, Events events, Json json, Clock clock) {
+    Plans(PlanRows rows, Acknowledgements acknowledgements, Fleet fleet, Catalogues catalogues, Shelf shelf, Reaches reaches, People people, Events events, Json json, Clock clock) {
         this.rows = rows;
         this.acknowledgements = acknowledgements;
         this.fleet = fleet;
         this.catalogues = catalogues;
         this.shelf = shelf;
         this.reaches = reaches;
+        this.people = people;
         this.events = events;
         this.json = json;
         this.clock = clock;
@@ -66,24 +77,81 @@ public class Plans {
         if (rows.findByName(name).isPresent()) {
             throw Refusal.conflict("There is a plan \"%s\" already. Give this one another name.".formatted(name));
         }
-        Set<String> onShelf = shelf.fileNames();
-        List<Subject> subjects = (devices.isEmpty() ? fleet.all() : devices.stream().distinct().map(fleet::require).toList()).stream()
-                .map(known -> new Subject(known.device(), known.reading(), catalogues.find(known.device().family()), onShelf, fleet.hasSecret(known.device().login())))
-                .toList();
-        if (subjects.isEmpty()) {
+        List<String> named = devices.isEmpty() ? fleet.devices().stream().map(Device::name).toList() : devices.stream().distinct().toList();
+        if (named.isEmpty()) {
             throw Refusal.conflict("The fleet is empty. Import an inventory file first.");
         }
-        Draft draft = PlanDrafting.draft(Target.parse(target), Preference.FEWEST_RESTARTS, subjects, clock.instant());
+        return keep(name, target, named, workedOut(target, named), who);
+    }
+
+    /** What comes out for these devices from what is known now. */
+    private Draft workedOut(String target, List<String> devices) {
+        Set<String> onShelf = shelf.fileNames();
+        Set<String> wanted = Set.copyOf(devices);
+        List<Fleet.Known> known = devices.size() > ASKED_ONE_BY_ONE ? fleet.all().stream().filter(k -> wanted.contains(k.device().name())).toList() : devices.stream().map(fleet::require).toList();
+        return PlanDrafting.draft(Target.parse(target), Preference.FEWEST_RESTARTS, known.stream()
+                .map(k -> new Subject(k.device(), k.reading(), catalogues.find(k.device().family()), onShelf, fleet.hasSecret(k.device().login()))).toList(), clock.instant());
+    }
+
+    private PlanView keep(String name, String target, List<String> devices, Draft draft, String who) {
         PlanRow row = new PlanRow();
         row.name = name;
         row.target = target;
         row.body = json.write(draft);
+        row.devices = json.write(devices);
         row.writtenBy = who;
         row.writtenAt = clock.instant();
         row.state = stateOf(draft, Map.of());
         rows.save(row);
         events.append(Optional.empty(), name, "plan", who, "Plan %s drafted: %d units, %d findings.".formatted(name, draft.units().size(), draft.findings().size()));
         return view(row);
+    }
+
+    /** What would come out otherwise if the plan were worked out now; empty for one that is over. */
+    private List<String> changes(PlanRow row) {
+        if (!List.of("draft", "ready", "approved").contains(row.state)) {
+            return List.of();
+        }
+        return DraftChanges.between(draftOf(row), workedOut(row.target, json.read(row.devices, NAMES)));
+    }
+
+    private void mustBeFresh(PlanRow row) {
+        List<String> changes = changes(row);
+        if (!changes.isEmpty()) {
+            throw Refusal.unusable("The plan \"%s\" is stale: it would come out otherwise now. Work it out again: calmstep plan again %s".formatted(row.name, row.name), changes);
+        }
+    }
+
+    /**
+     * Works a plan out again from what is known now. What was acknowledged stays so where the finding is the same to the letter; the approval is gone. The
+     * earlier version stays, dropped, under the name with a number behind it.
+     */
+    @Transactional
+    public PlanView again(String name, String who) {
+        PlanRow row = require(name);
+        mustBe(row, "draft", "ready", "approved");
+        List<String> devices = json.read(row.devices, NAMES);
+        Draft before = draftOf(row);
+        Draft after = workedOut(row.target, devices);
+        int number = 1;
+        while (rows.findByName("%s~%d".formatted(name, number)).isPresent()) {
+            number++;
+        }
+        row.name = "%s~%d".formatted(name, number);
+        row.state = "dropped";
+        rows.saveAndFlush(row);
+        keep(name, row.target, devices, after, who);
+        PlanRow fresh = require(name);
+        Map<String, Finding> same = after.findings().stream().filter(before.findings()::contains).collect(Collectors.toMap(Finding::key, f -> f));
+        acknowledged(row).values().stream().filter(a -> same.containsKey(a.finding)).forEach(a -> acknowledgements.saveAndFlush(a.copiedTo(fresh.id())));
+        fresh.state = stateOf(after, acknowledged(fresh));
+        return view(fresh);
+    }
+
+    /** What differs between two plans. */
+    @Transactional(readOnly = true)
+    public List<String> compare(String one, String other) {
+        return DraftChanges.between(draftOf(require(one)), draftOf(require(other)));
     }
 
     private static String stateOf(Draft draft, Map<String, Acknowledgement> given) {
@@ -147,6 +215,10 @@ public class Plans {
             throw Refusal.unusable("The plan is not ready: %s".formatted(open.isEmpty() ? "it changes nothing." : "findings are open."), open);
         }
         mustBe(row, "ready");
+        mustBeFresh(row);
+        if (row.writtenBy.equals(who) && people.all().stream().anyMatch(p -> !p.name().equals(who) && APPROVERS.contains(p.role()))) {
+            throw Refusal.conflict("%s wrote this plan; another one who may approve has to look at it.".formatted(who));
+        }
         row.state = "approved";
         row.approvedBy = who;
         row.approvedAt = clock.instant();
@@ -199,6 +271,7 @@ public class Plans {
     public Used use(String name) {
         PlanRow row = require(name);
         mustBe(row, "approved");
+        mustBeFresh(row);
         Draft draft = draftOf(row);
         Map<String, Acknowledgement> given = acknowledged(row);
         Set<String> leftOut = leftOut(draft, given);
@@ -248,12 +321,13 @@ public class Plans {
 
     private PlanView view(PlanRow row) {
         Draft draft = draftOf(row);
+        List<String> changes = changes(row);
         Map<String, Acknowledgement> given = acknowledged(row);
         Set<String> leftOut = leftOut(draft, given);
         Map<String, List<String>> cutOff = reaches.cutOffByEach(draft.units().stream().map(UnitPlan::device).toList());
-        return new PlanView(row.name, row.target, row.state, row.writtenBy, row.writtenAt, row.approvedBy, row.approvedAt, row.version,
+        return new PlanView(row.name, row.target, changes.isEmpty() ? row.state : "stale", row.writtenBy, row.writtenAt, row.approvedBy, row.approvedAt, row.version,
                 draft.units().stream().map(u -> unit(u, leftOut.contains(u.device()), savesFirst(draft, given, u.device()), cutOff.getOrDefault(u.device(), List.of()))).toList(),
-                draft.findings().stream().map(f -> finding(f, Optional.ofNullable(given.get(f.key())))).toList());
+                draft.findings().stream().map(f -> finding(f, Optional.ofNullable(given.get(f.key())))).toList(), changes);
     }
 
     private static PlannedUnit unit(UnitPlan u, boolean leftOut, boolean saveFirst, List<String> cutsOff) {

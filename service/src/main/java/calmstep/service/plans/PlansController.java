@@ -74,6 +74,18 @@ class PlansController {
         return plans.approve(name, who.getName());
     }
 
+    @PostMapping("/{name}/again")
+    @Operation(summary = "Work a plan out again from what is known now; what was said to findings that are the same stays, the approval does not")
+    PlanView again(@PathVariable String name, Principal who) {
+        return plans.again(name, who.getName());
+    }
+
+    @GetMapping("/{name}/compared-with/{other}")
+    @Operation(summary = "What differs between two plans, as sentences")
+    List<String> compare(@PathVariable String name, @PathVariable String other) {
+        return plans.compare(name, other);
+    }
+
     @DeleteMapping("/{name}")
     @ResponseStatus(HttpStatus.NO_CONTENT)
     void drop(@PathVariable String name, Principal who) {

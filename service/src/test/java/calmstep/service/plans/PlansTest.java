@@ -153,6 +153,41 @@ class PlansTest {
     }
 
     @Test
+    void aPlanGoesStaleWithWhatItWasWorkedOutFromAndSaysWhatChanged() {
+        String router = readRouter("2.4.0");
+        String odd = routerWithUnsavedChanges();
+        PlanView drafted = plans.draft(plan, List.of(router, odd), "2.8.2", "mara");
+        plans.acknowledge(plan, caution(drafted, odd).key(), "save-first", "they are wanted", "mara");
+        plans.approve(plan, "jon");
+        RunningService.keep(router, RunningService.reading("2.4.0"));
+        assertThat(plans.find(plan).state()).as("read again, and nothing is otherwise").isEqualTo("approved");
+
+        RunningService.keep(router, RunningService.reading("2.6.3"));
+        PlanView stale = plans.find(plan);
+        assertThat(stale.state()).isEqualTo("stale");
+        assertThat(stale.changes()).anyMatch(c -> c.equals("%s goes 2.6.3 > 2.8.2 now, was to go 2.4.0 > 2.6.3 > 2.8.2".formatted(router))).anyMatch(c -> c.startsWith("no longer so: "));
+        assertThatThrownBy(() -> plans.use(plan)).hasMessageContaining("is stale").hasMessageContaining("calmstep plan again");
+
+        PlanView again = plans.again(plan, "mara");
+        assertThat(again.changes()).isEmpty();
+        assertThat(again.state()).as("approval is gone, what was said to an equal finding is not").isEqualTo("ready");
+        assertThat(caution(again, odd).answer()).isNotNull().satisfies(a -> assertThat(a.reason()).isEqualTo("they are wanted"));
+        assertThat(plans.find(plan + "~1").state()).isEqualTo("dropped");
+        assertThat(plans.compare(plan + "~1", plan)).isEqualTo(stale.changes());
+        assertThat(plans.compare(plan, plan)).isEmpty();
+        plans.approve(plan, "jon");
+        assertThat(plans.use(plan).units()).hasSize(2);
+        assertThat(plans.find(plan).changes()).as("a plan that is over does not go stale").isEmpty();
+    }
+
+    @Test
+    void anotherOneApprovesWhereThereIsAnother() {
+        plans.draft(plan, List.of(readRouter("2.6.3")), "2.8.2", "mara");
+        assertThatThrownBy(() -> plans.approve(plan, "mara")).as("there is an admin besides").hasMessageContaining("mara wrote this plan; another one");
+        assertThat(plans.approve(plan, "jon").approvedBy()).isEqualTo("jon");
+    }
+
+    @Test
     void everyDecisionLeavesAnEventWithItsPerson() {
         plans.draft(plan, List.of(readRouter("2.6.3")), "2.8.2", "mara");
         plans.approve(plan, "jon");
