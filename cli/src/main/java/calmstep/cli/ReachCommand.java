@@ -42,7 +42,7 @@ final class ReachCommand implements Callable<Integer> {
 
     private int dark() {
         JsonNode dark = common.service().get("/api/reach/dark?down=" + devices.stream().map(Service::encode).collect(Collectors.joining("&down=")));
-        String cut = dark.path("cutOff").isEmpty() ? "nothing else" : "%d devices: %s".formatted(dark.path("cutOff").size(), list(dark.path("cutOff")));
+        String cut = dark.path("cutOff").isEmpty() ? "nothing else" : "%d %s: %s".formatted(dark.path("cutOff").size(), dark.path("cutOff").size() == 1 ? "device" : "devices", list(dark.path("cutOff")));
         common.out().print(dark, Output.paragraph("While down:      ", list(dark.path("down"))) + Output.paragraph("Cut off besides: ", cut)
                 + Output.paragraph("Without network: ", dark.path("serves").isEmpty() ? "nobody wrote down who stands behind them" : dark.path("serves").valueStream().map(JsonNode::asString).collect(Collectors.joining("; ")))
                 + (devices.size() < 2 ? "" : Output.paragraph("Far edge first:  ", dark.path("order").valueStream().map(JsonNode::asString).collect(Collectors.joining(", then ")))));

@@ -199,4 +199,83 @@ class ServiceCallsTest {
         assertThat(said.exitCode()).isZero();
         assertThat(said.out().lines().map(line -> line.replaceAll("^.*?(rt-1|Run|of)", "$1"))).containsExactly("rt-1 is preparing.", "rt-1, hop 1, check: done.", "Run tonight finished.");
     }
+
+    private static String job(String state, int done, int failed, String troubles) {
+        return "{\"id\":7,\"kind\":\"x\",\"state\":\"%s\",\"total\":5,\"done\":%d,\"failed\":%d,\"doing\":\"\",\"troubles\":[%s]}".formatted(state, done, failed, troubles);
+    }
+
+    @Test
+    void followsLongWorkToItsEndAndSaysWhyPartsOfItFailed() {
+        when("POST /api/fetches", 202, job("under-way", 0, 0, ""));
+        when("GET /api/jobs/7", 200, job("under-way", 1, 0, ""), job("finished", 5, 1, "\"a.img was not fetched from makers. It is not the published file.\""));
+        assertThat(run("shelf", "fetch", "--plan", "tonight")).satisfies(said -> {
+            assertThat(said.exitCode()).isEqualTo(1);
+            assertThat(said.out()).isEqualTo("4 fetched and proven, 1 not.\n");
+            assertThat(said.err()).contains("a.img was not fetched from makers.");
+        });
+        assertThat(calls.getFirst().body()).contains("\"plan\":\"tonight\"");
+        when("POST /api/discovery/ranges/quay/searches", 202, job("lost", 2, 0, ""));
+        assertThat(run("fleet", "search", "quay")).satisfies(said -> {
+            assertThat(said.exitCode()).isEqualTo(1);
+            assertThat(said.err()).contains("Nothing was heard of job 7").contains("start it again");
+        });
+    }
+
+    @Test
+    void aCandidateIsAcceptedWithWhatWasSaidAndNothingElse() {
+        when("POST /api/discovery/accepted", 200, "{\"added\":[\"sw-1\"],\"changed\":[],\"unchanged\":[],\"preview\":false}");
+        assertThat(run("fleet", "accept", "192.0.2.8", "--name", "sw-1", "--family", "tarnel-t2").out()).contains("In the inventory now: sw-1").contains("calmstep fleet read sw-1");
+        assertThat(calls.getFirst().body()).contains("\"name\":\"sw-1\"").contains("\"family\":\"tarnel-t2\"").doesNotContain("model");
+        assertThat(run("fleet", "accept", "192.0.2.8", "192.0.2.9", "--name", "both").err()).contains("belong to one device");
+        when("GET /api/discovery/candidates", 200, """
+                [{"address":"192.0.2.8","state":"found","device":"","name":"","family":"","model":"","serial":"","release":"","lastSeen":"2026-11-23T01:00:00Z","toKnow":"no dialect knows \\"SSH-2.0-X\\"; say its family"},
+                 {"address":"192.0.2.9","state":"in-fleet","device":"rt-1","name":"rt-1","family":"osmer-r6","model":"R6-4","serial":"S1","release":"2.6.3","lastSeen":"2026-11-23T01:00:00Z","toKnow":""}]""");
+        assertThat(run("fleet", "found").out().lines()).allMatch(line -> line.length() <= 100).anyMatch(line -> line.startsWith("192.0.2.9  rt-1")).anyMatch(line -> line.startsWith("192.0.2.8: no dialect knows"));
+    }
+
+    @Test
+    void anSnmpLoginTakesItsPasswordsFromLinesAndARangeItsUsualValues() throws Exception {
+        when("PUT /api/logins/watcher", 204, "");
+        java.io.InputStream in = System.in;
+        try {
+            System.setIn(new java.io.ByteArrayInputStream("first-secret\nsecond-secret\n".getBytes(StandardCharsets.UTF_8)));
+            assertThat(run("fleet", "login", "watcher", "--user", "watcher", "--snmp", "v3", "--password-stdin").exitCode()).isZero();
+        } finally {
+            System.setIn(in);
+        }
+        assertThat(calls.getFirst().body()).contains("\"password\":\"first-secret\"").contains("\"privacyPassword\":\"second-secret\"").contains("\"authentication\":\"sha256\"");
+        assertThat(run("fleet", "login", "reads", "--snmp", "v2c", "--user", "nobody", "--password-stdin").err()).contains("--snmp v2c without a user");
+        when("PUT /api/discovery/ranges/quay", 200, "{\"addresses\":254}");
+        assertThat(run("fleet", "range", "quay", "192.0.2.0/24").out()).contains("254 addresses; at 20 a second");
+        assertThat(calls.getLast().body()).contains("\"within\":[\"192.0.2.0/24\"]").contains("\"sshPort\":22").contains("\"snmpPort\":161");
+    }
+
+    @Test
+    void saysWhoGoesDarkInUsersWords() {
+        when("GET /api/reach/dark", 200, "{\"down\":[\"rt-1\",\"rt-2\"],\"cutOff\":[\"sw-1\"],\"serves\":[\"the quay\"],\"order\":[\"rt-2\",\"rt-1\"]}");
+        assertThat(run("fleet", "reach", "rt-1", "rt-2").out()).contains("Cut off besides: 1 device: sw-1").contains("Without network: the quay").contains("Far edge first:  rt-2, then rt-1");
+        when("GET /api/reach", 200, "{\"nodes\":[{\"device\":\"rt-1\",\"site\":\"quay\",\"layer\":1,\"root\":false,\"links\":[],\"cutOff\":[]}],\"unreached\":[],\"unknown\":[]}");
+        assertThat(run("fleet", "reach").out()).contains("No device is a root");
+    }
+
+    @Test
+    void aBundleGoesIntoANewFileOnly() throws Exception {
+        when("POST /api/bundles", 200, "PK-bytes");
+        Path file = folder.resolve("tonight.bundle");
+        assertThat(run("shelf", "bundle", "--plan", "tonight", "--to", file.toString()).exitCode()).isZero();
+        assertThat(Files.readString(file)).isEqualTo("PK-bytes");
+        assertThat(run("shelf", "bundle", "--to", file.toString()).err()).contains("There is a file").contains("name another");
+        assertThat(run("shelf", "trust", "head-office").err()).contains("Expected either --key KEY or --no-more");
+    }
+
+    @Test
+    void aStalePlanSaysWhatChangedAndHowToGoOn() {
+        when("GET /api/plans/tonight", 200, """
+                {"name":"tonight","target":"recommended","state":"stale","writtenBy":"mara","writtenAt":"2026-11-23T01:00:00Z","approvedBy":null,"units":[],"findings":[],
+                 "changes":["rt-1 goes 2.6.3 > 2.8.2 now, was to go 2.8.2","new stop: 2.8.2 was withdrawn."]}""");
+        assertThat(run("plan", "show", "tonight").out()).contains("Stale: worked out now").contains("  - rt-1 goes 2.6.3 > 2.8.2 now, was to go 2.8.2.").contains("  - new stop: 2.8.2 was withdrawn.\n")
+                .contains("calmstep plan again tonight");
+        when("GET /api/plans/a/compared-with/b", 200, "[]");
+        assertThat(run("plan", "compare", "a", "b").out()).isEqualTo("Both come to the same.\n");
+    }
 }

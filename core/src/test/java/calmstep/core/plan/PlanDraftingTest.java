@@ -164,4 +164,31 @@ class PlanDraftingTest {
     void theSameInputGivesTheSameDraft() {
         assertThat(new Router().draft("recommended")).isEqualTo(new Router().draft("recommended"));
     }
+
+    @Test
+    void twoDraftsDifferByWhatWouldBeDoneOtherwiseAndNotByAge() {
+        Router router = new Router();
+        Draft before = router.draft("2.8.2");
+        router.readAt = NOW.minus(Duration.ofDays(3));
+        assertThat(DraftChanges.between(before, router.draft("2.8.2"))).as("only older").isEmpty();
+
+        router.release = "2.6.3";
+        router.next = "osmer-r6c-2.4.0.img";
+        router.unsaved = true;
+        assertThat(DraftChanges.between(before, router.draft("2.8.2"))).containsExactly("rt goes 2.6.3 > 2.8.2 now, was to go 2.4.0 > 2.6.3 > 2.8.2",
+                "new caution: rt runs changes that were not saved; a restart would lose them.", "no longer so: rt goes by way of 2.6.3: 2.8 takes over settings only from 2.6.3 or later (osmer/settings-28).");
+        assertThat(DraftChanges.between(before, router.draft("2.6.3"))).anyMatch(c -> c.equals("rt has nothing to do any more; it was to go 2.4.0 > 2.6.3 > 2.8.2"));
+        assertThat(DraftChanges.between(router.draft("2.6.3"), before)).anyMatch(c -> c.equals("rt has something to do now: 2.4.0 > 2.6.3 > 2.8.2"));
+    }
+
+    /** A release that is withdrawn after the plan was made changes the plan. */
+    @Test
+    void aReleaseThatIsWithdrawnMakesAnotherDraft() throws Exception {
+        Router router = new Router();
+        Draft before = router.draft("recommended");
+        String text = Files.readString(Path.of("../demo/catalogue/osmer-r6.yaml"));
+        int at = text.indexOf("- version: 2.8.2");
+        router.catalogue = Optional.of(CatalogueText.read("c", text.substring(0, at) + text.substring(at).replaceFirst("channel: general", "channel: withdrawn").replaceFirst("    recommended: true\n", "")));
+        assertThat(DraftChanges.between(before, router.draft("recommended"))).anyMatch(c -> c.startsWith("rt "));
+    }
 }
