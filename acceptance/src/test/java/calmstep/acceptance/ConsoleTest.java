@@ -4,7 +4,9 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.nio.file.Files;
 import java.time.Duration;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -73,7 +75,26 @@ class ConsoleTest {
         browser.follow("Records");
         browser.sees("1 of 1");
         isAccessible("Records");
+        everyPageOfAFleetAnswersItsQuestion();
         assertThat(browser.complaints()).as("what the browser wrote to its log").isEmpty();
+    }
+
+    /** The pages that look over a whole fleet, each with what it must say. */
+    private static void everyPageOfAFleetAnswersItsQuestion() throws Exception {
+        house.importNorthmere();
+        Map<String, String> pages = new LinkedHashMap<>();
+        pages.put("/fleet?view=figure", "4 or more");
+        pages.put("/fleet-exposure?where=family:osmer-r6", "NF-26-04");
+        pages.put("/fleet-reach?down=rt-carrow-sound-1", "18 other devices are cut off");
+        pages.put("/fleet-discovery", "Nothing was found yet");
+        pages.put("/releases-sources", "No download service is known yet");
+        pages.put("/paths?device=fw-ostrand&to=recommended", "hands over to its partner");
+        pages.put("/paths?family=osmer-r6&model=R6-4&revision=B&runs=2.6.3&to=2.8.2", "nobody owns it");
+        for (Map.Entry<String, String> page : pages.entrySet()) {
+            browser.go(house.url() + page.getKey());
+            browser.sees(page.getValue());
+            isAccessible(page.getKey());
+        }
     }
 
     private static void isAccessible(String page) throws Exception {

@@ -1,6 +1,7 @@
 package calmstep.service.runs;
 
 import com.github.kagkarlsson.scheduler.SchedulerClient;
+import com.github.kagkarlsson.scheduler.exceptions.ExecutionException;
 import com.github.kagkarlsson.scheduler.exceptions.TaskInstanceCurrentlyExecutingException;
 import com.github.kagkarlsson.scheduler.exceptions.TaskInstanceNotFoundException;
 import com.github.kagkarlsson.scheduler.task.TaskInstanceId;
@@ -23,21 +24,29 @@ class Wake {
         this.clock = clock;
     }
 
+    /**
+     * An execution may be under way just now, end, be picked or begin between our look and our word; each of these is met by looking again. It reads the rows
+     * when it begins, so one that begins behind us needs no other word.
+     */
     void unit(long unitId) {
         String id = String.valueOf(unitId);
-        if (scheduler.scheduleIfNotExists(UnitTask.TASK.instance(id).build(), clock.instant())) {
-            return;
-        }
         for (int tries = 0; tries < TRIES; tries++) {
-            try {
-                scheduler.reschedule(TaskInstanceId.of(UnitTask.NAME, id), clock.instant());
-                return;
-            } catch (TaskInstanceCurrentlyExecutingException busy) {
-                LOG.debug("Unit {} is being carried out just now", unitId, busy);
-                pause();
-            } catch (TaskInstanceNotFoundException gone) {
+            if (scheduler.scheduleIfNotExists(UnitTask.TASK.instance(id).build(), clock.instant()) || hasten(id)) {
                 return;
             }
+            pause();
+        }
+        LOG.warn("Unit {} was carried out all the while; it goes on by itself", unitId);
+    }
+
+    /** Whether the execution that waits begins now. */
+    private boolean hasten(String id) {
+        try {
+            scheduler.reschedule(TaskInstanceId.of(UnitTask.NAME, id), clock.instant());
+            return true;
+        } catch (TaskInstanceCurrentlyExecutingException | TaskInstanceNotFoundException | ExecutionException meanwhile) {
+            LOG.debug("The execution of unit {} changed under our hands", id, meanwhile);
+            return false;
         }
     }
 
