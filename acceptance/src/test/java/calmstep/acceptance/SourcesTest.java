@@ -145,6 +145,14 @@ class SourcesTest {
         assertThat(house.get("/api/shelf/quarantine")).hasSize(1);
     }
 
+    /** Names and digests of a feed become names of our own files. */
+    @Test
+    void aFeedWithANameThatIsNotPlainlyOneIsNotBelieved() throws Exception {
+        maker.publish(Files.write(house.home().resolve("..odd name.img"), new byte[] {1}));
+        assertThat(ask().detail()).contains("Expected a list of what was published");
+        assertThat(house.get("/api/offers")).isEmpty();
+    }
+
     @Test
     void signsInAgainWhenTheSourceHasForgottenUs() {
         ask();

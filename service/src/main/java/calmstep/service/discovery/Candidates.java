@@ -72,7 +72,7 @@ class Candidates {
     /** @param withDropped whether those that a person dropped are told as well */
     @Transactional(readOnly = true)
     List<CandidateView> all(boolean withDropped) {
-        Map<String, Device> byAddress = fleet.all().stream().map(Fleet.Known::device).collect(Collectors.toMap(Device::address, Function.identity()));
+        Map<String, Device> byAddress = fleet.devices().stream().collect(Collectors.toMap(Device::address, Function.identity()));
         return rows.findAllByOrderById().stream().filter(row -> withDropped || !row.state.equals("dropped")).map(row -> view(row, Optional.ofNullable(byAddress.get(row.address)))).toList();
     }
 
@@ -111,7 +111,7 @@ class Candidates {
     @Transactional
     Fleet.Imported accept(List<Accepted> accepted, String who) {
         Map<String, CandidateRow> found = rows.findByAddressIn(accepted.stream().map(Accepted::address).toList()).stream().collect(Collectors.toMap(r -> r.address, r -> r));
-        Set<String> names = fleet.all().stream().map(k -> k.device().name()).collect(Collectors.toSet());
+        Set<String> names = fleet.devices().stream().map(Device::name).collect(Collectors.toSet());
         List<String> wrong = new ArrayList<>();
         List<Device> devices = accepted.stream().map(one -> device(one, Optional.ofNullable(found.get(one.address())))).toList();
         for (Device device : devices) {

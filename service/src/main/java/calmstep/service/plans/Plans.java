@@ -81,7 +81,7 @@ public class Plans {
         if (named.isEmpty()) {
             throw Refusal.conflict("The fleet is empty. Import an inventory file first.");
         }
-        return keep(name, target, named, workedOut(target, named), who);
+        return view(keep(name, target, named, workedOut(target, named), who), List.of());
     }
 
     /** What comes out for these devices from what is known now. */
@@ -93,7 +93,7 @@ public class Plans {
                 .map(k -> new Subject(k.device(), k.reading(), catalogues.find(k.device().family()), onShelf, fleet.hasSecret(k.device().login()))).toList(), clock.instant());
     }
 
-    private PlanView keep(String name, String target, List<String> devices, Draft draft, String who) {
+    private PlanRow keep(String name, String target, List<String> devices, Draft draft, String who) {
         PlanRow row = new PlanRow();
         row.name = name;
         row.target = target;
@@ -104,7 +104,7 @@ public class Plans {
         row.state = stateOf(draft, Map.of());
         rows.save(row);
         events.append(Optional.empty(), name, "plan", who, "Plan %s drafted: %d units, %d findings.".formatted(name, draft.units().size(), draft.findings().size()));
-        return view(row);
+        return row;
     }
 
     /** What would come out otherwise if the plan were worked out now; empty for one that is over. */
@@ -140,12 +140,11 @@ public class Plans {
         row.name = "%s~%d".formatted(name, number);
         row.state = "dropped";
         rows.saveAndFlush(row);
-        keep(name, row.target, devices, after, who);
-        PlanRow fresh = require(name);
+        PlanRow fresh = keep(name, row.target, devices, after, who);
         Map<String, Finding> same = after.findings().stream().filter(before.findings()::contains).collect(Collectors.toMap(Finding::key, f -> f));
         acknowledged(row).values().stream().filter(a -> same.containsKey(a.finding)).forEach(a -> acknowledgements.saveAndFlush(a.copiedTo(fresh.id())));
         fresh.state = stateOf(after, acknowledged(fresh));
-        return view(fresh);
+        return view(fresh, List.of());
     }
 
     /** What differs between two plans. */
@@ -223,7 +222,7 @@ public class Plans {
         row.approvedBy = who;
         row.approvedAt = clock.instant();
         events.append(Optional.empty(), name, "plan", who, "Plan %s approved.".formatted(name));
-        return view(row);
+        return view(row, List.of());
     }
 
     @Transactional
@@ -310,8 +309,8 @@ public class Plans {
     }
 
     @Transactional(readOnly = true)
-    public PlanView byId(long id) {
-        return view(rows.findById(id).orElseThrow(() -> Refusal.notFound("plan", String.valueOf(id))));
+    public String nameOf(long id) {
+        return rows.findById(id).map(row -> row.name).orElseThrow(() -> Refusal.notFound("plan", String.valueOf(id)));
     }
 
     @Transactional(readOnly = true)
@@ -320,8 +319,12 @@ public class Plans {
     }
 
     private PlanView view(PlanRow row) {
+        return view(row, changes(row));
+    }
+
+    /** @param changes as {@link #changes} gave them; none for a plan that was worked out or found fresh just now */
+    private PlanView view(PlanRow row, List<String> changes) {
         Draft draft = draftOf(row);
-        List<String> changes = changes(row);
         Map<String, Acknowledgement> given = acknowledged(row);
         Set<String> leftOut = leftOut(draft, given);
         Map<String, List<String>> cutOff = reaches.cutOffByEach(draft.units().stream().map(UnitPlan::device).toList());

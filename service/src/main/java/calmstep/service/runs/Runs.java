@@ -249,7 +249,7 @@ public class Runs {
     }
 
     private RunView view(RunRow run) {
-        return new RunView(run.id(), run.name, plans.byId(run.planId).name(), run.state, run.startedBy, run.startedAt, run.finishedAt, settings.pace(),
+        return new RunView(run.id(), run.name, plans.nameOf(run.planId), run.state, run.startedBy, run.startedAt, run.finishedAt, settings.pace(),
                 units.findByRunIdOrderByName(run.id()).stream().map(this::view).toList());
     }
 

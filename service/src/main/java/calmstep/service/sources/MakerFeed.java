@@ -57,7 +57,12 @@ final class MakerFeed implements AutoCloseable {
     record Reached(String name, URI url, String user, String password, String certificate, String proxy, String proxyUser, String proxyPassword) {}
 
     /** A published file. */
-    record Published(int number, String kind, String family, String file, long sizeBytes, String sha256) {}
+    record Published(int number, String kind, String family, String file, long sizeBytes, String sha256) {
+        /** Names and digests become names of our own files: only what is plainly one is believed. */
+        boolean isPlain() {
+            return sizeBytes > 0 && sha256.matches("[0-9a-f]{64}") && file.matches("[A-Za-z0-9][A-Za-z0-9._+-]*");
+        }
+    }
 
     private final Reached reached;
     private final HttpClient http;
@@ -111,8 +116,12 @@ final class MakerFeed implements AutoCloseable {
     List<Published> publishedAfter(int number) {
         JsonNode answer = json("/published?after=" + number);
         try {
-            return answer.path("items").valueStream().map(i -> new Published(i.path("number").asInt(), i.path("kind").asString(), i.path("family").asString(""), i.path("file").asString(),
+            List<Published> published = answer.path("items").valueStream().map(i -> new Published(i.path("number").asInt(), i.path("kind").asString(), i.path("family").asString(""), i.path("file").asString(),
                     i.path("sizeBytes").asLong(), i.path("sha256").asString())).toList();
+            if (!published.stream().allMatch(Published::isPlain)) {
+                throw notAFeed();
+            }
+            return published;
         } catch (JacksonException incomplete) {
             throw notAFeed();
         }

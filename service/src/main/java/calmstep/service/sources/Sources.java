@@ -1,5 +1,6 @@
 package calmstep.service.sources;
 
+import calmstep.core.catalogue.Catalogue;
 import calmstep.service.events.Events;
 import calmstep.service.problems.Refusal;
 import calmstep.service.releases.Catalogues;
@@ -13,6 +14,7 @@ import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.annotation.Transactional;
@@ -184,23 +186,25 @@ class Sources {
     private List<OfferView> views(List<Offer> some) {
         Set<String> here = shelf.fileNames();
         Set<String> known = catalogues.digests();
-        return some.stream().map(o -> new OfferView(o.source, o.kind, family(o), o.fileName, o.sizeBytes, standing(o, here, known), o.seenAt)).toList();
+        List<Catalogue> all = catalogues.all();
+        return some.stream().map(o -> new OfferView(o.source, o.kind, family(o, all), o.fileName, o.sizeBytes, standing(o, here, known, all), o.seenAt)).toList();
     }
 
-    private String standing(Offer offer, Set<String> here, Set<String> known) {
+    private static String standing(Offer offer, Set<String> here, Set<String> known, List<Catalogue> all) {
         if (offer.kind.equals(Offer.CATALOGUE)) {
             return known.contains(offer.sha256) ? "here" : "not-here";
         }
-        List<String> images = catalogues.findImage(offer.fileName).map(_ -> List.of(offer.fileName))
-                .orElseGet(() -> catalogues.imagesIn(offer.fileName).stream().map(p -> p.published().image().fileName()).toList());
+        List<String> images = all.stream().flatMap(c -> images(c, offer.fileName)).toList();
         return images.isEmpty() ? "no-catalogue" : here.containsAll(images) ? "here" : "not-here";
     }
 
-    /** What the catalogue says, where the source leaves it open. */
-    private String family(Offer offer) {
-        if (!offer.family.isEmpty()) {
-            return offer.family;
-        }
-        return catalogues.findImage(offer.fileName).or(() -> catalogues.imagesIn(offer.fileName).stream().findFirst()).map(p -> p.catalogue().family()).orElse("");
+    /** The images that a catalogue publishes under this name: the file itself, or what lies in the archive. */
+    private static Stream<String> images(Catalogue catalogue, String file) {
+        return Stream.concat(catalogue.findImage(file).stream(), catalogue.imagesIn(file).stream()).map(p -> p.image().fileName());
+    }
+
+    /** What the catalogues say, where the source leaves it open. */
+    private static String family(Offer offer, List<Catalogue> all) {
+        return offer.family.isEmpty() ? all.stream().filter(c -> images(c, offer.fileName).findAny().isPresent()).map(Catalogue::family).findFirst().orElse("") : offer.family;
     }
 }
