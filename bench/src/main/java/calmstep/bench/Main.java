@@ -21,6 +21,7 @@ final class Main {
         known.put("path-large", Paths::one);
         known.put("paths", Paths::fleet);
         known.put("stack-order", Orders::take);
+        known.put("waves", Waves::take);
         known.put("import", Imports::take);
         known.put("fleet-table", FleetTable::take);
         List<String> asked = new ArrayList<>(List.of(arguments));

@@ -1,0 +1,401 @@
+package calmstep.core.wave;
+
+import calmstep.core.wave.Ground.Openings;
+import calmstep.core.wave.Ground.Work;
+import java.util.Arrays;
+
+/**
+ * A schedule being made: units are placed one after the other, each part at the first place that holds every rule beside what is placed already. Use of each
+ * limit is counted by minute, which makes finding a place one pass over the minutes of a window.
+ */
+final class ListSchedule {
+    static final int UNPLACED = -1;
+
+    final Ground ground;
+    private final short[] overAll;
+    private final short[][] ofFamily;
+    /** By site, its open minutes alone. */
+    private final short[][] ofSite;
+    private final int[][] sitesInNight;
+    private final int[][] partsInNight;
+    private final int[] linkFree;
+    private final int[] pilotsPlaced;
+    private final int[][] soakedBy;
+    private final int[][] begins;
+    private final int[][] window;
+    private final int[][] stagedBy;
+    private final boolean[] pilot;
+    private final boolean[] closed;
+    private int[] barred = new int[16];
+
+    ListSchedule(Ground ground) {
+        this.ground = ground;
+        overAll = new short[ground.minutes + 1];
+        ofFamily = new short[ground.families][ground.minutes + 1];
+        ofSite = ground.sites.stream().map(site -> new short[site.minutes()]).toArray(short[][]::new);
+        sitesInNight = new int[ground.kinds.size()][ground.nights];
+        partsInNight = new int[ground.sites.size()][ground.nights];
+        linkFree = new int[ground.sites.size()];
+        pilotsPlaced = new int[ground.likenesses];
+        soakedBy = new int[ground.likenesses][];
+        ground.works.forEach(work -> soakedBy[work.likeness()] = new int[work.parts()]);
+        begins = ground.works.stream().map(work -> new int[work.parts()]).toArray(int[][]::new);
+        window = ground.works.stream().map(work -> new int[work.parts()]).toArray(int[][]::new);
+        stagedBy = ground.works.stream().map(work -> new int[work.parts()]).toArray(int[][]::new);
+        pilot = new boolean[ground.works.size()];
+        closed = new boolean[ground.nights];
+        clear();
+    }
+
+    /** Takes everything off again, and closes some nights. */
+    void clear(int... closedNights) {
+        Arrays.fill(overAll, (short) 0);
+        for (short[][] counts : new short[][][] {ofFamily, ofSite}) {
+            for (short[] count : counts) {
+                Arrays.fill(count, (short) 0);
+            }
+        }
+        for (int[][] counts : new int[][][] {sitesInNight, partsInNight, soakedBy}) {
+            for (int[] count : counts) {
+                Arrays.fill(count, 0);
+            }
+        }
+        Arrays.fill(linkFree, 0);
+        Arrays.fill(pilotsPlaced, 0);
+        Arrays.fill(pilot, false);
+        Arrays.fill(closed, false);
+        for (int night : closedNights) {
+            closed[night] = true;
+        }
+        for (int[] begin : begins) {
+            Arrays.fill(begin, UNPLACED);
+        }
+    }
+
+    /**
+     * Places everything in an order.
+     *
+     * @param order each unit as often as it has parts, so that parts of others may come between its own. The first units of each likeness are its pilots and
+     *              are placed whole: the others wait for them
+     */
+    void placeAll(int[] order) {
+        boolean[] left = new boolean[ground.works.size()];
+        int[] placed = new int[ground.works.size()];
+        for (int unit : order) {
+            Work work = ground.works.get(unit);
+            if (left[unit] || placed[unit] == work.parts()) {
+                continue;
+            }
+            if (placed[unit] == 0 && pilotsPlaced[work.likeness()] < ground.limits.pilots()) {
+                left[unit] = place(unit, Loosened.NOTHING) != UNPLACED;
+                placed[unit] = work.parts();
+            } else if (placePart(unit, placed[unit], false, Loosened.NOTHING)) {
+                placed[unit]++;
+            } else {
+                undo(unit, placed[unit]);
+                left[unit] = true;
+            }
+        }
+    }
+
+    /**
+     * Places all parts of a unit, or none.
+     *
+     * @return the part that found no place, or {@value #UNPLACED} when all did
+     */
+    int place(int unit, Loosened loosened) {
+        Work work = ground.works.get(unit);
+        boolean first = pilotsPlaced[work.likeness()] < ground.limits.pilots();
+        int link = linkFree[work.site()];
+        for (int part = 0; part < work.parts(); part++) {
+            if (!placePart(unit, part, first, loosened)) {
+                undo(unit, part);
+                linkFree[work.site()] = link;
+                return part;
+            }
+        }
+        pilot[unit] = first;
+        if (first) {
+            pilotsPlaced[work.likeness()]++;
+            int soak = (int) ground.limits.soak().toMinutes();
+            for (int part = 0; part < work.parts(); part++) {
+                soakedBy[work.likeness()][part] = Math.max(soakedBy[work.likeness()][part], end(unit, part) + soak);
+            }
+        }
+        return UNPLACED;
+    }
+
+    private boolean placePart(int unit, int part, boolean asPilot, Loosened loosened) {
+        Work work = ground.works.get(unit);
+        int staged = work.stages()[part] == 0 || loosened.staging() ? 0 : linkFree[work.site()] + work.stages()[part];
+        int own = part == 0 ? 0 : end(unit, part - 1);
+        int soaked = asPilot || loosened.pilots() ? 0 : soakedBy[work.likeness()][part];
+        if (!find(unit, part, Math.max(Math.max(own, staged), soaked), loosened)) {
+            return false;
+        }
+        occupy(unit, part, 1);
+        stagedBy[unit][part] = staged;
+        linkFree[work.site()] = Math.max(linkFree[work.site()], staged);
+        return true;
+    }
+
+    private void undo(int unit, int parts) {
+        for (int part = 0; part < parts; part++) {
+            occupy(unit, part, -1);
+            begins[unit][part] = UNPLACED;
+        }
+    }
+
+    /** Whether a unit that is not placed would find places; nothing is changed. */
+    boolean wouldFit(int unit, Loosened loosened) {
+        return nightLoosened(unit, loosened) != Ground.NONE;
+    }
+
+    /** The night in which a unit that is not placed would begin; nothing is changed. {@link Ground#NONE} where it finds no place. */
+    int nightLoosened(int unit, Loosened loosened) {
+        Work work = ground.works.get(unit);
+        int link = linkFree[work.site()];
+        int[] soaked = soakedBy[work.likeness()].clone();
+        if (place(unit, loosened) != UNPLACED) {
+            return Ground.NONE;
+        }
+        int night = night(unit, 0);
+        undo(unit, work.parts());
+        linkFree[work.site()] = link;
+        soakedBy[work.likeness()] = soaked;
+        pilotsPlaced[work.likeness()] -= pilot[unit] ? 1 : 0;
+        pilot[unit] = false;
+        return night;
+    }
+
+    /** When a placed part would begin if some rules were left aside and it were free to begin from a minute on. */
+    int beginsLoosened(int unit, int part, int earliest, Loosened loosened) {
+        int begin = begins[unit][part];
+        int in = window[unit][part];
+        occupy(unit, part, -1);
+        begins[unit][part] = UNPLACED;
+        int found = find(unit, part, earliest, loosened) ? begins[unit][part] : Integer.MAX_VALUE;
+        begins[unit][part] = begin;
+        window[unit][part] = in;
+        occupy(unit, part, 1);
+        return found;
+    }
+
+    private boolean find(int unit, int part, int earliest, Loosened loosened) {
+        Work work = ground.works.get(unit);
+        Openings site = ground.sites.get(work.site());
+        int need = loosened.ahead() ? Math.max(1, work.needs()[part] - (int) work.unit().chunks().get(part).savedByAhead().toMinutes()) : work.needs()[part];
+        boolean lonely = loosened.beside() || ground.farther[unit].length + ground.nearer[unit].length + ground.mates[unit].length == 0;
+        for (int w = site.firstAfter(earliest); w < site.count(); w++) {
+            int low = Math.max(site.opens()[w], earliest);
+            int high = site.closes()[w];
+            int night = site.nights()[w];
+            if (high - low < need || closed[night] || work.pin() != Ground.NONE && work.pin() != night && !loosened.pin() || isFullOfSites(work.site(), site.kind(), night) && !loosened.kinds()) {
+                continue;
+            }
+            int bars = 0;
+            if (!lonely) {
+                low = Math.max(low, endOfFarther(unit, night));
+                high = Math.min(high, beginOfNearer(unit, night));
+                bars = barred(unit, low, high);
+            }
+            int at = scan(work, site, w, low, high, need, bars, loosened);
+            if (at >= 0) {
+                begins[unit][part] = at;
+                window[unit][part] = w;
+                return true;
+            }
+        }
+        return false;
+    }
+
+    private boolean isFullOfSites(int site, int kind, int night) {
+        return kind != Ground.NONE && partsInNight[site][night] == 0 && sitesInNight[kind][night] >= ground.kindMost[kind];
+    }
+
+    private int endOfFarther(int unit, int night) {
+        int latest = 0;
+        for (int other : ground.farther[unit]) {
+            for (int part = 0; part < begins[other].length; part++) {
+                latest = begins[other][part] != UNPLACED && night(other, part) == night ? Math.max(latest, end(other, part)) : latest;
+            }
+        }
+        return latest;
+    }
+
+    private int beginOfNearer(int unit, int night) {
+        int earliest = Integer.MAX_VALUE;
+        for (int other : ground.nearer[unit]) {
+            for (int part = 0; part < begins[other].length; part++) {
+                earliest = begins[other][part] != UNPLACED && night(other, part) == night ? Math.min(earliest, begins[other][part]) : earliest;
+            }
+        }
+        return earliest;
+    }
+
+    /** Collects the stretches between two minutes in which units are in work that this one is never in work together with; how many numbers that are. */
+    private int barred(int unit, int low, int high) {
+        int count = 0;
+        for (int[] others : new int[][] {ground.farther[unit], ground.nearer[unit], ground.mates[unit]}) {
+            for (int other : others) {
+                for (int part = 0; part < begins[other].length; part++) {
+                    if (begins[other][part] != UNPLACED && begins[other][part] < high && end(other, part) > low) {
+                        if (count + 2 > barred.length) {
+                            barred = Arrays.copyOf(barred, barred.length * 2);
+                        }
+                        barred[count++] = begins[other][part];
+                        barred[count++] = end(other, part);
+                    }
+                }
+            }
+        }
+        return count;
+    }
+
+    private int scan(Work work, Openings site, int w, int low, int high, int need, int bars, Loosened loosened) {
+        short[] family = ofFamily[work.family()];
+        short[] here = ofSite[work.site()];
+        int shift = site.offsets()[w] - site.opens()[w];
+        int mostOverAll = ground.limits.atOnce() + loosened.overAll();
+        int mostOfFamily = ground.limits.perFamily() + loosened.family();
+        int mostHere = ground.limits.perSite() + loosened.site();
+        int run = 0;
+        for (int minute = low; minute < high && high - minute + run >= need; minute++) {
+            int behind = bars == 0 ? minute : behindBars(minute, bars);
+            if (behind > minute) {
+                minute = behind - 1;
+                run = 0;
+            } else if (overAll[minute] >= mostOverAll || family[minute] >= mostOfFamily || here[minute + shift] >= mostHere) {
+                run = 0;
+            } else if (++run == need) {
+                return minute - need + 1;
+            }
+        }
+        return UNPLACED;
+    }
+
+    private int behindBars(int minute, int bars) {
+        int behind = minute;
+        for (int i = 0; i < bars; i += 2) {
+            if (barred[i] <= minute && minute < barred[i + 1]) {
+                behind = Math.max(behind, barred[i + 1]);
+            }
+        }
+        return behind;
+    }
+
+    private void occupy(int unit, int part, int by) {
+        Work work = ground.works.get(unit);
+        Openings site = ground.sites.get(work.site());
+        int w = window[unit][part];
+        int shift = site.offsets()[w] - site.opens()[w];
+        int end = Math.min(end(unit, part), site.closes()[w]);
+        for (int minute = begins[unit][part]; minute < end; minute++) {
+            overAll[minute] += (short) by;
+            ofFamily[work.family()][minute] += (short) by;
+            ofSite[work.site()][minute + shift] += (short) by;
+        }
+        int night = site.nights()[w];
+        int before = partsInNight[work.site()][night];
+        partsInNight[work.site()][night] += by;
+        if (site.kind() != Ground.NONE && (before == 0 || before + by == 0)) {
+            sitesInNight[site.kind()][night] += by;
+        }
+    }
+
+    int begin(int unit, int part) {
+        return begins[unit][part];
+    }
+
+    int end(int unit, int part) {
+        return begins[unit][part] + ground.works.get(unit).needs()[part];
+    }
+
+    int stagedBy(int unit, int part) {
+        return stagedBy[unit][part];
+    }
+
+    int linkFree(int site) {
+        return linkFree[site];
+    }
+
+    int soakedBy(int likeness, int part) {
+        return soakedBy[likeness][part];
+    }
+
+    boolean isPilot(int unit) {
+        return pilot[unit];
+    }
+
+    boolean isPlaced(int unit) {
+        return begins[unit][0] != UNPLACED;
+    }
+
+    int night(int unit, int part) {
+        return ground.sites.get(ground.works.get(unit).site()).nights()[window[unit][part]];
+    }
+
+    int closes(int unit, int part) {
+        return ground.sites.get(ground.works.get(unit).site()).closes()[window[unit][part]];
+    }
+
+    /** How good it is. */
+    Worth worth() {
+        int left = 0;
+        int leftMinutes = 0;
+        int end = 0;
+        for (int unit = 0; unit < begins.length; unit++) {
+            if (isPlaced(unit)) {
+                end = Math.max(end, end(unit, begins[unit].length - 1));
+            } else {
+                left++;
+                leftMinutes += Arrays.stream(ground.works.get(unit).needs()).sum();
+            }
+        }
+        int[] load = load();
+        int siteNights = 0;
+        for (int[] site : partsInNight) {
+            for (int parts : site) {
+                siteNights += parts > 0 ? 1 : 0;
+            }
+        }
+        int nights = 0;
+        int last = 0;
+        for (int parts : load) {
+            nights += parts > 0 ? 1 : 0;
+            last = parts > 0 ? parts : last;
+        }
+        return new Worth(left, leftMinutes, nights, end, siteNights, last);
+    }
+
+    /**
+     * How good a schedule is; less is better.
+     *
+     * @param left        units that found no place
+     * @param leftMinutes what their parts need
+     * @param siteNights  nights in which a site is disturbed, over all sites
+     * @param inLastNight parts in the last night: what is between it and one night less
+     */
+    record Worth(int left, int leftMinutes, int nights, int end, int siteNights, int inLastNight) implements Comparable<Worth> {
+        @Override
+        public int compareTo(Worth other) {
+            return Arrays.compare(new int[] {left, leftMinutes, nights, end, siteNights}, new int[] {other.left, other.leftMinutes, other.nights, other.end, other.siteNights});
+        }
+
+        /** Whether a search among the same nights should go on from here rather than from there: what empties the last night leads on. */
+        boolean leadsOnFrom(Worth other) {
+            return Arrays.compare(new int[] {left, leftMinutes, nights, inLastNight, end}, new int[] {other.left, other.leftMinutes, other.nights, other.inLastNight, other.end}) <= 0;
+        }
+    }
+
+    /** Parts by night. */
+    int[] load() {
+        int[] load = new int[ground.nights];
+        for (int[] site : partsInNight) {
+            for (int night = 0; night < load.length; night++) {
+                load[night] += site[night];
+            }
+        }
+        return load;
+    }
+}

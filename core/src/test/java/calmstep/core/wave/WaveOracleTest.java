@@ -1,0 +1,40 @@
+package calmstep.core.wave;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.List;
+import org.junit.jupiter.api.Test;
+
+/** The list schedule against proven optima. */
+class WaveOracleTest {
+    private static final int TASKS = 60;
+
+    @Test
+    void areAsGoodAsAnExactSolverFindsAtAll() {
+        List<Double> later = new ArrayList<>();
+        int sureOfNone = 0;
+        for (int seed = 0; seed < TASKS; seed++) {
+            WaveTask task = RandomWaves.task(1_000 + seed, 4 + seed % 22, 2 + seed % 4, 5 + seed % 5);
+            Schedule ours = WaveSearch.of(task);
+            ExactWaves.Answer exact = ExactWaves.solve(task, 2);
+            if (exact.proven() && exact.best().isEmpty()) {
+                assertThat(ours.nowhere()).as("seed %d: not all can be placed", seed).isNotEmpty();
+                sureOfNone++;
+            } else if (exact.proven()) {
+                ExactWaves.Best best = exact.best().get();
+                assertThat(ours.nowhere()).as("seed %d: all can be placed", seed).isEmpty();
+                assertThat(ours.nights()).as("seed %d: nights", seed).hasSizeLessThanOrEqualTo(best.nights());
+                double ratio = Duration.between(task.from(), ours.end().orElseThrow()).toMinutes() / (double) best.end();
+                assertThat(ratio).as("seed %d: end", seed).isBetween(1.0, 1.15);
+                assertThat(ours.atLeast().nights()).as("seed %d: bound", seed).isLessThanOrEqualTo(best.nights());
+                assertThat(Duration.between(task.from(), ours.atLeast().end()).toMinutes()).as("seed %d: bound", seed).isLessThanOrEqualTo(best.end());
+                later.add(ratio);
+            }
+        }
+        assertThat(sureOfNone).isPositive();
+        assertThat(later).hasSizeGreaterThan(TASKS / 2);
+        assertThat(later.stream().mapToDouble(Double::doubleValue).average().orElseThrow()).isLessThan(1.05);
+    }
+}
