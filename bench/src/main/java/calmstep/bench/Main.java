@@ -21,6 +21,8 @@ final class Main {
         known.put("path-large", Paths::one);
         known.put("paths", Paths::fleet);
         known.put("stack-order", Orders::take);
+        known.put("cut-off", CutOffs::take);
+        known.put("forecast", Forecasts::take);
         known.put("waves", Waves::take);
         known.put("import", Imports::take);
         known.put("fleet-table", FleetTable::take);

@@ -1,0 +1,56 @@
+package calmstep.core.forecast;
+
+import java.time.Duration;
+import java.util.Collection;
+import java.util.random.RandomGenerator;
+
+/**
+ * How long something takes: log-normal.
+ *
+ * @param logSeconds logarithm of the median in seconds
+ * @param spread     standard deviation of the logarithm; 0 for what always takes the same time
+ */
+public record StepTime(double logSeconds, double spread) {
+    /** The point of the normal distribution below which nine of ten lie. */
+    private static final double NINE_OF_TEN = 1.2815515655446004;
+
+    public StepTime {
+        if (spread < 0 || Double.isNaN(logSeconds)) {
+            throw new IllegalArgumentException("Expected a median and a spread of at least 0, saw %f and %f".formatted(logSeconds, spread));
+        }
+    }
+
+    public static StepTime of(double medianSeconds, double spread) {
+        return new StepTime(Math.log(medianSeconds), spread);
+    }
+
+    /** What takes the one after the other, by the first two moments of the sum (Fenton 1960). */
+    public static StepTime sum(Collection<StepTime> times) {
+        double mean = times.stream().mapToDouble(StepTime::meanSeconds).sum();
+        double variance = times.stream().mapToDouble(t -> Math.expm1(t.spread * t.spread) * t.meanSeconds() * t.meanSeconds()).sum();
+        double squaredSpread = Math.log1p(variance / (mean * mean));
+        return new StepTime(Math.log(mean) - squaredSpread / 2, Math.sqrt(squaredSpread));
+    }
+
+    public double medianSeconds() {
+        return Math.exp(logSeconds);
+    }
+
+    private double meanSeconds() {
+        return Math.exp(logSeconds + spread * spread / 2);
+    }
+
+    /** The time that nine of ten stay below. */
+    public Duration p90() {
+        return Duration.ofMillis(Math.round(1000 * Math.exp(logSeconds + NINE_OF_TEN * spread)));
+    }
+
+    /** The seconds that one of ten stays below. */
+    double p10Seconds() {
+        return Math.exp(logSeconds - NINE_OF_TEN * spread);
+    }
+
+    double draw(RandomGenerator random) {
+        return Math.exp(logSeconds + spread * random.nextGaussian());
+    }
+}
