@@ -11,7 +11,8 @@ import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 
 @Command(name = "plan", description = "Draft, read, acknowledge, approve.", mixinStandardHelpOptions = true,
-        subcommands = {PlanCommands.Draft.class, PlanCommands.ListAll.class, PlanCommands.Show.class, PlanCommands.Acknowledge.class, PlanCommands.Approve.class, PlanCommands.Again.class, PlanCommands.Compare.class, PlanCommands.Drop.class})
+        subcommands = {PlanCommands.Draft.class, PlanCommands.ListAll.class, PlanCommands.Show.class, PlanCommands.Acknowledge.class, PlanCommands.Approve.class, PlanCommands.Again.class, PlanCommands.Compare.class, NightCommands.Nights.class, NightCommands.Wish.class,
+                NightCommands.Calendar.class, PlanCommands.Drop.class})
 final class PlanCommands {
     static String words(JsonNode p) {
         StringBuilder text = new StringBuilder("%s  %s, to %s   written by %s %s%s%n".formatted(p.path("name").asString(), p.path("state").asString(), p.path("target").asString(), p.path("writtenBy").asString(),
@@ -68,9 +69,12 @@ final class PlanCommands {
         @Option(names = "--where", paramLabel = "SELECTION", description = FleetCommands.WHERE)
         String where = "";
 
+        @Option(names = "--begin", paramLabel = "WHEN", description = "next-window (default), now, or a moment such as 2026-11-24T01:15:00Z", defaultValue = "next-window")
+        String begins = "next-window";
+
         @Override
         public Integer call() {
-            JsonNode plan = common.service().post("/api/plans", Map.of("name", name, "devices", devices, "where", where, "target", target));
+            JsonNode plan = common.service().post("/api/plans", Map.of("name", name, "devices", devices, "where", where, "target", target, "begins", begins));
             common.out().print(plan, words(plan));
             return plan.path("findings").valueStream().anyMatch(f -> f.path("severity").asString().equals("stop")) ? Problem.STOPS : 0;
         }

@@ -75,6 +75,10 @@ final class Service {
         return read(send("POST", path, new Body.Text(type, text)));
     }
 
+    JsonNode putText(String path, String type, String text) {
+        return read(send("PUT", path, new Body.Text(type, text)));
+    }
+
     JsonNode putFile(String path, Path file) {
         if (!Files.isRegularFile(file)) {
             throw new Problem(Problem.WRONG_CALL, "There is no file %s here.".formatted(file));

@@ -47,14 +47,16 @@ public record Device(
     /**
      * What a device is joined with.
      *
-     * @param links names of devices; either end of a link may name the other
-     * @param root  whether our service or the users' services sit at it
+     * @param links      names of devices; either end of a link may name the other
+     * @param root       whether our service or the users' services sit at it
+     * @param redundancy names of the groups in which it stands in for others: members of one are never in work together
      */
-    public record Wiring(Set<String> links, boolean root) {
-        public static final Wiring NONE = new Wiring(Set.of(), false);
+    public record Wiring(Set<String> links, boolean root, Set<String> redundancy) {
+        public static final Wiring NONE = new Wiring(Set.of(), false, Set.of());
 
         public Wiring {
             links = Collections.unmodifiableSet(new TreeSet<>(links));
+            redundancy = Collections.unmodifiableSet(new TreeSet<>(redundancy));
         }
     }
 

@@ -20,9 +20,9 @@ import java.util.stream.Collectors;
  */
 final class InventoryCsv {
     static final List<String> COLUMNS = List.of("name", "family", "site", "site-title", "zone", "address", "port", "console-port", "login", "model", "revision", "region", "brand", "features",
-            "serial", "role", "tags", "entitled", "serves", "links", "root", "runs");
+            "serial", "role", "tags", "entitled", "serves", "links", "root", "redundancy", "runs");
     private static final List<String> NEEDED = List.of("name", "family", "site", "zone", "address", "login");
-    private static final Set<String> LISTS = Set.of("features", "tags", "links");
+    private static final Set<String> LISTS = Set.of("features", "tags", "links", "redundancy");
     private static final Set<String> OF_SITE = Set.of("site-title", "zone");
 
     private InventoryCsv() {}

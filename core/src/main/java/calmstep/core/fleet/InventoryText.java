@@ -166,7 +166,7 @@ public final class InventoryText {
         if (links.contains(name)) {
             section.complain("links", "%s cannot be joined with itself; name the device at the other end.".formatted(name));
         }
-        return new Device.Wiring(Set.copyOf(links), section.flag("root", false));
+        return new Device.Wiring(Set.copyOf(links), section.flag("root", false), Set.copyOf(section.texts("redundancy")));
     }
 
     private List<Part> partsOf(Section section, String family) {

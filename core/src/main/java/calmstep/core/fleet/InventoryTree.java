@@ -52,6 +52,7 @@ public final class InventoryTree {
         if (device.wiring().root()) {
             tree.put("root", true);
         }
+        put(tree, "redundancy", List.copyOf(device.wiring().redundancy()));
         put(tree, "runs", new TreeMap<>(device.runs()));
         put(tree, "parts", device.parts().stream().map(InventoryTree::of).toList());
         return tree;

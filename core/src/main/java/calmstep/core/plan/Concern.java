@@ -3,6 +3,7 @@ package calmstep.core.plan;
 import calmstep.core.path.Obstacle;
 import calmstep.core.path.Reason;
 import java.time.Duration;
+import java.time.LocalDate;
 import java.util.List;
 import java.util.Optional;
 
@@ -38,6 +39,12 @@ public sealed interface Concern {
     record NotYetCarriedOut(String release, String what) implements Concern {}
 
     record SteppingStone(String release, List<Reason> why) implements Concern {}
+
+    /** No window holds it; the reason, and the cheapest change that would make it fit. */
+    record FitsNowhere(String sentence) implements Concern {}
+
+    /** A night in which this unit is what the end most often waits for. */
+    record NightMayRunOver(LocalDate night, double chance, String step) implements Concern {}
 
     record ToKnow(String release, String text) implements Concern {}
 }

@@ -73,6 +73,6 @@ public final class DraftChanges {
     }
 
     private static Set<String> keys(Draft draft) {
-        return draft.findings().stream().map(Finding::key).filter(key -> !key.endsWith(BY_TIME_ALONE)).collect(Collectors.toCollection(LinkedHashSet::new));
+        return draft.findings().stream().filter(f -> !f.isOfNights()).map(Finding::key).filter(key -> !key.endsWith(BY_TIME_ALONE)).collect(Collectors.toCollection(LinkedHashSet::new));
     }
 }

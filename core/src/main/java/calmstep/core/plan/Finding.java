@@ -2,6 +2,7 @@ package calmstep.core.plan;
 
 import calmstep.core.path.Obstacle;
 import java.time.Duration;
+import java.time.LocalDate;
 import java.util.List;
 import java.util.Optional;
 import java.util.stream.Collectors;
@@ -15,6 +16,9 @@ import java.util.stream.Collectors;
  * @param choices  what can be said to it; empty unless it is a caution
  */
 public record Finding(String key, Severity severity, String device, String fact, String remedy, List<Choice> choices) {
+    private static final String FITS_NOWHERE = "fits-nowhere";
+    private static final String MAY_RUN_OVER = "night-may-run-over-";
+
     public Finding {
         choices = List.copyOf(choices);
     }
@@ -55,9 +59,18 @@ public record Finding(String key, Severity severity, String device, String fact,
                     "The move of %s to %s cannot be carried out by a run yet: %s.".formatted(device, release, what), "Do this move by hand, read the device, and draft the plan again.");
             case Concern.SteppingStone(String release, var why) -> note(device, "stepping-stone-" + release,
                     "%s goes by way of %s: %s.".formatted(device, release, why.stream().map(Object::toString).collect(Collectors.joining("; "))));
+            case Concern.FitsNowhere(String sentence) -> caution(device, FITS_NOWHERE, sentence, "Change the windows or the plan's nights, leave the unit out, or accept that it is begun by hand.", Choice.ACCEPT, Choice.LEAVE_OUT);
+            case Concern.NightMayRunOver(LocalDate night, double chance, String step) -> caution(device, MAY_RUN_OVER + night,
+                    "The night of %s ends inside its windows in %d of 100 cases only; the %s of %s decides most often.".formatted(night, Math.round(100 * chance), step, device),
+                    "Move units to another night, leave this one out, or accept it.", Choice.ACCEPT, Choice.LEAVE_OUT);
             case Concern.ToKnow(String release, String text) -> note(device, "to-know-" + release + "-" + Integer.toHexString(text.hashCode()),
                     "%s on %s: %s.".formatted(release, device, text));
         };
+    }
+
+    /** Whether a finding is about the nights, which are worked out on their own. */
+    public boolean isOfNights() {
+        return key.endsWith("/" + FITS_NOWHERE) || key.contains("/" + MAY_RUN_OVER);
     }
 
     private static Finding stop(String device, String key, String fact, String remedy) {

@@ -23,8 +23,11 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.SortedMap;
+import java.util.TreeMap;
 import java.util.stream.Collectors;
 
 /** Drafts a plan for a selection of devices. Collects every finding; never stops at the first. */
@@ -61,8 +64,9 @@ public final class PlanDrafting {
         if (subject.reading().isEmpty()) {
             found(device, new Concern.NeverRead());
         }
-        if (subject.catalogue().isPresent() && subject.reading().isPresent()) {
-            addPath(subject, subject.catalogue().get(), subject.reading().get());
+        SortedMap<String, String> runs = new TreeMap<>(subject.reading().map(reading -> (Map<String, String>) reading.components()).orElse(device.runs()));
+        if (subject.catalogue().isPresent() && !runs.isEmpty()) {
+            addPath(subject, subject.catalogue().get(), runs);
         }
     }
 
@@ -70,11 +74,12 @@ public final class PlanDrafting {
         findings.add(Finding.of(device.name(), concern));
     }
 
-    private void addPath(Subject subject, Catalogue catalogue, Reading reading) {
+    /** @param runs release by component, as it was read, or as the inventory has it where it never was */
+    private void addPath(Subject subject, Catalogue catalogue, SortedMap<String, String> runs) {
         Device device = subject.device();
         PathBook.Entry entry;
         try {
-            entry = book.look(device, reading.components(), catalogue, target);
+            entry = book.look(device, runs, catalogue, target);
         } catch (IllegalArgumentException _) {
             entry = PathBook.Entry.NONE;
         }
@@ -85,23 +90,23 @@ public final class PlanDrafting {
         switch (entry.answer().get()) {
             case PathAnswer.AlreadyThere(String running) -> found(device, new Concern.AlreadyThere(running));
             case PathAnswer.Refused(var obstacles, var highest) -> found(device, new Concern.NoPath(entry.wanted().map(Version::text).orElse(target.words()), obstacles, highest));
-            case PathAnswer.Found(Path best, var _) -> addUnit(subject, catalogue, reading, best);
+            case PathAnswer.Found(Path best, var _) -> addUnit(subject, catalogue, best);
         }
     }
 
-    private void addUnit(Subject subject, Catalogue catalogue, Reading reading, Path path) {
+    private void addUnit(Subject subject, Catalogue catalogue, Path path) {
         Device device = subject.device();
-        inspectReading(device, reading);
+        subject.reading().ifPresent(reading -> inspectReading(device, reading));
         Set<String> known = catalogue.releases().stream().flatMap((Release r) -> r.images().stream()).map(FirmwareImage::fileName).collect(Collectors.toSet());
         inspectPath(subject, path);
-        inspectRoom(device, reading, path, known);
+        subject.reading().ifPresent(reading -> inspectRoom(device, reading, path, known));
         List<HopPlan> hops = new ArrayList<>();
         for (Hop hop : path.hops()) {
             int ordinal = hops.size() + 1;
             hops.add(new HopPlan(ordinal, hop, UnitPlan.stepsOf(ordinal == path.hops().size())));
         }
-        units.add(new UnitPlan(device.name(), device.site(), device.address(), reading.takenAt(), reading.identity().serial(),
-                reading.configurationSha256(), false, device.serves(), catalogue.giveUpAfter(),
+        units.add(new UnitPlan(device.name(), device.site(), device.address(), subject.reading().map(Reading::takenAt),
+                subject.reading().map(reading -> reading.identity().serial()).orElse(device.serial()), subject.reading().map(Reading::configurationSha256).orElse(""), false, device.serves(), catalogue.giveUpAfter(),
                 catalogue.bytesPerSecond(), known, hops));
     }
 

@@ -7,6 +7,7 @@ import java.util.Collection;
 import java.util.Comparator;
 import java.util.Deque;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
@@ -198,6 +199,26 @@ public final class Network {
     /** Some devices in the order in which they may restart: what is farther from the roots goes before what is nearer; of equals by name. */
     public List<String> farEdgeFirst(Collection<String> devices) {
         return devices.stream().sorted(Comparator.comparingInt((String d) -> layer(d).orElse(Integer.MAX_VALUE)).reversed().thenComparing(Comparator.naturalOrder())).toList();
+    }
+
+    /**
+     * Devices that stand in for each other as the links show it: all ways of some device that are as short as can be lead over them, and it is cut off when all of
+     * them are down, but not by one alone.
+     */
+    public List<SequencedSet<String>> standIns() {
+        Set<List<Integer>> tried = new HashSet<>();
+        List<SequencedSet<String>> groups = new ArrayList<>();
+        for (int node = 0; node < layers.length; node++) {
+            int above = layers[node] - 1;
+            List<Integer> parents = layers[node] < 1 ? List.of() : Arrays.stream(neighbours[node]).filter(n -> layers[n] == above).boxed().toList();
+            if (parents.size() > 1 && tried.add(parents)) {
+                SequencedSet<String> group = new LinkedHashSet<>(parents.stream().map(names::get).toList());
+                if (cutOffBy(group).contains(names.get(node))) {
+                    groups.add(group);
+                }
+            }
+        }
+        return groups;
     }
 
     /** The devices that a device is joined with, by name. */

@@ -35,7 +35,7 @@ final class CheckDevice implements Step {
         }
         boolean first = scene.hopPlan().ordinal() == 1;
         if (first && !reading.configurationSha256().equals(unit.configurationSha256())) {
-            return Optional.of(new Trouble("the configuration as it was read at %s".formatted(unit.readAt()),
+            return Optional.of(new Trouble("the configuration as it was read at %s".formatted(unit.readAt().map(Object::toString).orElse("no time")),
                     "another configuration on the device", again));
         }
         return Optional.empty();

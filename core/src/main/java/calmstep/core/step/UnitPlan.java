@@ -4,12 +4,13 @@ import calmstep.core.path.Hop;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
+import java.util.Optional;
 import java.util.Set;
 
 /**
  * What a plan wants of one unit.
  *
- * @param readAt              time of the reading that the plan was worked out from
+ * @param readAt              time of the reading that the plan was worked out from; empty where the inventory's word was all there was
  * @param serial              the box that was read; another one is not touched
  * @param configurationSha256 its configuration at that time
  * @param saveFirst           whether a person decided that unsaved changes are saved first
@@ -22,7 +23,7 @@ public record UnitPlan(
         String device,
         String site,
         String address,
-        Instant readAt,
+        Optional<Instant> readAt,
         String serial,
         String configurationSha256,
         boolean saveFirst,

@@ -42,7 +42,7 @@ final class Explained {
     }
 
     private Placement placement(int unit, int part) {
-        return new Placement(ground.works.get(unit).unit().name(), part + 1, ground.instantOf(list.begin(unit, part)), ground.instantOf(list.end(unit, part)), ground.instantOf(list.closes(unit, part)),
+        return new Placement(ground.works.get(unit).unit().name(), part + 1, ground.instantOf(list.begin(unit, part)), ground.instantOf(list.end(unit, part)), ground.instantOf(list.opens(unit, part)), ground.instantOf(list.closes(unit, part)),
                 ground.nightOf(list.night(unit, part)), list.isPilot(unit), ground.instantOf(list.stagedBy(unit, part)), held(unit, part));
     }
 
@@ -58,7 +58,7 @@ final class Explained {
         int staged = list.stagedBy(unit, part);
         int soaked = list.isPilot(unit) ? 0 : list.soakedBy(work.likeness(), part);
         int free = Math.max(Math.max(own, staged), soaked);
-        if (free > from && list.beginsLoosened(unit, part, from, Loosened.NOTHING) < begin) {
+        if (free >= begin || free > from && list.beginsLoosened(unit, part, from, Loosened.NOTHING) < begin) {
             return free == own ? new Held.AfterOwnPart(part) : free == soaked ? new Held.AfterPilots(work.unit().likeness(), ground.instantOf(soaked)) : new Held.Staging(ground.instantOf(staged));
         }
         int since = Math.max(free, from);

@@ -172,7 +172,7 @@ final class Ground {
         return rate <= 0 || bytes <= 0 ? 0 : (int) Math.min(Integer.MAX_VALUE / 4, Math.ceilDiv(Math.ceilDiv(bytes, rate), SECONDS));
     }
 
-    private int minuteAfter(Instant at) {
+    int minuteAfter(Instant at) {
         return (int) Math.ceilDiv(Duration.between(task.from(), at).toSeconds(), SECONDS);
     }
 

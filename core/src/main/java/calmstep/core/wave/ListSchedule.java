@@ -25,6 +25,8 @@ final class ListSchedule {
     private final int[][] window;
     private final int[][] stagedBy;
     private final boolean[] pilot;
+    /** By unit and part: no earlier than this, although it could be. */
+    private final int[][] wanted;
     private final boolean[] closed;
     private int[] barred = new int[16];
 
@@ -43,6 +45,7 @@ final class ListSchedule {
         window = ground.works.stream().map(work -> new int[work.parts()]).toArray(int[][]::new);
         stagedBy = ground.works.stream().map(work -> new int[work.parts()]).toArray(int[][]::new);
         pilot = new boolean[ground.works.size()];
+        wanted = ground.works.stream().map(work -> new int[work.parts()]).toArray(int[][]::new);
         closed = new boolean[ground.nights];
         clear();
     }
@@ -70,6 +73,11 @@ final class ListSchedule {
         for (int[] begin : begins) {
             Arrays.fill(begin, UNPLACED);
         }
+    }
+
+    /** Holds a unit's parts back until some minutes; 0 for none. */
+    void want(int unit, int[] minutes) {
+        System.arraycopy(minutes, 0, wanted[unit], 0, minutes.length);
     }
 
     /**
@@ -130,7 +138,7 @@ final class ListSchedule {
         int staged = work.stages()[part] == 0 || loosened.staging() ? 0 : linkFree[work.site()] + work.stages()[part];
         int own = part == 0 ? 0 : end(unit, part - 1);
         int soaked = asPilot || loosened.pilots() ? 0 : soakedBy[work.likeness()][part];
-        if (!find(unit, part, Math.max(Math.max(own, staged), soaked), loosened)) {
+        if (!find(unit, part, Math.max(Math.max(own, staged), Math.max(soaked, wanted[unit][part])), loosened)) {
             return false;
         }
         occupy(unit, part, 1);
@@ -333,6 +341,10 @@ final class ListSchedule {
 
     int night(int unit, int part) {
         return ground.sites.get(ground.works.get(unit).site()).nights()[window[unit][part]];
+    }
+
+    int opens(int unit, int part) {
+        return ground.sites.get(ground.works.get(unit).site()).opens()[window[unit][part]];
     }
 
     int closes(int unit, int part) {

@@ -56,6 +56,46 @@ public final class WaveSearch {
         return new Explained(search.list).schedule();
     }
 
+    /**
+     * The schedule with other wishes that moves as little as possible: everything begins where it began before, or as soon after that as the wishes leave a
+     * place. It is not searched for fewer nights or an earlier end; that is what {@link #of} is for, and what is done where a unit would lose its place.
+     */
+    public static Schedule keeping(WaveTask task, Schedule before) {
+        Ground ground = new Ground(task);
+        ListSchedule list = new ListSchedule(ground);
+        List<int[]> items = new ArrayList<>();
+        for (int unit = 0; unit < ground.works.size(); unit++) {
+            Work work = ground.works.get(unit);
+            List<Placement> known = before.of(work.unit().name());
+            boolean kept = known.size() == work.parts() && (work.pin() == Ground.NONE || known.stream().allMatch(p -> p.night().equals(ground.nightOf(work.pin()))));
+            int[] begins = kept ? known.stream().mapToInt(p -> Math.max(0, ground.minuteAfter(p.begins()))).toArray() : new int[work.parts()];
+            list.want(unit, begins);
+            for (int part = 0; part < work.parts(); part++) {
+                items.add(new int[] {kept ? begins[part] : soonestOf(ground, work), unit});
+            }
+        }
+        int[] order = items.stream().sorted(Comparator.comparingInt((int[] item) -> item[0]).thenComparingInt(item -> item[1])).mapToInt(item -> item[1]).toArray();
+        list.placeAll(order);
+        for (int unit = 0; unit < ground.works.size(); unit++) {
+            if (!list.isPlaced(unit)) {
+                list.want(unit, new int[ground.works.get(unit).parts()]);
+                list.place(unit, Loosened.NOTHING);
+            }
+        }
+        Schedule kept = new Explained(list).schedule();
+        if (kept.nowhere().size() <= before.nowhere().size()) {
+            return kept;
+        }
+        Schedule anew = of(task);
+        return anew.nowhere().size() < kept.nowhere().size() ? anew : kept;
+    }
+
+    /** The first minute of the night that a unit is pinned to, or the last of all where it is free to go anywhere. */
+    private static int soonestOf(Ground ground, Work work) {
+        Openings site = ground.sites.get(work.site());
+        return IntStream.range(0, site.count()).filter(w -> site.nights()[w] == work.pin()).map(w -> site.opens()[w]).findFirst().orElse(ground.minutes);
+    }
+
     private boolean isPlacedInBest(int unit) {
         return list.isPlaced(unit);
     }

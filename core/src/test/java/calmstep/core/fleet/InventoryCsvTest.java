@@ -65,7 +65,7 @@ class InventoryCsvTest {
             devices.add(new Device("d-" + i, "osmer-r6", new Hardware(odd[random.nextInt(odd.length)], "C", odd[random.nextInt(odd.length)], "", random.nextBoolean() ? Set.of("mesh", "base") : Set.of()),
                     odd[random.nextInt(odd.length)], i % 2 == 0 ? "quay" : "mole", odd[random.nextInt(odd.length)], random.nextBoolean() ? Set.of("pilot", "quay side") : Set.of(), "192.0.2." + i,
                     random.nextBoolean() ? 22 : 2022, random.nextInt(2) * 2023, "steward", random.nextBoolean(), random.nextBoolean() ? Map.of("system", "2.4.0", "board", "1.10") : Map.of(), parts,
-                    odd[random.nextInt(odd.length)], random.nextBoolean() ? Device.Wiring.NONE : new Device.Wiring(Set.of("x-1", "x-2"), random.nextBoolean())));
+                    odd[random.nextInt(odd.length)], random.nextBoolean() ? Device.Wiring.NONE : new Device.Wiring(Set.of("x-1", "x-2"), random.nextBoolean(), random.nextBoolean() ? Set.of() : Set.of("core", "a b"))));
         }
         List<Site> used = sites.stream().filter(s -> devices.stream().anyMatch(d -> d.site().equals(s.name()))).toList();
         return new Inventory(used, devices);

@@ -46,6 +46,7 @@ class DeviceRow {
     String parts = "[]";
     String links = "[]";
     boolean root;
+    String redundancy = "[]";
     String hostKey = "";
 
     @Version
@@ -58,7 +59,7 @@ class DeviceRow {
     Device device(Json json) {
         return new Device(name, family, new Hardware(model, revision, region, brand, json.read(features, WORDS)), serial, site, role, json.read(tags, WORDS), address, port, consolePort, login,
                 entitled, json.read(runs, new TypeReference<Map<String, String>>() {}), json.read(parts, new TypeReference<List<Part>>() {}), serves,
-                new Device.Wiring(json.read(links, WORDS), root));
+                new Device.Wiring(json.read(links, WORDS), root, json.read(redundancy, WORDS)));
     }
 
     void take(Device device, Json json) {
@@ -83,5 +84,6 @@ class DeviceRow {
         parts = json.write(device.parts());
         links = json.write(device.wiring().links());
         root = device.wiring().root();
+        redundancy = json.write(device.wiring().redundancy());
     }
 }

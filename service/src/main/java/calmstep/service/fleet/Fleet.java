@@ -69,6 +69,12 @@ public class Fleet {
         this.clock = clock;
     }
 
+    /** All sites, by name. */
+    @Transactional(readOnly = true)
+    public List<Site> sites() {
+        return sites.findAll().stream().map(row -> new Site(row.name, row.title, ZoneId.of(row.zone))).sorted(Comparator.comparing(Site::name)).toList();
+    }
+
     /** What an import did, or would do. */
     public record Imported(List<String> added, List<String> changed, List<String> unchanged, boolean preview) {}
 

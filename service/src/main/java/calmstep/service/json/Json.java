@@ -1,5 +1,9 @@
 package calmstep.service.json;
 
+import calmstep.core.wave.FitsNowhere;
+import calmstep.core.wave.Held;
+import calmstep.core.wave.Limit;
+import com.fasterxml.jackson.annotation.JsonTypeInfo;
 import org.springframework.stereotype.Component;
 import tools.jackson.core.type.TypeReference;
 import tools.jackson.databind.json.JsonMapper;
@@ -9,8 +13,12 @@ import tools.jackson.databind.json.JsonMapper;
 public class Json {
     private final JsonMapper mapper;
 
+    @JsonTypeInfo(use = JsonTypeInfo.Id.NAME, property = "is")
+    private interface Named {}
+
     Json(JsonMapper mapper) {
-        this.mapper = mapper;
+        // Explanations are sealed types; what is kept names which one it is.
+        this.mapper = mapper.rebuild().addMixIn(Held.class, Named.class).addMixIn(Limit.class, Named.class).addMixIn(FitsNowhere.Reason.class, Named.class).addMixIn(FitsNowhere.Change.class, Named.class).build();
     }
 
     public String write(Object value) {

@@ -21,6 +21,10 @@ class PlanRow {
     String state = "draft";
     String body = "";
     String devices = "[]";
+    String wishes = "{}";
+    String begins = "next-window";
+    /** Empty where no windows were known. */
+    String nights = "";
     String writtenBy = "";
     Instant writtenAt = Instant.EPOCH;
     @Nullable String approvedBy;

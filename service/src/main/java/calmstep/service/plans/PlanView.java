@@ -15,7 +15,7 @@ public record PlanView(String name, String target, String state, String writtenB
         int version, List<PlannedUnit> units, List<FindingView> findings, List<String> changes) {
 
     /** @param leftOut whether a person left it out by acknowledging a caution so */
-    public record PlannedUnit(String device, String site, String serves, List<String> cutsOff, String from, String to, int restarts, long darkSeconds, Instant readAt, boolean saveFirst,
+    public record PlannedUnit(String device, String site, String serves, List<String> cutsOff, String from, String to, int restarts, long darkSeconds, @Nullable Instant readAt, boolean saveFirst,
             boolean leftOut, List<PlannedHop> hops) {}
 
     public record PlannedHop(HopView hop, List<String> steps) {}

@@ -2,17 +2,22 @@ package calmstep.service.plans;
 
 import calmstep.core.catalogue.FirmwareImage;
 import calmstep.core.fleet.Device;
+import calmstep.core.fleet.Site;
 import calmstep.core.path.Preference;
 import calmstep.core.plan.Choice;
 import calmstep.core.plan.Draft;
 import calmstep.core.plan.DraftChanges;
 import calmstep.core.plan.Finding;
+import calmstep.core.plan.NightChanges;
+import calmstep.core.plan.Nights;
 import calmstep.core.plan.PlanDrafting;
 import calmstep.core.plan.Severity;
+import calmstep.core.plan.Start;
 import calmstep.core.plan.Subject;
 import calmstep.core.plan.Target;
 import calmstep.core.step.StepName;
 import calmstep.core.step.UnitPlan;
+import calmstep.core.wave.Wishes;
 import calmstep.service.events.Events;
 import calmstep.service.fleet.Fleet;
 import calmstep.service.json.Json;
@@ -27,6 +32,9 @@ import calmstep.service.reach.Reaches;
 import calmstep.service.releases.Catalogues;
 import calmstep.service.shelf.Shelf;
 import java.time.Clock;
+import java.time.ZoneId;
+import java.time.ZoneOffset;
+import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -54,18 +62,20 @@ public class Plans {
     private final Catalogues catalogues;
     private final Shelf shelf;
     private final Reaches reaches;
+    private final PlanNights planNights;
     private final People people;
     private final Events events;
     private final Json json;
     private final Clock clock;
 
-    Plans(PlanRows rows, Acknowledgements acknowledgements, Fleet fleet, Catalogues catalogues, Shelf shelf, Reaches reaches, People people, Events events, Json json, Clock clock) {
+    Plans(PlanRows rows, Acknowledgements acknowledgements, Fleet fleet, Catalogues catalogues, Shelf shelf, Reaches reaches, PlanNights planNights, People people, Events events, Json json, Clock clock) {
         this.rows = rows;
         this.acknowledgements = acknowledgements;
         this.fleet = fleet;
         this.catalogues = catalogues;
         this.shelf = shelf;
         this.reaches = reaches;
+        this.planNights = planNights;
         this.people = people;
         this.events = events;
         this.json = json;
@@ -74,6 +84,13 @@ public class Plans {
 
     @Transactional
     public PlanView draft(String name, List<String> devices, String target, String who) {
+        return draft(name, devices, target, Start.NEXT_WINDOW, who);
+    }
+
+    /** @param begins when it may begin: {@code next-window}, {@code now}, or a moment */
+    @Transactional
+    public PlanView draft(String name, List<String> devices, String target, String begins, String who) {
+        Start start = PlanNights.startOf(begins);
         if (rows.findByName(name).isPresent()) {
             throw Refusal.conflict("There is a plan \"%s\" already. Give this one another name.".formatted(name));
         }
@@ -81,7 +98,7 @@ public class Plans {
         if (named.isEmpty()) {
             throw Refusal.conflict("The fleet is empty. Import an inventory file first.");
         }
-        return view(keep(name, target, named, workedOut(target, named), who), List.of());
+        return view(keep(name, target, named, workedOut(target, named), Wishes.NONE, start, who), List.of());
     }
 
     /** What comes out for these devices from what is known now. */
@@ -93,12 +110,17 @@ public class Plans {
                 .map(k -> new Subject(k.device(), k.reading(), catalogues.find(k.device().family()), onShelf, fleet.hasSecret(k.device().login()))).toList(), clock.instant());
     }
 
-    private PlanRow keep(String name, String target, List<String> devices, Draft draft, String who) {
+    private PlanRow keep(String name, String target, List<String> devices, Draft worked, Wishes wishes, Start start, String who) {
+        Optional<Nights> nights = planNights.workedOut(worked.units(), wishes, start);
+        Draft draft = worked.withNights(nights.map(Nights::findings).orElse(List.of()));
         PlanRow row = new PlanRow();
         row.name = name;
         row.target = target;
         row.body = json.write(draft);
         row.devices = json.write(devices);
+        row.wishes = json.write(wishes);
+        row.begins = start.words();
+        row.nights = nights.map(json::write).orElse("");
         row.writtenBy = who;
         row.writtenAt = clock.instant();
         row.state = stateOf(draft, Map.of());
@@ -112,7 +134,10 @@ public class Plans {
         if (!List.of("draft", "ready", "approved").contains(row.state)) {
             return List.of();
         }
-        return DraftChanges.between(draftOf(row), workedOut(row.target, json.read(row.devices, NAMES)));
+        Draft draft = draftOf(row);
+        List<String> changes = new ArrayList<>(DraftChanges.between(draft, workedOut(row.target, json.read(row.devices, NAMES))));
+        nightsOf(row).ifPresent(nights -> changes.addAll(planNights.outdated(nights, startOf(row), leftOut(draft, acknowledged(row)))));
+        return changes;
     }
 
     private void mustBeFresh(PlanRow row) {
@@ -140,10 +165,10 @@ public class Plans {
         row.name = "%s~%d".formatted(name, number);
         row.state = "dropped";
         rows.saveAndFlush(row);
-        PlanRow fresh = keep(name, row.target, devices, after, who);
-        Map<String, Finding> same = after.findings().stream().filter(before.findings()::contains).collect(Collectors.toMap(Finding::key, f -> f));
+        PlanRow fresh = keep(name, row.target, devices, after, wishesOf(row), startOf(row), who);
+        Map<String, Finding> same = draftOf(fresh).findings().stream().filter(before.findings()::contains).collect(Collectors.toMap(Finding::key, f -> f));
         acknowledged(row).values().stream().filter(a -> same.containsKey(a.finding)).forEach(a -> acknowledgements.saveAndFlush(a.copiedTo(fresh.id())));
-        fresh.state = stateOf(after, acknowledged(fresh));
+        fresh.state = stateOf(draftOf(fresh), acknowledged(fresh));
         return view(fresh, List.of());
     }
 
@@ -293,6 +318,70 @@ public class Plans {
         return rows.findByName(name).orElseThrow(() -> Refusal.notFound("plan", name));
     }
 
+    private Optional<Nights> nightsOf(PlanRow row) {
+        return row.nights.isEmpty() ? Optional.empty() : Optional.of(json.read(row.nights, Nights.class));
+    }
+
+    private Wishes wishesOf(PlanRow row) {
+        return row.wishes.equals("{}") ? Wishes.NONE : json.read(row.wishes, Wishes.class);
+    }
+
+    private static Start startOf(PlanRow row) {
+        return PlanNights.startOf(row.begins);
+    }
+
+    /** The nights of a plan. */
+    @Transactional(readOnly = true)
+    public NightsView nights(String name) {
+        PlanRow row = require(name);
+        Draft draft = draftOf(row);
+        return nightsView(row, draft, nightsOf(row).orElseThrow(() -> noNights(row, draft)), wishesOf(row), startOf(row));
+    }
+
+    private NightsView nightsView(PlanRow row, Draft draft, Nights nights, Wishes wishes, Start start) {
+        return planNights.view(row.name, nights, wishes, start, draft.units(), leftOut(draft, acknowledged(row)));
+    }
+
+    private static Refusal noNights(PlanRow row, Draft draft) {
+        return Refusal.conflict(draft.units().isEmpty() ? "The plan \"%s\" changes nothing, so it has no nights.".formatted(row.name)
+                : "The plan \"%s\" has no nights: nobody said when sites may be disturbed. Import a windows file, then work it out again: calmstep plan again %s".formatted(row.name, row.name));
+    }
+
+    /**
+     * What other wishes for its nights come to.
+     *
+     * @param wanted empty fields stay as they are
+     * @param keep   whether the plan is to be so from now on; otherwise nothing is changed
+     */
+    @Transactional
+    public NightsView.WishedView wish(String name, Wanted wanted, boolean keep, String who) {
+        PlanRow row = require(name);
+        mustBe(row, "draft", "ready");
+        Draft draft = draftOf(row);
+        Wishes wishes = wanted.on(wishesOf(row), draft.units().stream().map(UnitPlan::device).collect(Collectors.toSet()), fleet.sites().stream().map(Site::name).collect(Collectors.toSet()));
+        Start start = wanted.begins() == null ? startOf(row) : PlanNights.startOf(wanted.begins());
+        Nights before = nightsOf(row).orElseThrow(() -> noNights(row, draft));
+        Nights after = planNights.wished(before, wishesOf(row), startOf(row), draft.units(), wishes, start).orElseThrow(() -> noNights(row, draft));
+        after.schedule().nowhere().stream().filter(unit -> wanted.pin() != null && wanted.pin().containsKey(unit.unit())).findFirst().ifPresent(unit -> {
+            throw Refusal.unusable("%s It stays where it was.".formatted(unit.sentence()), List.of());
+        });
+        List<String> costs = NightChanges.between(before.schedule(), after.schedule(), zoneOf(draft.units().getFirst().site()));
+        if (keep) {
+            row.wishes = json.write(wishes);
+            row.begins = start.words();
+            row.nights = json.write(after);
+            Draft changed = draft.withNights(after.findings());
+            row.body = json.write(changed);
+            row.state = stateOf(changed, acknowledged(row));
+            events.append(Optional.empty(), name, "plan", who, "Plan %s: nights as wished: %s.".formatted(name, costs.isEmpty() ? "nothing changes by it" : String.join("; ", costs)));
+        }
+        return new NightsView.WishedView(nightsView(row, draft, after, wishes, start), costs);
+    }
+
+    private ZoneId zoneOf(String site) {
+        return fleet.sites().stream().filter(s -> s.name().equals(site)).map(Site::zone).findFirst().orElse(ZoneOffset.UTC);
+    }
+
     private Draft draftOf(PlanRow row) {
         return json.read(row.body, Draft.class);
     }
@@ -334,7 +423,7 @@ public class Plans {
     }
 
     private static PlannedUnit unit(UnitPlan u, boolean leftOut, boolean saveFirst, List<String> cutsOff) {
-        return new PlannedUnit(u.device(), u.site(), u.serves(), cutsOff, u.from(), u.to(), u.restarts(), u.dark().toSeconds(), u.readAt(), saveFirst, leftOut,
+        return new PlannedUnit(u.device(), u.site(), u.serves(), cutsOff, u.from(), u.to(), u.restarts(), u.dark().toSeconds(), u.readAt().orElse(null), saveFirst, leftOut,
                 u.hops().stream().map(h -> new PlannedHop(HopView.of(h.hop()), h.steps().stream().map(StepName::toString).toList())).toList());
     }
 

@@ -1,9 +1,11 @@
 package calmstep.service.plans;
 
+import calmstep.core.plan.Start;
 import calmstep.service.fleet.Chosen;
 import calmstep.service.problems.Refusal;
 import io.swagger.v3.oas.annotations.Operation;
 import java.security.Principal;
+import java.time.Clock;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
 import org.springframework.http.HttpStatus;
@@ -14,6 +16,7 @@ import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.ResponseStatus;
 import org.springframework.web.bind.annotation.RestController;
 
@@ -22,14 +25,19 @@ import org.springframework.web.bind.annotation.RestController;
 class PlansController {
     private final Plans plans;
     private final Chosen chosen;
+    private final Clock clock;
 
-    PlansController(Plans plans, Chosen chosen) {
+    PlansController(Plans plans, Chosen chosen, Clock clock) {
         this.plans = plans;
         this.chosen = chosen;
+        this.clock = clock;
     }
 
-    /** @param where devices that a selection means, used when none is named; both empty means all */
-    record NewPlan(String name, List<String> devices, @Nullable String where, String target) {}
+    /**
+     * @param where  devices that a selection means, used when none is named; both empty means all
+     * @param begins {@code next-window} (also where nothing is given), {@code now}, or a moment
+     */
+    record NewPlan(String name, List<String> devices, @Nullable String where, String target, @Nullable String begins) {}
 
     record Acknowledged(String finding, String choice, String reason) {}
 
@@ -52,7 +60,7 @@ class PlansController {
         if (devices.isEmpty() && !where.isEmpty()) {
             throw Refusal.conflict("No device is meant by \"%s\".".formatted(where));
         }
-        return plans.draft(plan.name(), devices, plan.target(), who.getName());
+        return plans.draft(plan.name(), devices, plan.target(), plan.begins() == null ? Start.NEXT_WINDOW : plan.begins(), who.getName());
     }
 
     @GetMapping("/{name}/missing-images")
@@ -84,6 +92,24 @@ class PlansController {
     @Operation(summary = "What differs between two plans, as sentences")
     List<String> compare(@PathVariable String name, @PathVariable String other) {
         return plans.compare(name, other);
+    }
+
+    @GetMapping("/{name}/nights")
+    @Operation(summary = "The plan over its nights: what is done when and why not earlier, who is dark, how likely each night is to end in time, what fits nowhere")
+    NightsView nights(@PathVariable String name) {
+        return plans.nights(name);
+    }
+
+    @PostMapping("/{name}/nights")
+    @Operation(summary = "Pin, move, exclude units or order sites; the answer says what that costs. With keep=false nothing is changed")
+    NightsView.WishedView wish(@PathVariable String name, @RequestParam(defaultValue = "true") boolean keep, @RequestBody Wanted wanted, Principal who) {
+        return plans.wish(name, wanted, keep, who.getName());
+    }
+
+    @GetMapping(path = "/{name}/calendar", produces = "text/calendar")
+    @Operation(summary = "The plan's nights as an iCalendar file, of one site or of all")
+    String calendar(@PathVariable String name, @RequestParam(defaultValue = "") String site) {
+        return PlanCalendar.of(plans.nights(name), site, clock.instant());
     }
 
     @DeleteMapping("/{name}")

@@ -58,6 +58,11 @@ public class Reaches {
                 network.neighboursOf(d.name()), List.copyOf(network.cutOffBy(d.name())))).toList(), List.copyOf(network.unreached()), unknown);
     }
 
+    /** The fleet as a graph, for planning. */
+    public Network graph() {
+        return network(fleet.devices());
+    }
+
     private Map<String, Device> devices() {
         return fleet.devices().stream().collect(Collectors.toMap(Device::name, d -> d, (a, _) -> a, TreeMap::new));
     }

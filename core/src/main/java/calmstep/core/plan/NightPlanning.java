@@ -1,0 +1,158 @@
+package calmstep.core.plan;
+
+import calmstep.core.catalogue.Catalogue;
+import calmstep.core.fleet.Device;
+import calmstep.core.fleet.Site;
+import calmstep.core.forecast.Leg;
+import calmstep.core.forecast.NightForecast;
+import calmstep.core.forecast.NightPlay;
+import calmstep.core.forecast.Times;
+import calmstep.core.order.UnitOrder;
+import calmstep.core.path.Cost;
+import calmstep.core.path.Hop;
+import calmstep.core.path.Path;
+import calmstep.core.reach.Network;
+import calmstep.core.step.UnitPlan;
+import calmstep.core.wave.Placement;
+import calmstep.core.wave.Schedule;
+import calmstep.core.wave.WaveSearch;
+import calmstep.core.wave.WaveTask;
+import calmstep.core.wave.WaveUnit;
+import calmstep.core.wave.Wishes;
+import calmstep.core.window.NightRules;
+import calmstep.core.window.Window;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.temporal.ChronoUnit;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeMap;
+import java.util.TreeSet;
+import java.util.function.Function;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
+
+/** Puts the units of a plan into nights, and says how likely each of them is to end in time. */
+public final class NightPlanning {
+    /** How far ahead windows are looked at. */
+    public static final Duration AHEAD = Duration.ofDays(92);
+    private static final Duration WITHOUT_WINDOWS = Duration.ofHours(24);
+    private static final int DRAWS = 2_000;
+    /** So many drawn nights of a part are enough together; large plans get fewer draws a night. */
+    private static final int MOST_DRAWN = 2_000_000;
+    private static final long SEED = 1;
+
+    private final Known known;
+    private final Map<String, List<PartOfPath>> parts = new HashMap<>();
+    private final Map<String, WaveUnit> waveUnits = new TreeMap<>();
+    private final Map<String, Set<String>> notWith = new HashMap<>();
+
+    /** What planning nights needs to know. */
+    public record Known(Map<String, Device> devices, Map<String, Catalogue> catalogues, Map<String, Site> sites, NightRules rules, Network network, Times times) {}
+
+    private NightPlanning(List<UnitPlan> units, Known known) {
+        this.known = known;
+        Set<String> names = units.stream().map(UnitPlan::device).collect(Collectors.toSet());
+        Map<String, Set<String>> found = standIns(names);
+        units.forEach(unit -> {
+            Device device = known.devices().get(unit.device());
+            List<PartOfPath> of = PartOfPath.of(unit, device, known.catalogues().containsKey(device.family()) ? UnitOrder.of(device, known.catalogues().get(device.family()), pathOf(unit)) : Optional.empty(), known.times());
+            parts.put(unit.device(), of);
+            Set<String> groups = new TreeSet<>(device.wiring().redundancy());
+            groups.addAll(found.getOrDefault(unit.device(), Set.of()));
+            waveUnits.put(unit.device(), new WaveUnit(unit.device(), unit.site(), device.family(), likeness(unit, device), of.stream().map(PartOfPath::chunk).toList(),
+                    known.network().cutOffBy(unit.device()).stream().filter(names::contains).collect(Collectors.toSet()), groups));
+        });
+        keepApart();
+    }
+
+    /** For each unit those that it is never in work with: what it cuts off, what cuts it off, its mates. */
+    private void keepApart() {
+        Map<String, Set<String>> groups = new HashMap<>();
+        waveUnits.values().forEach(unit -> {
+            unit.cutsOff().forEach(other -> apart(unit.name(), other));
+            unit.mates().forEach(group -> groups.computeIfAbsent(group, _ -> new TreeSet<>()).add(unit.name()));
+        });
+        groups.values().forEach(mates -> mates.forEach(one -> mates.stream().filter(other -> !other.equals(one)).forEach(other -> apart(one, other))));
+    }
+
+    private void apart(String one, String other) {
+        notWith.computeIfAbsent(one, _ -> new TreeSet<>()).add(other);
+        notWith.computeIfAbsent(other, _ -> new TreeSet<>()).add(one);
+    }
+
+    /** Groups that the links show, under a name of their own beside those that the inventory gives. */
+    private Map<String, Set<String>> standIns(Set<String> names) {
+        Map<String, Set<String>> groups = new HashMap<>();
+        known.network().standIns().forEach(group -> group.stream().filter(names::contains).forEach(name -> groups.computeIfAbsent(name, _ -> new TreeSet<>()).add("found: " + String.join(" and ", group))));
+        return groups;
+    }
+
+    private static Path pathOf(UnitPlan unit) {
+        return new Path(unit.hops().stream().map(UnitPlan.HopPlan::hop).toList(), new Cost(0, unit.restarts(), unit.dark().toSeconds(), 0, 0));
+    }
+
+    private static String likeness(UnitPlan unit, Device device) {
+        return Stream.concat(Stream.of(device.family(), device.hardware().model(), device.role(), unit.from()), unit.hops().stream().map(UnitPlan.HopPlan::hop).map(Hop::to)).collect(Collectors.joining(" · "));
+    }
+
+    /**
+     * @param units  those that are to be done
+     * @param wishes of a person; they are kept or refused, never bent
+     * @param from   nothing begins earlier
+     */
+    public static Nights of(List<UnitPlan> units, Known known, Wishes wishes, Start start, Instant from) {
+        return new NightPlanning(units, known).plan(wishes, start, from);
+    }
+
+    /** The same with other wishes, everything else as far as possible where it was. */
+    public static Nights keeping(Nights before, List<UnitPlan> units, Known known, Wishes wishes, Start start, Instant from) {
+        NightPlanning planning = new NightPlanning(units, known);
+        return planning.told(WaveSearch.keeping(planning.task(wishes, start, from), before.schedule()));
+    }
+
+    private Nights plan(Wishes wishes, Start start, Instant from) {
+        return told(WaveSearch.of(task(wishes, start, from)));
+    }
+
+    private Nights told(Schedule schedule) {
+        Map<LocalDate, List<Placement>> byNight = schedule.placements().stream().collect(Collectors.groupingBy(Placement::night, TreeMap::new, Collectors.toList()));
+        int draws = Math.clamp(MOST_DRAWN / Math.max(1, schedule.placements().size()), 200, DRAWS);
+        return new Nights(schedule, byNight.entrySet().stream().map(night -> night(night.getKey(), night.getValue(), schedule.from(), draws)).toList());
+    }
+
+    private WaveTask task(Wishes wishes, Start start, Instant now) {
+        Instant asked = start instanceof Start.At(Instant moment) && moment.isAfter(now) ? moment : now;
+        Instant from = asked.minusNanos(1).truncatedTo(ChronoUnit.MINUTES).plus(1, ChronoUnit.MINUTES);
+        Map<String, List<Window>> windows = new HashMap<>();
+        waveUnits.values().stream().map(WaveUnit::site).distinct().forEach(name -> {
+            Site site = known.sites().get(name);
+            windows.put(name, switch (start) {
+                case Start.NextWindow() -> known.rules().of(site, from, from.plus(AHEAD));
+                case Start.Now(), Start.At(Instant _) -> List.of(Window.of(from, from.plus(WITHOUT_WINDOWS), site.zone()));
+            });
+        });
+        return new WaveTask(from, from.plus(AHEAD), List.copyOf(waveUnits.values()), windows, known.rules().kindOf(), known.rules().bytesPerSecond(), known.rules().limits(), wishes);
+    }
+
+    private Nights.Night night(LocalDate date, List<Placement> placements, Instant from, int draws) {
+        List<Leg> legs = placements.stream().map(placement -> leg(placement, from)).toList();
+        NightForecast forecast = NightPlay.of(legs, known.rules().limits(), draws, SEED);
+        TreeSet<String> cutOff = placements.stream().flatMap(p -> known.network().cutOffBy(p.unit()).stream()).collect(Collectors.toCollection(TreeSet::new));
+        List<String> units = placements.stream().map(Placement::unit).toList();
+        units.forEach(cutOff::remove);
+        List<String> serves = Stream.concat(units.stream(), cutOff.stream()).map(known.devices()::get).map(Device::serves).filter(words -> !words.isEmpty()).distinct().toList();
+        return new Nights.Night(date, forecast, List.copyOf(cutOff), serves);
+    }
+
+    private Leg leg(Placement placement, Instant from) {
+        WaveUnit unit = waveUnits.get(placement.unit());
+        Function<Instant, Double> seconds = at -> Duration.between(from, at).toMillis() / 1e3;
+        return new Leg(unit.name(), placement.part(), unit.site(), unit.family(), seconds.apply(placement.begins()), seconds.apply(placement.closes()), new ArrayList<>(parts.get(unit.name()).get(placement.part() - 1).steps()), notWith.getOrDefault(unit.name(), Set.of()));
+    }
+}

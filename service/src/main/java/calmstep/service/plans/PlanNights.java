@@ -1,0 +1,169 @@
+package calmstep.service.plans;
+
+import calmstep.core.catalogue.Catalogue;
+import calmstep.core.fleet.Device;
+import calmstep.core.fleet.Site;
+import calmstep.core.forecast.NightForecast;
+import calmstep.core.path.Hop;
+import calmstep.core.plan.NightPlanning;
+import calmstep.core.plan.Nights;
+import calmstep.core.plan.Start;
+import calmstep.core.step.UnitPlan;
+import calmstep.core.wave.Held;
+import calmstep.core.wave.Placement;
+import calmstep.core.wave.Schedule;
+import calmstep.core.wave.Wishes;
+import calmstep.core.window.NightRules;
+import calmstep.core.window.Window;
+import calmstep.service.durations.LearntTimes;
+import calmstep.service.fleet.Fleet;
+import calmstep.service.paths.HopView;
+import calmstep.service.plans.NightsView.NightView;
+import calmstep.service.plans.NightsView.NowhereView;
+import calmstep.service.plans.NightsView.PlacedView;
+import calmstep.service.problems.Refusal;
+import calmstep.service.reach.Reaches;
+import calmstep.service.releases.Catalogues;
+import calmstep.service.windows.Windows;
+import java.time.Clock;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.function.Function;
+import java.util.stream.Collectors;
+import org.springframework.stereotype.Component;
+
+/** Works out the nights of plans and tells them. */
+@Component
+class PlanNights {
+    private final Fleet fleet;
+    private final Catalogues catalogues;
+    private final Windows windows;
+    private final Reaches reaches;
+    private final LearntTimes learnt;
+    private final Clock clock;
+
+    PlanNights(Fleet fleet, Catalogues catalogues, Windows windows, Reaches reaches, LearntTimes learnt, Clock clock) {
+        this.fleet = fleet;
+        this.catalogues = catalogues;
+        this.windows = windows;
+        this.reaches = reaches;
+        this.learnt = learnt;
+        this.clock = clock;
+    }
+
+    /** The nights from now on; empty as long as nobody said when sites may be disturbed and the plan waits for windows. */
+    Optional<Nights> workedOut(List<UnitPlan> units, Wishes wishes, Start start) {
+        return known(units, start).map(known -> NightPlanning.of(units, known, wishes, start, clock.instant()));
+    }
+
+    /** With other wishes, and everything else where it was as far as that goes; anew where it is to begin otherwise or sites are put in order. */
+    Optional<Nights> wished(Nights before, Wishes wishesBefore, Start startBefore, List<UnitPlan> units, Wishes wishes, Start start) {
+        boolean anew = !start.equals(startBefore) || !wishes.siteOrder().equals(wishesBefore.siteOrder());
+        return anew ? workedOut(units, wishes, start) : known(units, start).map(known -> NightPlanning.keeping(before, units, known, wishes, start, clock.instant()));
+    }
+
+    private Optional<NightPlanning.Known> known(List<UnitPlan> units, Start start) {
+        Optional<NightRules> rules = windows.current();
+        if (rules.isEmpty() && start instanceof Start.NextWindow || units.isEmpty()) {
+            return Optional.empty();
+        }
+        Map<String, Device> devices = devices();
+        Map<String, Catalogue> known = catalogues.all().stream().collect(Collectors.toMap(Catalogue::family, c -> c, (a, _) -> a));
+        return Optional.of(new NightPlanning.Known(devices, known, sites(), rules.orElse(NightRules.NONE), reaches.graph(), learnt.times()));
+    }
+
+    private Map<String, Device> devices() {
+        return fleet.devices().stream().collect(Collectors.toMap(Device::name, Function.identity()));
+    }
+
+    private Map<String, Site> sites() {
+        return fleet.sites().stream().collect(Collectors.toMap(Site::name, Function.identity()));
+    }
+
+    /** What keeps nights from being carried out as they were worked out: windows that are not there any more, and time that has gone by. */
+    List<String> outdated(Nights nights, Start start, Set<String> leftOut) {
+        Schedule schedule = nights.schedule().without(leftOut);
+        if (!(start instanceof Start.NextWindow) || schedule.placements().isEmpty()) {
+            return List.of();
+        }
+        List<String> changes = new ArrayList<>();
+        Map<String, Site> sites = sites();
+        Map<String, Device> devices = devices();
+        NightRules rules = windows.current().orElse(NightRules.NONE);
+        Instant until = schedule.end().orElseThrow().plusSeconds(86_400);
+        Map<String, List<Window>> open = new HashMap<>();
+        for (Placement placement : schedule.placements()) {
+            Optional<String> site = Optional.ofNullable(devices.get(placement.unit())).map(Device::site);
+            if (site.isPresent() && open.computeIfAbsent(site.get(), name -> rules.of(sites.get(name), schedule.from(), until)).stream().noneMatch(w -> !placement.begins().isBefore(w.opens()) && !placement.ends().isAfter(w.closes()))) {
+                changes.add("%s was to be done in the night of %s; that is outside of the windows of %s now".formatted(placement.unit(), placement.night(), site.get()));
+            }
+        }
+        Placement first = schedule.placements().getFirst();
+        if (first.begins().isBefore(clock.instant())) {
+            changes.add("the night of %s, in which %s was to begin, has begun without it".formatted(first.night(), first.unit()));
+        }
+        return changes;
+    }
+
+    NightsView view(String plan, Nights all, Wishes wishes, Start start, List<UnitPlan> units, Collection<String> leftOut) {
+        Schedule schedule = all.schedule().without(leftOut);
+        Map<String, Site> sites = sites();
+        Map<String, Device> devices = devices();
+        Map<String, UnitPlan> planned = units.stream().collect(Collectors.toMap(UnitPlan::device, Function.identity()));
+        List<NightView> nights = all.nights().stream().map(night -> night(night, schedule, sites, devices, planned)).filter(night -> !night.units().isEmpty()).toList();
+        return new NightsView(plan, start.words(), schedule.from(), schedule.end().orElse(null), schedule.atLeast().nights(), schedule.atLeast().end(), schedule.distance(), wishes.nights(), List.copyOf(wishes.excluded()),
+                wishes.siteOrder(), nights, schedule.nowhere().stream().map(unit -> new NowhereView(unit.unit(), unit.site(), unit.sentence())).toList());
+    }
+
+    private static NightView night(Nights.Night night, Schedule schedule, Map<String, Site> sites, Map<String, Device> devices, Map<String, UnitPlan> planned) {
+        List<Placement> placements = schedule.placements().stream().filter(p -> p.night().equals(night.night())).toList();
+        NightForecast forecast = night.forecast();
+        return new NightView(night.night(), placements.isEmpty() ? schedule.from() : placements.getFirst().begins(), at(schedule, forecast.median()), at(schedule, forecast.p90()), forecast.chance(),
+                forecast.decides().map(d -> "the %s of %s (%s), in %d of 100 such nights".formatted(d.step(), d.unit(), d.hop(), Math.round(100 * d.share()))).orElse(""), night.cutsOff(), night.serves(),
+                placements.stream().map(p -> placed(p, forecast, schedule, sites, devices.get(p.unit()), planned.get(p.unit()))).toList());
+    }
+
+    private static Instant at(Schedule schedule, double seconds) {
+        return schedule.from().plusSeconds(Math.round(seconds));
+    }
+
+    private static PlacedView placed(Placement p, NightForecast forecast, Schedule schedule, Map<String, Site> sites, Device device, UnitPlan unit) {
+        Site site = sites.get(unit.site());
+        List<List<UnitPlan.HopPlan>> parts = parts(unit);
+        List<UnitPlan.HopPlan> hops = parts.get(p.part() - 1);
+        Optional<NightForecast.Part> likely = forecast.find(p.unit(), p.part());
+        return new PlacedView(p.unit(), device.family(), site.name(), site.title(), site.zone().getId(), p.part(), parts.size(), from(hops), hops.stream().map(h -> HopView.of(h.hop()).step()).toList(), p.pilot(), p.stagedBy(), p.opens(), p.closes(), p.begins(),
+                p.ends(), likely.map(part -> at(schedule, part.medianEnd())).orElse(p.ends()), likely.map(NightForecast.Part::chance).orElse(1.0), p.why().sentence(), !(p.why() instanceof Held.FirstWindow || p.why() instanceof Held.AfterOwnPart), hops.size(), unit.serves());
+    }
+
+    private static String from(List<UnitPlan.HopPlan> hops) {
+        return hops.stream().map(UnitPlan.HopPlan::hop).filter(hop -> hop.component().equals(Catalogue.SYSTEM)).map(Hop::from).findFirst().orElseGet(() -> hops.getFirst().hop().component() + " " + hops.getFirst().hop().from());
+    }
+
+    /** The hops of each part: a part ends where the unit may rest. */
+    private static List<List<UnitPlan.HopPlan>> parts(UnitPlan unit) {
+        List<List<UnitPlan.HopPlan>> parts = new ArrayList<>(List.of(new ArrayList<>()));
+        for (UnitPlan.HopPlan hop : unit.hops()) {
+            parts.getLast().add(hop);
+            if (hop.hop().mayRest() && hop != unit.hops().getLast()) {
+                parts.add(new ArrayList<>());
+            }
+        }
+        return parts;
+    }
+
+    /** @throws Refusal for a start that is none */
+    static Start startOf(String words) {
+        try {
+            return Start.parse(words);
+        } catch (IllegalArgumentException unreadable) {
+            throw Refusal.wrong(String.valueOf(unreadable.getMessage()));
+        }
+    }
+}
