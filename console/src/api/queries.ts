@@ -77,6 +77,11 @@ export const releasesQuery = queryOptions({ queryKey: ['releases'], queryFn: () 
 export const plansQuery = queryOptions({ queryKey: ['plans'], queryFn: () => body(api.GET('/api/plans')) })
 export const planQuery = (name: string) =>
   queryOptions({ queryKey: ['plans', name], queryFn: () => body(api.GET('/api/plans/{name}', { params: { path: { name } } })) })
+export const nightsQuery = (name: string) =>
+  queryOptions({
+    queryKey: ['plans', name, 'nights'],
+    queryFn: () => body(api.GET('/api/plans/{name}/nights', { params: { path: { name } } })),
+  })
 export const runsQuery = queryOptions({ queryKey: ['runs'], queryFn: () => body(api.GET('/api/runs')), refetchInterval: 2000 })
 export const recordsQuery = queryOptions({ queryKey: ['records'], queryFn: () => body(api.GET('/api/records')) })
 
@@ -86,6 +91,7 @@ const touched: Record<string, string[]> = {
   releases: ['releases', 'devices'],
   shelf: ['releases'],
   plan: ['plans'],
+  windows: ['plans'],
   run: ['runs', 'plans', 'records', 'devices'],
   unit: ['runs', 'devices'],
   step: ['runs'],

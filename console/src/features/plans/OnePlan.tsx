@@ -1,12 +1,13 @@
-import { Button, TextInput } from '@mantine/core'
+import { Button, NativeSelect, TextInput } from '@mantine/core'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { Link, useNavigate, useParams } from 'react-router'
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
 import { api, body, type Finding, type Plan } from '../../api/client'
 import { planQuery } from '../../api/queries'
 import { Page, Trouble } from '../../components/Page'
 import { State } from '../../components/State'
 import { ago, count, megabytes, minutes } from '../../components/words'
+import { Nights } from '../nights/Nights'
 
 const choiceWords: Record<string, string> = {
   'save-first': 'Save them first',
@@ -18,6 +19,7 @@ const choiceWords: Record<string, string> = {
 export function OnePlan() {
   const { plan: name = '' } = useParams()
   const { data: plan, error } = useQuery(planQuery(name))
+  const view = useSearchParams()[0].get('view')
   return (
     <Page
       question={`What would ${name} do, and what should be known first?`}
@@ -33,18 +35,39 @@ export function OnePlan() {
             <State of={plan.state} />
           </p>
           {plan.changes.length > 0 && <Stale plan={plan} />}
-          <Units plan={plan} />
-          <h2>Findings</h2>
-          {plan.findings.length === 0 && <p>None: nothing stands in the way and nothing needs a decision.</p>}
-          {plan.findings.map((finding) => (
-            <FindingRow key={finding.key} plan={plan} finding={finding} />
-          ))}
+          <div className="views">
+            <Link
+              to={`/plans/${plan.name}`}
+              className={view === 'nights' ? '' : 'current'}
+              aria-current={view === 'nights' ? undefined : 'page'}
+            >
+              units and findings
+            </Link>
+            <Link
+              to={`/plans/${plan.name}?view=nights`}
+              className={view === 'nights' ? 'current' : ''}
+              aria-current={view === 'nights' ? 'page' : undefined}
+            >
+              nights
+            </Link>
+          </div>
+          {view === 'nights' ? (
+            <Nights plan={plan} />
+          ) : (
+            <>
+              <Units plan={plan} />
+              <h2>Findings</h2>
+              <Findings plan={plan} />
+            </>
+          )}
           <Decide plan={plan} />
         </>
       )}
     </Page>
   )
 }
+
+const toldAtOnce = 5
 
 /** What would come out otherwise, and the way to work it out again. */
 function Stale({ plan }: { plan: Plan }) {
@@ -56,16 +79,28 @@ function Stale({ plan }: { plan: Plan }) {
   return (
     <div className="card caution" role="status">
       <b>▲ Worked out now, it would come out otherwise:</b>
-      <ul>
-        {plan.changes.map((change) => (
-          <li key={change}>{change}</li>
-        ))}
-      </ul>
+      <Changes all={plan.changes.slice(0, toldAtOnce)} />
+      {plan.changes.length > toldAtOnce && (
+        <details>
+          <summary>and {plan.changes.length - toldAtOnce} more</summary>
+          <Changes all={plan.changes.slice(toldAtOnce)} />
+        </details>
+      )}
       <Trouble error={again.error} />
       <Button onClick={() => again.mutate()} loading={again.isPending}>
         Work it out again
       </Button>
     </div>
+  )
+}
+
+function Changes({ all }: { all: string[] }) {
+  return (
+    <ul>
+      {all.map((change) => (
+        <li key={change}>{change}</li>
+      ))}
+    </ul>
   )
 }
 
@@ -119,6 +154,46 @@ function Units({ plan }: { plan: Plan }) {
         )}
       </tbody>
     </table>
+  )
+}
+
+const worthFiltering = 8
+const filters = { display: 'flex', gap: 10, marginBottom: 10, alignItems: 'end' }
+
+/** The findings, those that need a word first; by severity and by what they speak of. */
+function Findings({ plan }: { plan: Plan }) {
+  const [severity, setSeverity] = useState('')
+  const [text, setText] = useState('')
+  const shown = plan.findings.filter(
+    (f) =>
+      (severity === '' || (severity === 'open' ? f.severity !== 'note' && !f.answer : f.severity === severity)) &&
+      `${f.device} ${f.fact}`.toLowerCase().includes(text.toLowerCase()),
+  )
+  return (
+    <>
+      <div hidden={plan.findings.length < worthFiltering} style={plan.findings.length < worthFiltering ? {} : filters}>
+        <NativeSelect
+          label="Which"
+          value={severity}
+          onChange={(e) => setSeverity(e.currentTarget.value)}
+          data={[
+            { value: '', label: 'all' },
+            { value: 'open', label: 'open' },
+            { value: 'stop', label: 'stops' },
+            { value: 'caution', label: 'cautions' },
+            { value: 'note', label: 'notes' },
+          ]}
+        />
+        <TextInput label="About" placeholder="device or words" value={text} onChange={(e) => setText(e.currentTarget.value)} />
+        <span className="quiet">
+          {shown.length} of {plan.findings.length}
+        </span>
+      </div>
+      {plan.findings.length === 0 && <p>None: nothing stands in the way and nothing needs a decision.</p>}
+      {shown.map((finding) => (
+        <FindingRow key={finding.key} plan={plan} finding={finding} />
+      ))}
+    </>
   )
 }
 

@@ -4,8 +4,7 @@ import calmstep.service.plans.NightsView.NightView;
 import calmstep.service.plans.NightsView.PlacedView;
 import calmstep.service.problems.Refusal;
 import java.time.Instant;
-import java.time.ZonedDateTime;
-import java.time.ZoneOffset;
+import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
@@ -54,7 +53,7 @@ final class PlanCalendar {
         PlacedView first = here.getFirst();
         Instant begins = here.stream().map(PlacedView::begins).min(Comparator.naturalOrder()).orElseThrow();
         Instant ends = here.stream().map(PlacedView::ends).max(Comparator.naturalOrder()).orElseThrow();
-        VEvent event = new VEvent(utc(begins), utc(ends), "Firmware at %s: %d %s (plan %s)".formatted(first.siteTitle(), here.size(), here.size() == 1 ? "unit" : "units", plan.plan()));
+        VEvent event = new VEvent(begins, ends, "Firmware at %s: %d %s (plan %s)".formatted(first.siteTitle(), here.size(), here.size() == 1 ? "unit" : "units", plan.plan()));
         event.replace(new DtStamp(stamp));
         event.add(new Uid("%s-%s-%s@calmstep".formatted(plan.plan(), first.site(), night.night())));
         event.add(new Location(first.siteTitle()));
@@ -63,11 +62,7 @@ final class PlanCalendar {
         return event;
     }
 
-    private static ZonedDateTime utc(Instant at) {
-        return at.atZone(ZoneOffset.UTC);
-    }
-
     private static String local(Instant at, PlacedView unit) {
-        return at.atZone(java.time.ZoneId.of(unit.zone())).toLocalTime().toString();
+        return at.atZone(ZoneId.of(unit.zone())).toLocalTime().toString();
     }
 }

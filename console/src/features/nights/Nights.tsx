@@ -1,0 +1,210 @@
+import { Button, NativeSelect, TextInput } from '@mantine/core'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { api, body, type Plan, type PlanNight, type PlanNights, type Wanted } from '../../api/client'
+import { nightsQuery } from '../../api/queries'
+import { Trouble } from '../../components/Page'
+import { clock, count } from '../../components/words'
+import { PlannedSheet } from './PlannedSheet'
+
+/** A plan over its nights: which nights, what is done in one of them, and what another wish would cost. */
+export function Nights({ plan }: { plan: Plan }) {
+  const { data, error } = useQuery(nightsQuery(plan.name))
+  const [chosen, choose] = useState('')
+  const [unit, setUnit] = useState('')
+  const night = data?.nights.find((n) => n.night === chosen) ?? data?.nights[0]
+  return (
+    <>
+      <Trouble error={error} />
+      {data && (
+        <>
+          <Summary nights={data} />
+          <Strip nights={data.nights} chosen={night?.night} onChoose={choose} />
+          {night && <OneNight night={night} unit={unit} onPick={setUnit} />}
+          {data.nowhere.length > 0 && (
+            <>
+              <h2>Fits nowhere</h2>
+              {data.nowhere.map((n) => (
+                <p key={n.unit} className="caution">
+                  ▲ {n.sentence}
+                </p>
+              ))}
+            </>
+          )}
+          {(plan.state === 'draft' || plan.state === 'ready') && (
+            <Otherwise plan={plan} nights={data} unit={unit} onUnit={setUnit} />
+          )}
+        </>
+      )}
+    </>
+  )
+}
+
+function Summary({ nights }: { nights: PlanNights }) {
+  const units = new Set(nights.nights.flatMap((n) => n.units.map((u) => u.unit))).size
+  const last = nights.nights.at(-1)?.units[0]?.zone
+  return (
+    <p>
+      {count(units, 'unit', 'units')} in {count(nights.nights.length, 'night', 'nights')}; no order takes fewer than{' '}
+      {nights.nightsAtLeast}.
+      {nights.ends && (
+        <>
+          {' '}
+          It ends on {nights.nights.at(-1)?.night} at {clock(nights.ends, last).slice(0, 5)} ({last}).
+        </>
+      )}{' '}
+      {Object.keys(nights.pinned).length > 0 &&
+        `Pinned: ${Object.entries(nights.pinned)
+          .map(([u, n]) => `${u} to ${n}`)
+          .join(', ')}. `}
+      {nights.excluded.length > 0 && `Left out: ${nights.excluded.join(', ')}. `}
+      <a href={`/api/plans/${encodeURIComponent(nights.plan)}/calendar`} download={`${nights.plan}.ics`}>
+        Calendar file
+      </a>
+    </p>
+  )
+}
+
+const weekday = new Intl.DateTimeFormat('en-GB', { weekday: 'short', day: 'numeric', month: 'short', timeZone: 'UTC' })
+
+function Strip({ nights, chosen, onChoose }: { nights: PlanNight[]; chosen?: string; onChoose: (night: string) => void }) {
+  return (
+    <div className="strip" role="tablist" aria-label="Nights">
+      {nights.map((n) => (
+        <button
+          key={n.night}
+          type="button"
+          role="tab"
+          className={n.night === chosen ? 'night chosen' : 'night'}
+          aria-selected={n.night === chosen}
+          onClick={() => onChoose(n.night)}
+        >
+          <b>{weekday.format(Date.parse(n.night))}</b>
+          <span>{count(n.units.length, 'part', 'parts')}</span>
+          <span className={n.chance < 0.8 ? 'caution' : 'quiet'}>
+            {n.chance < 0.8 ? '▲ ' : ''}
+            {percent(n.chance)} in time
+          </span>
+        </button>
+      ))}
+    </div>
+  )
+}
+
+function percent(share: number) {
+  return `${Math.round(share * 100)} %`
+}
+
+function OneNight({ night, unit, onPick }: { night: PlanNight; unit: string; onPick: (unit: string) => void }) {
+  const zone = night.units[0]?.zone
+  const at = night.units.filter((u) => u.unit === unit)
+  return (
+    <section aria-label={`The night of ${night.night}`}>
+      <p>
+        Begins at {clock(night.begins, zone).slice(0, 5)}, likely over by {clock(night.median, zone).slice(0, 5)}, in nine of ten
+        cases by {clock(night.p90, zone).slice(0, 5)} ({zone}).{night.decides && ` What most often decides is ${night.decides}.`}
+      </p>
+      <PlannedSheet night={night} marked={unit} onPick={onPick} />
+      <p className="quiet">
+        White is the site's window, a bar the gate where a person says go, an outline the likely time, a dashed line its margin; a
+        pilot is filled. Hours are those of {zone}; every unit keeps to its own site's clock.
+      </p>
+      {at.map((part) => (
+        <p key={part.part}>
+          <span className="mono">{part.unit}</span> at {part.siteTitle}, {clock(part.begins, part.zone).slice(0, 5)} to{' '}
+          {clock(part.ends, part.zone).slice(0, 5)} ({part.zone}):{' '}
+          <span className="mono">{[part.from, ...part.way].join(' → ')}</span>. It does not begin earlier because {part.why}.
+          {part.serves && ` Meanwhile dark: ${part.serves}.`}
+        </p>
+      ))}
+      {night.serves.length > 0 && (
+        <details>
+          <summary>Dark at some time of it: {count(night.serves.length, 'place', 'places')} in users' words</summary>
+          <p>{night.serves.join('; ')}.</p>
+          {night.cutsOff.length > 0 && <p className="mono">{night.cutsOff.join(', ')}</p>}
+        </details>
+      )}
+    </section>
+  )
+}
+
+/** What another wish would cost, before it is one. */
+function Otherwise({
+  plan,
+  nights,
+  unit,
+  onUnit,
+}: {
+  plan: Plan
+  nights: PlanNights
+  unit: string
+  onUnit: (unit: string) => void
+}) {
+  const queries = useQueryClient()
+  const [night, setNight] = useState('')
+  const ask = useMutation({
+    mutationFn: ({ wanted, keep }: { wanted: Wanted; keep: boolean }) =>
+      body(api.POST('/api/plans/{name}/nights', { params: { path: { name: plan.name }, query: { keep } }, body: wanted })),
+    onSuccess: (_, { keep }) => {
+      if (keep) queries.invalidateQueries({ queryKey: ['plans'] })
+    },
+  })
+  const excluded = nights.excluded.includes(unit)
+  const pinned = unit in nights.pinned
+  const wishes: [string, Wanted, boolean][] = [
+    [`Pin it to that night`, { pin: { [unit]: night } }, night !== '' && !excluded],
+    ['Let it go where it fits', { unpin: [unit] }, pinned],
+    ['Leave it out', { exclude: [unit] }, !excluded],
+    ['Do it after all', { include: [unit] }, excluded],
+  ]
+  return (
+    <div className="card" style={{ marginTop: 18 }}>
+      <h2 style={{ marginTop: 0 }}>Otherwise?</h2>
+      <div style={{ display: 'flex', gap: 10, alignItems: 'end', flexWrap: 'wrap' }}>
+        <NativeSelect
+          label="Unit"
+          value={unit}
+          onChange={(e) => onUnit(e.currentTarget.value)}
+          data={['', ...plan.units.map((u) => u.device)]}
+          style={{ width: 220 }}
+        />
+        <TextInput
+          label="Night"
+          type="date"
+          value={night}
+          onChange={(e) => setNight(e.currentTarget.value)}
+          style={{ width: 160 }}
+        />
+        {wishes
+          .filter(([, , can]) => can && unit !== '')
+          .map(([words, wanted]) => (
+            <Button key={words} variant="outline" loading={ask.isPending} onClick={() => ask.mutate({ wanted, keep: false })}>
+              {words}?
+            </Button>
+          ))}
+      </div>
+      <Trouble error={ask.error} />
+      {ask.data && ask.variables && (
+        <div role="status" style={{ marginTop: 10 }}>
+          {ask.data.costs.length === 0 ? (
+            <p>Nothing else changes by it.</p>
+          ) : (
+            <>
+              <p>{ask.variables.keep ? 'So it is now:' : 'If so:'}</p>
+              <ul>
+                {ask.data.costs.map((cost) => (
+                  <li key={cost}>{cost}</li>
+                ))}
+              </ul>
+            </>
+          )}
+          {!ask.variables.keep && (
+            <Button loading={ask.isPending} onClick={() => ask.mutate({ wanted: ask.variables.wanted, keep: true })}>
+              Make it so
+            </Button>
+          )}
+        </div>
+      )}
+    </div>
+  )
+}
