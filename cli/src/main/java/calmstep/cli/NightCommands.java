@@ -6,12 +6,14 @@ import java.nio.file.Path;
 import java.time.Instant;
 import java.time.ZoneId;
 import java.time.format.DateTimeFormatter;
+import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.Callable;
 import java.util.stream.Collectors;
+import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
@@ -126,17 +128,32 @@ final class NightCommands {
 
         @Override
         public Integer call() {
-            JsonNode plan = common.service().get("/api/plans/%s/nights".formatted(Service.encode(name)));
-            List<JsonNode> nights = plan.path("nights").valueStream().filter(n -> night.isEmpty() || n.path("night").asString().equals(night)).toList();
-            if (!night.isEmpty() && nights.isEmpty()) {
-                throw new Problem(Problem.WRONG_CALL, "The plan does nothing in the night of \"%s\"; its nights: %s.".formatted(night,
-                        plan.path("nights").valueStream().map(n -> n.path("night").asString()).collect(Collectors.joining(", "))));
-            }
-            boolean each = !night.isEmpty() || why || nights.size() == 1;
-            String overview = night.isEmpty() ? words(plan) : "";
-            common.out().print(night.isEmpty() ? plan : nights.getFirst(), overview + (each ? nights.stream().map(n -> words(n, why)).collect(Collectors.joining("\n", overview.isEmpty() ? "" : "\n", "")) : ""));
-            return plan.path("nowhere").isEmpty() ? 0 : Problem.STOPS;
+            return tell(common, common.service().get("/api/plans/%s/nights".formatted(Service.encode(name))), night, why, List.of());
         }
+    }
+
+    /**
+     * @param date one night, empty for all
+     * @param left what goes nowhere for another reason than windows, as sentences
+     */
+    static int tell(Common common, JsonNode plan, String date, boolean why, List<String> left) {
+        List<JsonNode> nights = plan.path("nights").valueStream().filter(n -> date.isEmpty() || n.path("night").asString().equals(date)).toList();
+        if (!date.isEmpty() && nights.isEmpty()) {
+            throw new Problem(Problem.WRONG_CALL, "The plan does nothing in the night of \"%s\"; its nights: %s.".formatted(date,
+                    plan.path("nights").valueStream().map(n -> n.path("night").asString()).collect(Collectors.joining(", "))));
+        }
+        List<String> told = new ArrayList<>();
+        if (date.isEmpty()) {
+            told.add(words(plan));
+        }
+        if (!date.isEmpty() || why || nights.size() == 1) {
+            nights.forEach(n -> told.add(words(n, why)));
+        }
+        if (!left.isEmpty()) {
+            told.add(left.stream().map(sentence -> Output.paragraph("  - ", sentence)).collect(Collectors.joining("", "  Cannot go there at all:\n", "")));
+        }
+        common.out().print(date.isEmpty() ? plan : nights.getFirst(), String.join("\n", told));
+        return plan.path("nowhere").isEmpty() && left.isEmpty() ? 0 : Problem.STOPS;
     }
 
     @Command(name = "wish", description = "Pin, move or leave out units, order sites, begin otherwise; says what that costs.", mixinStandardHelpOptions = true,
@@ -227,7 +244,7 @@ final class NightCommands {
         int days = 7;
 
         @Option(names = "--import", paramLabel = "FILE", description = "this windows file holds from now on")
-        Path given;
+        @Nullable Path given;
 
         @Option(names = "--file", description = "print the windows file that holds")
         boolean file;

@@ -12,7 +12,7 @@ import tools.jackson.databind.JsonNode;
 
 @Command(name = "plan", description = "Draft, read, acknowledge, approve.", mixinStandardHelpOptions = true,
         subcommands = {PlanCommands.Draft.class, PlanCommands.ListAll.class, PlanCommands.Show.class, PlanCommands.Acknowledge.class, PlanCommands.Approve.class, PlanCommands.Again.class, PlanCommands.Compare.class, NightCommands.Nights.class, NightCommands.Wish.class,
-                NightCommands.Calendar.class, PlanCommands.Drop.class})
+                NightCommands.Calendar.class, PlanFileCommands.Export.class, PlanFileCommands.Import.class, PlanFileCommands.Copy.class, PlanFileCommands.WorkOut.class, PlanCommands.Drop.class})
 final class PlanCommands {
     static String words(JsonNode p) {
         StringBuilder text = new StringBuilder("%s  %s, to %s   written by %s %s%s%n".formatted(p.path("name").asString(), p.path("state").asString(), p.path("target").asString(), p.path("writtenBy").asString(),

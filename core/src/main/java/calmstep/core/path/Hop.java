@@ -1,5 +1,6 @@
 package calmstep.core.path;
 
+import calmstep.core.catalogue.Catalogue;
 import calmstep.core.catalogue.Effect;
 import calmstep.core.catalogue.FirmwareImage;
 import java.time.Duration;
@@ -42,6 +43,11 @@ public record Hop(
     /** The image, or the first of its parts. */
     public FirmwareImage image() {
         return images.getFirst();
+    }
+
+    /** The hop as a word of a way: its release, with the component where it is not the system. */
+    public String step() {
+        return component.equals(Catalogue.SYSTEM) ? to : component + " " + to;
     }
 
     /** Bytes to bring to the device. */

@@ -1,5 +1,6 @@
 package calmstep.core.reach;
 
+import calmstep.core.fleet.Device;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.Arrays;
@@ -16,6 +17,7 @@ import java.util.OptionalInt;
 import java.util.Set;
 import java.util.SequencedSet;
 import java.util.TreeSet;
+import java.util.stream.Collectors;
 
 /** The fleet as a graph with roots. Pure, and the same for the same devices and links whatever their order. */
 public final class Network {
@@ -48,6 +50,12 @@ public final class Network {
         parent = new int[names.size() + 1];
         low = new int[names.size() + 1];
         walk();
+    }
+
+    /** The fleet as its inventory joins it. */
+    public static Network of(Collection<Device> devices) {
+        List<Link> links = devices.stream().flatMap(d -> d.wiring().links().stream().filter(other -> !other.equals(d.name())).map(other -> new Link(d.name(), other))).toList();
+        return of(devices.stream().map(Device::name).toList(), links, devices.stream().filter(d -> d.wiring().root()).map(Device::name).collect(Collectors.toSet()));
     }
 
     /** Links to what is no device, and roots that are none, are left out. */

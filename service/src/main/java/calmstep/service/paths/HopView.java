@@ -12,8 +12,8 @@ import java.util.List;
  */
 public record HopView(String component, String from, String to, List<ImageView> images, List<String> lookAlikes, List<String> brings, int restarts, long darkSeconds,
         String configuration, boolean mayRest, List<Reason> why, List<String> toKnow) {
-    /** The hop as a word of a way: its release, with the component where it is not the system. */
-    public String step() {
+    /** As {@link Hop#step}. */
+    String step() {
         return component.equals(Catalogue.SYSTEM) ? to : component + " " + to;
     }
 

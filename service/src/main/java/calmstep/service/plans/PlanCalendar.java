@@ -1,7 +1,8 @@
 package calmstep.service.plans;
 
-import calmstep.service.plans.NightsView.NightView;
-import calmstep.service.plans.NightsView.PlacedView;
+import calmstep.core.plan.NightsView;
+import calmstep.core.plan.NightsView.NightView;
+import calmstep.core.plan.NightsView.PlacedView;
 import calmstep.service.problems.Refusal;
 import java.time.Instant;
 import java.time.ZoneId;

@@ -3,13 +3,11 @@ package calmstep.service.plans;
 import calmstep.core.catalogue.Catalogue;
 import calmstep.core.fleet.Device;
 import calmstep.core.fleet.Site;
-import calmstep.core.forecast.NightForecast;
-import calmstep.core.path.Hop;
 import calmstep.core.plan.NightPlanning;
 import calmstep.core.plan.Nights;
+import calmstep.core.plan.NightsView;
 import calmstep.core.plan.Start;
 import calmstep.core.step.UnitPlan;
-import calmstep.core.wave.Held;
 import calmstep.core.wave.Placement;
 import calmstep.core.wave.Schedule;
 import calmstep.core.wave.Wishes;
@@ -17,10 +15,6 @@ import calmstep.core.window.NightRules;
 import calmstep.core.window.Window;
 import calmstep.service.durations.LearntTimes;
 import calmstep.service.fleet.Fleet;
-import calmstep.service.paths.HopView;
-import calmstep.service.plans.NightsView.NightView;
-import calmstep.service.plans.NightsView.NowhereView;
-import calmstep.service.plans.NightsView.PlacedView;
 import calmstep.service.problems.Refusal;
 import calmstep.service.reach.Reaches;
 import calmstep.service.releases.Catalogues;
@@ -112,50 +106,7 @@ class PlanNights {
     }
 
     NightsView view(String plan, Nights all, Wishes wishes, Start start, List<UnitPlan> units, Collection<String> leftOut) {
-        Schedule schedule = all.schedule().without(leftOut);
-        Map<String, Site> sites = sites();
-        Map<String, Device> devices = devices();
-        Map<String, UnitPlan> planned = units.stream().collect(Collectors.toMap(UnitPlan::device, Function.identity()));
-        List<NightView> nights = all.nights().stream().map(night -> night(night, schedule, sites, devices, planned)).filter(night -> !night.units().isEmpty()).toList();
-        return new NightsView(plan, start.words(), schedule.from(), schedule.end().orElse(null), schedule.atLeast().nights(), schedule.atLeast().end(), schedule.distance(), wishes.nights(), List.copyOf(wishes.excluded()),
-                wishes.siteOrder(), nights, schedule.nowhere().stream().map(unit -> new NowhereView(unit.unit(), unit.site(), unit.sentence())).toList());
-    }
-
-    private static NightView night(Nights.Night night, Schedule schedule, Map<String, Site> sites, Map<String, Device> devices, Map<String, UnitPlan> planned) {
-        List<Placement> placements = schedule.placements().stream().filter(p -> p.night().equals(night.night())).toList();
-        NightForecast forecast = night.forecast();
-        return new NightView(night.night(), placements.isEmpty() ? schedule.from() : placements.getFirst().begins(), at(schedule, forecast.median()), at(schedule, forecast.p90()), forecast.chance(),
-                forecast.decides().map(d -> "the %s of %s (%s), in %d of 100 such nights".formatted(d.step(), d.unit(), d.hop(), Math.round(100 * d.share()))).orElse(""), night.cutsOff(), night.serves(),
-                placements.stream().map(p -> placed(p, forecast, schedule, sites, devices.get(p.unit()), planned.get(p.unit()))).toList());
-    }
-
-    private static Instant at(Schedule schedule, double seconds) {
-        return schedule.from().plusSeconds(Math.round(seconds));
-    }
-
-    private static PlacedView placed(Placement p, NightForecast forecast, Schedule schedule, Map<String, Site> sites, Device device, UnitPlan unit) {
-        Site site = sites.get(unit.site());
-        List<List<UnitPlan.HopPlan>> parts = parts(unit);
-        List<UnitPlan.HopPlan> hops = parts.get(p.part() - 1);
-        Optional<NightForecast.Part> likely = forecast.find(p.unit(), p.part());
-        return new PlacedView(p.unit(), device.family(), site.name(), site.title(), site.zone().getId(), p.part(), parts.size(), from(hops), hops.stream().map(h -> HopView.of(h.hop()).step()).toList(), p.pilot(), p.stagedBy(), p.opens(), p.closes(), p.begins(),
-                p.ends(), likely.map(part -> at(schedule, part.medianEnd())).orElse(p.ends()), likely.map(NightForecast.Part::chance).orElse(1.0), p.why().sentence(), !(p.why() instanceof Held.FirstWindow || p.why() instanceof Held.AfterOwnPart), hops.size(), unit.serves());
-    }
-
-    private static String from(List<UnitPlan.HopPlan> hops) {
-        return hops.stream().map(UnitPlan.HopPlan::hop).filter(hop -> hop.component().equals(Catalogue.SYSTEM)).map(Hop::from).findFirst().orElseGet(() -> hops.getFirst().hop().component() + " " + hops.getFirst().hop().from());
-    }
-
-    /** The hops of each part: a part ends where the unit may rest. */
-    private static List<List<UnitPlan.HopPlan>> parts(UnitPlan unit) {
-        List<List<UnitPlan.HopPlan>> parts = new ArrayList<>(List.of(new ArrayList<>()));
-        for (UnitPlan.HopPlan hop : unit.hops()) {
-            parts.getLast().add(hop);
-            if (hop.hop().mayRest() && hop != unit.hops().getLast()) {
-                parts.add(new ArrayList<>());
-            }
-        }
-        return parts;
+        return NightsView.of(plan, all, wishes, start, units, devices(), sites(), leftOut);
     }
 
     /** @throws Refusal for a start that is none */

@@ -11,7 +11,10 @@ import calmstep.core.plan.Finding;
 import calmstep.core.plan.NightChanges;
 import calmstep.core.plan.Nights;
 import calmstep.core.plan.PlanDrafting;
+import calmstep.core.plan.PlanOrder;
+import calmstep.core.plan.PlanText;
 import calmstep.core.plan.Severity;
+import calmstep.core.plan.NightsView;
 import calmstep.core.plan.Start;
 import calmstep.core.plan.Subject;
 import calmstep.core.plan.Target;
@@ -91,9 +94,7 @@ public class Plans {
     @Transactional
     public PlanView draft(String name, List<String> devices, String target, String begins, String who) {
         Start start = PlanNights.startOf(begins);
-        if (rows.findByName(name).isPresent()) {
-            throw Refusal.conflict("There is a plan \"%s\" already. Give this one another name.".formatted(name));
-        }
+        mustBeFree(name);
         List<String> named = devices.isEmpty() ? fleet.devices().stream().map(Device::name).toList() : devices.stream().distinct().toList();
         if (named.isEmpty()) {
             throw Refusal.conflict("The fleet is empty. Import an inventory file first.");
@@ -330,6 +331,43 @@ public class Plans {
         return PlanNights.startOf(row.begins);
     }
 
+    /** What was asked of a plan, as a plan file. */
+    @Transactional(readOnly = true)
+    public String file(String name) {
+        return PlanText.write(orderOf(require(name), name));
+    }
+
+    private PlanOrder orderOf(PlanRow row, String name) {
+        return new PlanOrder(name, Target.parse(row.target), startOf(row), json.read(row.devices, NAMES), "", wishesOf(row));
+    }
+
+    /**
+     * Works out what a plan file asks for.
+     *
+     * @throws calmstep.core.text.RejectedText with everything that is wrong in the text
+     */
+    @Transactional
+    public PlanView take(String fileName, String text, String who) {
+        return ordered(PlanText.read(fileName, text, fleet.devices().stream().map(Device::name).collect(Collectors.toSet())), who);
+    }
+
+    /** The same plan under another name, worked out from what is known now; nothing that was said to its findings comes along. */
+    @Transactional
+    public PlanView copy(String name, String to, String who) {
+        return ordered(orderOf(require(name), to), who);
+    }
+
+    private PlanView ordered(PlanOrder order, String who) {
+        mustBeFree(order.name());
+        return view(keep(order.name(), order.target().words(), order.devices(), workedOut(order.target().words(), order.devices()), order.wishes(), order.begins(), who), List.of());
+    }
+
+    private void mustBeFree(String name) {
+        if (rows.findByName(name).isPresent()) {
+            throw Refusal.conflict("There is a plan \"%s\" already. Give this one another name.".formatted(name));
+        }
+    }
+
     /** The nights of a plan. */
     @Transactional(readOnly = true)
     public NightsView nights(String name) {
@@ -354,7 +392,7 @@ public class Plans {
      * @param keep   whether the plan is to be so from now on; otherwise nothing is changed
      */
     @Transactional
-    public NightsView.WishedView wish(String name, Wanted wanted, boolean keep, String who) {
+    public WishedView wish(String name, Wanted wanted, boolean keep, String who) {
         PlanRow row = require(name);
         mustBe(row, "draft", "ready");
         Draft draft = draftOf(row);
@@ -375,7 +413,7 @@ public class Plans {
             row.state = stateOf(changed, acknowledged(row));
             events.append(Optional.empty(), name, "plan", who, "Plan %s: nights as wished: %s.".formatted(name, costs.isEmpty() ? "nothing changes by it" : String.join("; ", costs)));
         }
-        return new NightsView.WishedView(nightsView(row, draft, after, wishes, start), costs);
+        return new WishedView(nightsView(row, draft, after, wishes, start), costs);
     }
 
     private ZoneId zoneOf(String site) {

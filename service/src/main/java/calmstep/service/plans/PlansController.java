@@ -1,5 +1,6 @@
 package calmstep.service.plans;
 
+import calmstep.core.plan.NightsView;
 import calmstep.core.plan.Start;
 import calmstep.service.fleet.Chosen;
 import calmstep.service.problems.Refusal;
@@ -38,6 +39,8 @@ class PlansController {
      * @param begins {@code next-window} (also where nothing is given), {@code now}, or a moment
      */
     record NewPlan(String name, List<String> devices, @Nullable String where, String target, @Nullable String begins) {}
+
+    record NewName(String name) {}
 
     record Acknowledged(String finding, String choice, String reason) {}
 
@@ -94,6 +97,26 @@ class PlansController {
         return plans.compare(name, other);
     }
 
+    @GetMapping(path = "/{name}/file", produces = "application/yaml")
+    @Operation(summary = "What was asked of the plan, as a plan file")
+    String file(@PathVariable String name) {
+        return plans.file(name);
+    }
+
+    @PostMapping(path = "/file", consumes = "application/yaml")
+    @ResponseStatus(HttpStatus.CREATED)
+    @Operation(summary = "Work out what a plan file asks for; refused as a whole when anything is wrong in it")
+    PlanView take(@RequestBody String text, @RequestParam(defaultValue = "plan.yaml") String file, Principal who) {
+        return plans.take(file, text, who.getName());
+    }
+
+    @PostMapping("/{name}/copies")
+    @ResponseStatus(HttpStatus.CREATED)
+    @Operation(summary = "The same plan under another name, worked out from what is known now")
+    PlanView copy(@PathVariable String name, @RequestBody NewName under, Principal who) {
+        return plans.copy(name, under.name(), who.getName());
+    }
+
     @GetMapping("/{name}/nights")
     @Operation(summary = "The plan over its nights: what is done when and why not earlier, who is dark, how likely each night is to end in time, what fits nowhere")
     NightsView nights(@PathVariable String name) {
@@ -102,7 +125,7 @@ class PlansController {
 
     @PostMapping("/{name}/nights")
     @Operation(summary = "Pin, move, exclude units or order sites; the answer says what that costs. With keep=false nothing is changed")
-    NightsView.WishedView wish(@PathVariable String name, @RequestParam(defaultValue = "true") boolean keep, @RequestBody Wanted wanted, Principal who) {
+    WishedView wish(@PathVariable String name, @RequestParam(defaultValue = "true") boolean keep, @RequestBody Wanted wanted, Principal who) {
         return plans.wish(name, wanted, keep, who.getName());
     }
 

@@ -1,7 +1,6 @@
 package calmstep.service.reach;
 
 import calmstep.core.fleet.Device;
-import calmstep.core.reach.Link;
 import calmstep.core.reach.Network;
 import calmstep.service.fleet.Fleet;
 import calmstep.service.problems.Refusal;
@@ -51,7 +50,7 @@ public class Reaches {
 
     NetworkView network() {
         Map<String, Device> devices = devices();
-        Network network = network(devices.values());
+        Network network = Network.of(devices.values());
         List<String> unknown = new ArrayList<>();
         devices.values().forEach(d -> d.wiring().links().stream().filter(other -> !devices.containsKey(other)).forEach(other -> unknown.add("%s, which %s names".formatted(other, d.name()))));
         return new NetworkView(devices.values().stream().map(d -> new NodeView(d.name(), d.family(), d.site(), network.layer(d.name()).stream().boxed().findFirst().orElse(null), d.wiring().root(),
@@ -60,21 +59,16 @@ public class Reaches {
 
     /** The fleet as a graph, for planning. */
     public Network graph() {
-        return network(fleet.devices());
+        return Network.of(fleet.devices());
     }
 
     private Map<String, Device> devices() {
         return fleet.devices().stream().collect(Collectors.toMap(Device::name, d -> d, (a, _) -> a, TreeMap::new));
     }
 
-    private static Network network(Collection<Device> devices) {
-        List<Link> links = devices.stream().flatMap(d -> d.wiring().links().stream().filter(other -> !other.equals(d.name())).map(other -> new Link(d.name(), other))).toList();
-        return Network.of(devices.stream().map(Device::name).toList(), links, devices.stream().filter(d -> d.wiring().root()).map(Device::name).collect(Collectors.toSet()));
-    }
-
     /** What each of these devices cuts off while it alone is down; names that are no devices cut nothing off. */
     public Map<String, List<String>> cutOffByEach(Collection<String> names) {
-        Network network = network(fleet.devices());
+        Network network = Network.of(fleet.devices());
         return names.stream().distinct().collect(Collectors.toMap(name -> name, name -> List.copyOf(network.cutOffBy(name))));
     }
 
@@ -84,7 +78,7 @@ public class Reaches {
         down.stream().filter(name -> !devices.containsKey(name)).findFirst().ifPresent(name -> {
             throw Refusal.notFound("device", name);
         });
-        Network network = network(devices.values());
+        Network network = Network.of(devices.values());
         Set<String> out = new TreeSet<>(down);
         List<String> cutOff = List.copyOf(network.cutOffBy(out));
         Set<String> dark = new TreeSet<>(out);

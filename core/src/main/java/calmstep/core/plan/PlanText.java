@@ -1,0 +1,99 @@
+package calmstep.core.plan;
+
+import calmstep.core.text.Complaints;
+import calmstep.core.text.Nearest;
+import calmstep.core.text.RejectedText;
+import calmstep.core.text.Section;
+import calmstep.core.wave.Wishes;
+import java.time.LocalDate;
+import java.time.format.DateTimeParseException;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.TreeMap;
+import org.snakeyaml.engine.v2.api.Dump;
+import org.snakeyaml.engine.v2.api.DumpSettings;
+import org.snakeyaml.engine.v2.common.FlowStyle;
+
+/** Reads and writes a plan file (format 1, {@code docs/formats.md}): what was asked for, so that it can be worked out elsewhere, or again. */
+public final class PlanText {
+    private static final String NAME = "[\\p{L}\\p{N}][\\p{L}\\p{N} ._~-]*";
+
+    private PlanText() {}
+
+    /**
+     * @param known names of the devices that the plan may speak of
+     * @throws RejectedText with everything that is wrong, each at its line and column
+     */
+    public static PlanOrder read(String file, String text, Set<String> known) {
+        Complaints complaints = new Complaints();
+        Section top = Section.ofText("plan", file, text, complaints);
+        if (top.number("plan", 0) != 1) {
+            top.complain("plan", "Expected \"plan: 1\", the format that this version reads.");
+        }
+        String name = top.require("name", PlanText::nameOf).orElse("");
+        Target target = top.require("to", Target::parse).orElse(new Target.Recommended());
+        Start begins = top.find("begins", Start::parse).orElse(new Start.NextWindow());
+        String where = top.text("where", "");
+        List<String> devices = top.texts("devices").stream().distinct().toList();
+        if (devices.isEmpty()) {
+            top.complain("devices", "Expected the devices that the plan is for.");
+        }
+        named(top, "devices", devices, known);
+        Map<String, LocalDate> nights = new TreeMap<>();
+        top.section("nights").ifPresent(section -> section.keys().forEach(unit -> {
+            named(section, unit, List.of(unit), known);
+            section.require(unit, PlanText::dateOf).ifPresent(night -> nights.put(unit, night));
+        }));
+        List<String> excluded = top.texts("excluded");
+        named(top, "excluded", excluded, known);
+        List<String> sites = top.texts("sites-first");
+        top.close();
+        complaints.throwIfAny();
+        return new PlanOrder(name, target, begins, devices, where, new Wishes(nights, Set.copyOf(excluded), sites));
+    }
+
+    private static String nameOf(String text) {
+        if (!text.matches(NAME)) {
+            throw new IllegalArgumentException("Expected a name of letters, digits, spaces and dashes, saw \"%s\".".formatted(text));
+        }
+        return text;
+    }
+
+    private static void named(Section section, String key, List<String> names, Set<String> known) {
+        names.stream().filter(name -> !known.contains(name)).forEach(name -> section.complain(key, "The device \"%s\" is not in the inventory; %s".formatted(name, Nearest.hint(name, known))));
+    }
+
+    private static LocalDate dateOf(String text) {
+        try {
+            return LocalDate.parse(text);
+        } catch (DateTimeParseException unreadable) {
+            throw new IllegalArgumentException("Expected a date such as 2026-12-03, saw \"%s\".".formatted(text), unreadable);
+        }
+    }
+
+    public static String write(PlanOrder order) {
+        Map<String, Object> tree = new LinkedHashMap<>();
+        tree.put("plan", 1);
+        tree.put("name", order.name());
+        tree.put("to", order.target().words());
+        tree.put("begins", order.begins().words());
+        if (!order.where().isEmpty()) {
+            tree.put("where", order.where());
+        }
+        tree.put("devices", order.devices());
+        if (!order.wishes().nights().isEmpty()) {
+            Map<String, String> nights = new TreeMap<>();
+            order.wishes().nights().forEach((unit, night) -> nights.put(unit, night.toString()));
+            tree.put("nights", nights);
+        }
+        if (!order.wishes().excluded().isEmpty()) {
+            tree.put("excluded", List.copyOf(order.wishes().excluded()));
+        }
+        if (!order.wishes().siteOrder().isEmpty()) {
+            tree.put("sites-first", order.wishes().siteOrder());
+        }
+        return new Dump(DumpSettings.builder().setDefaultFlowStyle(FlowStyle.BLOCK).build()).dumpToString(tree);
+    }
+}
