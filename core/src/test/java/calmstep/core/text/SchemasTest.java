@@ -6,13 +6,16 @@ import static org.assertj.core.api.Assertions.catchThrowable;
 import calmstep.core.catalogue.CatalogueText;
 import calmstep.core.fleet.InventoryText;
 import calmstep.core.version.VersionScheme;
+import calmstep.core.window.WindowsText;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.function.Consumer;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
@@ -59,6 +62,7 @@ class SchemasTest {
 
     @Test
     void holdForTheOtherFormatsToo() throws IOException {
+        assertThat(validate("windows", Files.readString(DEMO.resolve("windows.yaml")))).isEmpty();
         assertThat(validate("dialect", Files.readString(DEMO.resolve("dialects/osmer-r6.yaml")))).isEmpty();
         for (String fleet : List.of("practice-fleet.yaml", "practice-images.yaml")) {
             assertThat(validate("practice-fleet", Files.readString(DEMO.resolve(fleet)))).as(fleet).isEmpty();
@@ -104,6 +108,22 @@ class SchemasTest {
         String inventory = Files.readString(DEMO.resolve("northmere.yaml"));
         Map<String, Map<String, VersionScheme>> families = families();
         inInventory.forEach((from, to) -> bothRefuse("inventory", inventory, from, to, text -> InventoryText.read("i", text, InventoryText.Format.YAML, families)));
+    }
+
+    @Test
+    void refuseTheMistakesOfWindowsFilesToo() throws IOException {
+        String windows = Files.readString(DEMO.resolve("windows.yaml"));
+        Set<String> sites = new HashSet<>();
+        Pattern.compile("name: ([a-z-]+), title").matcher(Files.readString(DEMO.resolve("northmere.yaml"))).results().forEach(m -> sites.add(m.group(1)));
+        Map<String, String> wrong = new LinkedHashMap<>();
+        wrong.put("windows: 1", "windows: 3");
+        wrong.put("until: \"04:30\"", "until: half past four");
+        wrong.put("at-once: 8", "at-once: 0");
+        wrong.put("soak: 20 h", "soak: overnight");
+        wrong.put("from: 2026-12-04", "from: 4 December");
+        wrong.put("bytes-per-second: 400000", "bytes-per-second: -1");
+        wrong.put("name: no ferry sails", "nam: no ferry sails");
+        wrong.forEach((from, to) -> bothRefuse("windows", windows, from, to, text -> WindowsText.read("w", text, sites)));
     }
 
     private static void bothRefuse(String schema, String whole, String from, String to, Consumer<String> reader) {
