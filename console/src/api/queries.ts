@@ -50,10 +50,11 @@ export const freshnessQuery = queryOptions({
   refetchInterval: 60_000,
 })
 export const reachQuery = queryOptions({ queryKey: ['devices', 'reach'], queryFn: () => body(api.GET('/api/reach')) })
+/** What is dark while these devices are down, separated by commas; nothing is asked for none. */
 export const darkQuery = (down: string) =>
   queryOptions({
     queryKey: ['devices', 'reach', down],
-    queryFn: () => body(api.GET('/api/reach/dark', { params: { query: { down: [down] } } })),
+    queryFn: () => body(api.GET('/api/reach/dark', { params: { query: { down: down.split(',') } } })),
     enabled: down !== '',
   })
 export const rangesQuery = queryOptions({ queryKey: ['found', 'ranges'], queryFn: () => body(api.GET('/api/discovery/ranges')) })

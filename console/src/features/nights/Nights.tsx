@@ -1,6 +1,7 @@
 import { Button, NativeSelect, TextInput } from '@mantine/core'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
+import { Link } from 'react-router'
 import { api, body, type Plan, type PlanNight, type PlanNights, type Wanted } from '../../api/client'
 import { nightsQuery } from '../../api/queries'
 import { Trouble } from '../../components/Page'
@@ -58,6 +59,8 @@ function Summary({ nights }: { nights: PlanNights }) {
           .map(([u, n]) => `${u} to ${n}`)
           .join(', ')}. `}
       {nights.excluded.length > 0 && `Left out: ${nights.excluded.join(', ')}. `}
+      <Link to={`/fleet-reach?plan=${encodeURIComponent(nights.plan)}`}>Step through who is dark</Link>
+      {' · '}
       <a href={`/api/plans/${encodeURIComponent(nights.plan)}/calendar`} download={`${nights.plan}.ics`}>
         Calendar file
       </a>

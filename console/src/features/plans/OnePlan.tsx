@@ -104,6 +104,30 @@ function Changes({ all }: { all: string[] }) {
   )
 }
 
+/** The order inside a unit of several: each move in words, with what it costs in service. */
+function Moves({ order }: { order: NonNullable<Plan['units'][number]['order']> }) {
+  return (
+    <details>
+      <summary>
+        {count(order.moves.length, 'move', 'moves')} inside, dark for {minutes(order.darkSeconds)} in all
+      </summary>
+      <ol>
+        {order.moves.map((move) => (
+          <li key={move.sentence}>
+            {move.sentence}
+            {move.darkSeconds > 0 && <span className="quiet"> ({minutes(move.darkSeconds)} dark)</span>}
+          </li>
+        ))}
+      </ol>
+      {order.barred.map((why) => (
+        <p key={why} className="caution">
+          ▲ Not one by one: {why}.
+        </p>
+      ))}
+    </details>
+  )
+}
+
 function Units({ plan }: { plan: Plan }) {
   return (
     <table className="plain">
@@ -132,15 +156,19 @@ function Units({ plan }: { plan: Plan }) {
               <td>
                 {hop.images.map((image) => (
                   <div key={image.fileName}>
-                    <span className="mono">{image.fileName}</span> <span className="quiet">{megabytes(image.sizeBytes)}</span>
+                    <span className="mono">{image.fileName}</span>{' '}
+                    <span className="quiet" style={{ whiteSpace: 'nowrap' }}>
+                      {megabytes(image.sizeBytes)}
+                    </span>
                   </div>
                 ))}
                 {hop.brings.length > 0 && <div className="quiet">with {hop.brings.join(', ')}</div>}
               </td>
               <td>{hop.restarts}</td>
-              <td>{minutes(hop.darkSeconds)}</td>
+              <td style={{ whiteSpace: 'nowrap' }}>{minutes(hop.darkSeconds)}</td>
               <td>
                 {i === 0 && (unit.serves || 'nobody wrote it down')}
+                {i === 0 && unit.order && <Moves order={unit.order} />}
                 {i === 0 && unit.cutsOff.length > 0 && (
                   <div>
                     <Link to={`/fleet-reach?down=${unit.device}`}>

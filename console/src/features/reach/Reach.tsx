@@ -1,27 +1,39 @@
 import { useQuery } from '@tanstack/react-query'
 import { Link, useSearchParams } from 'react-router'
 import type { NetworkNode } from '../../api/client'
-import { darkQuery, reachQuery } from '../../api/queries'
+import { darkQuery, nightsQuery, reachQuery } from '../../api/queries'
 import { Page, Trouble } from '../../components/Page'
 import { count } from '../../components/words'
-import { darkWith, nodeHeight, nodeWidth, placed, singlePoints } from './layers'
+import { nodeHeight, nodeWidth, placed, singlePoints } from './layers'
+import { momentsOf, Step } from './Step'
 
 /** The network from us to the far edge, and what is dark while something restarts. What is looked at stands in the address. */
 export function Reach() {
   const [asked, ask] = useSearchParams()
   const { data: network, error } = useQuery(reachQuery)
-  const down = asked.get('down') ?? ''
-  const { data: dark } = useQuery(darkQuery(down))
+  const plan = asked.get('plan') ?? ''
+  const { data: nights } = useQuery({ ...nightsQuery(plan), enabled: plan !== '' })
+  const night = nights?.nights.find((n) => n.night === asked.get('night')) ?? nights?.nights[0]
+  const moments = night ? momentsOf(night) : []
+  const at = Math.min(Number(asked.get('at') ?? 0), Math.max(0, moments.length - 1))
+  const down = plan ? (moments[at]?.down.join(',') ?? '') : (asked.get('down') ?? '')
+  const { data: dark } = useQuery({ ...darkQuery(down), placeholderData: plan ? (before) => before : undefined })
   const nodes = network?.nodes ?? []
   const points = singlePoints(nodes)
   const rooted = nodes.some((n) => n.root)
   return (
     <Page
-      question={down ? `Who loses the network while ${down} restarts?` : 'Who loses the network when something restarts?'}
+      question={
+        plan
+          ? `Who is dark when, in ${plan}?`
+          : down
+            ? `Who loses the network while ${down} restarts?`
+            : 'Who loses the network when something restarts?'
+      }
       lede={
         network &&
         (dark
-          ? `${count(dark.cutOff.length, 'other device is', 'other devices are')} cut off while it is down.`
+          ? `${count(dark.cutOff.length, 'other device is', 'other devices are')} cut off while ${down.includes(',') ? 'these are' : 'it is'} down.`
           : `${count(points.length, 'device cuts', 'devices cut')} others off by ${points.length === 1 ? 'itself' : 'themselves'}. Press one to see what goes dark with it.`)
       }
     >
@@ -31,6 +43,16 @@ export function Reach() {
           No device is a root yet, so nobody can say who is cut off. Mark in the inventory where services sit (
           <span className="mono">root: true</span>) and what is joined (<span className="mono">links</span>).
         </p>
+      )}
+      {night && (
+        <Step
+          plan={plan}
+          night={night}
+          nights={nights?.nights ?? []}
+          moments={moments}
+          at={at}
+          go={(to) => ask({ plan, ...to })}
+        />
       )}
       {dark && (
         <div className="serves">
@@ -46,7 +68,14 @@ export function Reach() {
           )}
         </div>
       )}
-      {rooted && <Drawing nodes={nodes} down={down} choose={(device) => ask(device === down ? {} : { down: device })} />}
+      {rooted && (
+        <Drawing
+          nodes={nodes}
+          down={new Set(dark?.down ?? [])}
+          cutOff={new Set(dark?.cutOff ?? [])}
+          choose={(device) => ask(device === down ? {} : { down: device })}
+        />
+      )}
       {rooted && (
         <>
           <h2>Single points</h2>
@@ -78,6 +107,17 @@ export function Reach() {
       {network && network.unreached.length > 0 && rooted && (
         <p className="caution">▲ No way to a root, even when all is up: {network.unreached.join(', ')}.</p>
       )}
+      {network && network.standIns.length > 0 && (
+        <p>
+          Stand in for each other, so they are never in work together:{' '}
+          <span className="mono">{network.standIns.map((group) => group.join(' and ')).join('; ')}</span>.
+        </p>
+      )}
+      {network?.contradictions.map((sentence) => (
+        <p key={sentence} className="caution">
+          ▲ {sentence}. Both are counted as ways.
+        </p>
+      ))}
       {network?.unknown.map((name) => (
         <p key={name} className="caution">
           ▲ Joined with something that is no device here: {name}.
@@ -87,10 +127,20 @@ export function Reach() {
   )
 }
 
-function Drawing({ nodes, down, choose }: { nodes: NetworkNode[]; down: string; choose: (device: string) => void }) {
+function Drawing({
+  nodes,
+  down,
+  cutOff,
+  choose,
+}: {
+  nodes: NetworkNode[]
+  down: Set<string>
+  cutOff: Set<string>
+  choose: (device: string) => void
+}) {
   const places = placed(nodes)
   const at = new Map(places.map((p) => [p.node.device, p]))
-  const dark = darkWith(nodes, down)
+  const dark = new Set([...down, ...cutOff])
   const width = Math.max(...places.map((p) => p.x)) + nodeWidth
   const height = Math.max(...places.map((p) => p.y)) + nodeHeight
   return (
@@ -121,7 +171,7 @@ function Drawing({ nodes, down, choose }: { nodes: NetworkNode[]; down: string; 
                 stroke={cut ? 'var(--brick)' : 'var(--quiet)'}
                 strokeWidth="1"
                 strokeDasharray={cut ? '3 3' : undefined}
-                opacity={down && !cut ? 0.35 : 0.7}
+                opacity={down.size > 0 && !cut ? 0.35 : 0.7}
               />,
             ]
           }),
@@ -132,7 +182,7 @@ function Drawing({ nodes, down, choose }: { nodes: NetworkNode[]; down: string; 
             node={node}
             x={x}
             y={y}
-            state={node.device === down ? 'down' : dark.has(node.device) ? 'dark' : 'up'}
+            state={down.has(node.device) ? 'down' : dark.has(node.device) ? 'dark' : 'up'}
             choose={() => choose(node.device)}
           />
         ))}

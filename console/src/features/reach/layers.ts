@@ -44,12 +44,6 @@ export function placed(nodes: NetworkNode[]): Placed[] {
   return all
 }
 
-/** What is dark while one device restarts: it, and what it cuts off. */
-export function darkWith(nodes: NetworkNode[], device: string): ReadonlySet<string> {
-  const node = nodes.find((n) => n.device === device)
-  return new Set(node ? [device, ...node.cutOff] : [])
-}
-
 /** The devices that cut others off, the worst first. */
 export function singlePoints(nodes: NetworkNode[]): NetworkNode[] {
   return nodes

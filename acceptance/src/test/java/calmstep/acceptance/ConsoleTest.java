@@ -82,7 +82,11 @@ class ConsoleTest {
     /** The pages that look over a whole fleet, each with what it must say. */
     private static void everyPageOfAFleetAnswersItsQuestion() throws Exception {
         house.importNorthmere();
+        house.planWinter();
         Map<String, String> pages = new LinkedHashMap<>();
+        pages.put("/plans/winter", "its partner restarts from 11.0 build 377 into 11.2 build 418");
+        pages.put("/fleet-reach?plan=winter", "Step 1 of");
+        pages.put("/plans/winter?view=nights", "Part 1 of vg-eskholm needs");
         pages.put("/fleet?view=figure", "4 or more");
         pages.put("/fleet-exposure?where=family:osmer-r6", "NF-26-04");
         pages.put("/fleet-reach?down=rt-carrow-sound-1", "18 other devices are cut off");

@@ -335,6 +335,18 @@ final class House implements AutoCloseable {
         must(call("POST", "/api/inventory", demoFile("northmere.yaml")));
     }
 
+    /** Imports Northmere's windows, and drafts a plan of the whole fleet over its nights. */
+    void planWinter() throws Exception {
+        assertDone(client("", "fleet", "windows", "--import", TOP.resolve("demo/windows.yaml").toString()));
+        must(call("POST", "/api/plans", Map.of("name", "winter", "devices", List.of(), "target", "newest-general")));
+    }
+
+    private static void assertDone(Said said) {
+        if (said.exitCode() != 0) {
+            throw new IllegalStateException(said.err());
+        }
+    }
+
     void readAll() {
         long job = must(call("POST", "/api/readings", Map.of("devices", List.of()))).json().path("id").asLong();
         await(Duration.ofSeconds(60), "the devices are read", () -> get("/api/jobs/" + job).path("state").asString().equals("finished"));

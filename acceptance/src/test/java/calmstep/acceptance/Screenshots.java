@@ -72,9 +72,10 @@ final class Screenshots {
         browser.picture(folder.resolve("console-reach.png"));
         takeDiscovery(house, browser, folder);
         takeSources(house, browser, folder);
-        browser.go(house.url() + "/fleet-exposure");
-        browser.sees("NF-26-03");
-        browser.picture(folder.resolve("console-exposure.png"));
+        house.planWinter();
+        browser.go(house.url() + "/plans/winter?view=nights");
+        browser.sees("no order takes fewer than");
+        browser.picture(folder.resolve("console-nights.png"));
         browser.go(house.url() + "/paths?device=rt-aldwick-pier-1&to=recommended");
         browser.sees("How does rt-aldwick-pier-1 get to 2.8.2?");
         browser.sees("the same path");

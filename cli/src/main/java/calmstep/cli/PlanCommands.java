@@ -17,7 +17,7 @@ final class PlanCommands {
     static String words(JsonNode p) {
         StringBuilder text = new StringBuilder("%s  %s, to %s   written by %s %s%s%n".formatted(p.path("name").asString(), p.path("state").asString(), p.path("target").asString(), p.path("writtenBy").asString(),
                 Ago.of(p.path("writtenAt")), p.path("approvedBy").isNull() ? "" : ", approved by " + p.path("approvedBy").asString()));
-        p.path("units").forEach(u -> text.append('\n').append(Output.paragraph("  " + u.path("device").asString() + "  ", unit(u))));
+        p.path("units").forEach(u -> text.append('\n').append(Output.paragraph("  " + u.path("device").asString() + "  ", unit(u))).append(moves(u)));
         text.append(p.path("findings").isEmpty() ? "\n  No findings.\n" : "\n  Findings:\n");
         p.path("findings").forEach(f -> text.append(finding(f)));
         if (!p.path("changes").isEmpty()) {
@@ -35,6 +35,14 @@ final class PlanCommands {
         int cut = u.path("cutsOff").size();
         String behind = cut == 0 ? "" : "; cuts off %d other %s".formatted(cut, cut == 1 ? "device" : "devices");
         return "%s > %s, %s, %s dark%s%s%s".formatted(u.path("from").asString(), way, restarts(u.path("restarts").asInt()), Output.minutes(u.path("darkSeconds").asLong()), serves, behind, decided);
+    }
+
+    /** The moves inside a unit of several, in words. */
+    private static String moves(JsonNode u) {
+        StringBuilder text = new StringBuilder();
+        u.path("order").path("moves").forEach(m -> text.append(Output.paragraph("    - ", m.path("sentence").asString() + (m.path("darkSeconds").asLong() > 0 ? "; dark for " + Output.minutes(m.path("darkSeconds").asLong()) : ""))));
+        u.path("order").path("barred").forEach(b -> text.append(Output.paragraph("    not one by one: ", b.asString())));
+        return text.toString();
     }
 
     private static String restarts(int count) {

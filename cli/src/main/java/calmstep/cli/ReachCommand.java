@@ -32,6 +32,11 @@ final class ReachCommand implements Callable<Integer> {
         common.out().print(network, table, network.path("nodes").valueStream().noneMatch(n -> n.path("root").asBoolean())
                 ? "No device is a root, so nobody can say who is cut off. Mark where services sit with \"root: true\" in the inventory, and name the links." : "No device cuts anything off by itself.");
         if (common.out().isForPeople()) {
+            List<String> groups = network.path("standIns").valueStream().map(group -> group.valueStream().map(JsonNode::asString).collect(Collectors.joining(" and "))).toList();
+            if (!groups.isEmpty()) {
+                System.out.print("\n" + Output.paragraph("Stand in for each other, never in work together: ", String.join("; ", groups) + "."));
+            }
+            network.path("contradictions").forEach(c -> System.out.print("\n" + Output.paragraph("Differs: ", c.asString() + ".")));
             network.path("unknown").forEach(u -> System.err.println("Not known here: " + u.asString() + "."));
             if (!network.path("unreached").isEmpty() && !points.isEmpty()) {
                 System.err.print(Output.paragraph("Without a way to a root: ", network.path("unreached").valueStream().map(JsonNode::asString).collect(Collectors.joining(", ")) + "."));

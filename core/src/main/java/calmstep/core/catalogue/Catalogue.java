@@ -22,6 +22,7 @@ import java.util.stream.Stream;
  * @param outside        components that stand beside the device and are never moved from here, such as its management software
  * @param bytesPerSecond usual rate at which a device of this family copies an image
  * @param grouping       how members of one unit hang together; empty for a family of single devices
+ * @param dependents     how devices that take their firmware from it follow it; empty for a family without any
  * @param giveUpAfter    when a device that does not come back after a restart is given up
  */
 public record Catalogue(
@@ -37,6 +38,7 @@ public record Catalogue(
         List<Effect> effects,
         List<SideBySide> sideBySide,
         Optional<Grouping> grouping,
+        Optional<Dependents> dependents,
         List<Advisory> advisories) {
     /** The component whose release people mean when they name none. */
     public static final String SYSTEM = "system";

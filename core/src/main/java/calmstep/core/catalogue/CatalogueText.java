@@ -64,10 +64,11 @@ public final class CatalogueText {
         List<Effect> effects = top.sections("effects").stream().flatMap(s -> readEffect(s).stream()).toList();
         List<SideBySide> sideBySide = top.sections("side-by-side").stream().flatMap(s -> readSideBySide(s).stream()).toList();
         Optional<Grouping> grouping = top.section("unit").map(CatalogueText::groupingOf);
+        Optional<Dependents> dependents = top.section("dependents").map(CatalogueText::dependentsOf);
         List<Advisory> advisories = top.sections("advisories").stream().flatMap(s -> readAdvisory(s).stream()).toList();
         top.close();
         complaints.throwIfAny();
-        Catalogue catalogue = new Catalogue(family, title, issued, schemes, outside, rate, giveUp, releases, rules, effects, sideBySide, grouping, advisories);
+        Catalogue catalogue = new Catalogue(family, title, issued, schemes, outside, rate, giveUp, releases, rules, effects, sideBySide, grouping, dependents, advisories);
         new CatalogueCheck(catalogue, spots, complaints).check();
         complaints.throwIfAny();
         return catalogue;
@@ -198,6 +199,18 @@ public final class CatalogueText {
         try (section) {
             return new Grouping(section.flag("one-is-active", true), (int) section.number("may-be-out", 1), section.duration("member-restarts-in", Duration.ofMinutes(4)),
                     section.duration("all-restart-in", Duration.ofMinutes(5)), section.duration("hands-over-in", Duration.ZERO), section.duration("settles-in", Duration.ZERO));
+        }
+    }
+
+    private static Dependents dependentsOf(Section section) {
+        try (section) {
+            Optional<Duration> preLoad = section.has("pre-load-in") ? Optional.of(section.duration("pre-load-in", Duration.ZERO)) : Optional.empty();
+            boolean after = section.find("go", text -> switch (text) {
+                case "after" -> true;
+                case "before" -> false;
+                default -> throw new IllegalArgumentException("Expected after or before (their controller), saw \"%s\".".formatted(text));
+            }).orElse(true);
+            return new Dependents(preLoad, section.duration("fetch-in", Duration.ofMinutes(10)), section.duration("restart-in", Duration.ofMinutes(3)), after);
         }
     }
 

@@ -39,6 +39,49 @@ public sealed interface RollingMove {
         }
     }
 
+    /** The new image is brought to the dependents while everything serves. */
+    record PreLoadDependents(int count, String to, Duration takes) implements RollingMove {
+        @Override
+        public Duration dark() {
+            return Duration.ZERO;
+        }
+
+        @Override
+        public String sentence() {
+            return "%s brought to %d dependents ahead, while everything serves".formatted(to, count);
+        }
+    }
+
+    /** The controller restarts; its dependents serve nobody meanwhile. */
+    record RestartController(String name, String from, String to, Duration dark) implements RollingMove {
+        @Override
+        public Duration takes() {
+            return dark;
+        }
+
+        @Override
+        public String sentence() {
+            return "%s restarts from %s into %s".formatted(name, from, to);
+        }
+    }
+
+    /**
+     * The dependents take the new image.
+     *
+     * @param fetched whether they have to fetch it first
+     */
+    record DependentsFollow(int count, String to, boolean fetched, Duration dark) implements RollingMove {
+        @Override
+        public Duration takes() {
+            return dark;
+        }
+
+        @Override
+        public String sentence() {
+            return "%d dependents %s into %s".formatted(count, fetched ? "fetch their image and restart" : "restart", to);
+        }
+    }
+
     /** Everything restarts at once. */
     record RestartAll(String from, String to, Duration dark) implements RollingMove {
         @Override

@@ -11,18 +11,37 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 
-/** The order inside a device that is a unit of several members, along its path. */
+/** The order inside a device that is a unit of several members, or of a controller with its dependents, along its path. */
 public final class UnitOrder {
     private UnitOrder() {}
 
     /**
-     * @return empty where the device has no members beside it, or its catalogue does not say how members hang together
+     * @return empty where the device has neither members beside it nor dependents, or its catalogue does not say how they hang together
      */
     public static Optional<RollingOrder> of(Device device, Catalogue catalogue, Path path) {
         List<String> members = members(device);
         List<Version> releases = releases(catalogue, path);
-        return catalogue.grouping().filter(_ -> members.size() > 1 && releases.size() > 1).map(grouping -> RollingSearch.of(shape(members, grouping), releases,
+        if (members.size() < 2) {
+            return withDependents(device, catalogue, path);
+        }
+        return catalogue.grouping().filter(_ -> releases.size() > 1).map(grouping -> RollingSearch.of(shape(members, grouping), releases,
                 (one, other) -> catalogue.sideBySide().stream().anyMatch(pair -> pair.holds(one, other))));
+    }
+
+    /** Hop by hop: the image is brought to the dependents where they can hold it, then the controller and they restart in the catalogue's order. */
+    private static Optional<RollingOrder> withDependents(Device device, Catalogue catalogue, Path path) {
+        int count = (int) device.parts().stream().filter(part -> part.kind() == Part.Kind.DEPENDENT).count();
+        List<Hop> hops = path.hops().stream().filter(hop -> hop.component().equals(Catalogue.SYSTEM)).toList();
+        return catalogue.dependents().filter(_ -> count > 0 && !hops.isEmpty()).map(how -> {
+            List<RollingMove> moves = new ArrayList<>();
+            for (Hop hop : hops) {
+                how.preLoad().ifPresent(takes -> moves.add(new RollingMove.PreLoadDependents(count, hop.to(), takes)));
+                RollingMove controller = new RollingMove.RestartController(device.name(), hop.from(), hop.to(), hop.dark());
+                RollingMove follow = new RollingMove.DependentsFollow(count, hop.to(), how.preLoad().isEmpty(), how.preLoad().isEmpty() ? how.fetch().plus(how.restart()) : how.restart());
+                moves.addAll(how.after() ? List.of(controller, follow) : List.of(follow, controller));
+            }
+            return new RollingOrder(moves, List.of());
+        });
     }
 
     private static UnitShape shape(List<String> members, Grouping grouping) {

@@ -46,5 +46,8 @@ public sealed interface Concern {
     /** A night in which this unit is what the end most often waits for. */
     record NightMayRunOver(LocalDate night, double chance, String step) implements Concern {}
 
+    /** What the device sees beside it and what the inventory joins it with are not the same. */
+    record NeighboursDiffer(String sentence) implements Concern {}
+
     record ToKnow(String release, String text) implements Concern {}
 }

@@ -63,6 +63,7 @@ public record Finding(String key, Severity severity, String device, String fact,
             case Concern.NightMayRunOver(LocalDate night, double chance, String step) -> caution(device, MAY_RUN_OVER + night,
                     "The night of %s ends inside its windows in %d of 100 cases only; the %s of %s decides most often.".formatted(night, Math.round(100 * chance), step, device),
                     "Move units to another night, leave this one out, or accept it.", Choice.ACCEPT, Choice.LEAVE_OUT);
+            case Concern.NeighboursDiffer(String sentence) -> note(device, "neighbours-differ", sentence + "; who is cut off is worked out from both.");
             case Concern.ToKnow(String release, String text) -> note(device, "to-know-" + release + "-" + Integer.toHexString(text.hashCode()),
                     "%s on %s: %s.".formatted(release, device, text));
         };

@@ -8,9 +8,7 @@ import calmstep.core.forecast.NightForecast;
 import calmstep.core.forecast.NightPlay;
 import calmstep.core.forecast.Times;
 import calmstep.core.order.UnitOrder;
-import calmstep.core.path.Cost;
 import calmstep.core.path.Hop;
-import calmstep.core.path.Path;
 import calmstep.core.reach.Network;
 import calmstep.core.step.UnitPlan;
 import calmstep.core.wave.Placement;
@@ -61,7 +59,7 @@ public final class NightPlanning {
         Map<String, Set<String>> found = standIns(names);
         units.forEach(unit -> {
             Device device = known.devices().get(unit.device());
-            List<PartOfPath> of = PartOfPath.of(unit, device, known.catalogues().containsKey(device.family()) ? UnitOrder.of(device, known.catalogues().get(device.family()), pathOf(unit)) : Optional.empty(), known.times());
+            List<PartOfPath> of = PartOfPath.of(unit, device, known.catalogues().containsKey(device.family()) ? UnitOrder.of(device, known.catalogues().get(device.family()), unit.path()) : Optional.empty(), known.times());
             parts.put(unit.device(), of);
             Set<String> groups = new TreeSet<>(device.wiring().redundancy());
             groups.addAll(found.getOrDefault(unit.device(), Set.of()));
@@ -91,10 +89,6 @@ public final class NightPlanning {
         Map<String, Set<String>> groups = new HashMap<>();
         known.network().standIns().forEach(group -> group.stream().filter(names::contains).forEach(name -> groups.computeIfAbsent(name, _ -> new TreeSet<>()).add("found: " + String.join(" and ", group))));
         return groups;
-    }
-
-    private static Path pathOf(UnitPlan unit) {
-        return new Path(unit.hops().stream().map(UnitPlan.HopPlan::hop).toList(), new Cost(0, unit.restarts(), unit.dark().toSeconds(), 0, 0));
     }
 
     private static String likeness(UnitPlan unit, Device device) {

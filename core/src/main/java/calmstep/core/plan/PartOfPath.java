@@ -57,7 +57,9 @@ record PartOfPath(List<Hop> hops, List<Timed> steps) {
         return switch (move) {
             case RollingMove.RestartMembers(var _, String _, String to, Duration _) -> to.equals(release);
             case RollingMove.RestartAll(String _, String to, Duration _) -> to.equals(release);
-            case RollingMove.HandOver _ -> false;
+            case RollingMove.RestartController(String _, String _, String to, Duration _) -> to.equals(release);
+            case RollingMove.DependentsFollow(int _, String to, boolean _, Duration _) -> to.equals(release);
+            case RollingMove.PreLoadDependents _, RollingMove.HandOver _ -> false;
         };
     }
 

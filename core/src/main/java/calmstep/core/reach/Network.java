@@ -54,7 +54,13 @@ public final class Network {
 
     /** The fleet as its inventory joins it. */
     public static Network of(Collection<Device> devices) {
-        List<Link> links = devices.stream().flatMap(d -> d.wiring().links().stream().filter(other -> !other.equals(d.name())).map(other -> new Link(d.name(), other))).toList();
+        return of(devices, Map.of());
+    }
+
+    /** @param seen neighbours by device, as readings show them: a link that the inventory does not know is a way all the same */
+    public static Network of(Collection<Device> devices, Map<String, Set<String>> seen) {
+        List<Link> links = new ArrayList<>(devices.stream().flatMap(d -> d.wiring().links().stream().filter(other -> !other.equals(d.name())).map(other -> new Link(d.name(), other))).toList());
+        seen.forEach((device, others) -> others.stream().filter(other -> !other.equals(device)).forEach(other -> links.add(new Link(device, other))));
         return of(devices.stream().map(Device::name).toList(), links, devices.stream().filter(d -> d.wiring().root()).map(Device::name).collect(Collectors.toSet()));
     }
 

@@ -1,6 +1,8 @@
 package calmstep.core.step;
 
+import calmstep.core.path.Cost;
 import calmstep.core.path.Hop;
+import calmstep.core.path.Path;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
@@ -55,6 +57,11 @@ public record UnitPlan(
 
     public UnitPlan withSaveFirst(boolean save) {
         return new UnitPlan(device, site, address, readAt, serial, configurationSha256, save, serves, giveUpAfter, bytesPerSecond, knownImages, hops);
+    }
+
+    /** Its hops as a path. */
+    public Path path() {
+        return new Path(hops.stream().map(HopPlan::hop).toList(), new Cost(0, restarts(), dark().toSeconds(), 0, hops.stream().mapToLong(h -> h.hop().bytes()).sum()));
     }
 
     public HopPlan hop(int ordinal) {

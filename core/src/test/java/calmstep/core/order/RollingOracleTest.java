@@ -156,6 +156,7 @@ class RollingOracleTest {
                     assertThat(Arrays.stream(stands).mapToObj(s -> unit.path.get(s).text())).containsOnly(from);
                     Arrays.setAll(stands, m -> stands[m] + 1);
                 }
+                case RollingMove.PreLoadDependents _, RollingMove.RestartController _, RollingMove.DependentsFollow _ -> throw new AssertionError("members have no dependents: " + move.sentence());
             }
             assertThat(unit.mayServe(stands)).as("side by side after \"%s\"", move.sentence()).isTrue();
         }

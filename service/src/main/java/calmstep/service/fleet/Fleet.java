@@ -210,6 +210,13 @@ public class Fleet {
                 .map(row -> known(row, Optional.ofNullable(newest.get(row.id())), Optional.ofNullable(silent.get(row.id())), Optional.ofNullable(places.get(row.site)))).toList();
     }
 
+    /** The newest reading of each device that was read, by name. */
+    @Transactional(readOnly = true)
+    public Map<String, Reading> readings() {
+        Map<Long, String> names = devices.findAllByOrderByName().stream().collect(Collectors.toMap(DeviceRow::id, row -> row.name));
+        return readings.newestOfEach().stream().filter(row -> names.containsKey(row.deviceId)).collect(Collectors.toMap(row -> names.get(row.deviceId), row -> json.read(row.body, Reading.class)));
+    }
+
     /** Every device as the inventory has it, by name; no reading is looked at. */
     @Transactional(readOnly = true)
     public List<Device> devices() {

@@ -3,7 +3,6 @@ package calmstep.service.paths;
 import calmstep.core.catalogue.Catalogue;
 import calmstep.core.catalogue.Hardware;
 import calmstep.core.fleet.Device;
-import calmstep.core.order.RollingOrder;
 import calmstep.core.order.UnitOrder;
 import calmstep.core.path.Obstacle;
 import calmstep.core.path.Path;
@@ -51,17 +50,6 @@ class Paths {
      */
     record PathAnswerView(String device, String family, String title, String revision, String site, String runs, String wanted, String policy,
             @Nullable Instant readAt, String outcome, @Nullable PathView best, List<PathView> alternatives, @Nullable OlderView byOlderOnes, @Nullable OrderView order, List<String> obstacles, @Nullable String highestReachable) {}
-
-    /** One move of the order inside a unit. */
-    record MoveView(String sentence, long darkSeconds, long takesSeconds) {}
-
-    /** @param barred why some of it cannot be done member by member; empty where all of it can */
-    record OrderView(long darkSeconds, long takesSeconds, List<MoveView> moves, List<String> barred) {
-        static OrderView of(RollingOrder order) {
-            return new OrderView(order.dark().toSeconds(), order.takes().toSeconds(),
-                    order.moves().stream().map(m -> new MoveView(m.sentence(), m.dark().toSeconds(), m.takes().toSeconds())).toList(), order.barred().stream().map(RollingOrder.Barred::sentence).toList());
-        }
-    }
 
     /** @param endsAt null when there is no way at all */
     record OlderView(int days, @Nullable String endsAt) {

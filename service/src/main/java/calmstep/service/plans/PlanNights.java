@@ -3,6 +3,8 @@ package calmstep.service.plans;
 import calmstep.core.catalogue.Catalogue;
 import calmstep.core.fleet.Device;
 import calmstep.core.fleet.Site;
+import calmstep.core.order.RollingOrder;
+import calmstep.core.order.UnitOrder;
 import calmstep.core.plan.NightPlanning;
 import calmstep.core.plan.Nights;
 import calmstep.core.plan.NightsView;
@@ -30,6 +32,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
 import java.util.stream.Collectors;
+import org.jspecify.annotations.Nullable;
 import org.springframework.stereotype.Component;
 
 /** Works out the nights of plans and tells them. */
@@ -70,6 +73,11 @@ class PlanNights {
         Map<String, Device> devices = devices();
         Map<String, Catalogue> known = catalogues.all().stream().collect(Collectors.toMap(Catalogue::family, c -> c, (a, _) -> a));
         return Optional.of(new NightPlanning.Known(devices, known, sites(), rules.orElse(NightRules.NONE), reaches.graph(), learnt.times()));
+    }
+
+    /** The order inside a unit; empty for a device that is not several, or is not in the inventory any more. */
+    Optional<RollingOrder> orderOf(UnitPlan unit, @Nullable Device device) {
+        return Optional.ofNullable(device).flatMap(d -> catalogues.find(d.family()).flatMap(catalogue -> UnitOrder.of(d, catalogue, unit.path())));
     }
 
     private Map<String, Device> devices() {

@@ -1,6 +1,7 @@
 package calmstep.service.plans;
 
 import calmstep.service.paths.HopView;
+import calmstep.service.paths.OrderView;
 import java.time.Instant;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
@@ -14,9 +15,12 @@ import org.jspecify.annotations.Nullable;
 public record PlanView(String name, String target, String state, String writtenBy, Instant writtenAt, @Nullable String approvedBy, @Nullable Instant approvedAt,
         int version, List<PlannedUnit> units, List<FindingView> findings, List<String> changes) {
 
-    /** @param leftOut whether a person left it out by acknowledging a caution so */
+    /**
+     * @param leftOut whether a person left it out by acknowledging a caution so
+     * @param order   of the moves inside it; null for a device that is not several
+     */
     public record PlannedUnit(String device, String site, String serves, List<String> cutsOff, String from, String to, int restarts, long darkSeconds, @Nullable Instant readAt, boolean saveFirst,
-            boolean leftOut, List<PlannedHop> hops) {}
+            boolean leftOut, List<PlannedHop> hops, @Nullable OrderView order) {}
 
     public record PlannedHop(HopView hop, List<String> steps) {}
 

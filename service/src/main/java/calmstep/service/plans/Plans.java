@@ -14,6 +14,7 @@ import calmstep.core.plan.PlanDrafting;
 import calmstep.core.plan.PlanOrder;
 import calmstep.core.plan.PlanText;
 import calmstep.core.plan.Severity;
+import calmstep.core.reach.Network;
 import calmstep.core.plan.NightsView;
 import calmstep.core.plan.Start;
 import calmstep.core.plan.Subject;
@@ -25,6 +26,7 @@ import calmstep.service.events.Events;
 import calmstep.service.fleet.Fleet;
 import calmstep.service.json.Json;
 import calmstep.service.paths.HopView;
+import calmstep.service.paths.OrderView;
 import calmstep.service.plans.PlanView.Answer;
 import calmstep.service.plans.PlanView.FindingView;
 import calmstep.service.plans.PlanView.PlannedHop;
@@ -108,7 +110,7 @@ public class Plans {
         Set<String> wanted = Set.copyOf(devices);
         List<Fleet.Known> known = devices.size() > ASKED_ONE_BY_ONE ? fleet.all().stream().filter(k -> wanted.contains(k.device().name())).toList() : devices.stream().map(fleet::require).toList();
         return PlanDrafting.draft(Target.parse(target), Preference.FEWEST_RESTARTS, known.stream()
-                .map(k -> new Subject(k.device(), k.reading(), catalogues.find(k.device().family()), onShelf, fleet.hasSecret(k.device().login()))).toList(), clock.instant());
+                .map(k -> new Subject(k.device(), k.reading(), catalogues.find(k.device().family()), onShelf, fleet.hasSecret(k.device().login()))).toList(), clock.instant()).withContradictions(reaches.contradictions());
     }
 
     private PlanRow keep(String name, String target, List<String> devices, Draft worked, Wishes wishes, Start start, String who) {
@@ -442,7 +444,8 @@ public class Plans {
 
     @Transactional(readOnly = true)
     public List<PlanView> all() {
-        return rows.findAllByOrderByIdDesc().stream().map(this::view).toList();
+        Network network = reaches.graph();
+        return rows.findAllByOrderByIdDesc().stream().map(row -> view(row, changes(row), network)).toList();
     }
 
     private PlanView view(PlanRow row) {
@@ -451,18 +454,23 @@ public class Plans {
 
     /** @param changes as {@link #changes} gave them; none for a plan that was worked out or found fresh just now */
     private PlanView view(PlanRow row, List<String> changes) {
+        return view(row, changes, reaches.graph());
+    }
+
+    private PlanView view(PlanRow row, List<String> changes, Network network) {
         Draft draft = draftOf(row);
         Map<String, Acknowledgement> given = acknowledged(row);
         Set<String> leftOut = leftOut(draft, given);
-        Map<String, List<String>> cutOff = reaches.cutOffByEach(draft.units().stream().map(UnitPlan::device).toList());
+        Map<String, Device> devices = fleet.devices().stream().collect(Collectors.toMap(Device::name, d -> d));
+        Map<String, List<String>> cutOff = Reaches.cutOffByEach(network, draft.units().stream().map(UnitPlan::device).toList());
         return new PlanView(row.name, row.target, changes.isEmpty() ? row.state : "stale", row.writtenBy, row.writtenAt, row.approvedBy, row.approvedAt, row.version,
-                draft.units().stream().map(u -> unit(u, leftOut.contains(u.device()), savesFirst(draft, given, u.device()), cutOff.getOrDefault(u.device(), List.of()))).toList(),
+                draft.units().stream().map(u -> unit(u, leftOut.contains(u.device()), savesFirst(draft, given, u.device()), cutOff.getOrDefault(u.device(), List.of()), planNights.orderOf(u, devices.get(u.device())).map(OrderView::of).orElse(null))).toList(),
                 draft.findings().stream().map(f -> finding(f, Optional.ofNullable(given.get(f.key())))).toList(), changes);
     }
 
-    private static PlannedUnit unit(UnitPlan u, boolean leftOut, boolean saveFirst, List<String> cutsOff) {
+    private static PlannedUnit unit(UnitPlan u, boolean leftOut, boolean saveFirst, List<String> cutsOff, @Nullable OrderView order) {
         return new PlannedUnit(u.device(), u.site(), u.serves(), cutsOff, u.from(), u.to(), u.restarts(), u.dark().toSeconds(), u.readAt().orElse(null), saveFirst, leftOut,
-                u.hops().stream().map(h -> new PlannedHop(HopView.of(h.hop()), h.steps().stream().map(StepName::toString).toList())).toList());
+                u.hops().stream().map(h -> new PlannedHop(HopView.of(h.hop()), h.steps().stream().map(StepName::toString).toList())).toList(), order);
     }
 
     private static FindingView finding(Finding f, Optional<Acknowledgement> given) {

@@ -1,6 +1,7 @@
 package calmstep.service.reach;
 
 import calmstep.core.fleet.Device;
+import calmstep.core.reach.Contradiction;
 import calmstep.core.reach.Network;
 import calmstep.service.fleet.Fleet;
 import calmstep.service.problems.Refusal;
@@ -35,9 +36,11 @@ public class Reaches {
     /**
      * The whole network.
      *
-     * @param unknown names that links have and no device here, each with the device that names it
+     * @param unknown        names that links have and no device here, each with the device that names it
+     * @param standIns       devices that stand in for each other, as the links show it
+     * @param contradictions where devices see other neighbours than the inventory joins them with, as sentences
      */
-    record NetworkView(List<NodeView> nodes, List<String> unreached, List<String> unknown) {}
+    record NetworkView(List<NodeView> nodes, List<String> unreached, List<String> unknown, List<List<String>> standIns, List<String> contradictions) {}
 
     /**
      * What goes dark while devices are down.
@@ -50,16 +53,28 @@ public class Reaches {
 
     NetworkView network() {
         Map<String, Device> devices = devices();
-        Network network = Network.of(devices.values());
+        Network network = graph();
         List<String> unknown = new ArrayList<>();
         devices.values().forEach(d -> d.wiring().links().stream().filter(other -> !devices.containsKey(other)).forEach(other -> unknown.add("%s, which %s names".formatted(other, d.name()))));
         return new NetworkView(devices.values().stream().map(d -> new NodeView(d.name(), d.family(), d.site(), network.layer(d.name()).stream().boxed().findFirst().orElse(null), d.wiring().root(),
-                network.neighboursOf(d.name()), List.copyOf(network.cutOffBy(d.name())))).toList(), List.copyOf(network.unreached()), unknown);
+                network.neighboursOf(d.name()), List.copyOf(network.cutOffBy(d.name())))).toList(), List.copyOf(network.unreached()), unknown,
+                network.standIns().stream().map(group -> (List<String>) List.copyOf(group)).toList(), contradictions().stream().map(Contradiction::sentence).toList());
     }
 
-    /** The fleet as a graph, for planning. */
+    /** The fleet as a graph, from the inventory's links and from what readings show beside devices. */
     public Network graph() {
-        return Network.of(fleet.devices());
+        return Network.of(fleet.devices(), seen());
+    }
+
+    /** Where readings and inventory differ. */
+    public List<Contradiction> contradictions() {
+        return Contradiction.of(fleet.devices(), seen());
+    }
+
+    private Map<String, Set<String>> seen() {
+        Map<String, Set<String>> seen = new TreeMap<>();
+        fleet.readings().forEach((device, reading) -> Contradiction.neighbours(reading).ifPresent(neighbours -> seen.put(device, neighbours)));
+        return seen;
     }
 
     private Map<String, Device> devices() {
@@ -67,8 +82,7 @@ public class Reaches {
     }
 
     /** What each of these devices cuts off while it alone is down; names that are no devices cut nothing off. */
-    public Map<String, List<String>> cutOffByEach(Collection<String> names) {
-        Network network = Network.of(fleet.devices());
+    public static Map<String, List<String>> cutOffByEach(Network network, Collection<String> names) {
         return names.stream().distinct().collect(Collectors.toMap(name -> name, name -> List.copyOf(network.cutOffBy(name))));
     }
 
@@ -78,7 +92,7 @@ public class Reaches {
         down.stream().filter(name -> !devices.containsKey(name)).findFirst().ifPresent(name -> {
             throw Refusal.notFound("device", name);
         });
-        Network network = Network.of(devices.values());
+        Network network = graph();
         Set<String> out = new TreeSet<>(down);
         List<String> cutOff = List.copyOf(network.cutOffBy(out));
         Set<String> dark = new TreeSet<>(out);
