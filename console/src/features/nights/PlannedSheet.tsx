@@ -19,12 +19,8 @@ export function PlannedSheet({ night, marked, onPick }: { night: PlanNight; mark
   const zone = night.units[0]?.zone
   const height = top + rows.length * rowHeight + 10
   return (
-    <svg
-      viewBox={`0 0 ${width} ${height}`}
-      style={{ width: '100%' }}
-      role="img"
-      aria-label={`The sheet of the night of ${night.night}`}
-    >
+    <svg viewBox={`0 0 ${width} ${height}`} style={{ width: '100%' }}>
+      <title>{`The sheet of the night of ${night.night}`}</title>
       <defs>
         <pattern id="shut" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
           <line x1="0" y1="0" x2="0" y2="6" stroke="var(--rule)" strokeWidth="1.6" />

@@ -84,7 +84,7 @@ class ConsoleTest {
         house.importNorthmere();
         house.planWinter();
         Map<String, String> pages = new LinkedHashMap<>();
-        pages.put("/plans/winter", "its partner restarts from 11.0 build 377 into 11.2 build 418");
+        pages.put("/plans/winter", "moves inside, dark for");
         pages.put("/fleet-reach?plan=winter", "Step 1 of");
         pages.put("/plans/winter?view=nights", "Part 1 of vg-eskholm needs");
         pages.put("/fleet?view=figure", "4 or more");

@@ -45,8 +45,8 @@ final class NightCommands {
         JsonNode nights = plan.path("nights");
         long units = nights.valueStream().flatMap(n -> n.path("units").valueStream()).map(u -> u.path("unit").asString()).distinct().count();
         String zone = nights.isEmpty() ? "UTC" : zoneOf(nights.path(nights.size() - 1));
-        StringBuilder text = new StringBuilder(nights.isEmpty() ? "%s: no window holds anything of it.%n".formatted(plan.path("plan").asString()) : "%s  %s in %s (at least %d), begins with %s, ends %s %s%n".formatted(plan.path("plan").asString(), counted(units, "unit", "units"),
-                counted(nights.size(), "night", "nights"), plan.path("nightsAtLeast").asInt(), plan.path("begins").asString(), clock(plan.path("ends"), zone, DAY_AND_CLOCK), zone));
+        StringBuilder text = new StringBuilder(nights.isEmpty() ? "%s: no window holds anything of it.%n".formatted(plan.path("plan").asString()) : Output.paragraph(plan.path("plan").asString() + "  ", "%s in %s (at least %d), begins with %s, ends %s %s".formatted(counted(units, "unit", "units"),
+                counted(nights.size(), "night", "nights"), plan.path("nightsAtLeast").asInt(), plan.path("begins").asString(), clock(plan.path("ends"), zone, DAY_AND_CLOCK), zone)));
         if (!plan.path("pinned").isEmpty()) {
             text.append(Output.paragraph("  Pinned: ", plan.path("pinned").properties().stream().map(p -> p.getKey() + " to " + p.getValue().asString()).collect(Collectors.joining(", ")) + "."));
         }
@@ -76,8 +76,8 @@ final class NightCommands {
     /** One night: who, when and why, what is dark. */
     static String words(JsonNode night, boolean why) {
         String zone = zoneOf(night);
-        StringBuilder text = new StringBuilder("Night of %s: %s, ends likely at %s, in 9 of 10 cases by %s %s, inside its windows in %d of 100%n%n".formatted(night.path("night").asString(), counted(night.path("units").size(), "part", "parts"),
-                clock(night.path("median"), zone, CLOCK), clock(night.path("p90"), zone, CLOCK), zone, Math.round(100 * night.path("chance").asDouble())));
+        StringBuilder text = new StringBuilder(Output.paragraph("Night of %s  ".formatted(night.path("night").asString()), "%s, ends likely at %s, in 9 of 10 cases by %s %s, inside its windows in %d of 100".formatted(
+                counted(night.path("units").size(), "part", "parts"), clock(night.path("median"), zone, CLOCK), clock(night.path("p90"), zone, CLOCK), zone, Math.round(100 * night.path("chance").asDouble())))).append('\n');
         Table table = new Table().column("from", 0).column("to", 0).column("unit", 0).column("site", 3).column("pilot", 1).column("part", 1).column("releases", 1).column("in time", 2).column("window", 5).column("clock", 4);
         night.path("units").forEach(u -> table.row(clock(u.path("begins"), u.path("zone").asString(), CLOCK), clock(u.path("ends"), u.path("zone").asString(), CLOCK), u.path("unit").asString(), u.path("siteTitle").asString(),
                 u.path("pilot").asBoolean() ? "pilot" : "", u.path("parts").asInt() > 1 ? "%d of %d".formatted(u.path("part").asInt(), u.path("parts").asInt()) : "",
