@@ -5,11 +5,13 @@ import calmstep.core.wave.FitsNowhere.Reason;
 import calmstep.core.wave.Ground.Openings;
 import calmstep.core.wave.Ground.Work;
 import java.time.Duration;
+import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.SequencedMap;
 import java.util.stream.IntStream;
@@ -66,7 +68,7 @@ final class Explained {
             return new Held.ForTheWhole();
         }
         if (work.pin() != Ground.NONE && list.beginsLoosened(unit, part, since, Loosened.night()) < begin) {
-            return new Held.Pinned(ground.nightOf(work.pin()));
+            return new Held.Pinned(pinned(work));
         }
         int without = list.beginsLoosened(unit, part, since, Loosened.company());
         if (without < begin) {
@@ -83,6 +85,10 @@ final class Explained {
             return site.opens()[own];
         }
         return IntStream.iterate(own - 1, w -> w >= 0, w -> w - 1).filter(w -> site.closes()[w] - site.opens()[w] >= need).map(w -> site.opens()[w]).findFirst().orElse(begin);
+    }
+
+    private LocalDate pinned(Work work) {
+        return Objects.requireNonNull(ground.task.wishes().nights().get(work.unit().name()));
     }
 
     private Held company(int unit, int part, int without) {
@@ -131,7 +137,7 @@ final class Explained {
             return new Reason.WindowsTooShort(Duration.ofMinutes(work.needs()[tooLong]), Duration.ofMinutes(site.longest()));
         }
         if (work.pin() != Ground.NONE) {
-            return new Reason.NotInThatNight(ground.nightOf(work.pin()));
+            return new Reason.NotInThatNight(pinned(work));
         }
         return list.wouldFit(unit, Loosened.link()) ? new Reason.StagedTooLate(ground.instantOf(list.linkFree(work.site()) + work.stages()[part]), ground.task.until()) : new Reason.NothingFree(ground.task.until());
     }

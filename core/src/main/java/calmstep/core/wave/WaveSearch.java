@@ -15,6 +15,7 @@ import java.util.stream.IntStream;
 public final class WaveSearch {
     /** How many parts may be placed in all tries together; large tasks get few tries, and need few: their limits decide. */
     private static final int USUAL_EFFORT = 250_000;
+    private static final int MOST_TRIES = 12_000;
     private static final long SEED = 20_261_123;
     private static final int MOST_NIGHTS_TO_CHOOSE_FROM = 30;
     private static final int PROMISING = 12;
@@ -26,6 +27,8 @@ public final class WaveSearch {
     private final ListSchedule list;
     private final Random random = new Random(SEED);
     private final LowerBound.Least reachable;
+    /** Units that find no place even where they are alone. */
+    private final int hopeless;
     private int triesLeft;
     private Try best;
 
@@ -39,7 +42,8 @@ public final class WaveSearch {
     private WaveSearch(WaveTask task, int effort) {
         ground = new Ground(task);
         list = new ListSchedule(ground);
-        triesLeft = Math.max(4, effort / Math.max(1, ground.parts()));
+        triesLeft = Math.clamp(effort / Math.max(1, ground.parts()), 4, MOST_TRIES);
+        hopeless = (int) IntStream.range(0, ground.works.size()).filter(unit -> !list.wouldFit(unit, Loosened.NOTHING)).count();
         best = tried(firstOrder(), new int[0]);
         reachable = LowerBound.of(ground, this::isPlacedInBest);
     }
@@ -121,7 +125,7 @@ public final class WaveSearch {
     }
 
     private boolean isDone() {
-        return triesLeft <= 0 || best.worth().left() == 0 && best.worth().nights() <= reachable.nights() && best.worth().end() <= reachable.end();
+        return triesLeft <= 0 || best.worth().left() <= hopeless && best.worth().nights() <= reachable.nights() && best.worth().end() <= reachable.end();
     }
 
     /**
