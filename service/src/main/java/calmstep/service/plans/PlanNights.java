@@ -107,8 +107,8 @@ class PlanNights {
             }
         }
         Placement first = schedule.placements().getFirst();
-        if (first.begins().isBefore(clock.instant())) {
-            changes.add("the night of %s, in which %s was to begin, has begun without it".formatted(first.night(), first.unit()));
+        if (first.closes().isBefore(clock.instant())) {
+            changes.add("the window in the night of %s, in which %s was to begin, has closed without it".formatted(first.night(), first.unit()));
         }
         return changes;
     }
