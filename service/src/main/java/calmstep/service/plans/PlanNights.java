@@ -70,9 +70,9 @@ class PlanNights {
         if (rules.isEmpty() && start instanceof Start.NextWindow || units.isEmpty()) {
             return Optional.empty();
         }
-        Map<String, Device> devices = devices();
+        Reaches.Look network = reaches.look();
         Map<String, Catalogue> known = catalogues.all().stream().collect(Collectors.toMap(Catalogue::family, c -> c, (a, _) -> a));
-        return Optional.of(new NightPlanning.Known(devices, known, sites(), rules.orElse(NightRules.NONE), reaches.graph(), learnt.times()));
+        return Optional.of(new NightPlanning.Known(network.devices(), known, sites(), rules.orElse(NightRules.NONE), network.graph(), learnt.times()));
     }
 
     /** The order inside a unit; empty for a device that is not several, or is not in the inventory any more. */

@@ -13,8 +13,6 @@ import calmstep.core.plan.Nights;
 import calmstep.core.plan.PlanDrafting;
 import calmstep.core.plan.PlanOrder;
 import calmstep.core.plan.PlanText;
-import calmstep.core.plan.Severity;
-import calmstep.core.reach.Network;
 import calmstep.core.plan.NightsView;
 import calmstep.core.plan.Start;
 import calmstep.core.plan.Subject;
@@ -101,16 +99,16 @@ public class Plans {
         if (named.isEmpty()) {
             throw Refusal.conflict("The fleet is empty. Import an inventory file first.");
         }
-        return view(keep(name, target, named, workedOut(target, named), Wishes.NONE, start, who), List.of());
+        return worked(new PlanOrder(name, Target.parse(target), start, named, "", Wishes.NONE), who);
     }
 
     /** What comes out for these devices from what is known now. */
-    private Draft workedOut(String target, List<String> devices) {
+    private Draft workedOut(String target, List<String> devices, Reaches.Look network) {
         Set<String> onShelf = shelf.fileNames();
         Set<String> wanted = Set.copyOf(devices);
         List<Fleet.Known> known = devices.size() > ASKED_ONE_BY_ONE ? fleet.all().stream().filter(k -> wanted.contains(k.device().name())).toList() : devices.stream().map(fleet::require).toList();
         return PlanDrafting.draft(Target.parse(target), Preference.FEWEST_RESTARTS, known.stream()
-                .map(k -> new Subject(k.device(), k.reading(), catalogues.find(k.device().family()), onShelf, fleet.hasSecret(k.device().login()))).toList(), clock.instant()).withContradictions(reaches.contradictions());
+                .map(k -> new Subject(k.device(), k.reading(), catalogues.find(k.device().family()), onShelf, fleet.hasSecret(k.device().login()))).toList(), clock.instant()).withContradictions(network.contradictions());
     }
 
     private PlanRow keep(String name, String target, List<String> devices, Draft worked, Wishes wishes, Start start, String who) {
@@ -126,25 +124,25 @@ public class Plans {
         row.nights = nights.map(json::write).orElse("");
         row.writtenBy = who;
         row.writtenAt = clock.instant();
-        row.state = stateOf(draft, Map.of());
+        row.state = new Decisions(draft, Map.of(), wishes.excluded()).state();
         rows.save(row);
         events.append(Optional.empty(), name, "plan", who, "Plan %s drafted: %d units, %d findings.".formatted(name, draft.units().size(), draft.findings().size()));
         return row;
     }
 
     /** What would come out otherwise if the plan were worked out now; empty for one that is over. */
-    private List<String> changes(PlanRow row) {
+    private List<String> changes(PlanRow row, Reaches.Look network) {
         if (!List.of("draft", "ready", "approved").contains(row.state)) {
             return List.of();
         }
         Draft draft = draftOf(row);
-        List<String> changes = new ArrayList<>(DraftChanges.between(draft, workedOut(row.target, json.read(row.devices, NAMES))));
-        nightsOf(row).ifPresent(nights -> changes.addAll(planNights.outdated(nights, startOf(row), leftOut(draft, acknowledged(row)))));
+        List<String> changes = new ArrayList<>(DraftChanges.between(draft, workedOut(row.target, json.read(row.devices, NAMES), network)));
+        nightsOf(row).ifPresent(nights -> changes.addAll(planNights.outdated(nights, startOf(row), decisions(row).leftOut())));
         return changes;
     }
 
     private void mustBeFresh(PlanRow row) {
-        List<String> changes = changes(row);
+        List<String> changes = changes(row, reaches.look());
         if (!changes.isEmpty()) {
             throw Refusal.unusable("The plan \"%s\" is stale: it would come out otherwise now. Work it out again: calmstep plan again %s".formatted(row.name, row.name), changes);
         }
@@ -160,7 +158,8 @@ public class Plans {
         mustBe(row, "draft", "ready", "approved");
         List<String> devices = json.read(row.devices, NAMES);
         Draft before = draftOf(row);
-        Draft after = workedOut(row.target, devices);
+        Reaches.Look network = reaches.look();
+        Draft after = workedOut(row.target, devices, network);
         int number = 1;
         while (rows.findByName("%s~%d".formatted(name, number)).isPresent()) {
             number++;
@@ -171,29 +170,14 @@ public class Plans {
         PlanRow fresh = keep(name, row.target, devices, after, wishesOf(row), startOf(row), who);
         Map<String, Finding> same = draftOf(fresh).findings().stream().filter(before.findings()::contains).collect(Collectors.toMap(Finding::key, f -> f));
         acknowledged(row).values().stream().filter(a -> same.containsKey(a.finding)).forEach(a -> acknowledgements.saveAndFlush(a.copiedTo(fresh.id())));
-        fresh.state = stateOf(draftOf(fresh), acknowledged(fresh));
-        return view(fresh, List.of());
+        fresh.state = decisions(fresh).state();
+        return view(fresh, List.of(), network);
     }
 
     /** What differs between two plans. */
     @Transactional(readOnly = true)
     public List<String> compare(String one, String other) {
         return DraftChanges.between(draftOf(require(one)), draftOf(require(other)));
-    }
-
-    private static String stateOf(Draft draft, Map<String, Acknowledgement> given) {
-        Set<String> leftOut = leftOut(draft, given);
-        boolean open = draft.findings().stream().filter(f -> !leftOut.contains(f.device()))
-                .anyMatch(f -> f.severity() == Severity.STOP || f.severity() == Severity.CAUTION && !given.containsKey(f.key()));
-        boolean something = draft.units().stream().anyMatch(u -> !leftOut.contains(u.device()));
-        return open || !something ? "draft" : "ready";
-    }
-
-    private static Set<String> leftOut(Draft draft, Map<String, Acknowledgement> given) {
-        return draft.findings().stream()
-                .filter(f -> Optional.ofNullable(given.get(f.key())).filter(a -> a.choice.equals(Choice.LEAVE_OUT.toString())).isPresent())
-                .map(Finding::device)
-                .collect(java.util.stream.Collectors.toSet());
     }
 
     @Transactional
@@ -217,7 +201,7 @@ public class Plans {
         acknowledgement.givenBy = who;
         acknowledgement.at = clock.instant();
         acknowledgements.saveAndFlush(acknowledgement);
-        row.state = stateOf(draft, acknowledged(row));
+        row.state = decisions(row).state();
         events.append(Optional.empty(), name, "plan", who, "Plan %s: %s Acknowledged: %s.".formatted(name, finding.fact(), given));
         return view(row);
     }
@@ -250,7 +234,7 @@ public class Plans {
         row.approvedBy = who;
         row.approvedAt = clock.instant();
         events.append(Optional.empty(), name, "plan", who, "Plan %s approved.".formatted(name));
-        return view(row, List.of());
+        return view(row, List.of(), reaches.look());
     }
 
     @Transactional
@@ -267,22 +251,16 @@ public class Plans {
     /** File names of all images that a plan needs; units that were left out need none. */
     @Transactional(readOnly = true)
     public Set<String> images(String name) {
-        PlanRow row = require(name);
-        Draft draft = draftOf(row);
-        Set<String> leftOut = leftOut(draft, acknowledged(row));
-        return draft.units().stream().filter(u -> !leftOut.contains(u.device())).flatMap(u -> u.hops().stream()).flatMap(h -> h.hop().images().stream()).map(FirmwareImage::fileName).collect(Collectors.toSet());
+        return decisions(require(name)).units().stream().flatMap(u -> u.hops().stream()).flatMap(h -> h.hop().images().stream()).map(FirmwareImage::fileName).collect(Collectors.toSet());
     }
 
     /** The images that a plan still needs, by name; units that were left out need none. */
     @Transactional(readOnly = true)
     public List<MissingImage> missing(String name) {
-        PlanRow row = require(name);
-        Draft draft = draftOf(row);
-        Set<String> leftOut = leftOut(draft, acknowledged(row));
         Set<String> onShelf = shelf.fileNames();
         Map<String, MissingImage> missing = new TreeMap<>();
-        for (UnitPlan unit : draft.units()) {
-            for (UnitPlan.HopPlan hop : leftOut.contains(unit.device()) ? List.<UnitPlan.HopPlan>of() : unit.hops()) {
+        for (UnitPlan unit : decisions(require(name)).units()) {
+            for (UnitPlan.HopPlan hop : unit.hops()) {
                 hop.hop().images().stream().filter(image -> !onShelf.contains(image.fileName())).forEach(image -> missing.merge(image.fileName(),
                         new MissingImage(image.fileName(), fleet.require(unit.device()).device().family(), hop.hop().to(), image.sizeBytes(), image.archive().map(FirmwareImage.Archive::fileName).orElse(null), List.of(unit.device())),
                         (known, more) -> new MissingImage(known.fileName(), known.family(), known.release(), known.sizeBytes(), known.archive(), Stream.concat(known.devices().stream(), more.devices().stream()).toList())));
@@ -299,16 +277,8 @@ public class Plans {
         PlanRow row = require(name);
         mustBe(row, "approved");
         mustBeFresh(row);
-        Draft draft = draftOf(row);
-        Map<String, Acknowledgement> given = acknowledged(row);
-        Set<String> leftOut = leftOut(draft, given);
         row.state = "used";
-        return new Used(row.id(), draft.units().stream().filter(u -> !leftOut.contains(u.device())).map(u -> u.withSaveFirst(savesFirst(draft, given, u.device()))).toList());
-    }
-
-    private static boolean savesFirst(Draft draft, Map<String, Acknowledgement> given, String device) {
-        return draft.findings().stream().filter(f -> f.device().equals(device))
-                .anyMatch(f -> Optional.ofNullable(given.get(f.key())).filter(a -> a.choice.equals(Choice.SAVE_FIRST.toString())).isPresent());
+        return new Used(row.id(), decisions(row).units());
     }
 
     private void mustBe(PlanRow row, String... states) {
@@ -361,7 +331,13 @@ public class Plans {
 
     private PlanView ordered(PlanOrder order, String who) {
         mustBeFree(order.name());
-        return view(keep(order.name(), order.target().words(), order.devices(), workedOut(order.target().words(), order.devices()), order.wishes(), order.begins(), who), List.of());
+        return worked(order, who);
+    }
+
+    private PlanView worked(PlanOrder order, String who) {
+        Reaches.Look network = reaches.look();
+        String target = order.target().words();
+        return view(keep(order.name(), target, order.devices(), workedOut(target, order.devices(), network), order.wishes(), order.begins(), who), List.of(), network);
     }
 
     private void mustBeFree(String name) {
@@ -379,7 +355,7 @@ public class Plans {
     }
 
     private NightsView nightsView(PlanRow row, Draft draft, Nights nights, Wishes wishes, Start start) {
-        return planNights.view(row.name, nights, wishes, start, draft.units(), leftOut(draft, acknowledged(row)));
+        return planNights.view(row.name, nights, wishes, start, draft.units(), decisions(row).leftOut());
     }
 
     private static Refusal noNights(PlanRow row, Draft draft) {
@@ -412,7 +388,7 @@ public class Plans {
             row.nights = json.write(after);
             Draft changed = draft.withNights(after.findings());
             row.body = json.write(changed);
-            row.state = stateOf(changed, acknowledged(row));
+            row.state = decisions(row).state();
             events.append(Optional.empty(), name, "plan", who, "Plan %s: nights as wished: %s.".formatted(name, costs.isEmpty() ? "nothing changes by it" : String.join("; ", costs)));
         }
         return new WishedView(nightsView(row, draft, after, wishes, start), costs);
@@ -420,6 +396,10 @@ public class Plans {
 
     private ZoneId zoneOf(String site) {
         return fleet.sites().stream().filter(s -> s.name().equals(site)).map(Site::zone).findFirst().orElse(ZoneOffset.UTC);
+    }
+
+    private Decisions decisions(PlanRow row) {
+        return new Decisions(draftOf(row), acknowledged(row), wishesOf(row).excluded());
     }
 
     private Draft draftOf(PlanRow row) {
@@ -444,28 +424,23 @@ public class Plans {
 
     @Transactional(readOnly = true)
     public List<PlanView> all() {
-        Network network = reaches.graph();
-        return rows.findAllByOrderByIdDesc().stream().map(row -> view(row, changes(row), network)).toList();
+        Reaches.Look network = reaches.look();
+        return rows.findAllByOrderByIdDesc().stream().map(row -> view(row, changes(row, network), network)).toList();
     }
 
     private PlanView view(PlanRow row) {
-        return view(row, changes(row));
+        Reaches.Look network = reaches.look();
+        return view(row, changes(row, network), network);
     }
 
     /** @param changes as {@link #changes} gave them; none for a plan that was worked out or found fresh just now */
-    private PlanView view(PlanRow row, List<String> changes) {
-        return view(row, changes, reaches.graph());
-    }
-
-    private PlanView view(PlanRow row, List<String> changes, Network network) {
-        Draft draft = draftOf(row);
-        Map<String, Acknowledgement> given = acknowledged(row);
-        Set<String> leftOut = leftOut(draft, given);
-        Map<String, Device> devices = fleet.devices().stream().collect(Collectors.toMap(Device::name, d -> d));
-        Map<String, List<String>> cutOff = Reaches.cutOffByEach(network, draft.units().stream().map(UnitPlan::device).toList());
+    private PlanView view(PlanRow row, List<String> changes, Reaches.Look network) {
+        Decisions decisions = decisions(row);
+        Draft draft = decisions.draft();
+        Set<String> leftOut = decisions.leftOut();
         return new PlanView(row.name, row.target, changes.isEmpty() ? row.state : "stale", row.writtenBy, row.writtenAt, row.approvedBy, row.approvedAt, row.version,
-                draft.units().stream().map(u -> unit(u, leftOut.contains(u.device()), savesFirst(draft, given, u.device()), cutOff.getOrDefault(u.device(), List.of()), planNights.orderOf(u, devices.get(u.device())).map(OrderView::of).orElse(null))).toList(),
-                draft.findings().stream().map(f -> finding(f, Optional.ofNullable(given.get(f.key())))).toList(), changes);
+                draft.units().stream().map(u -> unit(u, leftOut.contains(u.device()), decisions.savesFirst(u.device()), List.copyOf(network.graph().cutOffBy(u.device())), planNights.orderOf(u, network.devices().get(u.device())).map(OrderView::of).orElse(null))).toList(),
+                draft.findings().stream().map(f -> finding(f, Optional.ofNullable(decisions.given().get(f.key())))).toList(), changes);
     }
 
     private static PlannedUnit unit(UnitPlan u, boolean leftOut, boolean saveFirst, List<String> cutsOff, @Nullable OrderView order) {

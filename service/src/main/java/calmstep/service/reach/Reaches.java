@@ -52,47 +52,45 @@ public class Reaches {
     public record DarkView(List<String> down, List<String> cutOff, List<String> serves, List<String> order) {}
 
     NetworkView network() {
-        Map<String, Device> devices = devices();
-        Network network = graph();
+        Look look = look();
+        Map<String, Device> devices = look.devices();
+        Network network = look.graph();
         List<String> unknown = new ArrayList<>();
         devices.values().forEach(d -> d.wiring().links().stream().filter(other -> !devices.containsKey(other)).forEach(other -> unknown.add("%s, which %s names".formatted(other, d.name()))));
         return new NetworkView(devices.values().stream().map(d -> new NodeView(d.name(), d.family(), d.site(), network.layer(d.name()).stream().boxed().findFirst().orElse(null), d.wiring().root(),
                 network.neighboursOf(d.name()), List.copyOf(network.cutOffBy(d.name())))).toList(), List.copyOf(network.unreached()), unknown,
-                network.standIns().stream().map(group -> (List<String>) List.copyOf(group)).toList(), contradictions().stream().map(Contradiction::sentence).toList());
+                network.standIns().stream().map(group -> (List<String>) List.copyOf(group)).toList(), look.contradictions().stream().map(Contradiction::sentence).toList());
     }
 
-    /** The fleet as a graph, from the inventory's links and from what readings show beside devices. */
-    public Network graph() {
-        return Network.of(fleet.devices(), seen());
-    }
+    /**
+     * The fleet as it hangs together now.
+     *
+     * @param devices        by name
+     * @param graph          from the inventory's links and from what readings show beside devices
+     * @param contradictions where these two differ
+     */
+    public record Look(Map<String, Device> devices, Network graph, List<Contradiction> contradictions) {}
 
-    /** Where readings and inventory differ. */
-    public List<Contradiction> contradictions() {
-        return Contradiction.of(fleet.devices(), seen());
-    }
-
-    private Map<String, Set<String>> seen() {
+    /** Reads inventory and readings once, for whoever asks several questions. */
+    public Look look() {
+        Map<String, Device> devices = devices();
         Map<String, Set<String>> seen = new TreeMap<>();
         fleet.readings().forEach((device, reading) -> Contradiction.neighbours(reading).ifPresent(neighbours -> seen.put(device, neighbours)));
-        return seen;
+        return new Look(devices, Network.of(devices.values(), seen), Contradiction.of(devices.values(), seen));
     }
 
     private Map<String, Device> devices() {
         return fleet.devices().stream().collect(Collectors.toMap(Device::name, d -> d, (a, _) -> a, TreeMap::new));
     }
 
-    /** What each of these devices cuts off while it alone is down; names that are no devices cut nothing off. */
-    public static Map<String, List<String>> cutOffByEach(Network network, Collection<String> names) {
-        return names.stream().distinct().collect(Collectors.toMap(name -> name, name -> List.copyOf(network.cutOffBy(name))));
-    }
-
     /** @throws Refusal when one of them is not in the fleet */
     public DarkView dark(Collection<String> down) {
-        Map<String, Device> devices = devices();
+        Look look = look();
+        Map<String, Device> devices = look.devices();
         down.stream().filter(name -> !devices.containsKey(name)).findFirst().ifPresent(name -> {
             throw Refusal.notFound("device", name);
         });
-        Network network = graph();
+        Network network = look.graph();
         Set<String> out = new TreeSet<>(down);
         List<String> cutOff = List.copyOf(network.cutOffBy(out));
         Set<String> dark = new TreeSet<>(out);

@@ -109,6 +109,19 @@ class PlanNightsTest {
         plans.wish(plan, new Wanted(null, null, Set.of(router), null, null, null), true, "mara");
         assertThat(plans.nights(plan).nights()).as("it is left out").isEmpty();
         assertThat(plans.nights(plan).excluded()).containsExactly(router);
+        assertThat(plans.find(plan).state()).as("nothing is left to do").isEqualTo("draft");
+    }
+
+    /** What somebody wished to stay as it is must not be touched by a run, whatever else the plan does. */
+    @Test
+    void carryOutNothingThatWasExcluded() {
+        String stays = router("2.6.3");
+        String goes = router("2.6.3");
+        plans.draft(plan, List.of(stays, goes), "2.8.2", "mara");
+        plans.wish(plan, new Wanted(null, null, Set.of(stays), null, null, null), true, "mara");
+        assertThat(plans.find(plan).units()).filteredOn(PlanView.PlannedUnit::leftOut).extracting(PlanView.PlannedUnit::device).containsExactly(stays);
+        plans.approve(plan, "jon");
+        assertThat(plans.use(plan).units()).extracting(u -> u.device()).containsExactly(goes);
     }
 
     private static Wanted pin(String unit, LocalDate night) {
