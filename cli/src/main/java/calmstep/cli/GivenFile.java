@@ -8,6 +8,15 @@ import java.nio.file.Path;
 final class GivenFile {
     private GivenFile() {}
 
+    /** Writes it whole; what is there is replaced. */
+    static void write(Path file, String text) {
+        try {
+            Files.writeString(file, text);
+        } catch (IOException unwritten) {
+            throw new Problem(Problem.STOPS, "%s could not be written: %s.".formatted(file, unwritten.getMessage()));
+        }
+    }
+
     static String read(Path file) {
         try {
             return Files.readString(file);

@@ -1,7 +1,5 @@
 package calmstep.cli;
 
-import java.io.IOException;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Instant;
 import java.time.ZoneId;
@@ -111,6 +109,15 @@ final class NightCommands {
         return texts.size() > MOST_NAMED ? "%s; and %d more.".formatted(first, texts.size() - MOST_NAMED) : first + ".";
     }
 
+    /** How much of a plan's nights is shown. */
+    static final class Shown {
+        @Option(names = "--night", paramLabel = "DATE", description = "one night, unit by unit")
+        String night = "";
+
+        @Option(names = "--why", description = "why each unit does not begin earlier")
+        boolean why;
+    }
+
     @Command(name = "nights", description = "A plan over its nights: what is done when, who is dark, how likely each night is to end in time.", mixinStandardHelpOptions = true,
             footer = {"", "Example, on the demo:", "  calmstep plan nights winter", "  calmstep plan nights winter --night 2026-11-25 --why"})
     static final class Nights implements Callable<Integer> {
@@ -120,23 +127,18 @@ final class NightCommands {
         @Parameters(paramLabel = "NAME")
         String name = "";
 
-        @Option(names = "--night", paramLabel = "DATE", description = "one night, unit by unit")
-        String night = "";
-
-        @Option(names = "--why", description = "why each unit does not begin earlier")
-        boolean why;
+        @Mixin
+        Shown shown = new Shown();
 
         @Override
         public Integer call() {
-            return tell(common, common.service().get("/api/plans/%s/nights".formatted(Service.encode(name))), night, why, List.of());
+            return tell(common, common.service().get("/api/plans/%s/nights".formatted(Service.encode(name))), shown, List.of());
         }
     }
 
-    /**
-     * @param date one night, empty for all
-     * @param left what goes nowhere for another reason than windows, as sentences
-     */
-    static int tell(Common common, JsonNode plan, String date, boolean why, List<String> left) {
+    /** @param left what goes nowhere for another reason than windows, as sentences */
+    static int tell(Common common, JsonNode plan, Shown shown, List<String> left) {
+        String date = shown.night;
         List<JsonNode> nights = plan.path("nights").valueStream().filter(n -> date.isEmpty() || n.path("night").asString().equals(date)).toList();
         if (!date.isEmpty() && nights.isEmpty()) {
             throw new Problem(Problem.WRONG_CALL, "The plan does nothing in the night of \"%s\"; its nights: %s.".formatted(date,
@@ -146,8 +148,8 @@ final class NightCommands {
         if (date.isEmpty()) {
             told.add(words(plan));
         }
-        if (!date.isEmpty() || why || nights.size() == 1) {
-            nights.forEach(n -> told.add(words(n, why)));
+        if (!date.isEmpty() || shown.why || nights.size() == 1) {
+            nights.forEach(n -> told.add(words(n, shown.why)));
         }
         if (!left.isEmpty()) {
             told.add(left.stream().map(sentence -> Output.paragraph("  - ", sentence)).collect(Collectors.joining("", "  Cannot go there at all:\n", "")));
@@ -221,11 +223,7 @@ final class NightCommands {
         @Override
         public Integer call() {
             String calendar = common.service().getText("/api/plans/%s/calendar?site=%s".formatted(Service.encode(name), Service.encode(site)));
-            try {
-                Files.writeString(file, calendar);
-            } catch (IOException unwritten) {
-                throw new Problem(Problem.STOPS, "%s could not be written: %s.".formatted(file, unwritten.getMessage()));
-            }
+            GivenFile.write(file, calendar);
             System.out.printf("%s: %s.%n", file, counted(calendar.lines().filter("BEGIN:VEVENT"::equals).count(), "event", "events"));
             return 0;
         }

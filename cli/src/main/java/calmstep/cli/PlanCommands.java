@@ -28,6 +28,12 @@ final class PlanCommands {
         return text.toString();
     }
 
+    /** A plan that was just worked out; what bars it is an exit code too. */
+    static int tell(Common common, JsonNode plan) {
+        common.out().print(plan, words(plan));
+        return plan.path("findings").valueStream().anyMatch(f -> f.path("severity").asString().equals("stop")) ? Problem.STOPS : 0;
+    }
+
     private static String unit(JsonNode u) {
         String way = u.path("hops").valueStream().map(h -> h.path("hop").path("to").asString()).collect(Collectors.joining(" > "));
         String serves = u.path("serves").asString("").isEmpty() ? "" : ": " + u.path("serves").asString();
@@ -83,8 +89,7 @@ final class PlanCommands {
         @Override
         public Integer call() {
             JsonNode plan = common.service().post("/api/plans", Map.of("name", name, "devices", devices, "where", where, "target", target, "begins", begins));
-            common.out().print(plan, words(plan));
-            return plan.path("findings").valueStream().anyMatch(f -> f.path("severity").asString().equals("stop")) ? Problem.STOPS : 0;
+            return tell(common, plan);
         }
     }
 
@@ -174,8 +179,7 @@ final class PlanCommands {
         @Override
         public Integer call() {
             JsonNode plan = common.service().post("/api/plans/%s/again".formatted(Service.encode(name)), Map.of());
-            common.out().print(plan, words(plan));
-            return plan.path("findings").valueStream().anyMatch(f -> f.path("severity").asString().equals("stop")) ? Problem.STOPS : 0;
+            return tell(common, plan);
         }
     }
 

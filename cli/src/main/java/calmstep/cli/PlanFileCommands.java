@@ -1,7 +1,5 @@
 package calmstep.cli;
 
-import java.io.IOException;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
@@ -11,16 +9,10 @@ import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
-import tools.jackson.databind.JsonNode;
 
 /** Plans as files, and copies of plans. */
 final class PlanFileCommands {
     private PlanFileCommands() {}
-
-    private static int told(Common common, JsonNode plan) {
-        common.out().print(plan, PlanCommands.words(plan));
-        return plan.path("findings").valueStream().anyMatch(f -> f.path("severity").asString().equals("stop")) ? Problem.STOPS : 0;
-    }
 
     @Command(name = "export", description = "What was asked of a plan, as a plan file.", mixinStandardHelpOptions = true, footer = {"", "Example, on the demo:", "  calmstep plan export winter --to winter.yaml"})
     static final class Export implements Callable<Integer> {
@@ -40,11 +32,7 @@ final class PlanFileCommands {
                 System.out.print(text);
                 return 0;
             }
-            try {
-                Files.writeString(file, text);
-            } catch (IOException unwritten) {
-                throw new Problem(Problem.STOPS, "%s could not be written: %s.".formatted(file, unwritten.getMessage()));
-            }
+            GivenFile.write(file, text);
             return 0;
         }
     }
@@ -59,7 +47,7 @@ final class PlanFileCommands {
 
         @Override
         public Integer call() {
-            return told(common, common.service().postText("/api/plans/file?file=" + Service.encode(file.toString()), "application/yaml", GivenFile.read(file)));
+            return PlanCommands.tell(common, common.service().postText("/api/plans/file?file=" + Service.encode(file.toString()), "application/yaml", GivenFile.read(file)));
         }
     }
 
@@ -76,7 +64,7 @@ final class PlanFileCommands {
 
         @Override
         public Integer call() {
-            return told(common, common.service().post("/api/plans/%s/copies".formatted(Service.encode(name)), Map.of("name", under)));
+            return PlanCommands.tell(common, common.service().post("/api/plans/%s/copies".formatted(Service.encode(name)), Map.of("name", under)));
         }
     }
 
@@ -98,16 +86,13 @@ final class PlanFileCommands {
         @Option(names = "--catalogue", required = true, paramLabel = "FILE", arity = "1..*")
         List<Path> catalogues = List.of();
 
-        @Option(names = "--night", paramLabel = "DATE", description = "one night, unit by unit")
-        String night = "";
-
-        @Option(names = "--why", description = "why each unit does not begin earlier")
-        boolean why;
+        @Mixin
+        NightCommands.Shown shown = new NightCommands.Shown();
 
         @Override
         public Integer call() {
             NightsFromFiles worked = NightsFromFiles.read(file, inventory, windows, catalogues);
-            return NightCommands.tell(common, worked.nights(), night, why, worked.left());
+            return NightCommands.tell(common, worked.nights(), shown, worked.left());
         }
     }
 }

@@ -1,7 +1,5 @@
 package calmstep.cli;
 
-import java.io.IOException;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
@@ -74,11 +72,7 @@ final class RecordCommands {
                 throw new Problem(Problem.WRONG_CALL, "Expected a file that ends in .html or .json, saw \"%s\".".formatted(file));
             }
             String text = common.service().getText("/api/records/%s%s".formatted(Service.encode(name), page ? "/page" : ""));
-            try {
-                Files.writeString(file, text);
-            } catch (IOException failed) {
-                throw new Problem(Problem.STOPS, "%s could not be written: %s.".formatted(file, failed.getMessage()));
-            }
+            GivenFile.write(file, text);
             System.err.printf("Written to %s.%n", file);
             return 0;
         }

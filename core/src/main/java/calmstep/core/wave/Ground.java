@@ -20,7 +20,7 @@ final class Ground {
     private static final int SECONDS = 60;
 
     /** The open stretches of a site; {@code offset} is where its minutes begin in an array that holds the site's open minutes alone. */
-    record Openings(String site, int kind, int[] opens, int[] closes, int[] nights, int[] offsets, int minutes, double bytesPerSecond) {
+    record Openings(String site, int kind, int[] opens, int[] closes, int[] nights, int[] offsets, int minutes) {
         int count() {
             return opens.length;
         }
@@ -123,8 +123,7 @@ final class Ground {
             offsets[w] = open;
             open += kept.get(w)[1] - kept.get(w)[0];
         }
-        return new Openings(site, kinds.indexOf(task.kindOf().getOrDefault(site, "")), column(kept, 0), column(kept, 1), column(kept, 2), offsets, open,
-                task.bytesPerSecond().getOrDefault(site, 0L));
+        return new Openings(site, kinds.indexOf(task.kindOf().getOrDefault(site, "")), column(kept, 0), column(kept, 1), column(kept, 2), offsets, open);
     }
 
     private static int[] column(List<int[]> rows, int column) {
@@ -167,7 +166,7 @@ final class Ground {
         return (int) Math.max(1, Math.ceilDiv(duration.toSeconds(), SECONDS));
     }
 
-    int stageMinutes(String site, long bytes) {
+    private int stageMinutes(String site, long bytes) {
         long rate = task.bytesPerSecond().getOrDefault(site, 0L);
         return rate <= 0 || bytes <= 0 ? 0 : (int) Math.min(Integer.MAX_VALUE / 4, Math.ceilDiv(Math.ceilDiv(bytes, rate), SECONDS));
     }

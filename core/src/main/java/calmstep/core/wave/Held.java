@@ -37,7 +37,7 @@ public sealed interface Held {
             case Pinned(LocalDate night) -> "it was pinned to the night of %s".formatted(night);
             case FartherFirst(String unit) -> "%s lies behind it and goes first".formatted(unit);
             case NotBeside(String unit) -> "it is never in work together with %s".formatted(unit);
-            case Full(Limit limit) -> "%s".formatted(limit.sentence());
+            case Full(Limit limit) -> limit.sentence();
             case ForTheWhole() -> "earlier would not end the whole earlier, or would take one night more";
         };
     }

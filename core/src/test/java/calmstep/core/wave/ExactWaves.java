@@ -11,7 +11,6 @@ import com.google.ortools.sat.IntVar;
 import com.google.ortools.sat.IntervalVar;
 import com.google.ortools.sat.LinearExpr;
 import com.google.ortools.sat.Literal;
-import com.google.ortools.util.Domain;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
@@ -87,7 +86,7 @@ final class ExactWaves {
 
     private boolean add(WaveUnit unit, int part) {
         int need = (int) unit.chunks().get(part).needs().toMinutes();
-        IntVar begin = model.newIntVarFromDomain(Domain.fromValues(new long[] {0}).unionWith(new Domain(0, horizon)), unit.name() + part);
+        IntVar begin = model.newIntVar(0, horizon, unit.name() + part);
         Map<LocalDate, List<Literal>> inNight = new TreeMap<>();
         List<Literal> one = new ArrayList<>();
         for (Window window : task.windows().get(unit.site())) {
