@@ -15,7 +15,7 @@ final class BootLoader {
 
     private BootLoader() {}
 
-    static Start start(MachineDescription machine, Path storage, String next, String fallback, String settingsOf, boolean stopHere) {
+    static Start start(MachineDescription machine, Labels labels, Path storage, String next, String fallback, String settingsOf, boolean stopHere) {
         List<String> messages = new ArrayList<>(List.of("board check good, memory good"));
         if (stopHere) {
             messages.add("start: image header does not match board " + machine.revision());
@@ -23,7 +23,7 @@ final class BootLoader {
         }
         for (String file : fallback.isEmpty() ? List.of(next) : List.of(next, fallback)) {
             messages.add("start: trying " + file);
-            PracticeImage.Checked checked = PracticeImage.check(storage.resolve(file));
+            PracticeImage.Checked checked = labels.check(storage.resolve(file));
             Optional<String> refusal = checked.image().isEmpty() ? Optional.of(checked.problem()) : refusal(machine, checked.image().get(), settingsOf);
             if (refusal.isEmpty()) {
                 messages.add("start: " + file + " runs");
@@ -48,8 +48,8 @@ final class BootLoader {
     }
 
     private static int compare(String a, String b) {
-        String[] left = a.split("\\.");
-        String[] right = b.split("\\.");
+        String[] left = a.split("\\D+");
+        String[] right = b.split("\\D+");
         for (int i = 0; i < Math.max(left.length, right.length); i++) {
             int by = Integer.compare(i < left.length ? Integer.parseInt(left[i]) : 0, i < right.length ? Integer.parseInt(right[i]) : 0);
             if (by != 0) {

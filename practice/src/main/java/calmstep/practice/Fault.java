@@ -5,27 +5,48 @@ import java.util.Locale;
 /** How a stand-in can misbehave. */
 public enum Fault {
     /** The next copy has one wrong byte; the one after it is good. */
-    DAMAGES_NEXT_COPY,
+    DAMAGES_NEXT_COPY("the next copy has one wrong byte"),
     /** Every copy has one wrong byte. */
-    DAMAGES_COPIES,
+    DAMAGES_COPIES("every copy has one wrong byte"),
     /** The next copy ends in the middle. */
-    CUTS_NEXT_COPY,
+    CUTS_NEXT_COPY("the next copy ends in the middle"),
+    /** Copies take ten times as long. */
+    SLOW_LINK("copies take ten times as long"),
     /** Its network does not let it reach any source. */
-    REACHES_NOTHING,
+    REACHES_NOTHING("it reaches no source of images"),
     /** Asks something on restart that nobody foresaw. */
-    ASKS_SOMETHING_NEW,
+    ASKS_SOMETHING_NEW("it asks something on restart that nobody foresaw"),
     /** Stops in its boot loader at the next start. */
-    STOPS_IN_BOOT_LOADER,
+    STOPS_IN_BOOT_LOADER("it stops in its boot loader at the next start"),
     /** Starts the fallback image at the next start. */
-    STARTS_THE_OLD_IMAGE,
+    STARTS_THE_OLD_IMAGE("it starts its fallback image at the next start"),
     /** Says that it keeps the boot choice, and does not. */
-    FORGETS_THE_CHOICE,
+    FORGETS_THE_CHOICE("it says that it keeps the boot choice, and does not"),
     /** Does not come back from the next start. */
-    STAYS_SILENT,
+    STAYS_SILENT("it does not come back from the next start"),
+    /** Takes three times as long to start, each time. */
+    STARTS_SLOWLY("it takes three times as long to start"),
     /** One of its links stays down after the next start. */
-    LOSES_A_LINK;
+    LOSES_A_LINK("one of its links stays down after the next start");
 
-    static Fault parse(String text) {
+    private final String sentence;
+
+    Fault(String sentence) {
+        this.sentence = sentence;
+    }
+
+    /** What it does, for people. */
+    public String sentence() {
+        return sentence;
+    }
+
+    /** @throws IllegalArgumentException for a word that is none */
+    public static Fault parse(String text) {
         return valueOf(text.replace('-', '_').toUpperCase(Locale.ROOT));
+    }
+
+    @Override
+    public String toString() {
+        return name().replace('_', '-').toLowerCase(Locale.ROOT);
     }
 }

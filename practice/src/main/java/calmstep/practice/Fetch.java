@@ -95,10 +95,12 @@ final class Fetch {
         if (machine.has(Fault.REACHES_NOTHING)) {
             throw new ConnectException("no answer from " + source.getHost());
         }
+        machine.copies(true);
         try (OutputStream out = new Storage(Files.newOutputStream(machine.file(name)))) {
             long bytes = source.getScheme().equals("tftp") ? overTftp(source, out) : overHttp(source, out);
             return "brought " + bytes + " bytes";
         } finally {
+            machine.copies(false);
             damage(name);
         }
     }

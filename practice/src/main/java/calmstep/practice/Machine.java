@@ -2,6 +2,7 @@ package calmstep.practice;
 
 import java.io.IOException;
 import java.io.InputStream;
+import java.io.RandomAccessFile;
 import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
@@ -42,6 +43,7 @@ public final class Machine implements AutoCloseable {
             task -> Thread.ofPlatform().daemon().name("practice-clock").unstarted(task));
 
     private final MachineDescription description;
+    private final Labels labels;
     private final Path storage;
     private final Path kept;
     private final int pace;
@@ -58,6 +60,7 @@ public final class Machine implements AutoCloseable {
     private String fallback = "";
     private boolean choiceKept = true;
     private boolean linkLost;
+    private int copies;
     private Instant startedAt = Instant.EPOCH;
     private List<String> bootMessages = List.of();
 
@@ -67,7 +70,12 @@ public final class Machine implements AutoCloseable {
     }
 
     Machine(MachineDescription description, Path folder, Path images, int pace) {
+        this(description, Labels.NONE, folder, images, pace);
+    }
+
+    Machine(MachineDescription description, Labels labels, Path folder, Path images, int pace) {
         this.description = description;
+        this.labels = labels;
         this.storage = folder.resolve("flash");
         this.kept = folder.resolve("kept.properties");
         this.pace = pace;
@@ -88,12 +96,14 @@ public final class Machine implements AutoCloseable {
                 Files.copy(images.resolve(file), storage.resolve(file), StandardCopyOption.REPLACE_EXISTING);
             }
             for (Map.Entry<String, Long> other : description.otherFiles().entrySet()) {
-                Files.write(storage.resolve(other.getKey()), new byte[other.getValue().intValue()]);
+                try (RandomAccessFile hollow = new RandomAccessFile(storage.resolve(other.getKey()).toFile(), "rw")) {
+                    hollow.setLength(other.getValue());
+                }
             }
             memory.setProperty("next", description.running());
             memory.setProperty("fallback", description.fallback());
             memory.setProperty("settings", description.settings());
-            memory.setProperty("settings-of", PracticeImage.check(storage.resolve(description.running())).image().orElseThrow().version());
+            memory.setProperty("settings-of", labels.check(storage.resolve(description.running())).image().orElseThrow().version());
             memory.setProperty("starts", "16");
             keep();
         } catch (IOException failed) {
@@ -129,7 +139,7 @@ public final class Machine implements AutoCloseable {
         String first = faults.remove(Fault.STARTS_THE_OLD_IMAGE) ? fallback : next;
         linkLost = faults.remove(Fault.LOSES_A_LINK);
         choiceKept = true;
-        BootLoader.Start start = BootLoader.start(description, storage, first, fallback, memory.getProperty("settings-of"), stop);
+        BootLoader.Start start = BootLoader.start(description, labels, storage, first, fallback, memory.getProperty("settings-of"), stop);
         bootMessages = start.messages();
         startedAt = Instant.now();
         if (start.image().isPresent()) {
@@ -152,8 +162,18 @@ public final class Machine implements AutoCloseable {
         restarts.add("restart from %s, next %s, at %s".formatted(runningImage, memory.getProperty("next"), Instant.now()));
         become(Power.STARTING);
         if (!faults.remove(Fault.STAYS_SILENT)) {
-            TIMER.schedule(this::boot, description.startsInDevice().dividedBy(pace).toMillis(), TimeUnit.MILLISECONDS);
+            long takes = description.startsWith().getOrDefault(memory.getProperty("next"), description.startsInDevice()).dividedBy(pace).toMillis();
+            TIMER.schedule(this::boot, faults.contains(Fault.STARTS_SLOWLY) ? 3 * takes : takes, TimeUnit.MILLISECONDS);
         }
+    }
+
+    /** Whether it does something that takes its time on its own clock: it copies, or it starts. */
+    public synchronized boolean isBusy() {
+        return copies > 0 || power == Power.STARTING;
+    }
+
+    synchronized void copies(boolean begins) {
+        copies += begins ? 1 : -1;
     }
 
     public synchronized Power power() {
@@ -286,13 +306,18 @@ public final class Machine implements AutoCloseable {
 
     /** How long a copy of so many bytes takes in our time. */
     Duration copyTime(long bytes) {
-        return Duration.ofNanos(bytes * 1_000_000_000L / (description.bytesPerSecond() * pace));
+        Duration usual = Duration.ofNanos(bytes * 1_000_000_000L / (description.bytesPerSecond() * pace));
+        return has(Fault.SLOW_LINK) ? usual.multipliedBy(10) : usual;
     }
 
     /** SHA-256 of the stored bytes; empty when there is no such file. */
     Optional<String> sha256(String name) {
+        return sha256(storage.resolve(name));
+    }
+
+    static Optional<String> sha256(Path file) {
         MessageDigest digest = PracticeImage.newSha256();
-        try (InputStream in = new DigestInputStream(Files.newInputStream(storage.resolve(name)), digest)) {
+        try (InputStream in = new DigestInputStream(Files.newInputStream(file), digest)) {
             in.transferTo(java.io.OutputStream.nullOutputStream());
         } catch (IOException gone) {
             return Optional.empty();

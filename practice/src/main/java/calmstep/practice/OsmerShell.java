@@ -17,6 +17,7 @@ import java.util.Optional;
  * dangerous is asked back.
  */
 final class OsmerShell {
+    static final String FAMILY = "osmer-r6";
     private static final int PAGE = 20;
     private static final String MORE = "== more (space goes on, q stops) ==";
     private static final DateTimeFormatter CLOCK = DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss").withZone(ZoneOffset.UTC);

@@ -79,19 +79,8 @@ public final class PracticeFleet implements AutoCloseable {
         var description = PracticeFleetText.read(fleetFile.toString(), Files.readString(fleetFile));
         PracticeFleet fleet = new PracticeFleet();
         for (MachineDescription one : description.machines()) {
-            Path folder = Files.createDirectories(state.resolve(one.name()));
-            Machine machine = new Machine(one, folder, images, otherPace.orElse(description.pace()));
-            SshPort ssh = new SshPort(machine, description.sshPort(), folder.resolve("host-key"));
-            machine.listen(power -> {
-                if (power == Machine.Power.RUNNING) {
-                    ssh.open();
-                } else {
-                    ssh.close();
-                }
-            });
-            fleet.machines.put(one.name(), new Played(machine, ssh, new ConsoleLine(machine, description.consolePort()), folder));
-            machine.switchOn();
-            fleet.showBySnmp(one.snmp(), one.address(), description.snmp(), () -> shown(machine));
+            fleet.play(one, Labels.NONE, new Stage(images, state, otherPace.orElse(description.pace()), description.sshPort(), description.consolePort()));
+            fleet.showBySnmp(one.snmp(), one.address(), description.snmp(), () -> shown(fleet.machine(one.name())));
         }
         for (Acquaintance one : description.acquaintances()) {
             fleet.showBySnmp(one.snmp(), one.address(), description.snmp(), () -> Optional.of(one.shown()));
@@ -102,6 +91,54 @@ public final class PracticeFleet implements AutoCloseable {
             }
         }
         return fleet;
+    }
+
+    /**
+     * Where stand-ins are played.
+     *
+     * @param images folder of the images that lie on their storage at first
+     * @param state  folder for their storage and what they keep
+     * @param pace   how much faster than ours their clocks run
+     */
+    public record Stage(Path images, Path state, int pace, int sshPort, int consolePort) {}
+
+    /** Whether there is a stand-in that speaks as a family does. */
+    public static boolean plays(String family) {
+        return family.equals(OsmerShell.FAMILY);
+    }
+
+    /** Plays machines that no fleet file describes, such as those of a rehearsal. */
+    public static PracticeFleet of(List<MachineDescription> machines, Labels labels, Stage stage) throws IOException {
+        PracticeFleet fleet = new PracticeFleet();
+        try {
+            for (MachineDescription one : machines) {
+                fleet.play(one, labels, stage);
+            }
+            return fleet;
+        } catch (IOException | RuntimeException failed) {
+            fleet.close();
+            throw failed;
+        }
+    }
+
+    /** Makes an image of ours where the maker's is not at hand: another one of the same name and size that starts the same release. */
+    public static void makeImage(Path folder, String fileName, String family, String version, List<String> revisions, long sizeBytes) {
+        new PracticeImage(fileName, family, "system", version, revisions, "0", (int) Math.clamp(sizeBytes, 2 * PracticeImage.HEADER_BYTES, Integer.MAX_VALUE)).write(folder);
+    }
+
+    private void play(MachineDescription one, Labels labels, Stage stage) throws IOException {
+        Path folder = Files.createDirectories(stage.state().resolve(one.name()));
+        Machine machine = new Machine(one, labels, folder, stage.images(), stage.pace());
+        SshPort ssh = new SshPort(machine, stage.sshPort(), folder.resolve("host-key"));
+        machine.listen(power -> {
+            if (power == Machine.Power.RUNNING) {
+                ssh.open();
+            } else {
+                ssh.close();
+            }
+        });
+        machines.put(one.name(), new Played(machine, ssh, new ConsoleLine(machine, stage.consolePort()), folder));
+        machine.switchOn();
     }
 
     private void showBySnmp(String version, String address, SnmpPort.Access access, Supplier<Optional<SnmpPort.Shown>> shown) {

@@ -28,4 +28,8 @@ class ArchitectureTest {
     @ArchTest
     static final ArchRule CLOCK_IS_INJECTED = noClasses().that().resideInAPackage("calmstep.service..").and().doNotHaveSimpleName("UnitTask").should()
             .callMethod(java.time.Instant.class, "now").because("time comes from the injected clock");
+
+    @ArchTest
+    static final ArchRule STAND_INS_ARE_FOR_REHEARSALS = noClasses().that().resideInAPackage("calmstep.service..").and().resideOutsideOfPackage("calmstep.service.rehearsals..").should()
+            .dependOnClassesThat().resideInAPackage("calmstep.practice..").because("what drives devices must not know that there are others");
 }

@@ -10,6 +10,8 @@ import calmstep.core.forecast.Times;
 import calmstep.core.order.UnitOrder;
 import calmstep.core.path.Hop;
 import calmstep.core.reach.Network;
+import calmstep.core.step.Neighbours;
+import calmstep.core.step.Turn;
 import calmstep.core.step.UnitPlan;
 import calmstep.core.wave.Placement;
 import calmstep.core.wave.Schedule;
@@ -118,6 +120,36 @@ public final class NightPlanning {
         Map<LocalDate, List<Placement>> byNight = schedule.placements().stream().collect(Collectors.groupingBy(Placement::night, TreeMap::new, Collectors.toList()));
         int draws = Math.clamp(MOST_DRAWN / Math.max(1, schedule.placements().size()), 200, DRAWS);
         return new Nights(schedule, byNight.entrySet().stream().map(night -> night(night.getKey(), night.getValue(), schedule.from(), draws)).toList());
+    }
+
+    /**
+     * What a run of these units keeps to.
+     *
+     * @param now beginning of the run; a plan that begins at once is shifted to it
+     */
+    public static Timetable timetable(Nights nights, List<UnitPlan> units, Known known, Start start, Instant now) {
+        NightPlanning planning = new NightPlanning(units, known);
+        Duration shift = start instanceof Start.Now && now.isAfter(nights.schedule().from()) ? Duration.between(nights.schedule().from(), now) : Duration.ZERO;
+        Map<String, Timetable.Entry> entries = new TreeMap<>();
+        units.forEach(unit -> {
+            WaveUnit wave = planning.waveUnits.get(unit.device());
+            entries.put(unit.device(), new Timetable.Entry(planning.turns(unit, nights.schedule().of(unit.device()), shift, now), new Neighbours(unit.device(), unit.site(), wave.family(), planning.notWith.getOrDefault(unit.device(), Set.of()))));
+        });
+        return new Timetable(known.rules().limits(), entries);
+    }
+
+    private List<Turn> turns(UnitPlan unit, List<Placement> placements, Duration shift, Instant now) {
+        List<List<UnitPlan.HopPlan>> hops = unit.parts();
+        List<Turn> turns = new ArrayList<>();
+        for (int part = 0; part < hops.size(); part++) {
+            int first = hops.get(part).getFirst().ordinal();
+            int last = hops.get(part).getLast().ordinal();
+            Duration needs = waveUnits.get(unit.device()).chunks().get(part).needs();
+            int number = part + 1;
+            turns.add(placements.stream().filter(p -> p.part() == number).findFirst().map(p -> new Turn(first, last, p.begins().plus(shift), p.closes().plus(shift), Duration.between(p.begins(), p.ends())))
+                    .orElse(new Turn(first, last, now, now, needs)));
+        }
+        return turns;
     }
 
     private WaveTask task(Wishes wishes, Start start, Instant now) {

@@ -12,7 +12,6 @@ import calmstep.core.wave.Schedule;
 import calmstep.core.wave.Wishes;
 import java.time.Instant;
 import java.time.LocalDate;
-import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
 import java.util.Map;
@@ -94,7 +93,7 @@ public record NightsView(String plan, String begins, Instant from, @Nullable Ins
 
     private static PlacedView placed(Placement p, NightForecast forecast, Schedule schedule, Map<String, Site> sites, Device device, UnitPlan unit) {
         Site site = sites.get(unit.site());
-        List<List<UnitPlan.HopPlan>> parts = parts(unit);
+        List<List<UnitPlan.HopPlan>> parts = unit.parts();
         List<UnitPlan.HopPlan> hops = parts.get(p.part() - 1);
         Optional<NightForecast.Part> likely = forecast.find(p.unit(), p.part());
         return new PlacedView(p.unit(), device.family(), site.name(), site.title(), site.zone().getId(), p.part(), parts.size(), from(hops), hops.stream().map(h -> h.hop().step()).toList(), p.pilot(), p.stagedBy(), p.opens(), p.closes(), p.begins(),
@@ -103,17 +102,5 @@ public record NightsView(String plan, String begins, Instant from, @Nullable Ins
 
     private static String from(List<UnitPlan.HopPlan> hops) {
         return hops.stream().map(UnitPlan.HopPlan::hop).filter(hop -> hop.component().equals(Catalogue.SYSTEM)).map(Hop::from).findFirst().orElseGet(() -> hops.getFirst().hop().component() + " " + hops.getFirst().hop().from());
-    }
-
-    /** The hops of each part: a part ends where the unit may rest. */
-    private static List<List<UnitPlan.HopPlan>> parts(UnitPlan unit) {
-        List<List<UnitPlan.HopPlan>> parts = new ArrayList<>(List.of(new ArrayList<>()));
-        for (UnitPlan.HopPlan hop : unit.hops()) {
-            parts.getLast().add(hop);
-            if (hop.hop().mayRest() && hop != unit.hops().getLast()) {
-                parts.add(new ArrayList<>());
-            }
-        }
-        return parts;
     }
 }

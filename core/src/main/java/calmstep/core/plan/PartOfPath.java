@@ -30,19 +30,15 @@ record PartOfPath(List<Hop> hops, List<Timed> steps) {
     /** The parts of a unit's path, in order. */
     static List<PartOfPath> of(UnitPlan unit, Device device, Optional<RollingOrder> order, Times times) {
         List<PartOfPath> parts = new ArrayList<>();
-        List<Hop> hops = new ArrayList<>();
-        List<Timed> steps = new ArrayList<>();
-        for (UnitPlan.HopPlan planned : unit.hops()) {
-            boolean first = hops.isEmpty();
-            Hop hop = planned.hop();
-            hops.add(hop);
-            planned.steps().stream().filter(step -> step != StepName.TIDY && !(first && AHEAD.contains(step))).forEach(step -> steps.add(new Timed(step, Times.nameOf(hop),
-                    times.of(device.family(), device.hardware().model(), hop, step, dark(hop, order), unit.bytesPerSecond()))));
-            if (hop.mayRest() || planned == unit.hops().getLast()) {
-                parts.add(new PartOfPath(List.copyOf(hops), List.copyOf(steps)));
-                hops.clear();
-                steps.clear();
+        for (List<UnitPlan.HopPlan> together : unit.parts()) {
+            List<Timed> steps = new ArrayList<>();
+            for (UnitPlan.HopPlan planned : together) {
+                boolean first = planned == together.getFirst();
+                Hop hop = planned.hop();
+                planned.steps().stream().filter(step -> step != StepName.TIDY && !(first && AHEAD.contains(step))).forEach(step -> steps.add(new Timed(step, Times.nameOf(hop),
+                        times.of(device.family(), device.hardware().model(), hop, step, dark(hop, order), unit.bytesPerSecond()))));
             }
+            parts.add(new PartOfPath(together.stream().map(UnitPlan.HopPlan::hop).toList(), steps));
         }
         return parts;
     }

@@ -8,6 +8,15 @@ public sealed interface Next {
     /** Wait for a person's word before this step; {@code question} says who is affected. */
     record AtGate(StepRecord step, String question) implements Next {}
 
+    /** The part's turn has come: begin it with this step, if those that are in work let it. */
+    record Begin(StepRecord step, int turn) implements Next {}
+
+    /** Its turn comes later. */
+    record NotYet(Turn turn) implements Next {}
+
+    /** It would not end inside its window any more; a person decides. */
+    record Missed(Turn turn) implements Next {}
+
     /** A step failed; a person decides. */
     record Stuck(StepRecord step) implements Next {}
 

@@ -1,6 +1,7 @@
 package calmstep.core.step;
 
 import calmstep.core.step.UnitPlan.HopPlan;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 
@@ -23,19 +24,42 @@ public final class UnitMachine {
     }
 
     /**
-     * The next thing to do. The gate stands before the first change of a boot choice, not only before the restart: behind it, even a
-     * power cut would start the new image.
+     * What people and the plan allow.
+     *
+     * @param gateOpen whether a person said go
+     * @param turns    of the parts of its path; empty where the plan has no nights: then it may begin at once
+     * @param begun    how many of them have begun
      */
-    public static Next next(UnitPlan plan, List<StepRecord> records, boolean gateOpen) {
+    public record Leave(boolean gateOpen, List<Turn> turns, int begun) {
+        public Leave {
+            turns = List.copyOf(turns);
+        }
+    }
+
+    /**
+     * The next thing to do. The gate stands before the first change of a boot choice, not only before the restart: behind it, even a
+     * power cut would start the new image. So does each turn: up to there nobody is disturbed, and what has begun is ended.
+     *
+     * @param now our clock
+     */
+    public static Next next(UnitPlan plan, List<StepRecord> records, Leave leave, Instant now) {
         for (StepRecord record : records) {
             if (record.state() == StepState.FAILED) {
                 return new Next.Stuck(record);
             }
             if (!record.state().isFinished()) {
-                return record.name() == StepName.CHOOSE_BOOT && !gateOpen ? new Next.AtGate(record, question(plan)) : new Next.Carry(record);
+                return record.name() != StepName.CHOOSE_BOOT ? new Next.Carry(record) : leave.gateOpen() ? onTurn(record, leave, now) : new Next.AtGate(record, question(plan));
             }
         }
         return new Next.Settled();
+    }
+
+    private static Next onTurn(StepRecord record, Leave leave, Instant now) {
+        if (leave.begun() >= leave.turns().size() || leave.turns().get(leave.begun()).firstHop() != record.hop()) {
+            return new Next.Carry(record);
+        }
+        Turn turn = leave.turns().get(leave.begun());
+        return now.isBefore(turn.begins()) ? new Next.NotYet(turn) : turn.fitsFrom(now) ? new Next.Begin(record, leave.begun()) : new Next.Missed(turn);
     }
 
     private static String question(UnitPlan plan) {

@@ -5,6 +5,7 @@ import calmstep.core.path.Hop;
 import calmstep.core.path.Path;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -59,9 +60,26 @@ public record UnitPlan(
         return new UnitPlan(device, site, address, readAt, serial, configurationSha256, save, serves, giveUpAfter, bytesPerSecond, knownImages, hops);
     }
 
+    /** The same for a box that stands at another address and was read at another time. */
+    public UnitPlan at(String otherAddress, Instant read, String otherSha256) {
+        return new UnitPlan(device, site, otherAddress, Optional.of(read), serial, otherSha256, saveFirst, serves, giveUpAfter, bytesPerSecond, knownImages, hops);
+    }
+
     /** Its hops as a path. */
     public Path path() {
         return new Path(hops.stream().map(HopPlan::hop).toList(), new Cost(0, restarts(), dark().toSeconds(), 0, hops.stream().mapToLong(h -> h.hop().bytes()).sum()));
+    }
+
+    /** What is done of it in one go: its hops, cut where it may rest. */
+    public List<List<HopPlan>> parts() {
+        List<List<HopPlan>> parts = new ArrayList<>(List.of(new ArrayList<>()));
+        for (HopPlan hop : hops) {
+            parts.getLast().add(hop);
+            if (hop.hop().mayRest() && hop != hops.getLast()) {
+                parts.add(new ArrayList<>());
+            }
+        }
+        return parts;
     }
 
     public HopPlan hop(int ordinal) {

@@ -10,6 +10,7 @@ public enum UnitState {
     CHANGING,
     PROVING,
     SETTLED,
+    HELD,
     STUCK,
     SET_ASIDE;
 

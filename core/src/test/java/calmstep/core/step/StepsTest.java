@@ -26,6 +26,7 @@ import org.junit.jupiter.api.Test;
 /** The step machine and the steps, played against a device in memory, with crashes wherever a journal can be cut off. */
 class StepsTest {
     private static final Instant START = Instant.parse("2026-11-23T02:00:00Z");
+    private static final UnitMachine.Leave AT_ONCE = new UnitMachine.Leave(true, List.of(), 0);
     private static final String DIGEST = "c".repeat(64);
 
     private static UnitPlan plan() {
@@ -53,7 +54,7 @@ class StepsTest {
             for (int round = 0; round < rounds; round++) {
                 now = now.plusSeconds(1);
                 device.now = now;
-                switch (UnitMachine.next(plan(), rows, true)) {
+                switch (UnitMachine.next(plan(), rows, AT_ONCE, START)) {
                     case Next.Carry(StepRecord record) -> carry(record);
                     case Next.Settled() -> {
                         return UnitState.SETTLED;
@@ -62,6 +63,7 @@ class StepsTest {
                         return UnitState.STUCK;
                     }
                     case Next.AtGate _ -> throw new AssertionError("the gate is open");
+                    case Next.Begin _, Next.NotYet _, Next.Missed _ -> throw new AssertionError("it has no turns");
                 }
             }
             throw new AssertionError("not over after %d rounds: %s".formatted(rounds, told));
@@ -153,7 +155,7 @@ class StepsTest {
         Night night = new Night();
         for (int writes : crashes) {
             night.writesUntilCrash = writes;
-            for (int round = 0; round < 8 && UnitMachine.next(plan(), night.rows, true) instanceof Next.Carry(StepRecord record); round++) {
+            for (int round = 0; round < 8 && UnitMachine.next(plan(), night.rows, AT_ONCE, START) instanceof Next.Carry(StepRecord record); round++) {
                 night.now = night.now.plusSeconds(1);
                 night.device.now = night.now;
                 night.carry(record);
@@ -169,10 +171,45 @@ class StepsTest {
     void theGateStandsBeforeTheBootChoiceAndSaysWhoIsAffected() {
         List<StepRecord> staged = UnitMachine.start(plan()).stream()
                 .map(r -> r.hop() == 1 && r.name().compareTo(StepName.CHOOSE_BOOT) < 0 ? r.with(StepState.DONE) : r).toList();
-        assertThat(UnitMachine.next(plan(), staged, false)).isInstanceOfSatisfying(Next.AtGate.class, gate ->
+        assertThat(UnitMachine.next(plan(), staged, new UnitMachine.Leave(false, List.of(), 0), START)).isInstanceOfSatisfying(Next.AtGate.class, gate ->
                 assertThat(gate.question()).contains("rt restarts 2 times").contains("about 8 min").contains("Without network meanwhile: the quay."));
-        assertThat(UnitMachine.next(plan(), staged, true)).isInstanceOf(Next.Carry.class);
+        assertThat(UnitMachine.next(plan(), staged, AT_ONCE, START)).isInstanceOf(Next.Carry.class);
         assertThat(UnitMachine.stateOf(staged)).isEqualTo(UnitState.STAGED);
+    }
+
+    /** Over two nights: what disturbs nobody goes ahead, what interrupts waits for its turn, and what has begun is ended. */
+    @Test
+    void keepsToItsTurns() {
+        Turn first = new Turn(1, 1, START.plusSeconds(3600), START.plusSeconds(7200), Duration.ofMinutes(20));
+        Turn second = new Turn(2, 2, START.plusSeconds(90_000), START.plusSeconds(93_600), Duration.ofMinutes(20));
+        List<StepRecord> staged = UnitMachine.start(plan()).stream().map(r -> r.hop() == 1 && r.name().compareTo(StepName.CHOOSE_BOOT) < 0 ? r.with(StepState.DONE) : r).toList();
+        List<Turn> turns = List.of(first, second);
+        assertThat(UnitMachine.next(plan(), UnitMachine.start(plan()), new UnitMachine.Leave(false, turns, 0), START)).as("staging is done ahead").isInstanceOf(Next.Carry.class);
+        assertThat(UnitMachine.next(plan(), staged, new UnitMachine.Leave(false, turns, 0), first.begins())).as("the gate first").isInstanceOf(Next.AtGate.class);
+        assertThat(UnitMachine.next(plan(), staged, new UnitMachine.Leave(true, turns, 0), START)).isEqualTo(new Next.NotYet(first));
+        assertThat(UnitMachine.next(plan(), staged, new UnitMachine.Leave(true, turns, 0), first.begins())).isInstanceOfSatisfying(Next.Begin.class, begin -> assertThat(begin.turn()).isZero());
+        assertThat(UnitMachine.next(plan(), staged, new UnitMachine.Leave(true, turns, 0), first.closes().minus(first.needs()))).as("just fits").isInstanceOf(Next.Begin.class);
+        assertThat(UnitMachine.next(plan(), staged, new UnitMachine.Leave(true, turns, 0), first.closes().minus(first.needs()).plusSeconds(1))).isEqualTo(new Next.Missed(first));
+        assertThat(UnitMachine.next(plan(), staged, new UnitMachine.Leave(true, turns, 1), first.closes().plusSeconds(1))).as("begun is ended, also beyond the window").isInstanceOf(Next.Carry.class);
+        List<StepRecord> restsOnTheFirst = UnitMachine.start(plan()).stream().map(r -> r.hop() == 1 || r.name().compareTo(StepName.CHOOSE_BOOT) < 0 ? r.with(StepState.DONE) : r).toList();
+        assertThat(UnitMachine.next(plan(), restsOnTheFirst, new UnitMachine.Leave(true, turns, 1), first.closes())).as("rests until its second night").isEqualTo(new Next.NotYet(second));
+    }
+
+    @Test
+    void waitsForWhomItMustNotBeBesideAndForTheLimits() {
+        calmstep.core.window.Limits limits = new calmstep.core.window.Limits(3, 2, 2, java.util.Map.of(), 0, Duration.ZERO);
+        Neighbours unit = new Neighbours("a", "pier", "f", Set.of("b"));
+        Neighbours mate = new Neighbours("b", "quay", "g", Set.of());
+        Neighbours here = new Neighbours("c", "pier", "g", Set.of());
+        Neighbours alike = new Neighbours("d", "hill", "f", Set.of());
+        assertThat(unit.whyNotNow(List.of(), limits)).isEmpty();
+        assertThat(unit.whyNotNow(List.of(unit), limits)).as("it is not in its own way").isEmpty();
+        assertThat(unit.whyNotNow(List.of(here, alike), limits)).isEmpty();
+        assertThat(unit.whyNotNow(List.of(mate), limits)).hasValueSatisfying(why -> assertThat(why).contains("b is in work"));
+        assertThat(mate.whyNotNow(List.of(unit), limits)).as("both ways").isPresent();
+        assertThat(unit.whyNotNow(List.of(here, new Neighbours("e", "pier", "h", Set.of())), limits)).hasValueSatisfying(why -> assertThat(why).contains("2 units are in work").endsWith("at pier"));
+        assertThat(unit.whyNotNow(List.of(alike, new Neighbours("e", "hill", "f", Set.of())), limits)).hasValueSatisfying(why -> assertThat(why).endsWith("of f"));
+        assertThat(unit.whyNotNow(List.of(here, alike, new Neighbours("e", "hill", "h", Set.of())), limits)).hasValueSatisfying(why -> assertThat(why).contains("3 units are").endsWith("over all"));
     }
 
     @Test

@@ -11,6 +11,7 @@ import java.time.Clock;
 import java.time.Instant;
 import java.util.List;
 import java.util.Locale;
+import java.util.Optional;
 import org.springframework.stereotype.Component;
 
 /** Keeps backups and gives them back. */
@@ -83,6 +84,12 @@ public class BackupStore {
 
     List<BackupView> ofDevice(String name) {
         return rows.findByDeviceIdOrderByIdDesc(fleet.require(name).id()).stream().map(BackupView::of).toList();
+    }
+
+    /** The newest startup configuration of a device with its secrets masked; empty where none was kept. */
+    public Optional<String> newestMasked(String device) {
+        return rows.findByDeviceIdOrderByIdDesc(fleet.require(device).id()).stream().filter(row -> row.kind.equals(ConfigurationKind.STARTUP.toString())).findFirst()
+                .map(row -> fleet.dialectOf(device).masked(text(row)));
     }
 
     /** The text with its secrets masked. */

@@ -9,6 +9,7 @@ import calmstep.core.plan.NightPlanning;
 import calmstep.core.plan.Nights;
 import calmstep.core.plan.NightsView;
 import calmstep.core.plan.Start;
+import calmstep.core.plan.Timetable;
 import calmstep.core.step.UnitPlan;
 import calmstep.core.wave.Placement;
 import calmstep.core.wave.Schedule;
@@ -63,6 +64,11 @@ class PlanNights {
     Optional<Nights> wished(Nights before, Wishes wishesBefore, Start startBefore, List<UnitPlan> units, Wishes wishes, Start start) {
         boolean anew = !start.equals(startBefore) || !wishes.siteOrder().equals(wishesBefore.siteOrder());
         return anew ? workedOut(units, wishes, start) : known(units, start).map(known -> NightPlanning.keeping(before, units, known, wishes, start, clock.instant()));
+    }
+
+    /** What a run of these units that begins now keeps to. */
+    Optional<Timetable> timetable(Nights nights, List<UnitPlan> units, Start start) {
+        return known(units, start).map(known -> NightPlanning.timetable(nights, units, known, start, clock.instant()));
     }
 
     private Optional<NightPlanning.Known> known(List<UnitPlan> units, Start start) {

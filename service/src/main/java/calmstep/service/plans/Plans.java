@@ -17,6 +17,7 @@ import calmstep.core.plan.NightsView;
 import calmstep.core.plan.Start;
 import calmstep.core.plan.Subject;
 import calmstep.core.plan.Target;
+import calmstep.core.plan.Timetable;
 import calmstep.core.step.StepName;
 import calmstep.core.step.UnitPlan;
 import calmstep.core.wave.Wishes;
@@ -35,6 +36,7 @@ import calmstep.service.reach.Reaches;
 import calmstep.service.releases.Catalogues;
 import calmstep.service.shelf.Shelf;
 import java.time.Clock;
+import java.time.Instant;
 import java.time.ZoneId;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
@@ -269,16 +271,40 @@ public class Plans {
         return List.copyOf(missing.values());
     }
 
-    /** What a run carries out: the units that were not left out, with what people decided. The plan is used from now on. */
-    public record Used(long planId, List<UnitPlan> units) {}
+    /**
+     * What a run carries out: the units that were not left out, with what people decided.
+     *
+     * @param timetable empty where the plan has no nights
+     */
+    public record Used(long planId, List<UnitPlan> units, Optional<Timetable> timetable) {}
 
+    /** What is carried out of an approved plan, which is used from now on. */
     @Transactional
     public Used use(String name) {
         PlanRow row = require(name);
         mustBe(row, "approved");
         mustBeFresh(row);
         row.state = "used";
-        return new Used(row.id(), decisions(row).units());
+        List<UnitPlan> units = decisions(row).units();
+        return new Used(row.id(), units, nightsOf(row).flatMap(nights -> planNights.timetable(nights, units, startOf(row))));
+    }
+
+    /**
+     * What a rehearsal of a plan plays.
+     *
+     * @param now       moment that the timetable is for
+     * @param nights    empty where the plan has none
+     * @param timetable as {@link Used}'s
+     */
+    public record ToRehearse(long planId, List<UnitPlan> units, Optional<NightsView> nights, Optional<Timetable> timetable, Instant now) {}
+
+    /** The plan as a run would carry it out, whatever its state; nothing is changed. */
+    @Transactional(readOnly = true)
+    public ToRehearse toRehearse(String name) {
+        PlanRow row = require(name);
+        List<UnitPlan> units = decisions(row).units();
+        Optional<Nights> nights = nightsOf(row);
+        return new ToRehearse(row.id(), units, nights.map(all -> nightsView(row, draftOf(row), all, wishesOf(row), startOf(row))), nights.flatMap(all -> planNights.timetable(all, units, startOf(row))), clock.instant());
     }
 
     private void mustBe(PlanRow row, String... states) {

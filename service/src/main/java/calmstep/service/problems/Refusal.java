@@ -45,7 +45,7 @@ public final class Refusal extends RuntimeException {
         return status;
     }
 
-    List<String> details() {
+    public List<String> details() {
         return details;
     }
 }

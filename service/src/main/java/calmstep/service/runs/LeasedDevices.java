@@ -26,13 +26,12 @@ class LeasedDevices {
     }
 
     /** Empty when somebody else drives the device. */
-    Optional<Lease> take(long deviceId, long unitId, String device) {
+    Optional<Hold> take(long deviceId, long unitId, String device) {
         Optional<Long> fence = Optional.ofNullable(transactions.execute(_ -> leases.take(deviceId, unitId, holder, SECONDS))).flatMap(f -> f);
         return fence.map(f -> new Lease(deviceId, device, f));
     }
 
-    /** A lease that is held. Closing gives it back. */
-    final class Lease implements AutoCloseable {
+    private final class Lease implements Hold {
         private final long deviceId;
         private final String device;
         private final long fence;
@@ -45,12 +44,8 @@ class LeasedDevices {
             Thread.ofVirtual().name("lease-" + device).start(this::renew);
         }
 
-        /**
-         * Within a transaction, before its other writes: they commit only while this driver holds the device.
-         *
-         * @throws LeaseLost when another one does
-         */
-        void mustHold() {
+        @Override
+        public void mustHold() {
             if (leases.renew(deviceId, fence, SECONDS) != 1) {
                 throw new LeaseLost(device, fence);
             }

@@ -22,6 +22,8 @@ class RunRow {
     String startedBy = "";
     Instant startedAt = Instant.EPOCH;
     @Nullable Instant finishedAt;
+    String limits = "";
+    boolean rehearsal;
 
     @Version
     int version;

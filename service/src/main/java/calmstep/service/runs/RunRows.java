@@ -10,7 +10,7 @@ import org.springframework.data.jpa.repository.Query;
 interface RunRows extends JpaRepository<RunRow, Long> {
     Optional<RunRow> findByName(String name);
 
-    List<RunRow> findAllByOrderByIdDesc();
+    List<RunRow> findByRehearsalFalseOrderByIdDesc();
 
     /** As {@link UnitRows#runOf}: to lock a run that was not loaded before. */
     @Query("select r.id from RunRow r where r.name = :name")

@@ -6,18 +6,32 @@ import java.time.Instant;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
 
-/** A run as the interface shows it. */
-public record RunView(long id, String name, String plan, String state, String startedBy, Instant startedAt, @Nullable Instant finishedAt, int pace, List<UnitInRun> units) {
+/**
+ * A run as the interface shows it.
+ *
+ * @param rehearsal whether it was played against stand-ins; its times are the plan's then
+ * @param pace      how much faster the devices' clocks run than the times here
+ */
+public record RunView(long id, String name, String plan, String state, String startedBy, Instant startedAt, @Nullable Instant finishedAt, boolean rehearsal, int pace, List<UnitInRun> units) {
 
     /**
      * @param expectedSeconds how long the whole unit is expected to take, on the device's clock
      * @param trouble         of the step that failed; null when none did
      */
     public record UnitInRun(long id, String device, String site, String siteTitle, String zone, String serves, String from, String to, String state, int restarts, long darkSeconds,
-            long expectedSeconds, @Nullable Gate gate, @Nullable String setAsideWhy, @Nullable TroubleView trouble, List<StepView> steps) {}
+            long expectedSeconds, @Nullable Gate gate, @Nullable TurnView turn, @Nullable String setAsideWhy, @Nullable TroubleView trouble, List<StepView> steps) {}
 
     /** @param open whether somebody said go */
     public record Gate(String question, Instant askedAt, boolean open, @Nullable String by, @Nullable Instant at) {}
+
+    /**
+     * When a part of a unit's path is begun.
+     *
+     * @param part     counted from 1
+     * @param inWork   whether it has begun and has not ended
+     * @param waitsFor why it does not begin; empty where nothing keeps it
+     */
+    public record TurnView(int part, int parts, Instant begins, Instant closes, long needsSeconds, boolean inWork, String waitsFor) {}
 
     public record TroubleView(String step, String expected, String seen, String remedy, List<String> lastLines) {}
 

@@ -1,13 +1,19 @@
 package calmstep.service.runs;
 
 import calmstep.core.fleet.Reading;
+import calmstep.core.plan.NightPlanning;
+import calmstep.core.plan.Start;
+import calmstep.core.plan.Timetable;
 import calmstep.core.step.Evidence;
+import calmstep.core.step.Neighbours;
 import calmstep.core.step.StepName;
 import calmstep.core.step.StepRecord;
 import calmstep.core.step.StepState;
+import calmstep.core.step.Turn;
 import calmstep.core.step.UnitMachine;
 import calmstep.core.step.UnitPlan;
 import calmstep.core.step.UnitState;
+import calmstep.core.window.Window;
 import calmstep.service.Settings;
 import calmstep.service.events.Events;
 import calmstep.service.fleet.Fleet;
@@ -17,20 +23,28 @@ import calmstep.service.problems.Refusal;
 import calmstep.service.runs.RunView.Gate;
 import calmstep.service.runs.RunView.StepView;
 import calmstep.service.runs.RunView.TroubleView;
+import calmstep.service.runs.RunView.TurnView;
 import calmstep.service.runs.RunView.UnitInRun;
+import calmstep.service.windows.Windows;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 import org.springframework.context.ApplicationEventPublisher;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.support.TransactionTemplate;
+import tools.jackson.core.type.TypeReference;
 
 /** What people do with runs: start, say go, hold, retry, set aside, look. */
 @Component
 public class Runs {
+    static final TypeReference<List<Turn>> TURNS = new TypeReference<>() {};
     private static final Duration FIXED_STEPS = Duration.ofMinutes(2);
+    /** A turn that a person gives is open this long. */
+    private static final Duration GIVEN_FOR = Duration.ofHours(24);
 
     private final RunRows runs;
     private final UnitRows units;
@@ -38,6 +52,7 @@ public class Runs {
     private final TalkRows talk;
     private final Plans plans;
     private final Fleet fleet;
+    private final Windows windows;
     private final Events events;
     private final Wake wake;
     private final Json json;
@@ -46,7 +61,7 @@ public class Runs {
     private final Settings settings;
     private final Clock clock;
 
-    Runs(RunRows runs, UnitRows units, StepRows steps, TalkRows talk, Plans plans, Fleet fleet, Events events, Wake wake, Json json,
+    Runs(RunRows runs, UnitRows units, StepRows steps, TalkRows talk, Plans plans, Fleet fleet, Windows windows, Events events, Wake wake, Json json,
             TransactionTemplate transactions, ApplicationEventPublisher publisher, Settings settings, Clock clock) {
         this.runs = runs;
         this.units = units;
@@ -54,6 +69,7 @@ public class Runs {
         this.talk = talk;
         this.plans = plans;
         this.fleet = fleet;
+        this.windows = windows;
         this.events = events;
         this.wake = wake;
         this.json = json;
@@ -73,8 +89,12 @@ public class Runs {
             row.state = "under-way";
             row.startedBy = who;
             row.startedAt = clock.instant();
+            row.limits = used.timetable().map(Timetable::limits).map(json::write).orElse("");
             runs.save(row);
-            used.units().forEach(unit -> addUnit(row, unit));
+            used.units().forEach(unit -> {
+                mustBeFree(unit.device());
+                addUnit(row, unit, used.timetable().map(table -> table.units().get(unit.device())));
+            });
             events.append(Optional.of(row.id()), row.name, "run", who, "Run %s started with %d units.".formatted(row.name, used.units().size()));
             return row;
         });
@@ -82,17 +102,23 @@ public class Runs {
         return find(run.name);
     }
 
-    private void addUnit(RunRow run, UnitPlan plan) {
-        long deviceId = fleet.require(plan.device()).id();
-        units.inUnfinishedRuns(deviceId).stream().findFirst().ifPresent(other -> {
+    private void mustBeFree(String device) {
+        units.inUnfinishedRuns(fleet.require(device).id()).stream().findFirst().ifPresent(other -> {
             String otherRun = runs.findById(other.runId).map(r -> r.name).orElse("");
-            throw Refusal.conflict("%s is in the run %s, which is not finished. Finish it or set the unit aside there first.".formatted(plan.device(), otherRun));
+            throw Refusal.conflict("%s is in the run %s, which is not finished. Finish it or set the unit aside there first.".formatted(device, otherRun));
         });
+    }
+
+    private UnitRow addUnit(RunRow run, UnitPlan plan, Optional<Timetable.Entry> entry) {
         UnitRow unit = new UnitRow();
         unit.runId = run.id();
-        unit.deviceId = deviceId;
+        unit.deviceId = fleet.require(plan.device()).id();
         unit.name = plan.device();
         unit.plan = json.write(plan);
+        entry.ifPresent(known -> {
+            unit.turns = json.write(known.turns());
+            unit.beside = json.write(known.beside());
+        });
         units.save(unit);
         int ordinal = 0;
         for (StepRecord record : UnitMachine.start(plan)) {
@@ -103,6 +129,73 @@ public class Runs {
             step.name = record.name().toString();
             steps.save(step);
         }
+        return unit;
+    }
+
+    /**
+     * Makes the rows of a rehearsal, under way and with every gate open: nobody stands there. Nothing of it is scheduled: {@link Rehearsing} plays it.
+     */
+    RunRow rehearsal(long planId, String name, List<UnitPlan> plans, Timetable table, String who) {
+        return transactions.execute(_ -> {
+            RunRow row = new RunRow();
+            row.planId = planId;
+            row.name = name;
+            row.state = "under-way";
+            row.startedBy = who;
+            row.startedAt = clock.instant();
+            row.rehearsal = true;
+            row.limits = json.write(table.limits());
+            runs.save(row);
+            plans.forEach(plan -> addUnit(row, plan, Optional.of(table.units().get(plan.device()))).gateOpen = true);
+            events.append(Optional.of(row.id()), row.name, "run", who, "Rehearsal %s: %d units against stand-ins.".formatted(name, plans.size()));
+            return row;
+        });
+    }
+
+    /**
+     * Says when a unit begins its next part.
+     *
+     * @param begins {@code now}, {@code next-window} (of its site, long enough for it), or a moment
+     */
+    RunView turn(String runName, String unitName, String begins, String who) {
+        Start start = startOf(begins);
+        UnitRow unit = change(runName, unitName, (run, row) -> {
+            List<Turn> turns = new ArrayList<>(json.read(row.turns, TURNS));
+            if (row.begun >= turns.size()) {
+                throw Refusal.conflict(turns.isEmpty() ? "%s has no turns: its plan has no nights, so it begins when somebody says go.".formatted(row.name) : "%s has begun the last part of its path; there is nothing left to say when.".formatted(row.name));
+            }
+            Turn before = turns.get(row.begun);
+            Turn turn = given(row, before, start);
+            turns.set(row.begun, turn);
+            row.turns = json.write(turns);
+            row.waitsFor = "";
+            row.state = UnitMachine.stateOf(steps.findByUnitIdOrderByOrdinal(row.id()).stream().map(StepRow::record).toList()).toString();
+            events.append(Optional.of(run.id()), row.name, "unit", who, "%s says that %s begins at %s, not at %s.".formatted(who, row.name, turn.begins(), before.begins()));
+        });
+        wake.unit(unit.id());
+        return find(runName);
+    }
+
+    private static Start startOf(String words) {
+        try {
+            return Start.parse(words);
+        } catch (IllegalArgumentException unreadable) {
+            throw Refusal.wrong(String.valueOf(unreadable.getMessage()));
+        }
+    }
+
+    private Turn given(UnitRow row, Turn turn, Start start) {
+        Instant now = clock.instant();
+        return switch (start) {
+            case Start.Now() -> new Turn(turn.firstHop(), turn.lastHop(), now, now.plus(GIVEN_FOR), turn.needs());
+            case Start.At(Instant moment) -> new Turn(turn.firstHop(), turn.lastHop(), moment, moment.plus(GIVEN_FOR), turn.needs());
+            case Start.NextWindow() -> {
+                String site = json.read(row.beside, Neighbours.class).site();
+                Window window = windows.next(site, now, turn.needs()).orElseThrow(() -> Refusal.conflict("%s needs %d min, and %s has no window of that length in the next %d days. Change the windows, or say a moment."
+                        .formatted(row.name, turn.needs().toMinutes(), site, NightPlanning.AHEAD.toDays())));
+                yield new Turn(turn.firstHop(), turn.lastHop(), window.opens().isAfter(now) ? window.opens() : now, window.closes(), turn.needs());
+            }
+        };
     }
 
     /** A person's word at the gate. */
@@ -153,6 +246,9 @@ public class Runs {
         return transactions.execute(_ -> {
             RunRow run = runs.lock(idOf(runName));
             UnitRow unit = units.lock(units.idOf(run.id(), unitName).orElseThrow(() -> Refusal.notFound("unit", unitName)));
+            if (run.rehearsal) {
+                throw Refusal.conflict("%s is a rehearsal; it plays by itself.".formatted(run.name));
+            }
             if (run.isOver() || unit.isOver()) {
                 throw Refusal.conflict("%s is %s, the run is %s; nothing can be changed any more.".formatted(unit.name, unit.state, run.state));
             }
@@ -175,6 +271,9 @@ public class Runs {
     private RunView change(String name, String from, String to, String sentence, String who) {
         transactions.executeWithoutResult(_ -> {
             RunRow run = runs.lock(idOf(name));
+            if (run.rehearsal) {
+                throw Refusal.conflict("%s is a rehearsal; it plays by itself.".formatted(name));
+            }
             if (!run.state.equals(from)) {
                 throw Refusal.conflict("The run %s is %s; expected %s.".formatted(name, run.state, from));
             }
@@ -188,7 +287,7 @@ public class Runs {
     void finishWhenOver(long runId) {
         RunRow run = runs.lock(runId);
         List<UnitRow> all = units.findByRunIdOrderByName(runId);
-        if (!run.isOver() && all.stream().allMatch(UnitRow::isOver)) {
+        if (!run.rehearsal && !run.isOver() && all.stream().allMatch(UnitRow::isOver)) {
             run.state = "finished";
             run.finishedAt = clock.instant();
             long settled = all.stream().filter(u -> u.state.equals(UnitState.SETTLED.toString())).count();
@@ -214,7 +313,7 @@ public class Runs {
     }
 
     List<RunView> all() {
-        return transactions.execute(_ -> runs.findAllByOrderByIdDesc().stream().map(this::view).toList());
+        return transactions.execute(_ -> runs.findByRehearsalFalseOrderByIdDesc().stream().map(this::view).toList());
     }
 
     /** A line of talk: {@code typed} or {@code answered}, secrets masked when it was taken down. */
@@ -249,7 +348,7 @@ public class Runs {
     }
 
     private RunView view(RunRow run) {
-        return new RunView(run.id(), run.name, plans.nameOf(run.planId), run.state, run.startedBy, run.startedAt, run.finishedAt, settings.pace(),
+        return new RunView(run.id(), run.name, plans.nameOf(run.planId), run.state, run.startedBy, run.startedAt, run.finishedAt, run.rehearsal, run.rehearsal ? 1 : settings.pace(),
                 units.findByRunIdOrderByName(run.id()).stream().map(this::view).toList());
     }
 
@@ -262,7 +361,18 @@ public class Runs {
                 .map(s -> new TroubleView(s.name, s.expected, s.seen, s.remedy, s.lastLines.isEmpty() ? List.of() : List.of(s.lastLines.split("\n")))).orElse(null);
         long copying = plan.hops().stream().mapToLong(h -> h.hop().image().sizeBytes()).sum() / bytesPerSecond(plan);
         return new UnitInRun(unit.id(), unit.name, plan.site(), known.siteTitle(), known.zone(), plan.serves(), plan.from(), plan.to(), unit.state, plan.restarts(),
-                plan.dark().toSeconds(), copying + plan.dark().plus(FIXED_STEPS).toSeconds(), gate, unit.setAsideWhy, trouble, rows.stream().map(this::view).toList());
+                plan.dark().toSeconds(), copying + plan.dark().plus(FIXED_STEPS).toSeconds(), gate, turn(unit), unit.setAsideWhy, trouble, rows.stream().map(this::view).toList());
+    }
+
+    /** Of the part that is in work, or comes next. */
+    private @Nullable TurnView turn(UnitRow unit) {
+        List<Turn> turns = json.read(unit.turns, TURNS);
+        if (turns.isEmpty() || unit.isOver()) {
+            return null;
+        }
+        int part = Math.min(turns.size() - 1, unit.inWork ? unit.begun - 1 : unit.begun);
+        Turn turn = turns.get(part);
+        return new TurnView(part + 1, turns.size(), turn.begins(), turn.closes(), turn.needs().toSeconds(), unit.inWork, unit.waitsFor);
     }
 
     private static long bytesPerSecond(UnitPlan plan) {

@@ -29,6 +29,9 @@ class RunsController {
 
     record Why(String why) {}
 
+    /** @param begins {@code now}, {@code next-window}, or a moment */
+    record When(String begins) {}
+
     @GetMapping
     List<RunView> all() {
         return runs.all();
@@ -61,6 +64,12 @@ class RunsController {
     @Operation(summary = "Say go at the gate of a unit")
     RunView go(@PathVariable String name, @PathVariable String unit, Principal who) {
         return runs.go(name, unit, who.getName());
+    }
+
+    @PostMapping("/{name}/units/{unit}/turn")
+    @Operation(summary = "Say when a unit begins its next part: now, in the next window of its site, or at a moment")
+    RunView turn(@PathVariable String name, @PathVariable String unit, @RequestBody When when, Principal who) {
+        return runs.turn(name, unit, when.begins(), who.getName());
     }
 
     @PostMapping("/{name}/units/{unit}/retry")

@@ -1,5 +1,6 @@
 package calmstep.service.runs;
 
+import calmstep.core.device.Backups;
 import calmstep.core.device.Trouble;
 import calmstep.core.step.Evidence;
 import calmstep.core.step.Next;
@@ -8,9 +9,11 @@ import calmstep.core.step.StepName;
 import calmstep.core.step.StepOutcome;
 import calmstep.core.step.StepRecord;
 import calmstep.core.step.StepRunner;
+import calmstep.core.step.Turn;
 import calmstep.core.step.UnitMachine;
 import calmstep.core.step.UnitPlan;
 import calmstep.dialect.SshDoor;
+import calmstep.dialect.Talk;
 import calmstep.service.Settings;
 import calmstep.service.backups.BackupStore;
 import calmstep.service.fleet.Fleet;
@@ -33,28 +36,29 @@ class UnitDriver {
     private static final Logger LOG = LoggerFactory.getLogger(UnitDriver.class);
     private static final Duration UNTIL_A_WORD = Duration.ofHours(1);
     private static final Duration LEASE_IS_TAKEN = Duration.ofSeconds(1);
+    private static final Duration BESIDE_OTHERS = Duration.ofSeconds(2);
     private static final Duration AGAIN = Duration.ofSeconds(2);
 
     private final UnitLedger ledger;
     private final LeasedDevices leases;
+    private final Casts casts;
     private final Fleet fleet;
     private final BackupStore backups;
     private final Shelf shelf;
     private final Json json;
     private final Settings settings;
     private final Clock clock;
-    private final StepRunner runner;
 
-    UnitDriver(UnitLedger ledger, LeasedDevices leases, Fleet fleet, BackupStore backups, Shelf shelf, Json json, Settings settings, Clock clock) {
+    UnitDriver(UnitLedger ledger, LeasedDevices leases, Casts casts, Fleet fleet, BackupStore backups, Shelf shelf, Json json, Settings settings, Clock clock) {
         this.ledger = ledger;
         this.leases = leases;
+        this.casts = casts;
         this.fleet = fleet;
         this.backups = backups;
         this.shelf = shelf;
         this.json = json;
         this.settings = settings;
         this.clock = clock;
-        this.runner = new StepRunner(clock);
     }
 
     /** @return when to come again; empty when the unit is over */
@@ -64,43 +68,54 @@ class UnitDriver {
             return Optional.empty();
         }
         if (standing.isHeld()) {
-            return after(UNTIL_A_WORD);
+            return Optional.of(clock.instant().plus(UNTIL_A_WORD));
         }
+        Counterpart counterpart = counterpart(standing);
         UnitPlan plan = json.read(standing.unit().plan, UnitPlan.class);
         List<StepRecord> records = standing.steps().stream().map(StepRow::record).toList();
-        return switch (UnitMachine.next(plan, records, standing.unit().gateOpen)) {
+        UnitMachine.Leave leave = new UnitMachine.Leave(standing.unit().gateOpen, json.read(standing.unit().turns, Runs.TURNS), standing.unit().begun);
+        return switch (UnitMachine.next(plan, records, leave, counterpart.clock().instant())) {
             case Next.Settled() -> {
                 ledger.settle(unitId);
                 yield Optional.empty();
             }
-            case Next.Stuck _ -> after(UNTIL_A_WORD);
+            case Next.Stuck _ -> after(counterpart, UNTIL_A_WORD);
             case Next.AtGate(StepRecord _, String question) -> {
                 boolean opened = ledger.askAtGate(unitId, question);
-                yield after(opened ? Duration.ZERO : UNTIL_A_WORD);
+                yield after(counterpart, opened ? Duration.ZERO : UNTIL_A_WORD);
             }
-            case Next.Carry(StepRecord step) -> carry(standing, plan, step);
+            case Next.NotYet(Turn turn) -> {
+                ledger.waits(unitId, "its turn is at %s".formatted(turn.begins()));
+                yield Optional.of(turn.begins());
+            }
+            case Next.Missed(Turn turn) -> {
+                ledger.missed(unitId, turn);
+                yield after(counterpart, UNTIL_A_WORD);
+            }
+            case Next.Begin(StepRecord step, int turn) -> ledger.begin(unitId, turn) ? carry(standing, plan, step, counterpart) : after(counterpart, BESIDE_OTHERS);
+            case Next.Carry(StepRecord step) -> carry(standing, plan, step, counterpart);
         };
     }
 
-    private Optional<Instant> after(Duration pause) {
-        return Optional.of(clock.instant().plus(pause));
+    private static Optional<Instant> after(Counterpart counterpart, Duration pause) {
+        return Optional.of(counterpart.clock().instant().plus(pause));
     }
 
-    private Optional<Instant> carry(UnitLedger.Standing standing, UnitPlan plan, StepRecord step) {
+    private Optional<Instant> carry(UnitLedger.Standing standing, UnitPlan plan, StepRecord step, Counterpart counterpart) {
         UnitRow unit = standing.unit();
-        Optional<LeasedDevices.Lease> taken = leases.take(unit.deviceId, unit.id(), unit.name);
+        Optional<Hold> taken = counterpart.take();
         if (taken.isEmpty()) {
-            return after(LEASE_IS_TAKEN);
+            return after(counterpart, LEASE_IS_TAKEN);
         }
         StepRow row = standing.row(step);
-        try (LeasedDevices.Lease lease = taken.get();
-                SshDoor door = fleet.door(unit.name, ledger.talk(unit, row))) {
-            Scene scene = scene(standing, plan, step, door);
-            StepOutcome outcome = runner.carry(step.name(), scene, ledger.journal(unit.id(), row.id(), lease));
-            return switch (ledger.finish(unit.id(), row.id(), outcome, lease)) {
-                case StepOutcome.Waiting(String _, Duration again) -> after(again);
-                case StepOutcome.Failed(Trouble _, boolean mayPass) -> after(mayPass ? AGAIN : Duration.ZERO);
-                case StepOutcome.Done _, StepOutcome.NotNeeded _ -> after(Duration.ZERO);
+        try (Hold lease = taken.get();
+                SshDoor door = counterpart.door(ledger.talk(unit, row, counterpart.clock()))) {
+            Scene scene = scene(standing, plan, step, counterpart, door);
+            StepOutcome outcome = new StepRunner(counterpart.clock()).carry(step.name(), scene, ledger.journal(unit.id(), row.id(), lease, counterpart.clock()));
+            return switch (ledger.finish(unit.id(), row.id(), outcome, lease, counterpart.clock())) {
+                case StepOutcome.Waiting(String _, Duration again) -> after(counterpart, again);
+                case StepOutcome.Failed(Trouble _, boolean mayPass) -> after(counterpart, mayPass ? AGAIN : Duration.ZERO);
+                case StepOutcome.Done _, StepOutcome.NotNeeded _ -> after(counterpart, Duration.ZERO);
             };
         } catch (DataAccessException | TransactionException | LeaseLost notOurs) {
             LOG.warn("{} of {} is interrupted and will be looked at again: {}", step.name(), unit.name, notOurs.getMessage());
@@ -109,16 +124,47 @@ class UnitDriver {
             LOG.error("{} of {} failed for a reason of our own", step.name(), unit.name, fault);
             ledger.fault(unit.id(), row.id(), new Trouble("%s is carried out".formatted(step.name()), "a fault of Calm Step itself: %s".formatted(fault),
                     "Nothing more is done to the device. The service's log has more; try the step again when the cause is gone."));
-            return after(UNTIL_A_WORD);
+            return after(counterpart, UNTIL_A_WORD);
         }
     }
 
-    private Scene scene(UnitLedger.Standing standing, UnitPlan plan, StepRecord step, SshDoor door) {
+    private Counterpart counterpart(UnitLedger.Standing standing) {
+        return standing.run().rehearsal ? casts.require(standing.run()).of(standing.unit()) : new Counterpart() {
+            private final UnitRow unit = standing.unit();
+
+            @Override
+            public Optional<Hold> take() {
+                return leases.take(unit.deviceId, unit.id(), unit.name);
+            }
+
+            @Override
+            public SshDoor door(Talk talk) {
+                return fleet.door(unit.name, talk);
+            }
+
+            @Override
+            public Backups backups() {
+                return backups.of(unit.runId, unit.id(), unit.deviceId);
+            }
+
+            @Override
+            public Clock clock() {
+                return clock;
+            }
+
+            @Override
+            public int pace() {
+                return settings.pace();
+            }
+        };
+    }
+
+    private Scene scene(UnitLedger.Standing standing, UnitPlan plan, StepRecord step, Counterpart counterpart, SshDoor door) {
         UnitRow unit = standing.unit();
         Optional<StepRow> check = standing.find(step.hop(), StepName.CHECK);
-        return new Scene(plan, plan.hop(step.hop()), door, backups.of(unit.runId, unit.id(), unit.deviceId), shelf, standing.row(step).intent(),
+        return new Scene(plan, plan.hop(step.hop()), door, counterpart.backups(), shelf, standing.row(step).intent(),
                 standing.find(step.hop(), StepName.RESTART).flatMap(StepRow::intent),
-                check.flatMap(row -> Optional.ofNullable(row.evidence)).flatMap(text -> json.read(text, Evidence.class).reading()), clock.instant(), settings.pace(),
+                check.flatMap(row -> Optional.ofNullable(row.evidence)).flatMap(text -> json.read(text, Evidence.class).reading()), counterpart.clock().instant(), counterpart.pace(),
                 fleet.dialectOf(unit.name)::compare);
     }
 }

@@ -4,12 +4,15 @@ import calmstep.core.device.Trouble;
 import calmstep.core.step.Evidence;
 import calmstep.core.step.Intent;
 import calmstep.core.step.Journal;
+import calmstep.core.step.Neighbours;
 import calmstep.core.step.StepName;
 import calmstep.core.step.StepOutcome;
 import calmstep.core.step.StepRecord;
 import calmstep.core.step.StepState;
+import calmstep.core.step.Turn;
 import calmstep.core.step.UnitMachine;
 import calmstep.core.step.UnitState;
+import calmstep.core.window.Limits;
 import calmstep.dialect.Talk;
 import calmstep.service.events.Events;
 import calmstep.service.fleet.Fleet;
@@ -87,6 +90,57 @@ class UnitLedger {
         }));
     }
 
+    /** Why a unit that could go on does not begin its part now. */
+    void waits(long unitId, String why) {
+        transactions.executeWithoutResult(_ -> {
+            UnitRow unit = units.lock(unitId);
+            if (!unit.waitsFor.equals(why)) {
+                unit.waitsFor = why;
+                events.append(Optional.of(unit.runId), unit.name, "unit", Events.SERVICE, "%s waits: %s.".formatted(unit.name, why));
+            }
+        });
+    }
+
+    /** Its part would not end inside the window any more. */
+    void missed(long unitId, Turn turn) {
+        transactions.executeWithoutResult(_ -> {
+            UnitRow unit = lock(unitId);
+            if (!unit.isOver() && !unit.state.equals(UnitState.HELD.toString())) {
+                unit.state = UnitState.HELD.toString();
+                unit.waitsFor = "its window closes at %s, and it needs %d min; it begins when somebody says when".formatted(turn.closes(), turn.needs().toMinutes());
+                events.append(Optional.of(unit.runId), unit.name, "unit", Events.SERVICE, "%s is held: %s.".formatted(unit.name, unit.waitsFor));
+            }
+        });
+    }
+
+    /** Begins a part. @return whether those that are in work let it; otherwise it is told whom it waits for */
+    boolean begin(long unitId, int turn) {
+        return Boolean.TRUE.equals(transactions.execute(_ -> {
+            units.oneBeginsAtATime();
+            UnitRow unit = lock(unitId);
+            RunRow run = runs.findById(unit.runId).orElseThrow();
+            Neighbours own = json.read(unit.beside, Neighbours.class);
+            List<Neighbours> inWork = units.inWorkBeside(unit.runId).stream().map(other -> json.read(other.beside, Neighbours.class)).toList();
+            Optional<String> why = run.state.equals("held") || unit.isOver() ? Optional.of("the run is held") : own.whyNotNow(inWork, json.read(run.limits, Limits.class));
+            if (why.isEmpty()) {
+                unit.begun = turn + 1;
+                unit.inWork = true;
+                unit.waitsFor = "";
+            } else if (!unit.waitsFor.equals(why.get())) {
+                unit.waitsFor = why.get();
+                events.append(Optional.of(unit.runId), unit.name, "unit", Events.SERVICE, "%s waits: %s.".formatted(unit.name, why.get()));
+            }
+            return why.isEmpty();
+        }));
+    }
+
+    /** Behind the proof of a part's last hop others may begin. */
+    private void endPart(UnitRow unit, StepRow step) {
+        if (unit.inWork && step.name.equals(StepName.PROVE.toString()) && json.read(unit.turns, Runs.TURNS).get(unit.begun - 1).lastHop() == step.hop) {
+            unit.inWork = false;
+        }
+    }
+
     void settle(long unitId) {
         transactions.executeWithoutResult(_ -> use.finishWhenOver(changeState(unitId, UnitState.SETTLED).runId));
     }
@@ -109,7 +163,7 @@ class UnitLedger {
         return units.lock(unitId);
     }
 
-    Talk talk(UnitRow unit, StepRow step) {
+    Talk talk(UnitRow unit, StepRow step, Clock clock) {
         return new Talk() {
             @Override
             public void typed(String text) {
@@ -134,7 +188,7 @@ class UnitLedger {
         };
     }
 
-    Journal journal(long unitId, long stepId, LeasedDevices.Lease lease) {
+    Journal journal(long unitId, long stepId, Hold lease, Clock clock) {
         return new Journal() {
             @Override
             public void looking() {
@@ -170,7 +224,7 @@ class UnitLedger {
         };
     }
 
-    private void write(LeasedDevices.Lease lease, long stepId, java.util.function.Consumer<StepRow> change) {
+    private void write(Hold lease, long stepId, java.util.function.Consumer<StepRow> change) {
         transactions.executeWithoutResult(_ -> {
             lease.mustHold();
             change.accept(steps.findById(stepId).orElseThrow());
@@ -188,19 +242,19 @@ class UnitLedger {
     }
 
     /** Writes an outcome down. @return the outcome, with {@code mayPass} only where the step will be tried again */
-    StepOutcome finish(long unitId, long stepId, StepOutcome outcome, LeasedDevices.Lease lease) {
+    StepOutcome finish(long unitId, long stepId, StepOutcome outcome, Hold lease, Clock clock) {
         return Optional.ofNullable(transactions.execute(_ -> {
             lease.mustHold();
             UnitRow unit = lock(unitId);
             StepRow step = steps.findById(stepId).orElseThrow();
             return switch (outcome) {
                 case StepOutcome.Done(String expected, String seen, Evidence evidence) -> {
-                    end(unit, step, StepState.DONE, expected, seen);
+                    end(unit, step, StepState.DONE, expected, seen, clock);
                     keep(unit, step, evidence);
                     yield outcome;
                 }
                 case StepOutcome.NotNeeded(String seen) -> {
-                    end(unit, step, StepState.NOT_NEEDED, step.expected, seen);
+                    end(unit, step, StepState.NOT_NEEDED, step.expected, seen, clock);
                     yield outcome;
                 }
                 case StepOutcome.Waiting(String seen, var _) -> {
@@ -217,7 +271,7 @@ class UnitLedger {
         })).orElseThrow();
     }
 
-    private void end(UnitRow unit, StepRow step, StepState state, String expected, String seen) {
+    private void end(UnitRow unit, StepRow step, StepState state, String expected, String seen, Clock clock) {
         step.state = state.toString();
         step.expected = expected;
         step.seen = seen;
@@ -226,14 +280,19 @@ class UnitLedger {
         step.lastLines = "";
         step.finishedAt = clock.instant();
         events.append(Optional.of(unit.runId), unit.name, "step", Events.SERVICE, "%s, hop %d, %s: %s; %s.".formatted(unit.name, step.hop, step.name, state, seen));
+        endPart(unit, step);
         follow(unit.id());
     }
 
     private void keep(UnitRow unit, StepRow step, Evidence evidence) {
         if (evidence.reading().isPresent() || !evidence.changes().isEmpty()) {
             step.evidence = json.write(evidence);
-            evidence.reading().ifPresent(reading -> fleet.keep(unit.deviceId, reading));
+            evidence.reading().filter(_ -> !isRehearsal(unit)).ifPresent(reading -> fleet.keep(unit.deviceId, reading));
         }
+    }
+
+    private boolean isRehearsal(UnitRow unit) {
+        return runs.findById(unit.runId).orElseThrow().rehearsal;
     }
 
     private StepOutcome fail(UnitRow unit, StepRow step, Trouble trouble, boolean mayPass) {

@@ -28,6 +28,11 @@ class UnitRow {
     @Nullable String gateBy;
     @Nullable Instant gateAt;
     @Nullable String setAsideWhy;
+    String turns = "[]";
+    int begun;
+    boolean inWork;
+    String beside = "";
+    String waitsFor = "";
 
     @Version
     int version;

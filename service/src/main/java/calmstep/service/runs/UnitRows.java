@@ -21,6 +21,16 @@ interface UnitRows extends JpaRepository<UnitRow, Long> {
     @Query("select u from UnitRow u where u.id = :id")
     UnitRow lock(long id);
 
-    @Query("select u from UnitRow u, RunRow r where u.runId = r.id and u.deviceId = :deviceId and r.state not in ('finished', 'abandoned') and u.state <> 'set-aside'")
+    @Query("select u from UnitRow u, RunRow r where u.runId = r.id and u.deviceId = :deviceId and r.rehearsal = false and r.state not in ('finished', 'abandoned') and u.state <> 'set-aside'")
     List<UnitRow> inUnfinishedRuns(long deviceId);
+
+    /** Units that are in work now, with whom this one shares the world: those of all runs, or those of its own rehearsal. */
+    @Query("""
+            select u from UnitRow u, RunRow r where u.runId = r.id and u.inWork = true and u.state not in ('settled', 'set-aside') and r.state not in ('finished', 'abandoned')
+            and (r.id = :runId or r.rehearsal = false and not exists (select 1 from RunRow own where own.id = :runId and own.rehearsal = true))""")
+    List<UnitRow> inWorkBeside(long runId);
+
+    /** One begins at a time, over all nodes, until the transaction ends: two that must not be beside each other would else both find nobody in work. */
+    @Query(value = "select 1 from pg_advisory_xact_lock(7411)", nativeQuery = true)
+    int oneBeginsAtATime();
 }

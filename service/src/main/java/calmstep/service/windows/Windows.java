@@ -1,6 +1,7 @@
 package calmstep.service.windows;
 
 import calmstep.core.fleet.Site;
+import calmstep.core.plan.NightPlanning;
 import calmstep.core.window.Limits;
 import calmstep.core.window.NightRules;
 import calmstep.core.window.Window;
@@ -75,6 +76,13 @@ public class Windows {
     @Transactional(readOnly = true)
     public Optional<NightRules> current() {
         return files.findFirstByOrderByIdDesc().map(this::rulesOf);
+    }
+
+    /** The next window of a site that leaves some time; empty where there is none as far as plans look ahead. */
+    @Transactional(readOnly = true)
+    public Optional<Window> next(String site, Instant from, Duration needs) {
+        return current().flatMap(rules -> rules.of(sites().get(site), from, from.plus(NightPlanning.AHEAD)).stream()
+                .filter(window -> !(window.opens().isAfter(from) ? window.opens() : from).plus(needs).isAfter(window.closes())).findFirst());
     }
 
     private NightRules rulesOf(WindowsFile file) {

@@ -40,30 +40,30 @@ class LeasesTest {
 
     @Test
     void oneOfManyDriversGetsTheDevice() throws Exception {
-        List<Callable<Optional<LeasedDevices.Lease>>> drivers = new ArrayList<>();
+        List<Callable<Optional<Hold>>> drivers = new ArrayList<>();
         for (int i = 0; i < 20; i++) {
             long unit = unit();
             drivers.add(() -> devices.take(device, unit, router));
         }
-        List<LeasedDevices.Lease> held = new ArrayList<>();
+        List<Hold> held = new ArrayList<>();
         try (ExecutorService threads = Executors.newVirtualThreadPerTaskExecutor()) {
-            for (Future<Optional<LeasedDevices.Lease>> one : threads.invokeAll(drivers)) {
+            for (Future<Optional<Hold>> one : threads.invokeAll(drivers)) {
                 one.get().ifPresent(held::add);
             }
         }
         assertThat(held).hasSize(1);
         inTransaction(held.getFirst()::mustHold);
         held.getFirst().close();
-        try (LeasedDevices.Lease next = devices.take(device, unit(), router).orElseThrow()) {
+        try (Hold next = devices.take(device, unit(), router).orElseThrow()) {
             inTransaction(next::mustHold);
         }
     }
 
     @Test
     void aDriverWhoseLeaseRanOutMayWriteNothingOnceAnotherHasIt() {
-        LeasedDevices.Lease slow = devices.take(device, unit(), router).orElseThrow();
+        Hold slow = devices.take(device, unit(), router).orElseThrow();
         runOut();
-        try (LeasedDevices.Lease quick = devices.take(device, unit(), router).orElseThrow()) {
+        try (Hold quick = devices.take(device, unit(), router).orElseThrow()) {
             assertThatThrownBy(() -> inTransaction(slow::mustHold)).isInstanceOf(LeaseLost.class).hasMessageContaining(router);
             slow.close();
             inTransaction(quick::mustHold);
@@ -74,8 +74,8 @@ class LeasesTest {
     @Test
     void aRevivedExecutionOvertakesTheDeadOneOfTheSameUnit() {
         long unit = unit();
-        LeasedDevices.Lease dead = devices.take(device, unit, router).orElseThrow();
-        try (LeasedDevices.Lease revived = devices.take(device, unit, router).orElseThrow()) {
+        Hold dead = devices.take(device, unit, router).orElseThrow();
+        try (Hold revived = devices.take(device, unit, router).orElseThrow()) {
             inTransaction(revived::mustHold);
             assertThatThrownBy(() -> inTransaction(dead::mustHold)).isInstanceOf(LeaseLost.class);
         }
@@ -84,9 +84,9 @@ class LeasesTest {
 
     @Test
     void whatADriverWroteWithALostLeaseIsRolledBack() {
-        LeasedDevices.Lease slow = devices.take(device, unit(), router).orElseThrow();
+        Hold slow = devices.take(device, unit(), router).orElseThrow();
         runOut();
-        try (LeasedDevices.Lease quick = devices.take(device, unit(), router).orElseThrow()) {
+        try (Hold quick = devices.take(device, unit(), router).orElseThrow()) {
             String before = sql.queryForObject("select host_key from device where id = ?", String.class, device);
             assertThatThrownBy(() -> inTransaction(() -> {
                 sql.update("update device set host_key = 'written by the slow one' where id = ?", device);

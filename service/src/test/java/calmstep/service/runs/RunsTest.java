@@ -3,12 +3,21 @@ package calmstep.service.runs;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import calmstep.core.step.Neighbours;
+import calmstep.core.step.Turn;
+import calmstep.core.window.Limits;
 import calmstep.service.RunningService;
 import calmstep.service.events.Events;
 import calmstep.service.fleet.Fleet;
+import calmstep.service.json.Json;
 import calmstep.service.plans.Plans;
+import java.time.Duration;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import java.util.Set;
 import java.util.function.Predicate;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -122,5 +131,62 @@ class RunsTest {
         assertThat(await(v -> true).units()).filteredOn(u -> u.device().equals(router)).extracting(u -> u.steps().getFirst().state()).as("nothing began while held").containsExactly("due");
         runs.resume(run, "mara");
         await(view -> view.units().stream().filter(u -> u.device().equals(router)).allMatch(u -> u.state().equals("stuck")));
+    }
+
+    /** Two routers of one site whose images are staged and whose gates are open, as if their devices had answered up to here. */
+    private void stagedWithTurns(Instant begins, Duration open) {
+        RunningService.inTransaction(() -> {
+            RunningService.sql().update("update run set limits = ? where name = ?", RunningService.bean(Json.class).write(new Limits(50, 1, 5, Map.of(), 0, Duration.ZERO)), run);
+            for (String router : routers) {
+                String unit = "from run_unit u where u.name = '%s' and u.run_id = (select id from run where name = '%s')".formatted(router, run);
+                RunningService.sql().update("update run_unit set gate_question = 'restarts', gate_asked_at = now(), gate_open = true, state = 'staged', turns = ?, beside = ? where id = (select u.id %s)".formatted(unit),
+                        RunningService.bean(Json.class).write(List.of(new Turn(1, 1, begins, begins.plus(open), Duration.ofMinutes(20)))),
+                        RunningService.bean(Json.class).write(new Neighbours(router, "pier of " + run, "family of " + run, Set.of())));
+                RunningService.sql().update("update run_step set state = 'done' where name in ('check', 'back-up', 'make-room', 'stage', 'confirm-image') and unit_id = (select u.id %s)".formatted(unit));
+            }
+        });
+    }
+
+    private RunView.UnitInRun unit(String router) {
+        return runs.find(run).units().stream().filter(u -> u.device().equals(router)).findFirst().orElseThrow();
+    }
+
+    @Test
+    void aUnitBeginsWhenItsTurnHasComeAndNobodyIsInWorkThatItMustNotBeBeside() throws Exception {
+        startAndAwaitStuck();
+        Instant later = Instant.now().plus(Duration.ofHours(3));
+        stagedWithTurns(later, Duration.ofHours(1));
+        String first = routers.getFirst();
+        String second = routers.get(1);
+        runs.turn(run, first, later.toString(), "mara");
+        RunView.UnitInRun waits = await(_ -> !Objects.requireNonNull(unit(first).turn()).waitsFor().isEmpty()).units().stream().filter(u -> u.device().equals(first)).findFirst().orElseThrow();
+        assertThat(Objects.requireNonNull(waits.turn()).waitsFor()).contains("its turn is at " + later);
+        assertThat(waits.steps()).filteredOn(s -> s.name().equals("choose-boot")).extracting(RunView.StepView::state).containsExactly("due");
+
+        runs.turn(run, first, "now", "mara");
+        await(_ -> unit(first).state().equals("stuck"));
+        assertThat(Objects.requireNonNull(unit(first).turn()).inWork()).as("begun, and stuck in the middle").isTrue();
+        runs.turn(run, second, "now", "mara");
+        await(_ -> Objects.requireNonNull(unit(second).turn()).waitsFor().contains("1 unit is in work, and no more than 1 may be at once at pier of " + run));
+        assertThat(unit(second).steps()).filteredOn(s -> s.name().equals("choose-boot")).extracting(RunView.StepView::state).containsExactly("due");
+        runs.setAside(run, first, "somebody is sent", "mara");
+        await(_ -> unit(second).state().equals("stuck"));
+    }
+
+    @Test
+    void aUnitWhoseWindowClosedIsHeldUntilSomebodySaysWhen() throws Exception {
+        startAndAwaitStuck();
+        stagedWithTurns(Instant.now().minus(Duration.ofHours(1)), Duration.ofHours(1).plus(Duration.ofMinutes(10)));
+        String first = routers.getFirst();
+        assertThatThrownBy(() -> runs.turn(run, first, "soon", "mara")).hasMessageContaining("\"soon\"");
+        assertThatThrownBy(() -> runs.turn(run, first, "next-window", "mara")).as("nobody said when sites may be disturbed").hasMessageContaining("no window of that length");
+        runs.hold(run, "mara");
+        runs.resume(run, "mara");
+        await(view -> view.units().stream().allMatch(u -> u.state().equals("held")));
+        runs.setAside(run, routers.get(1), "another night", "mara");
+        assertThat(Objects.requireNonNull(unit(first).turn()).waitsFor()).contains("it needs 20 min");
+        assertThatThrownBy(() -> runs.go(run, first, "mara")).as("go was said already").hasMessageContaining("not at a gate");
+        runs.turn(run, first, "now", "mara");
+        await(_ -> unit(first).state().equals("stuck"));
     }
 }

@@ -1,0 +1,40 @@
+package calmstep.practice;
+
+import calmstep.practice.PracticeImage.Checked;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.Function;
+import java.util.stream.Collectors;
+
+/**
+ * What stand-ins make of the files on their storage. An image of ours says in its header what it is; a maker's real one does not, so a stand-in is told about it
+ * by the digest of its bytes: one wrong byte, and nobody knows it any more.
+ */
+public final class Labels {
+    static final Labels NONE = new Labels(List.of());
+
+    private final Map<String, Label> bySha256;
+
+    public Labels(List<Label> labels) {
+        bySha256 = labels.stream().collect(Collectors.toMap(Label::sha256, Function.identity(), (one, _) -> one));
+    }
+
+    /**
+     * What is said of an image.
+     *
+     * @param version   release of the system in it
+     * @param revisions boards that it starts on
+     */
+    public record Label(String sha256, String family, String version, List<String> revisions) {}
+
+    Checked check(Path file) {
+        Checked byHeader = PracticeImage.check(file);
+        if (byHeader.image().isPresent() || bySha256.isEmpty()) {
+            return byHeader;
+        }
+        return Machine.sha256(file).map(bySha256::get).map(label -> new Checked(Optional.of(new PracticeImage(file.getFileName().toString(), label.family(), "system", label.version(), label.revisions(), "0", 0)), ""))
+                .orElse(byHeader);
+    }
+}

@@ -1,0 +1,100 @@
+package calmstep.service.rehearsals;
+
+import calmstep.core.fleet.Device;
+import calmstep.core.forecast.Times;
+import calmstep.core.path.Hop;
+import calmstep.core.step.StepName;
+import calmstep.core.step.Turn;
+import calmstep.core.step.UnitPlan;
+import calmstep.service.rehearsals.Outcome.NotPlayed;
+import calmstep.service.rehearsals.Outcome.PlayedNight;
+import calmstep.service.rehearsals.Outcome.PlayedPart;
+import calmstep.service.rehearsals.Outcome.PlayedStep;
+import calmstep.service.rehearsals.Outcome.PlayedUnit;
+import calmstep.service.runs.RunView;
+import calmstep.service.runs.RunView.StepView;
+import calmstep.service.runs.RunView.UnitInRun;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.Function;
+import java.util.stream.Collectors;
+
+/** Planned against played. */
+final class PlayedTimes {
+    private final Times times;
+    private final Function<String, Device> devices;
+    private final Map<String, UnitPlan> plans;
+
+    /**
+     * A night of the plan.
+     *
+     * @param turns by unit, those of the parts that are done in it, in order
+     */
+    record Act(String words, Instant begins, Map<String, List<Turn>> turns) {}
+
+    PlayedTimes(List<UnitPlan> units, Times times, Function<String, Device> devices) {
+        this.times = times;
+        this.devices = devices;
+        this.plans = units.stream().collect(Collectors.toMap(UnitPlan::device, Function.identity()));
+    }
+
+    Outcome outcome(String run, List<NotPlayed> notPlayed, List<Act> acts, RunView played) {
+        Map<String, UnitInRun> units = played.units().stream().collect(Collectors.toMap(UnitInRun::device, Function.identity()));
+        List<PlayedNight> nights = acts.stream().map(act -> night(act, units)).toList();
+        return new Outcome(run, "", notPlayed, nights, played.units().stream().map(this::unit).toList());
+    }
+
+    private PlayedNight night(Act act, Map<String, UnitInRun> units) {
+        List<PlayedPart> parts = act.turns().entrySet().stream().flatMap(unit -> unit.getValue().stream().map(turn -> part(turn, Optional.ofNullable(units.get(unit.getKey())).orElseThrow()))).toList();
+        List<Turn> turns = act.turns().values().stream().flatMap(List::stream).toList();
+        return new PlayedNight(act.words(), act.begins(), turns.stream().map(PlayedTimes::end).max(Instant::compareTo).orElseThrow(),
+                parts.stream().flatMap(part -> Optional.ofNullable(part.playedEnd()).stream()).max(Instant::compareTo).orElse(null), turns.stream().map(Turn::closes).max(Instant::compareTo).orElseThrow(), parts);
+    }
+
+    private static Instant end(Turn turn) {
+        return turn.begins().plus(turn.needs());
+    }
+
+    private PlayedPart part(Turn turn, UnitInRun unit) {
+        UnitPlan plan = Optional.ofNullable(plans.get(unit.device())).orElseThrow();
+        List<StepView> steps = unit.steps().stream().filter(step -> isInTurn(step, turn)).toList();
+        Optional<Instant> begin = steps.stream().findFirst().flatMap(first -> Optional.ofNullable(first.startedAt()));
+        Optional<Instant> end = Optional.of(steps).filter(all -> all.stream().allMatch(step -> step.finishedAt() != null)).map(all -> all.getLast().finishedAt());
+        int part = (int) plan.parts().stream().takeWhile(hops -> hops.getFirst().ordinal() < turn.firstHop()).count() + 1;
+        return new PlayedPart(unit.device(), unit.site(), unit.siteTitle(), unit.zone(), part, plan.hop(turn.firstHop()).hop().from(), plan.hop(turn.lastHop()).hop().to(), turn.begins(), end(turn), turn.closes(), begin.orElse(null),
+                end.orElse(null), how(turn, begin, end, unit));
+    }
+
+    /** What is done inside the window: from the boot choice of its first hop on. */
+    private static boolean isInTurn(StepView step, Turn turn) {
+        boolean ahead = step.hop() == turn.firstHop() && StepName.parse(step.name()).compareTo(StepName.CHOOSE_BOOT) < 0;
+        return step.hop() >= turn.firstHop() && step.hop() <= turn.lastHop() && !ahead && !step.name().equals(StepName.TIDY.toString());
+    }
+
+    private static String how(Turn turn, Optional<Instant> begin, Optional<Instant> end, UnitInRun unit) {
+        if (end.isPresent()) {
+            return end.get().isAfter(turn.closes()) ? "over" : end.get().isAfter(end(turn)) ? "late" : "in-time";
+        }
+        return unit.state().equals("held") && begin.isEmpty() ? "held" : unit.state().equals("stuck") && (begin.isPresent() || unit.trouble() != null) ? "stuck" : "not-begun";
+    }
+
+    private static Optional<Duration> taken(StepView step) {
+        return step.startedAt() == null || step.finishedAt() == null ? Optional.empty() : Optional.of(Duration.between(step.startedAt(), step.finishedAt()));
+    }
+
+    private PlayedUnit unit(UnitInRun unit) {
+        return new PlayedUnit(unit.device(), unit.from(), unit.to(), unit.state(), unit.turn() == null ? "" : unit.turn().waitsFor(), unit.trouble(), unit.steps().stream().map(step -> step(unit.device(), step)).toList());
+    }
+
+    private PlayedStep step(String unit, StepView step) {
+        Device device = devices.apply(unit);
+        UnitPlan plan = Optional.ofNullable(plans.get(unit)).orElseThrow();
+        Hop hop = plan.hop(step.hop()).hop();
+        boolean taken = step.state().equals("done");
+        double expected = times.of(device.family(), device.hardware().model(), hop, StepName.parse(step.name()), hop.dark(), plan.bytesPerSecond()).medianSeconds();
+        return new PlayedStep(step.hop(), step.name(), step.state(), taken(step).map(t -> t.toMillis() / 1e3).orElse(null), taken ? Math.round(10 * expected) / 10.0 : null);
+    }
+}

@@ -1,0 +1,212 @@
+package calmstep.service.rehearsals;
+
+import calmstep.core.catalogue.Catalogue;
+import calmstep.core.compare.ConfigurationComparison;
+import calmstep.core.fleet.Reading;
+import calmstep.core.forecast.Times;
+import calmstep.core.path.Hop;
+import calmstep.core.step.StepName;
+import calmstep.core.step.UnitPlan;
+import calmstep.dialect.Dialect;
+import calmstep.dialect.Doors;
+import calmstep.dialect.SshDoor;
+import calmstep.dialect.Talk;
+import calmstep.practice.Fault;
+import calmstep.practice.Labels;
+import calmstep.practice.MachineDescription;
+import calmstep.practice.PracticeFleet;
+import calmstep.service.backups.BackupStore;
+import calmstep.service.fleet.Fleet;
+import calmstep.service.problems.Refusal;
+import calmstep.service.releases.Catalogues;
+import calmstep.service.releases.Dialects;
+import calmstep.service.rehearsals.Outcome.NotPlayed;
+import calmstep.service.runs.Rehearsing;
+import calmstep.service.shelf.Shelf;
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.net.ServerSocket;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Clock;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeMap;
+import java.util.UUID;
+import java.util.stream.Collectors;
+import org.springframework.stereotype.Component;
+
+/** Makes stand-ins of devices from what was read of them. */
+@Component
+class StandIns {
+    private static final String USER = "rehearsal";
+    /** Loopback addresses that nothing else of ours uses, one a stand-in. */
+    private static final String ADDRESSES = "127.88.%d.%d";
+    private static final int ADDRESSES_A_BLOCK = 250;
+
+    private final Fleet fleet;
+    private final Catalogues catalogues;
+    private final Dialects dialects;
+    private final BackupStore backups;
+    private final Shelf shelf;
+    private final Doors doors;
+    private final Clock clock;
+
+    StandIns(Fleet fleet, Catalogues catalogues, Dialects dialects, BackupStore backups, Shelf shelf, Doors doors, Clock clock) {
+        this.fleet = fleet;
+        this.catalogues = catalogues;
+        this.dialects = dialects;
+        this.backups = backups;
+        this.shelf = shelf;
+        this.doors = doors;
+        this.clock = clock;
+    }
+
+    /**
+     * Stand-ins that are up.
+     *
+     * @param units as the plan has them, at their stand-ins' addresses and as those show themselves
+     */
+    record Up(PracticeFleet machines, Rehearsing.StandIns standIns, List<UnitPlan> units) implements AutoCloseable {
+        @Override
+        public void close() {
+            machines.close();
+        }
+    }
+
+    /** Why there is no stand-in for a unit; empty where there is one. */
+    Optional<NotPlayed> whyNot(UnitPlan unit) {
+        Fleet.Known known = fleet.require(unit.device());
+        String family = known.device().family();
+        if (known.reading().isEmpty()) {
+            return Optional.of(new NotPlayed(unit.device(), "it was never read, and a stand-in is made from a reading"));
+        }
+        if (!PracticeFleet.plays(family) || !dialects.families().contains(family)) {
+            return Optional.of(new NotPlayed(unit.device(), "no stand-in speaks as %s does".formatted(family)));
+        }
+        return unit.hops().stream().map(h -> h.hop().component()).filter(component -> !component.equals(Catalogue.SYSTEM)).findFirst()
+                .map(component -> new NotPlayed(unit.device(), "its stand-in has no %s of its own".formatted(component)));
+    }
+
+    /**
+     * Puts stand-ins up.
+     *
+     * @param units  for each of which there is one
+     * @param folder for their storage
+     */
+    Up of(List<UnitPlan> units, List<AskedFault> faults, Times times, int pace, Path folder) throws IOException {
+        Path images = Files.createDirectories(folder.resolve("images"));
+        mustHaveRoom(units, folder);
+        String password = UUID.randomUUID().toString();
+        Map<String, MachineDescription> machines = new LinkedHashMap<>();
+        for (UnitPlan unit : units) {
+            machines.put(unit.device(), machine(unit, ADDRESSES.formatted(machines.size() / ADDRESSES_A_BLOCK, machines.size() % ADDRESSES_A_BLOCK + 1), password, times, images));
+        }
+        PracticeFleet.Stage stage = new PracticeFleet.Stage(images, folder.resolve("machines"), pace, freePort(), freePort());
+        PracticeFleet playing = PracticeFleet.of(List.copyOf(machines.values()), labels(units), stage);
+        Rehearsing.StandIns standIns = new Rehearsing.StandIns((unit, talk) -> door(machines.get(unit), stage, talk), pace, unit -> playing.machine(unit).isBusy());
+        try {
+            List<UnitPlan> asTheyAre = units.stream().map(unit -> asItIs(unit, machines.get(unit.device()), stage)).toList();
+            units.forEach(unit -> faults.stream().filter(asked -> asked.means(unit.device(), unit.site())).forEach(asked -> playing.machine(unit.device()).add(Fault.parse(asked.fault()))));
+            return new Up(playing, standIns, asTheyAre);
+        } catch (RuntimeException failed) {
+            playing.close();
+            throw failed;
+        }
+    }
+
+    private void mustHaveRoom(List<UnitPlan> units, Path folder) throws IOException {
+        long needed = units.stream().mapToLong(unit -> 2 * reading(unit).imageVolume().map(v -> v.sizeBytes() - v.freeBytes()).orElse(0L) + unit.hops().stream().mapToLong(h -> h.hop().bytes()).sum()).sum();
+        long there = Files.getFileStore(folder).getUsableSpace();
+        if (needed > there) {
+            throw Refusal.conflict("The stand-ins of this plan need %,d bytes of storage, and %s has %,d left. Make room there, or rehearse a smaller plan.".formatted(needed, folder, there));
+        }
+    }
+
+    private Reading reading(UnitPlan unit) {
+        return fleet.require(unit.device()).reading().orElseThrow();
+    }
+
+    private MachineDescription machine(UnitPlan unit, String address, String password, Times times, Path images) {
+        Reading reading = reading(unit);
+        var device = fleet.require(unit.device()).device();
+        List<String> files = new ArrayList<>();
+        Map<String, Long> others = new TreeMap<>();
+        reading.imageVolume().ifPresent(volume -> volume.files().forEach(file -> {
+            if (prepareImage(file, device.family(), reading, images)) {
+                files.add(file.name());
+            } else {
+                others.put(file.name(), file.sizeBytes());
+            }
+        }));
+        Map<String, Duration> startsWith = unit.hops().stream().map(UnitPlan.HopPlan::hop).collect(Collectors.toMap(hop -> hop.image().fileName(), hop -> normally(device.family(), reading, hop, unit, times), (one, _) -> one));
+        Duration usual = startsWith.values().stream().max(Duration::compareTo).orElse(Duration.ofMinutes(4));
+        return new MachineDescription(unit.device(), device.family(), address, reading.identity().model(), reading.identity().revision(), reading.identity().serial(), USER, password,
+                reading.imageVolume().map(Reading.Volume::sizeBytes).orElse(0L), files, others, reading.boot().running(), reading.boot().fallback(), usual, unit.bytesPerSecond(), settings(unit.device()),
+                reading.unsavedChanges() ? List.of("note \"a change that nobody saved\"") : List.of(), facts(reading, "interface"), facts(reading, "neighbour"), Set.of(), "none", startsWith);
+    }
+
+    private static Duration normally(String family, Reading reading, Hop hop, UnitPlan unit, Times times) {
+        return Duration.ofSeconds(Math.round(times.of(family, reading.identity().model(), hop, StepName.COME_BACK, hop.dark(), unit.bytesPerSecond()).medianSeconds()));
+    }
+
+    /** @return whether the file is an image, which is in the folder then: the shelf's, or one made in its place */
+    private boolean prepareImage(Reading.StoredFile file, String family, Reading reading, Path images) {
+        Path image = images.resolve(file.name());
+        Optional<String> release = catalogues.find(family).flatMap(c -> c.findImage(file.name())).map(published -> published.release().version().text());
+        boolean boots = reading.boot().isProtected(file.name());
+        if (Files.exists(image)) {
+            return true;
+        }
+        if (release.isEmpty() && !boots) {
+            return false;
+        }
+        try {
+            if (shelf.has(file.name()) && Files.size(shelf.fileOf(file.name())) == file.sizeBytes()) {
+                Files.copy(shelf.fileOf(file.name()), image);
+            } else {
+                boolean runs = file.name().equals(reading.boot().running());
+                PracticeFleet.makeImage(images, file.name(), family, runs ? reading.system() : release.orElse(reading.system()), List.of(reading.identity().revision()), file.sizeBytes());
+            }
+            return true;
+        } catch (IOException failed) {
+            throw new UncheckedIOException(failed);
+        }
+    }
+
+    /** Its newest backup with secrets masked: on disk a stand-in holds none. */
+    private String settings(String device) {
+        Dialect dialect = fleet.dialectOf(device);
+        return backups.newestMasked(device).map(text -> String.join("\n", ConfigurationComparison.linesOf(text, dialect.volatileLines()))).filter(text -> !text.isBlank()).orElse("name " + device);
+    }
+
+    private static Map<String, String> facts(Reading reading, String kind) {
+        return reading.facts().stream().filter(fact -> fact.kind().equals(kind)).collect(Collectors.toMap(Reading.Fact::name, Reading.Fact::value, (one, _) -> one, TreeMap::new));
+    }
+
+    private Labels labels(List<UnitPlan> units) {
+        return new Labels(units.stream().flatMap(unit -> unit.hops().stream().map(UnitPlan.HopPlan::hop)
+                .map(hop -> new Labels.Label(hop.image().sha256(), fleet.require(unit.device()).device().family(), hop.to(), List.of(reading(unit).identity().revision())))).toList());
+    }
+
+    private SshDoor door(MachineDescription machine, PracticeFleet.Stage stage, Talk talk) {
+        return doors.to(new Doors.Address(machine.name(), machine.address(), stage.sshPort(), stage.consolePort(), machine.user(), machine.password(), ""), dialects.require(machine.family()), talk);
+    }
+
+    private UnitPlan asItIs(UnitPlan unit, MachineDescription machine, PracticeFleet.Stage stage) {
+        try (SshDoor door = door(machine, stage, Talk.NONE)) {
+            return unit.at(machine.address(), clock.instant(), door.session().read().configurationSha256());
+        }
+    }
+
+    private static int freePort() throws IOException {
+        try (ServerSocket any = new ServerSocket(0)) {
+            return any.getLocalPort();
+        }
+    }
+}

@@ -1,0 +1,23 @@
+package calmstep.service.runs;
+
+import calmstep.core.device.Backups;
+import calmstep.dialect.SshDoor;
+import calmstep.dialect.Talk;
+import java.time.Clock;
+import java.util.Optional;
+
+/** What a unit is driven against: its device, or in a rehearsal the stand-in that plays it. Nothing else of the engine knows the difference. */
+interface Counterpart {
+    /** Empty when somebody else drives it. */
+    Optional<Hold> take();
+
+    SshDoor door(Talk talk);
+
+    Backups backups();
+
+    /** The clock that the plan's times are meant by. */
+    Clock clock();
+
+    /** How much faster than that clock its own one runs. */
+    int pace();
+}

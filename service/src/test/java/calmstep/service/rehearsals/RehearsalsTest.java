@@ -1,0 +1,201 @@
+package calmstep.service.rehearsals;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import calmstep.practice.PracticeFleet;
+import calmstep.service.RunningService;
+import calmstep.service.Settings;
+import calmstep.service.fleet.Fleet;
+import calmstep.service.jobs.Jobs;
+import calmstep.service.plans.Plans;
+import calmstep.service.plans.Wanted;
+import calmstep.service.problems.Refusal;
+import calmstep.service.rehearsals.Outcome.PlayedNight;
+import calmstep.service.rehearsals.Outcome.PlayedPart;
+import calmstep.service.rehearsals.Outcome.PlayedStep;
+import calmstep.service.rehearsals.Outcome.PlayedUnit;
+import calmstep.service.runs.RunView;
+import calmstep.service.runs.Runs;
+import calmstep.service.shelf.Shelf;
+import calmstep.service.windows.Windows;
+import java.io.InputStream;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.List;
+import java.util.Objects;
+import java.util.Set;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+
+/** Plans of devices that nobody can reach, played against their stand-ins: real images, real sessions, real copies. */
+class RehearsalsTest {
+    private static final int PACE = 120;
+
+    private final Rehearsals rehearsals = RunningService.bean(Rehearsals.class);
+    private final Plans plans = RunningService.bean(Plans.class);
+    private final Fleet fleet = RunningService.bean(Fleet.class);
+    private final Shelf shelf = RunningService.bean(Shelf.class);
+    private final String plan = RunningService.name("plan");
+
+    @BeforeEach
+    void imagesLoginAndWindowsAreThere() throws Exception {
+        fleet.setLogin("steward", "steward", "practice-only", "test");
+        RunningService.sql().update("delete from shelf_image where sha256 = ''");
+        Path images = Path.of("").toAbsolutePath().getParent().resolve("build/test-images");
+        PracticeFleet.writeImages(Path.of("").toAbsolutePath().getParent().resolve("demo/practice-fleet.yaml"), images);
+        for (String file : List.of("osmer-r6c-2.6.3.img", "osmer-r6c-2.8.2.img")) {
+            if (!shelf.has(file)) {
+                try (InputStream bytes = Files.newInputStream(images.resolve(file))) {
+                    shelf.takeIn(file, bytes, "test");
+                }
+            }
+        }
+        RunningService.router();
+        RunningService.bean(Windows.class).take("windows.yaml",
+                "windows: 1\nopen: [{ name: nights, sites: [dunmere], rule: FREQ=DAILY, from: \"01:15\", until: \"04:30\" }]\nlimits: { soak: 20 h, at-once-a-site: 1 }\n", "test");
+    }
+
+    @AfterEach
+    void windowsAreForgotten() {
+        RunningService.sql().update("delete from windows_file");
+    }
+
+    private static String router(String release) {
+        String name = RunningService.router();
+        RunningService.keep(name, RunningService.reading(release));
+        return name;
+    }
+
+    private RehearsalView play(AskedFault... faults) throws InterruptedException {
+        RehearsalView begun = rehearsals.start(plan, PACE, List.of(faults), "mara");
+        return awaitEnd(begun);
+    }
+
+    private RehearsalView awaitEnd(RehearsalView begun) throws InterruptedException {
+        for (int i = 0; i < 400; i++) {
+            RehearsalView now = rehearsals.find(plan, begun.number());
+            if (!now.state().equals("under-way")) {
+                return now;
+            }
+            Thread.sleep(100);
+        }
+        throw new AssertionError("Not over within its time: " + said());
+    }
+
+    private static String said() {
+        return RunningService.sql().queryForList("select text from event order by id desc limit 30", String.class).reversed().stream().collect(java.util.stream.Collectors.joining("\n"));
+    }
+
+    private static Outcome outcome(RehearsalView view) {
+        Outcome outcome = Objects.requireNonNull(view.outcome());
+        assertThat(outcome.broken()).isEmpty();
+        return outcome;
+    }
+
+    private static PlayedUnit unit(Outcome outcome, String device) {
+        return outcome.units().stream().filter(u -> u.device().equals(device)).findFirst().orElseThrow();
+    }
+
+    private static List<PlayedPart> parts(Outcome outcome, String device) {
+        return outcome.nights().stream().flatMap(n -> n.parts().stream()).filter(p -> p.device().equals(device)).toList();
+    }
+
+    private int count(String table) {
+        return Objects.requireNonNull(RunningService.sql().queryForObject("select count(*) from " + table, Integer.class));
+    }
+
+    @Test
+    void playsAPlanOverItsNightsAndLeavesNoTraceOnTheFleet() throws Exception {
+        String far = router("2.4.0");
+        String near = router("2.6.3");
+        String there = router("2.8.2");
+        plans.draft(plan, List.of(far, near, there), "2.8.2", "mara");
+        int readings = count("reading");
+        int backups = count("backup");
+        int records = count("record");
+        int leases = count("lease");
+        int runs = RunningService.sql().queryForList("select id from run where not rehearsal").size();
+
+        RehearsalView view = play();
+
+        Outcome outcome = outcome(view);
+        assertThat(view.state()).isEqualTo("finished");
+        assertThat(outcome.units()).as("%s", said()).extracting(PlayedUnit::state).containsOnly("settled").hasSize(2);
+        assertThat(parts(outcome, far)).as("in two parts: it may rest on 2.6.3").extracting(PlayedPart::part).containsExactly(1, 2);
+        assertThat(outcome.nights()).isNotEmpty().extracting(PlayedNight::begins).isSorted();
+        assertThat(outcome.nights()).allSatisfy(night -> assertThat(night.parts()).allSatisfy(part -> {
+            assertThat(part.playedBegin()).isAfterOrEqualTo(part.plannedBegin());
+            assertThat(Duration.between(part.plannedBegin(), Objects.requireNonNull(part.playedEnd()))).as("a restart of four to seven minutes, and our own work").isBetween(Duration.ofMinutes(3), Duration.ofMinutes(15));
+        }));
+        double dark = unit(outcome, near).steps().stream().filter(s -> s.step().equals("restart") || s.step().equals("come-back")).mapToDouble(s -> Objects.requireNonNull(s.seconds())).sum();
+        assertThat(dark).as("by the stand-in's clock, which starts as the forecast's median says").isBetween(235.0, 265.0);
+        assertThat(view.planChanged()).isFalse();
+
+        assertThat(List.of(count("reading"), count("backup"), count("record"), count("lease"))).as("readings, backups, records, leases").containsExactly(readings, backups, records, leases);
+        assertThat(RunningService.sql().queryForList("select id from run where not rehearsal")).hasSize(runs);
+        assertThat(fleet.require(far).reading().orElseThrow().system()).isEqualTo("2.4.0");
+        assertThat(plans.find(plan).state()).isNotEqualTo("used");
+        assertThat(RunningService.bean(Settings.class).data().resolve("rehearsals")).isEmptyDirectory();
+        RunView run = RunningService.bean(Runs.class).find(outcome.run());
+        assertThat(run.rehearsal()).isTrue();
+
+        plans.wish(plan, new Wanted(null, null, Set.of(near), null, null, null), true, "mara");
+        assertThat(rehearsals.find(plan, 1).planChanged()).as("what was rehearsed is not what is planned any more").isTrue();
+    }
+
+    @Test
+    void showsWhatTheNightWouldDoWhenThingsGoWrong() throws Exception {
+        String stops = router("2.6.3");
+        String slow = router("2.6.3");
+        String good = router("2.6.3");
+        plans.draft(plan, List.of(stops, slow, good), "2.8.2", "mara");
+        RehearsalView view = play(new AskedFault(stops, "stops-in-boot-loader"), new AskedFault(slow, "starts-slowly"), new AskedFault("site:dunmere", "damages-next-copy"));
+        Outcome outcome = outcome(view);
+        assertThat(view.asked()).hasSize(3);
+        PlayedUnit stuck = unit(outcome, stops);
+        assertThat(stuck.state()).isEqualTo("stuck");
+        assertThat(Objects.requireNonNull(stuck.trouble()).seen()).contains("boot loader");
+        assertThat(parts(outcome, stops)).extracting(PlayedPart::how).containsExactly("stuck");
+        if (unit(outcome, slow).state().equals("settled")) {
+            assertThat(parts(outcome, slow)).extracting(PlayedPart::how).containsAnyOf("late", "over");
+        } else {
+            assertThat(unit(outcome, slow).waitsFor()).as("one at a time at this site, and one is stuck").contains("in work");
+        }
+        assertThat(unit(outcome, good).steps()).as("the damaged copy was fetched anew").anySatisfy(step -> {
+            assertThat(step.step()).isEqualTo("stage");
+            assertThat(step.state()).isEqualTo("done");
+        });
+    }
+
+    @Test
+    void isEndedBeforeItsTimeByWhoeverEndsItsJob() throws Exception {
+        plans.draft(plan, List.of(router("2.4.0")), "2.8.2", "mara");
+        RehearsalView begun = rehearsals.start(plan, 1, List.of(), "mara");
+        assertThatThrownBy(() -> rehearsals.start(plan, 1, List.of(), "mara")).as("one at a time").hasMessageContaining("being played");
+        Thread.sleep(1500);
+        RunningService.bean(Jobs.class).cancel(begun.job());
+        assertThat(awaitEnd(begun).state()).isEqualTo("cancelled");
+        assertThat(rehearsals.start(plan, PACE, List.of(), "mara").number()).isEqualTo(2);
+        RunningService.bean(Jobs.class).cancel(rehearsals.find(plan, 2).job());
+        awaitEnd(rehearsals.find(plan, 2));
+        assertThat(rehearsals.of(plan)).extracting(RehearsalView::number).containsExactly(2, 1);
+    }
+
+    @Test
+    void refusesWhatCannotBePlayedAndSaysWhy() throws Exception {
+        String unread = RunningService.router("runs: { system: 2.6.3 }");
+        plans.draft(plan, List.of(unread), "2.8.2", "mara");
+        assertThatThrownBy(() -> rehearsals.start(plan, PACE, List.of(), "mara")).isInstanceOfSatisfying(Refusal.class, refusal -> assertThat(refusal.details()).singleElement().asString().contains(unread, "never read"));
+        String second = RunningService.name("plan");
+        plans.draft(second, List.of(router("2.6.3")), "2.8.2", "mara");
+        assertThatThrownBy(() -> rehearsals.start(second, PACE, List.of(new AskedFault("site:dunmere", "melts")), "mara")).hasMessageContaining("\"melts\"").hasMessageContaining("stops-in-boot-loader");
+        assertThatThrownBy(() -> rehearsals.start(second, PACE, List.of(new AskedFault("rt-nowhere", "slow-link")), "mara")).hasMessageContaining("rt-nowhere");
+        assertThatThrownBy(() -> rehearsals.start(second, 0, List.of(), "mara")).hasMessageContaining("saw 0");
+        String third = RunningService.name("plan");
+        plans.draft(third, List.of(router("2.4.0")), "2.6.0", "mara");
+        assertThatThrownBy(() -> rehearsals.start(third, PACE, List.of(), "mara")).hasMessageContaining("shelf fetch --plan " + third);
+    }
+}
