@@ -133,3 +133,16 @@ export function useLiveChanges(): Date | undefined {
   }, [queries])
   return lostSince
 }
+
+/** The rehearsals of a plan, newest first; looked at again while one is under way. */
+export const rehearsalsQuery = (plan: string) =>
+  queryOptions({
+    queryKey: ['plans', plan, 'rehearsals'],
+    queryFn: () => body(api.GET('/api/plans/{plan}/rehearsals', { params: { path: { plan } } })),
+    refetchInterval: (query) => (query.state.data?.some((r) => r.state === 'under-way') ? 700 : false),
+  })
+export const faultsQuery = queryOptions({
+  queryKey: ['rehearsal-faults'],
+  queryFn: () => body(api.GET('/api/rehearsal-faults')),
+  staleTime: Number.POSITIVE_INFINITY,
+})

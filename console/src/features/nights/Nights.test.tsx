@@ -72,7 +72,11 @@ const nights: PlanNights = {
 const plan = {
   name: 'winter',
   state: 'draft',
-  units: [{ device: 'rt-dunmere-1' }, { device: 'sw-dunmere-1' }],
+  units: [
+    { device: 'rt-dunmere-1', site: 'dunmere' },
+    { device: 'sw-dunmere-1', site: 'dunmere' },
+    { device: 'fw-aldwick', site: 'aldwick' },
+  ],
 } as unknown as Plan
 
 test('rows go by site and then by their beginning, and the sheet holds every window', () => {
@@ -135,4 +139,23 @@ test('asks what a wish would cost before it makes it so', async () => {
     ]),
   )
   expect(await screen.findByText('So it is now:')).toBeDefined()
+})
+
+test('puts sites in an order, one behind the other, after saying what that costs', async () => {
+  const made = stub({
+    'GET /api/plans/winter/nights': { ...nights, siteOrder: ['dunmere'] },
+    'POST /api/plans/winter/nights': { nights, costs: [] },
+  })
+  page(<Nights plan={plan} />, '/', '/')
+  await screen.findByText(/3 units in 2 nights/)
+  fireEvent.change(screen.getByLabelText('Site'), { target: { value: 'aldwick' } })
+  await press('Behind dunmere, before all others?')
+  expect(await screen.findByText('Nothing else changes by it.')).toBeDefined()
+  await press('In any order (dunmere first so far)?')
+  await waitFor(() =>
+    expect(made.filter((call) => call.method === 'POST').map((call) => [call.query, call.body])).toEqual([
+      ['keep=false', { siteOrder: ['dunmere', 'aldwick'] }],
+      ['keep=false', { siteOrder: [] }],
+    ]),
+  )
 })

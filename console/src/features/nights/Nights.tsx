@@ -145,6 +145,7 @@ function Otherwise({
 }) {
   const queries = useQueryClient()
   const [night, setNight] = useState('')
+  const [site, setSite] = useState('')
   const ask = useMutation({
     mutationFn: ({ wanted, keep }: { wanted: Wanted; keep: boolean }) =>
       body(api.POST('/api/plans/{name}/nights', { params: { path: { name: plan.name }, query: { keep } }, body: wanted })),
@@ -160,6 +161,7 @@ function Otherwise({
     ['Leave it out', { exclude: [unit] }, !excluded],
     ['Do it after all', { include: [unit] }, excluded],
   ]
+  const sites = [...new Set(plan.units.map((u) => u.site))].sort()
   return (
     <div className="card" style={{ marginTop: 18 }}>
       <h2 style={{ marginTop: 0 }}>Otherwise?</h2>
@@ -186,6 +188,40 @@ function Otherwise({
             </Button>
           ))}
       </div>
+      {sites.length > 1 && (
+        <div style={{ display: 'flex', gap: 10, alignItems: 'end', flexWrap: 'wrap', marginTop: 10 }}>
+          <NativeSelect
+            label="Site"
+            value={site}
+            onChange={(e) => setSite(e.currentTarget.value)}
+            data={['', ...sites]}
+            style={{ width: 220 }}
+          />
+          {site !== '' && (
+            <Button
+              variant="outline"
+              loading={ask.isPending}
+              onClick={() =>
+                ask.mutate({
+                  wanted: { siteOrder: [...nights.siteOrder.filter((s) => s !== site), site] },
+                  keep: false,
+                })
+              }
+            >
+              {nights.siteOrder.length > 0 ? `Behind ${nights.siteOrder.at(-1)}, before all others?` : 'Before all others?'}
+            </Button>
+          )}
+          {nights.siteOrder.length > 0 && (
+            <Button
+              variant="outline"
+              loading={ask.isPending}
+              onClick={() => ask.mutate({ wanted: { siteOrder: [] }, keep: false })}
+            >
+              In any order ({nights.siteOrder.join(', ')} first so far)?
+            </Button>
+          )}
+        </div>
+      )}
       <Trouble error={ask.error} />
       {ask.data && ask.variables && (
         <div role="status" style={{ marginTop: 10 }}>

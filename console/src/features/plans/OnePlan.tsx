@@ -8,6 +8,7 @@ import { Page, Trouble } from '../../components/Page'
 import { State } from '../../components/State'
 import { ago, count, megabytes, minutes } from '../../components/words'
 import { Nights } from '../nights/Nights'
+import { Rehearsals } from '../rehearsals/Rehearsals'
 
 const choiceWords: Record<string, string> = {
   'save-first': 'Save them first',
@@ -15,11 +16,17 @@ const choiceWords: Record<string, string> = {
   'leave-out': 'Leave the device out',
 }
 
+const views: [string, string][] = [
+  ['', 'units and findings'],
+  ['nights', 'nights'],
+  ['rehearsals', 'rehearsals'],
+]
+
 /** One plan: what it does to whom, its findings, and what a person says to them. */
 export function OnePlan() {
   const { plan: name = '' } = useParams()
   const { data: plan, error } = useQuery(planQuery(name))
-  const view = useSearchParams()[0].get('view')
+  const view = useSearchParams()[0].get('view') ?? ''
   return (
     <Page
       question={`What would ${name} do, and what should be known first?`}
@@ -35,25 +42,21 @@ export function OnePlan() {
             <State of={plan.state} />
           </p>
           {plan.changes.length > 0 && <Stale plan={plan} />}
-          <div className="views">
-            <Link
-              to={`/plans/${plan.name}`}
-              className={view === 'nights' ? '' : 'current'}
-              aria-current={view === 'nights' ? undefined : 'page'}
-            >
-              units and findings
-            </Link>
-            <Link
-              to={`/plans/${plan.name}?view=nights`}
-              className={view === 'nights' ? 'current' : ''}
-              aria-current={view === 'nights' ? 'page' : undefined}
-            >
-              nights
-            </Link>
-          </div>
-          {view === 'nights' ? (
-            <Nights plan={plan} />
-          ) : (
+          <nav className="views" aria-label="Views of the plan">
+            {views.map(([key, words]) => (
+              <Link
+                key={key}
+                to={key ? `/plans/${plan.name}?view=${key}` : `/plans/${plan.name}`}
+                className={view === key ? 'current' : ''}
+                aria-current={view === key ? 'page' : undefined}
+              >
+                {words}
+              </Link>
+            ))}
+          </nav>
+          {view === 'nights' && <Nights plan={plan} />}
+          {view === 'rehearsals' && <Rehearsals plan={plan} />}
+          {view === '' && (
             <>
               <Units plan={plan} />
               <h2>Findings</h2>

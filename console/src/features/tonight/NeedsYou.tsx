@@ -18,7 +18,7 @@ export function NeedsYou({ run }: { run: Run }) {
       ),
     onSettled: renew,
   })
-  const waiting = run.units.filter((u) => u.trouble || (u.gate && !u.gate.open))
+  const waiting = run.units.filter((u) => u.trouble || u.state === 'held' || (u.gate && !u.gate.open))
   const over = run.state === 'finished' || run.state === 'abandoned'
   return (
     <aside aria-label="Needs you">
@@ -35,7 +35,13 @@ export function NeedsYou({ run }: { run: Run }) {
         </p>
       )}
       {waiting.map((unit) =>
-        unit.trouble ? <Stuck key={unit.device} run={run} unit={unit} /> : <Gate key={unit.device} run={run} unit={unit} />,
+        unit.trouble ? (
+          <Stuck key={unit.device} run={run} unit={unit} />
+        ) : unit.state === 'held' ? (
+          <Missed key={unit.device} run={run} unit={unit} />
+        ) : (
+          <Gate key={unit.device} run={run} unit={unit} />
+        ),
       )}
       {!over && (
         <Button variant="subtle" onClick={() => hold.mutate()} loading={hold.isPending}>
@@ -51,7 +57,9 @@ function useUnitAct(run: Run, unit: Unit) {
   const queries = useQueryClient()
   const path = { name: run.name, unit: unit.device }
   return useMutation({
-    mutationFn: (act: { kind: 'go' | 'retry' } | { kind: 'set-aside'; why: string }) => {
+    mutationFn: (act: { kind: 'go' | 'retry' } | { kind: 'set-aside'; why: string } | { kind: 'turn'; begins: string }) => {
+      if (act.kind === 'turn')
+        return body(api.POST('/api/runs/{name}/units/{unit}/turn', { params: { path }, body: { begins: act.begins } }))
       if (act.kind === 'set-aside')
         return body(api.POST('/api/runs/{name}/units/{unit}/set-aside', { params: { path }, body: { why: act.why } }))
       return body(
@@ -74,6 +82,27 @@ function Gate({ run, unit }: { run: Run; unit: Unit }) {
       <p style={{ margin: '0 0 10px' }}>{unit.gate?.question}</p>
       <Button onClick={() => act.mutate({ kind: 'go' })} loading={act.isPending}>
         Go
+      </Button>
+      <SetAside act={(why) => act.mutate({ kind: 'set-aside', why })} />
+      <Trouble error={act.error} />
+    </div>
+  )
+}
+
+/** Its window closed before it could begin: somebody says when. */
+function Missed({ run, unit }: { run: Run; unit: Unit }) {
+  const act = useUnitAct(run, unit)
+  return (
+    <div className="card">
+      <h3>
+        <span className="caution">▲</span> {unit.device} is held
+      </h3>
+      <p style={{ margin: '0 0 10px' }}>Nothing was interrupted: {unit.turn?.waitsFor}.</p>
+      <Button onClick={() => act.mutate({ kind: 'turn', begins: 'next-window' })} loading={act.isPending}>
+        In the next window of its site
+      </Button>
+      <Button mt={6} variant="outline" onClick={() => act.mutate({ kind: 'turn', begins: 'now' })} loading={act.isPending}>
+        Now
       </Button>
       <SetAside act={(why) => act.mutate({ kind: 'set-aside', why })} />
       <Trouble error={act.error} />

@@ -64,6 +64,7 @@ function Live({ run }: { run: Run }) {
             <details key={unit.device} open={run.units.length <= 2}>
               <summary>
                 <span className="mono">{unit.device}</span>: {unit.from} → {unit.to}, <State of={shownState(unit)} />
+                {unit.turn?.waitsFor && <span className="quiet"> waits: {unit.turn.waitsFor}</span>}
               </summary>
               <StepTable unit={unit} />
             </details>

@@ -14,7 +14,7 @@ import picocli.CommandLine.ParseResult;
  */
 public final class Main {
     private static final List<String> NOUNS =
-            List.of("sign-in", "fleet", "releases", "shelf", "path", "plan", "run", "backup", "record", "people", "generate-completion");
+            List.of("sign-in", "fleet", "releases", "shelf", "path", "plan", "rehearse", "run", "backup", "record", "people", "generate-completion");
 
     private Main() {}
 
@@ -67,6 +67,7 @@ public final class Main {
             case "shelf" -> new ShelfCommands();
             case "path" -> new PathCommand();
             case "plan" -> new PlanCommands();
+            case "rehearse" -> new RehearseCommand();
             case "run" -> new RunCommands();
             case "backup" -> new BackupCommands();
             case "record" -> new RecordCommands();

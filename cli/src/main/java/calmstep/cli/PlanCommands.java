@@ -1,6 +1,7 @@
 package calmstep.cli;
 
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.concurrent.Callable;
 import java.util.stream.Collectors;
@@ -9,9 +10,10 @@ import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
 
 @Command(name = "plan", description = "Draft, read, acknowledge, approve.", mixinStandardHelpOptions = true,
-        subcommands = {PlanCommands.Draft.class, PlanCommands.ListAll.class, PlanCommands.Show.class, PlanCommands.Acknowledge.class, PlanCommands.Approve.class, PlanCommands.Again.class, PlanCommands.Compare.class, NightCommands.Nights.class, NightCommands.Wish.class,
+        subcommands = {PlanCommands.Draft.class, PlanCommands.ListAll.class, PlanCommands.Show.class, PlanCommands.Findings.class, PlanCommands.Acknowledge.class, PlanCommands.Approve.class, PlanCommands.Again.class, PlanCommands.Compare.class, NightCommands.Nights.class, NightCommands.Wish.class,
                 NightCommands.Calendar.class, PlanFileCommands.Export.class, PlanFileCommands.Import.class, PlanFileCommands.Copy.class, PlanFileCommands.WorkOut.class, PlanCommands.Drop.class})
 final class PlanCommands {
     static String words(JsonNode p) {
@@ -122,6 +124,48 @@ final class PlanCommands {
             JsonNode plan = common.service().get("/api/plans/" + Service.encode(name));
             common.out().print(plan, words(plan));
             return 0;
+        }
+    }
+
+    @Command(name = "findings", description = "The findings of a plan, or those that are open, of a severity, or about something.", mixinStandardHelpOptions = true,
+            footer = {"", "Examples, on the demo:", "  calmstep plan findings winter --only open", "  calmstep plan findings winter --only caution --about eskholm"})
+    static final class Findings implements Callable<Integer> {
+        private static final List<String> ONLY = List.of("all", "open", "stop", "caution", "note");
+
+        @Mixin
+        Common common = new Common();
+
+        @Parameters(paramLabel = "NAME")
+        String name = "";
+
+        @Option(names = "--only", defaultValue = "all", description = "open (nobody said anything to them yet), stop, caution or note")
+        String only = "";
+
+        @Option(names = "--about", defaultValue = "", description = "words of the device or of the finding")
+        String about = "";
+
+        @Override
+        public Integer call() {
+            if (!ONLY.contains(only)) {
+                throw new Problem(Problem.WRONG_CALL, "Expected --only %s, saw \"%s\".".formatted(String.join(", ", ONLY.subList(1, ONLY.size())), only), List.of());
+            }
+            JsonNode all = common.service().get("/api/plans/" + Service.encode(name)).path("findings");
+            List<JsonNode> shown = all.valueStream().filter(this::isAsked).toList();
+            Table table = new Table().column("severity", 0).column("finding", 0).column("said", 1).column("fact", 2);
+            shown.forEach(f -> table.row(f.path("severity").asString(), f.path("key").asString(), f.path("answer").isNull() ? "" : f.path("answer").path("choice").asString() + " by " + f.path("answer").path("by").asString(), f.path("fact").asString()));
+            if (common.out().isForPeople()) {
+                shown.forEach(f -> System.out.print(finding(f)));
+                System.out.printf("%d of %d findings%n", shown.size(), all.size());
+            } else {
+                common.out().print(JsonMapper.shared().valueToTree(shown), table, "");
+            }
+            return 0;
+        }
+
+        private boolean isAsked(JsonNode finding) {
+            boolean open = !finding.path("severity").asString().equals("note") && finding.path("answer").isNull();
+            boolean asked = only.equals("all") || (only.equals("open") ? open : finding.path("severity").asString().equals(only));
+            return asked && (finding.path("device").asString() + " " + finding.path("fact").asString()).toLowerCase(Locale.ROOT).contains(about.toLowerCase(Locale.ROOT));
         }
     }
 

@@ -15,7 +15,7 @@ import tools.jackson.databind.json.JsonMapper;
 
 @Command(name = "run", description = "Carry a plan out: start, watch, say go, hold, retry, set aside.", mixinStandardHelpOptions = true,
         subcommands = {RunCommands.Start.class, RunCommands.ListAll.class, RunCommands.Show.class, RunCommands.Watch.class, RunCommands.Go.class, RunCommands.Hold.class, RunCommands.Resume.class,
-            RunCommands.Retry.class, RunCommands.SetAside.class, RunCommands.Talk.class})
+            RunCommands.Turn.class, RunCommands.Retry.class, RunCommands.SetAside.class, RunCommands.Talk.class})
 final class RunCommands {
     /** What is left of a line behind hop, step and state; the record holds the whole. */
     private static final int SEEN_WIDTH = 58;
@@ -35,6 +35,13 @@ final class RunCommands {
             if (!gate.isNull() && !gate.path("open").asBoolean()) {
                 text.append(Output.paragraph("    AT THE GATE: ", gate.path("question").asString()))
                         .append("    Say go with: calmstep run go %s %s%n".formatted(r.path("name").asString(), u.path("device").asString()));
+            }
+            JsonNode turn = u.path("turn");
+            if (!turn.path("waitsFor").asString("").isEmpty()) {
+                text.append(Output.paragraph("    WAITS: ", turn.path("waitsFor").asString() + "."));
+            }
+            if (u.path("state").asString().equals("held")) {
+                text.append("    Say when: calmstep run turn %s %s --begin next-window%n".formatted(r.path("name").asString(), u.path("device").asString()));
             }
             JsonNode trouble = u.path("trouble");
             if (!trouble.isNull()) {
@@ -157,7 +164,7 @@ final class RunCommands {
         }
 
         private static boolean waitsForAPerson(String state) {
-            return state.equals("settled") || state.equals("set-aside") || state.equals("stuck");
+            return state.equals("settled") || state.equals("set-aside") || state.equals("stuck") || state.equals("held");
         }
 
         /** Prints what happens; returns when something of this run's state may have changed. */
@@ -236,6 +243,18 @@ final class RunCommands {
         @Override
         public Integer call() {
             return say("resumption", Map.of(), "%s goes on.".formatted(name));
+        }
+    }
+
+    @Command(name = "turn", description = "Say when a unit begins its next part, where the plan's night does not fit any more.", mixinStandardHelpOptions = true,
+            footer = {"", "Example, on the demo:", "  calmstep run turn tonight rt-dunmere-1 --begin next-window"})
+    static final class Turn extends AboutUnit {
+        @Option(names = "--begin", required = true, paramLabel = "WHEN", description = "now, next-window (of its site, long enough for it), or a moment such as 2026-11-24T01:15:00Z")
+        String begin = "";
+
+        @Override
+        public Integer call() {
+            return sayOfUnit("turn", Map.of("begins", begin), "%s begins " + (begin.equals("now") ? "now" : begin.equals("next-window") ? "in the next window of its site" : "at " + begin) + ".");
         }
     }
 

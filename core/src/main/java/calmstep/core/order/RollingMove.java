@@ -14,6 +14,24 @@ public sealed interface RollingMove {
     /** In words, for people. */
     String sentence();
 
+    /** The image reaches every member before any of them restarts; its time is that of staging, which disturbs nobody. */
+    record BringImage(int members, String to) implements RollingMove {
+        @Override
+        public Duration dark() {
+            return Duration.ZERO;
+        }
+
+        @Override
+        public Duration takes() {
+            return Duration.ZERO;
+        }
+
+        @Override
+        public String sentence() {
+            return "%s brought to all %d members before any of them restarts".formatted(to, members);
+        }
+    }
+
     /** Members restart into a release while the unit goes on serving. */
     record RestartMembers(List<String> members, String from, String to, Duration takes) implements RollingMove {
         public RestartMembers {

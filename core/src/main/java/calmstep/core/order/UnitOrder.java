@@ -8,8 +8,10 @@ import calmstep.core.path.Hop;
 import calmstep.core.path.Path;
 import calmstep.core.version.Version;
 import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 
 /** The order inside a device that is a unit of several members, or of a controller with its dependents, along its path. */
 public final class UnitOrder {
@@ -25,7 +27,26 @@ public final class UnitOrder {
             return withDependents(device, catalogue, path);
         }
         return catalogue.grouping().filter(_ -> releases.size() > 1).map(grouping -> RollingSearch.of(shape(members, grouping), releases,
-                (one, other) -> catalogue.sideBySide().stream().anyMatch(pair -> pair.holds(one, other))));
+                (one, other) -> catalogue.sideBySide().stream().anyMatch(pair -> pair.holds(one, other)))).map(order -> imageFirst(order, members.size()));
+    }
+
+    /** Before the first member restarts into a release, its image is on all of them: a member that restarts without it falls out of the unit. */
+    private static RollingOrder imageFirst(RollingOrder order, int members) {
+        List<RollingMove> moves = new ArrayList<>();
+        Set<String> brought = new HashSet<>();
+        for (RollingMove move : order.moves()) {
+            into(move).filter(brought::add).ifPresent(release -> moves.add(new RollingMove.BringImage(members, release)));
+            moves.add(move);
+        }
+        return new RollingOrder(moves, order.barred());
+    }
+
+    private static Optional<String> into(RollingMove move) {
+        return switch (move) {
+            case RollingMove.RestartMembers(var _, String _, String to, var _) -> Optional.of(to);
+            case RollingMove.RestartAll(String _, String to, var _) -> Optional.of(to);
+            case RollingMove.BringImage _, RollingMove.HandOver _, RollingMove.PreLoadDependents _, RollingMove.RestartController _, RollingMove.DependentsFollow _ -> Optional.empty();
+        };
     }
 
     /** Hop by hop: the image is brought to the dependents where they can hold it, then the controller and they restart in the catalogue's order. */

@@ -13,6 +13,7 @@ import calmstep.core.reach.Network;
 import calmstep.core.step.Neighbours;
 import calmstep.core.step.Turn;
 import calmstep.core.step.UnitPlan;
+import calmstep.core.wave.Held;
 import calmstep.core.wave.Placement;
 import calmstep.core.wave.Schedule;
 import calmstep.core.wave.WaveSearch;
@@ -125,29 +126,39 @@ public final class NightPlanning {
     /**
      * What a run of these units keeps to.
      *
-     * @param now beginning of the run; a plan that begins at once is shifted to it
+     * @param now  beginning of the run; a plan that begins at once is shifted to it
+     * @param pace how much faster than ours the devices' clocks run: what they need is so much shorter, and so is a plan that begins at once
      */
-    public static Timetable timetable(Nights nights, List<UnitPlan> units, Known known, Start start, Instant now) {
+    public static Timetable timetable(Nights nights, List<UnitPlan> units, Known known, Start start, Instant now, int pace) {
         NightPlanning planning = new NightPlanning(units, known);
-        Duration shift = start instanceof Start.Now && now.isAfter(nights.schedule().from()) ? Duration.between(nights.schedule().from(), now) : Duration.ZERO;
         Map<String, Timetable.Entry> entries = new TreeMap<>();
         units.forEach(unit -> {
             WaveUnit wave = planning.waveUnits.get(unit.device());
-            entries.put(unit.device(), new Timetable.Entry(planning.turns(unit, nights.schedule().of(unit.device()), shift, now), new Neighbours(unit.device(), unit.site(), wave.family(), planning.notWith.getOrDefault(unit.device(), Set.of()))));
+            List<Turn> turns = planning.turns(unit, nights.schedule().of(unit.device()), now).stream().map(turn -> start instanceof Start.Now ? shifted(turn, nights.schedule().from(), now, pace) : needing(turn, pace)).toList();
+            entries.put(unit.device(), new Timetable.Entry(turns, new Neighbours(unit.device(), unit.site(), wave.family(), planning.notWith.getOrDefault(unit.device(), Set.of()))));
         });
         return new Timetable(known.rules().limits(), entries);
     }
 
-    private List<Turn> turns(UnitPlan unit, List<Placement> placements, Duration shift, Instant now) {
+    private static Turn needing(Turn turn, int pace) {
+        return new Turn(turn.firstHop(), turn.lastHop(), turn.begins(), turn.closes(), turn.needs().dividedBy(pace));
+    }
+
+    private static Turn shifted(Turn turn, Instant from, Instant now, int pace) {
+        return new Turn(turn.firstHop(), turn.lastHop(), now.plus(Duration.between(from, turn.begins()).dividedBy(pace)), now.plus(Duration.between(from, turn.closes())), turn.needs().dividedBy(pace));
+    }
+
+    /** A part that waits for nothing but the one before it may begin as soon as that one has ended. */
+    private List<Turn> turns(UnitPlan unit, List<Placement> placements, Instant now) {
         List<List<UnitPlan.HopPlan>> hops = unit.parts();
         List<Turn> turns = new ArrayList<>();
         for (int part = 0; part < hops.size(); part++) {
             int first = hops.get(part).getFirst().ordinal();
             int last = hops.get(part).getLast().ordinal();
-            Duration needs = waveUnits.get(unit.device()).chunks().get(part).needs();
             int number = part + 1;
-            turns.add(placements.stream().filter(p -> p.part() == number).findFirst().map(p -> new Turn(first, last, p.begins().plus(shift), p.closes().plus(shift), Duration.between(p.begins(), p.ends())))
-                    .orElse(new Turn(first, last, now, now, needs)));
+            Optional<Placement> place = placements.stream().filter(p -> p.part() == number).findFirst();
+            Instant begins = place.filter(p -> p.why() instanceof Held.AfterOwnPart && !turns.isEmpty() && turns.getLast().closes().equals(p.closes())).map(_ -> turns.getLast().begins()).or(() -> place.map(Placement::begins)).orElse(now);
+            turns.add(new Turn(first, last, begins, place.map(Placement::closes).orElse(now), place.map(p -> Duration.between(p.begins(), p.ends())).orElse(waveUnits.get(unit.device()).chunks().get(part).needs())));
         }
         return turns;
     }
@@ -163,7 +174,7 @@ public final class NightPlanning {
                 case Start.Now(), Start.At(Instant _) -> List.of(Window.of(from, from.plus(WITHOUT_WINDOWS), site.zone()));
             });
         });
-        return new WaveTask(from, from.plus(AHEAD), List.copyOf(waveUnits.values()), windows, known.rules().kindOf(), known.rules().bytesPerSecond(), known.rules().limits(), wishes);
+        return new WaveTask(from, from.plus(AHEAD), List.copyOf(waveUnits.values()), windows, known.rules().kindOf(), known.rules().links(), known.rules().limits(), wishes);
     }
 
     private Nights.Night night(LocalDate date, List<Placement> placements, Instant from, int draws) {

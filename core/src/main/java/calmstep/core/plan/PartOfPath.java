@@ -55,7 +55,7 @@ record PartOfPath(List<Hop> hops, List<Timed> steps) {
             case RollingMove.RestartAll(String _, String to, Duration _) -> to.equals(release);
             case RollingMove.RestartController(String _, String _, String to, Duration _) -> to.equals(release);
             case RollingMove.DependentsFollow(int _, String to, boolean _, Duration _) -> to.equals(release);
-            case RollingMove.PreLoadDependents _, RollingMove.HandOver _ -> false;
+            case RollingMove.BringImage _, RollingMove.PreLoadDependents _, RollingMove.HandOver _ -> false;
         };
     }
 

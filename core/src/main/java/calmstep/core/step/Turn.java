@@ -13,6 +13,11 @@ import java.time.Instant;
  * @param needs    uninterrupted time up to its last proof, with its margin
  */
 public record Turn(int firstHop, int lastHop, Instant begins, Instant closes, Duration needs) {
+    /** A moment for people: to the minute, with its zone. */
+    public static String words(Instant moment) {
+        return moment.toString().substring(0, 16).replace('T', ' ') + " UTC";
+    }
+
     /** Whether it would still end inside its window. */
     public boolean fitsFrom(Instant now) {
         return !now.plus(needs).isAfter(closes);

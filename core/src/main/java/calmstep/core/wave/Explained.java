@@ -139,7 +139,7 @@ final class Explained {
         if (work.pin() != Ground.NONE) {
             return new Reason.NotInThatNight(pinned(work));
         }
-        return list.wouldFit(unit, Loosened.link()) ? new Reason.StagedTooLate(ground.instantOf(list.linkFree(work.site()) + work.stages()[part]), ground.task.until()) : new Reason.NothingFree(ground.task.until());
+        return list.wouldFit(unit, Loosened.link()) ? new Reason.StagedTooLate(ground.instantOf(list.linkFree(work.link()) + work.stages()[part]), ground.task.until()) : new Reason.NothingFree(ground.task.until());
     }
 
     private Change change(int unit, int part, Openings site) {

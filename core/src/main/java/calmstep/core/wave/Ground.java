@@ -1,6 +1,7 @@
 package calmstep.core.wave;
 
 import calmstep.core.window.Limits;
+import calmstep.core.window.SiteLink;
 import calmstep.core.window.Window;
 import java.time.Duration;
 import java.time.Instant;
@@ -10,6 +11,7 @@ import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.stream.IntStream;
@@ -45,8 +47,8 @@ final class Ground {
         }
     }
 
-    /** A unit; {@code stages} is how long bringing the images of each part takes over the site's link. */
-    record Work(WaveUnit unit, int site, int family, int likeness, int[] needs, int[] stages, int pin) {
+    /** A unit; {@code stages} is how long bringing the images of each part takes over its {@code link}. */
+    record Work(WaveUnit unit, int site, int link, int family, int likeness, int[] needs, int[] stages, int pin) {
         int parts() {
             return needs.length;
         }
@@ -62,6 +64,7 @@ final class Ground {
     final List<Openings> sites;
     final List<String> kinds;
     final int[] kindMost;
+    final int links;
     final int families;
     final int likenesses;
     /** By unit: those that it cuts off, those that cut it off, and its mates in redundancy groups. */
@@ -85,9 +88,11 @@ final class Ground {
         sites = siteNumbers.keySet().stream().map(this::openings).toList();
         Map<String, Integer> familyNumbers = numbered(units.stream().map(WaveUnit::family).toList());
         Map<String, Integer> likenessNumbers = numbered(units.stream().map(WaveUnit::likeness).toList());
+        Map<String, Integer> linkNumbers = numbered(units.stream().map(WaveUnit::site).map(this::linkOf).toList());
+        links = linkNumbers.size();
         families = familyNumbers.size();
         likenesses = likenessNumbers.size();
-        works = units.stream().map(u -> new Work(u, siteNumbers.get(u.site()), familyNumbers.get(u.family()), likenessNumbers.get(u.likeness()),
+        works = units.stream().map(u -> new Work(u, siteNumbers.get(u.site()), linkNumbers.get(linkOf(u.site())), familyNumbers.get(u.family()), likenessNumbers.get(u.likeness()),
                 u.chunks().stream().mapToInt(c -> minutesOf(c.needs())).toArray(), u.chunks().stream().mapToInt(c -> stageMinutes(u.site(), c.bytes())).toArray(), pinOf(u))).toList();
         Map<String, Integer> numbers = new HashMap<>();
         for (int u = 0; u < units.size(); u++) {
@@ -162,12 +167,16 @@ final class Ground {
                 .toArray(int[][]::new);
     }
 
+    private String linkOf(String site) {
+        return Optional.ofNullable(task.links().get(site)).map(SiteLink::name).orElse(site);
+    }
+
     private static int minutesOf(Duration duration) {
         return (int) Math.max(1, Math.ceilDiv(duration.toSeconds(), SECONDS));
     }
 
     private int stageMinutes(String site, long bytes) {
-        long rate = task.bytesPerSecond().getOrDefault(site, 0L);
+        long rate = Optional.ofNullable(task.links().get(site)).map(SiteLink::bytesPerSecond).orElse(0L);
         return rate <= 0 || bytes <= 0 ? 0 : (int) Math.min(Integer.MAX_VALUE / 4, Math.ceilDiv(Math.ceilDiv(bytes, rate), SECONDS));
     }
 

@@ -1,5 +1,6 @@
 package calmstep.core.wave;
 
+import calmstep.core.step.Turn;
 import java.time.Instant;
 import java.time.LocalDate;
 
@@ -31,18 +32,14 @@ public sealed interface Held {
     default String sentence() {
         return switch (this) {
             case FirstWindow() -> "it is the first window that holds it";
-            case AfterPilots(String _, Instant by) -> "the pilots of its kind are watched until %s".formatted(minute(by));
+            case AfterPilots(String _, Instant by) -> "the pilots of its kind are watched until %s".formatted(Turn.words(by));
             case AfterOwnPart(int part) -> "part %d of its path goes before".formatted(part);
-            case Staging(Instant until) -> "its images are there by %s".formatted(minute(until));
+            case Staging(Instant until) -> "its images are there by %s".formatted(Turn.words(until));
             case Pinned(LocalDate night) -> "it was pinned to the night of %s".formatted(night);
             case FartherFirst(String unit) -> "%s lies behind it and goes first".formatted(unit);
             case NotBeside(String unit) -> "it is never in work together with %s".formatted(unit);
             case Full(Limit limit) -> limit.sentence();
             case ForTheWhole() -> "earlier would not end the whole earlier, or would take one night more";
         };
-    }
-
-    private static String minute(Instant at) {
-        return at.toString().substring(0, 16).replace('T', ' ') + " UTC";
     }
 }

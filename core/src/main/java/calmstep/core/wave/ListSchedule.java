@@ -37,7 +37,7 @@ final class ListSchedule {
         ofSite = ground.sites.stream().map(site -> new short[site.minutes()]).toArray(short[][]::new);
         sitesInNight = new int[ground.kinds.size()][ground.nights];
         partsInNight = new int[ground.sites.size()][ground.nights];
-        linkFree = new int[ground.sites.size()];
+        linkFree = new int[ground.links];
         pilotsPlaced = new int[ground.likenesses];
         soakedBy = new int[ground.likenesses][];
         ground.works.forEach(work -> soakedBy[work.likeness()] = new int[work.parts()]);
@@ -114,11 +114,11 @@ final class ListSchedule {
     int place(int unit, Loosened loosened) {
         Work work = ground.works.get(unit);
         boolean first = pilotsPlaced[work.likeness()] < ground.limits.pilots();
-        int link = linkFree[work.site()];
+        int link = linkFree[work.link()];
         for (int part = 0; part < work.parts(); part++) {
             if (!placePart(unit, part, first, loosened)) {
                 undo(unit, part);
-                linkFree[work.site()] = link;
+                linkFree[work.link()] = link;
                 return part;
             }
         }
@@ -135,7 +135,7 @@ final class ListSchedule {
 
     private boolean placePart(int unit, int part, boolean asPilot, Loosened loosened) {
         Work work = ground.works.get(unit);
-        int staged = work.stages()[part] == 0 || loosened.staging() ? 0 : linkFree[work.site()] + work.stages()[part];
+        int staged = work.stages()[part] == 0 || loosened.staging() ? 0 : linkFree[work.link()] + work.stages()[part];
         int own = part == 0 ? 0 : end(unit, part - 1);
         int soaked = asPilot || loosened.pilots() ? 0 : soakedBy[work.likeness()][part];
         if (!find(unit, part, Math.max(Math.max(own, staged), Math.max(soaked, wanted[unit][part])), loosened)) {
@@ -143,7 +143,7 @@ final class ListSchedule {
         }
         occupy(unit, part, 1);
         stagedBy[unit][part] = staged;
-        linkFree[work.site()] = Math.max(linkFree[work.site()], staged);
+        linkFree[work.link()] = Math.max(linkFree[work.link()], staged);
         return true;
     }
 
@@ -162,14 +162,14 @@ final class ListSchedule {
     /** The night in which a unit that is not placed would begin; nothing is changed. {@link Ground#NONE} where it finds no place. */
     int nightLoosened(int unit, Loosened loosened) {
         Work work = ground.works.get(unit);
-        int link = linkFree[work.site()];
+        int link = linkFree[work.link()];
         int[] soaked = soakedBy[work.likeness()].clone();
         if (place(unit, loosened) != UNPLACED) {
             return Ground.NONE;
         }
         int night = night(unit, 0);
         undo(unit, work.parts());
-        linkFree[work.site()] = link;
+        linkFree[work.link()] = link;
         soakedBy[work.likeness()] = soaked;
         pilotsPlaced[work.likeness()] -= pilot[unit] ? 1 : 0;
         pilot[unit] = false;
@@ -323,8 +323,8 @@ final class ListSchedule {
         return stagedBy[unit][part];
     }
 
-    int linkFree(int site) {
-        return linkFree[site];
+    int linkFree(int link) {
+        return linkFree[link];
     }
 
     int soakedBy(int likeness, int part) {

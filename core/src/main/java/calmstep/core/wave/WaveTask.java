@@ -1,6 +1,7 @@
 package calmstep.core.wave;
 
 import calmstep.core.window.Limits;
+import calmstep.core.window.SiteLink;
 import calmstep.core.window.Window;
 import java.time.Instant;
 import java.util.List;
@@ -13,18 +14,18 @@ import java.util.Map;
  * @param until          how far windows are looked at
  * @param windows        by site, in order, none touching another
  * @param kindOf         kind by site
- * @param bytesPerSecond by site: what all transfers to it together may take
+ * @param links          by site; no entry where transfers to it are not limited
  */
-public record WaveTask(Instant from, Instant until, List<WaveUnit> units, Map<String, List<Window>> windows, Map<String, String> kindOf, Map<String, Long> bytesPerSecond, Limits limits,
+public record WaveTask(Instant from, Instant until, List<WaveUnit> units, Map<String, List<Window>> windows, Map<String, String> kindOf, Map<String, SiteLink> links, Limits limits,
         Wishes wishes) {
     public WaveTask {
         units = List.copyOf(units);
         windows = Map.copyOf(windows);
         kindOf = Map.copyOf(kindOf);
-        bytesPerSecond = Map.copyOf(bytesPerSecond);
+        links = Map.copyOf(links);
     }
 
     public WaveTask withWishes(Wishes others) {
-        return new WaveTask(from, until, units, windows, kindOf, bytesPerSecond, limits, others);
+        return new WaveTask(from, until, units, windows, kindOf, links, limits, others);
     }
 }

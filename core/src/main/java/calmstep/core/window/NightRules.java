@@ -13,10 +13,10 @@ import java.util.TreeMap;
 /**
  * When sites may be disturbed, and how much at once.
  *
- * @param kindOf         kind by site, such as terminal or vessel
- * @param bytesPerSecond by site: what all transfers to it together may take of its link; no entry where nobody limits them
+ * @param kindOf  kind by site, such as terminal or vessel
+ * @param links   by site; no entry where nobody limits the transfers to it
  */
-public record NightRules(Map<String, String> kindOf, List<WindowRule> windows, List<Freeze> freezes, Limits limits, Map<String, Long> bytesPerSecond) {
+public record NightRules(Map<String, String> kindOf, List<WindowRule> windows, List<Freeze> freezes, Limits limits, Map<String, SiteLink> links) {
     /** Nothing said: no site has a window. */
     public static final NightRules NONE = new NightRules(Map.of(), List.of(), List.of(), Limits.USUAL, Map.of());
 
@@ -24,7 +24,7 @@ public record NightRules(Map<String, String> kindOf, List<WindowRule> windows, L
         kindOf = Collections.unmodifiableMap(new TreeMap<>(kindOf));
         windows = List.copyOf(windows);
         freezes = List.copyOf(freezes);
-        bytesPerSecond = Collections.unmodifiableMap(new TreeMap<>(bytesPerSecond));
+        links = Collections.unmodifiableMap(new TreeMap<>(links));
     }
 
     /** The site's open stretches between two instants, in order, none touching another. */

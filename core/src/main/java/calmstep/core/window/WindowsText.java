@@ -47,11 +47,11 @@ public final class WindowsText {
         List<Freeze> freezes = new ArrayList<>();
         top.sections("freezes").forEach(section -> readFreeze(section).ifPresent(freezes::add));
         Limits limits = top.section("limits").flatMap(this::readLimits).orElse(Limits.USUAL);
-        Map<String, Long> rates = new TreeMap<>();
-        top.sections("links").forEach(section -> readLink(section, rates));
+        Map<String, SiteLink> links = new TreeMap<>();
+        top.sections("links").forEach(section -> readLink(section, links));
         top.close();
         complaints.throwIfAny();
-        return new NightRules(kindOf, rules, freezes, limits, rates);
+        return new NightRules(kindOf, rules, freezes, limits, links);
     }
 
     private void readKinds(Section section) {
@@ -136,14 +136,15 @@ public final class WindowsText {
         return (int) number;
     }
 
-    private void readLink(Section section, Map<String, Long> rates) {
+    private void readLink(Section section, Map<String, SiteLink> links) {
         try (section) {
             Places places = placesOf(section);
             long rate = section.number("bytes-per-second", 0);
             if (rate < 1) {
                 section.complain("bytes-per-second", "Expected how many bytes a second transfers may take, saw %d.".formatted(rate));
             }
-            sites.stream().filter(site -> places.hold(site, kindOf)).forEach(site -> rates.put(site, rate));
+            String shared = section.text("shared", "");
+            sites.stream().filter(site -> places.hold(site, kindOf)).forEach(site -> links.put(site, new SiteLink(shared.isEmpty() ? site : "shared: " + shared, rate)));
         }
     }
 

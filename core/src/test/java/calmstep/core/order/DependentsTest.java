@@ -59,6 +59,21 @@ class DependentsTest {
         assertThat(order.takes()).isEqualTo(Duration.ofMinutes(40));
     }
 
+    /** In a stack: whoever restarts without the image falls out of it. */
+    @Test
+    void membersHaveTheImageBeforeAnyOfThemRestarts() {
+        Catalogue catalogue = catalogue("unit: { one-is-active: true, may-be-out: 1, member-restarts-in: 4 min, all-restart-in: 6 min, hands-over-in: 8 s, settles-in: 60 s }\nside-by-side: [{ one: '>= 8.2.1', other: '>= 8.2.1', source: note }]");
+        Device stack = new Device("st-1", "c5", new Hardware("C5", "", "", "", Set.of()), "", "quay", "stack", "192.0.2.1", 22, 0, "steward", true, Map.of("system", "8.2.1"), "")
+                .withParts(IntStream.rangeClosed(1, 3).mapToObj(i -> new Part(String.valueOf(i), Part.Kind.MEMBER, "C5", "", Map.of(), List.of())).toList());
+        PathAnswer answer = new PathBook(Preference.FEWEST_RESTARTS, LocalDate.of(2026, 11, 23)).look(stack, stack.runs(), catalogue, new Target.Exactly("8.7.1")).answer().orElseThrow();
+        List<RollingMove> moves = UnitOrder.of(stack, catalogue, ((PathAnswer.Found) answer).best()).orElseThrow().moves();
+        for (String release : List.of("8.5.3", "8.7.1")) {
+            assertThat(moves.stream().filter(move -> move.sentence().contains("into " + release) || move.equals(new RollingMove.BringImage(3, release))).toList()).as(release)
+                    .first().isEqualTo(new RollingMove.BringImage(3, release));
+        }
+        assertThat(moves).filteredOn(RollingMove.BringImage.class::isInstance).hasSize(2);
+    }
+
     @Test
     void goBeforeItWhereTheCatalogueSaysSo() {
         assertThat(order("dependents: { pre-load-in: 1 min, go: before }", 2).orElseThrow().moves().stream().map(RollingMove::sentence).toList().subList(1, 3))

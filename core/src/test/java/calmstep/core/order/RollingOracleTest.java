@@ -156,7 +156,7 @@ class RollingOracleTest {
                     assertThat(Arrays.stream(stands).mapToObj(s -> unit.path.get(s).text())).containsOnly(from);
                     Arrays.setAll(stands, m -> stands[m] + 1);
                 }
-                case RollingMove.PreLoadDependents _, RollingMove.RestartController _, RollingMove.DependentsFollow _ -> throw new AssertionError("members have no dependents: " + move.sentence());
+                case RollingMove.BringImage _, RollingMove.PreLoadDependents _, RollingMove.RestartController _, RollingMove.DependentsFollow _ -> throw new AssertionError("no move of the search: " + move.sentence());
             }
             assertThat(unit.mayServe(stands)).as("side by side after \"%s\"", move.sentence()).isTrue();
         }

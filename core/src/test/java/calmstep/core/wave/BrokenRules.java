@@ -133,13 +133,13 @@ final class BrokenRules {
 
     /** By the due times: whatever is to be there by a moment must have had time to come over the link since the beginning. */
     private void staging() {
-        by(p -> unit(p).site()).forEach((site, here) -> {
-            Long rate = task.bytesPerSecond().get(site);
-            if (rate != null) {
+        by(p -> task.links().containsKey(unit(p).site()) ? task.links().get(unit(p).site()).name() : "none").forEach((link, here) -> {
+            if (!link.equals("none")) {
+                long rate = task.links().get(unit(here.getFirst()).site()).bytesPerSecond();
                 Set<Instant> due = new HashSet<>(here.stream().map(Placement::begins).toList());
                 due.forEach(at -> {
                     long bytes = here.stream().filter(p -> !p.begins().isAfter(at)).mapToLong(p -> unit(p).chunks().get(p.part() - 1).bytes()).sum();
-                    check(bytes <= rate * Duration.between(task.from(), at).toSeconds(), "%d bytes cannot be at %s by %s", bytes, site, at);
+                    check(bytes <= rate * Duration.between(task.from(), at).toSeconds(), "%d bytes cannot come over %s by %s", bytes, link, at);
                 });
             }
         });

@@ -166,8 +166,8 @@ final class ExactWaves {
     }
 
     private void staging() {
-        grouped(item -> item.unit().site()).forEach((site, here) -> {
-            Long rate = task.bytesPerSecond().get(site);
+        grouped(item -> task.links().containsKey(item.unit().site()) ? task.links().get(item.unit().site()).name() : "none").forEach((link, here) -> {
+            Long rate = link.equals("none") ? null : task.links().get(here.getFirst().unit().site()).bytesPerSecond();
             List<IntervalVar> transfers = new ArrayList<>();
             for (Item item : rate == null ? List.<Item>of() : here) {
                 long bytes = item.unit().chunks().get(item.part()).bytes();

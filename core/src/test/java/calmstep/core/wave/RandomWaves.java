@@ -1,6 +1,7 @@
 package calmstep.core.wave;
 
 import calmstep.core.window.Limits;
+import calmstep.core.window.SiteLink;
 import calmstep.core.window.Window;
 import java.time.Duration;
 import java.time.Instant;
@@ -37,12 +38,15 @@ final class RandomWaves {
     private WaveTask task() {
         Map<String, List<Window>> windows = new HashMap<>();
         Map<String, String> kinds = new HashMap<>();
-        Map<String, Long> rates = new HashMap<>();
+        Map<String, SiteLink> links = new HashMap<>();
+        Random ofLinks = new Random(31L * units + sites);
+        long shared = 4_000L + ofLinks.nextInt(20_000);
         for (int s = 0; s < sites; s++) {
             windows.put("s" + s, windows(ZONES.get(random.nextInt(2))));
             kinds.put("s" + s, random.nextBoolean() ? "terminal" : "vessel");
             if (random.nextInt(3) == 0) {
-                rates.put("s" + s, 4_000L + random.nextInt(20_000));
+                long own = 4_000L + random.nextInt(20_000);
+                links.put("s" + s, ofLinks.nextBoolean() ? new SiteLink("air", shared) : new SiteLink("s" + s, own));
             }
         }
         List<WaveUnit> all = new ArrayList<>();
@@ -51,7 +55,7 @@ final class RandomWaves {
         }
         Limits limits = new Limits(2 + random.nextInt(Math.max(2, units / 3)), 1 + random.nextInt(3), 2 + random.nextInt(Math.max(2, units / 4)),
                 random.nextBoolean() ? Map.of() : Map.of("terminal", 1 + random.nextInt(sites)), random.nextInt(3), Duration.ofHours(random.nextInt(26)));
-        return new WaveTask(FROM, FROM.plus(Duration.ofDays(nights)), all, windows, kinds, rates, limits, Wishes.NONE);
+        return new WaveTask(FROM, FROM.plus(Duration.ofDays(nights)), all, windows, kinds, links, limits, Wishes.NONE);
     }
 
     private List<Window> windows(ZoneId zone) {

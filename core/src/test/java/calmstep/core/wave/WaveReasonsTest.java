@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import calmstep.core.wave.FitsNowhere.Change;
 import calmstep.core.wave.FitsNowhere.Reason;
 import calmstep.core.window.Limits;
+import calmstep.core.window.SiteLink;
 import calmstep.core.window.Window;
 import java.time.Duration;
 import java.time.Instant;
@@ -30,7 +31,7 @@ class WaveReasonsTest {
         private final List<WaveUnit> units = new ArrayList<>();
         private final Map<String, List<Window>> windows = new HashMap<>();
         private final Map<String, String> kinds = new HashMap<>();
-        private final Map<String, Long> rates = new HashMap<>();
+        private final Map<String, SiteLink> links = new HashMap<>();
         private Limits limits = new Limits(9, 9, 9, Map.of(), 0, Duration.ZERO);
         private Wishes wishes = Wishes.NONE;
 
@@ -55,7 +56,7 @@ class WaveReasonsTest {
         }
 
         Schedule schedule() {
-            WaveTask task = new WaveTask(FROM, FROM.plus(DAY.multipliedBy(10)), units, windows, kinds, rates, limits, wishes);
+            WaveTask task = new WaveTask(FROM, FROM.plus(DAY.multipliedBy(10)), units, windows, kinds, links, limits, wishes);
             Schedule schedule = WaveSearch.of(task);
             assertThat(BrokenRules.of(task, schedule)).isEmpty();
             return schedule;
@@ -98,10 +99,10 @@ class WaveReasonsTest {
     @Test
     void aSlowLinkAndAPinnedNightAreReasonsToo() {
         Quay slow = new Quay().site("quay", 2).unit("rl", "quay", Set.of(), Set.of(), Duration.ZERO, 1_000_000_000, 20);
-        slow.rates.put("quay", 1_000L);
+        slow.links.put("quay", new SiteLink("quay", 1_000));
         assertThat(only(slow.schedule()).reason()).isInstanceOf(Reason.StagedTooLate.class);
         Quay slower = new Quay().site("quay", 4).unit("rl", "quay", Set.of(), Set.of(), Duration.ZERO, 100_000_000, 20);
-        slower.rates.put("quay", 1_000L);
+        slower.links.put("quay", new SiteLink("quay", 1_000));
         Schedule staged = slower.schedule();
         assertThat(why(staged, "rl", 1)).isInstanceOf(Held.Staging.class);
         assertThat(staged.of("rl").getFirst().night()).as("100 MB at 1 kB/s take 28 hours").isEqualTo(FIRST.plusDays(1));

@@ -52,7 +52,7 @@ class WaveRulesTest {
     void giveTheSameScheduleForTheSameTask() {
         WaveTask task = RandomWaves.task(11, 80, 6, 10);
         List<WaveUnit> turned = task.units().reversed();
-        WaveTask same = new WaveTask(task.from(), task.until(), turned, Map.copyOf(task.windows()), task.kindOf(), task.bytesPerSecond(), task.limits(), task.wishes());
+        WaveTask same = new WaveTask(task.from(), task.until(), turned, Map.copyOf(task.windows()), task.kindOf(), task.links(), task.limits(), task.wishes());
         assertThat(WaveSearch.of(same)).isEqualTo(WaveSearch.of(task));
     }
 

@@ -143,6 +143,6 @@ class NightRulesTest {
         NightRules rules = WindowsText.read("windows.yaml", text, sites);
         assertThat(local(rules, new Site("dunmere", "Dunmere", ZoneId.of("Europe/Lisbon")), "2026-12-01", "2026-12-08"))
                 .containsExactly("2026-12-01 01:15-04:30", "2026-12-02 01:15-04:30", "2026-12-06 01:15-04:30", "2026-12-07 01:15-04:30");
-        assertThat(rules.bytesPerSecond()).containsEntry("late-godwit", 25_000L).doesNotContainKey("ostrand");
+        assertThat(rules.links()).containsEntry("late-godwit", new SiteLink("shared: the air of Long Law", 40_000)).containsEntry("dunmere", new SiteLink("dunmere", 400_000)).doesNotContainKey("ostrand");
     }
 }

@@ -66,9 +66,13 @@ class PlanNights {
         return anew ? workedOut(units, wishes, start) : known(units, start).map(known -> NightPlanning.keeping(before, units, known, wishes, start, clock.instant()));
     }
 
-    /** What a run of these units that begins now keeps to. */
-    Optional<Timetable> timetable(Nights nights, List<UnitPlan> units, Start start) {
-        return known(units, start).map(known -> NightPlanning.timetable(nights, units, known, start, clock.instant()));
+    /**
+     * What a run of these units that begins now keeps to.
+     *
+     * @param pace of the devices' clocks
+     */
+    Optional<Timetable> timetable(Nights nights, List<UnitPlan> units, Start start, int pace) {
+        return known(units, start).map(known -> NightPlanning.timetable(nights, units, known, start, clock.instant(), pace));
     }
 
     private Optional<NightPlanning.Known> known(List<UnitPlan> units, Start start) {

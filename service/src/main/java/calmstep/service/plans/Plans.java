@@ -21,6 +21,7 @@ import calmstep.core.plan.Timetable;
 import calmstep.core.step.StepName;
 import calmstep.core.step.UnitPlan;
 import calmstep.core.wave.Wishes;
+import calmstep.service.Settings;
 import calmstep.service.events.Events;
 import calmstep.service.fleet.Fleet;
 import calmstep.service.json.Json;
@@ -71,9 +72,10 @@ public class Plans {
     private final People people;
     private final Events events;
     private final Json json;
+    private final Settings settings;
     private final Clock clock;
 
-    Plans(PlanRows rows, Acknowledgements acknowledgements, Fleet fleet, Catalogues catalogues, Shelf shelf, Reaches reaches, PlanNights planNights, People people, Events events, Json json, Clock clock) {
+    Plans(PlanRows rows, Acknowledgements acknowledgements, Fleet fleet, Catalogues catalogues, Shelf shelf, Reaches reaches, PlanNights planNights, People people, Events events, Json json, Settings settings, Clock clock) {
         this.rows = rows;
         this.acknowledgements = acknowledgements;
         this.fleet = fleet;
@@ -84,6 +86,7 @@ public class Plans {
         this.people = people;
         this.events = events;
         this.json = json;
+        this.settings = settings;
         this.clock = clock;
     }
 
@@ -286,7 +289,7 @@ public class Plans {
         mustBeFresh(row);
         row.state = "used";
         List<UnitPlan> units = decisions(row).units();
-        return new Used(row.id(), units, nightsOf(row).flatMap(nights -> planNights.timetable(nights, units, startOf(row))));
+        return new Used(row.id(), units, nightsOf(row).flatMap(nights -> planNights.timetable(nights, units, startOf(row), settings.pace())));
     }
 
     /**
@@ -304,7 +307,7 @@ public class Plans {
         PlanRow row = require(name);
         List<UnitPlan> units = decisions(row).units();
         Optional<Nights> nights = nightsOf(row);
-        return new ToRehearse(row.id(), units, nights.map(all -> nightsView(row, draftOf(row), all, wishesOf(row), startOf(row))), nights.flatMap(all -> planNights.timetable(all, units, startOf(row))), clock.instant());
+        return new ToRehearse(row.id(), units, nights.map(all -> nightsView(row, draftOf(row), all, wishesOf(row), startOf(row))), nights.flatMap(all -> planNights.timetable(all, units, startOf(row), 1)), clock.instant());
     }
 
     private void mustBe(PlanRow row, String... states) {

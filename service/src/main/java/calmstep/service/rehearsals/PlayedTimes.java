@@ -28,12 +28,15 @@ final class PlayedTimes {
     private final Function<String, Device> devices;
     private final Map<String, UnitPlan> plans;
 
+    /** A night of the plan. */
+    record Act(String words, List<Planned> parts) {}
+
     /**
-     * A night of the plan.
+     * A part of a unit's path, as planned.
      *
-     * @param turns by unit, those of the parts that are done in it, in order
+     * @param ends with its margin
      */
-    record Act(String words, Instant begins, Map<String, List<Turn>> turns) {}
+    record Planned(String unit, Turn turn, Instant begins, Instant ends) {}
 
     PlayedTimes(List<UnitPlan> units, Times times, Function<String, Device> devices) {
         this.times = times;
@@ -48,24 +51,20 @@ final class PlayedTimes {
     }
 
     private PlayedNight night(Act act, Map<String, UnitInRun> units) {
-        List<PlayedPart> parts = act.turns().entrySet().stream().flatMap(unit -> unit.getValue().stream().map(turn -> part(turn, Optional.ofNullable(units.get(unit.getKey())).orElseThrow()))).toList();
-        List<Turn> turns = act.turns().values().stream().flatMap(List::stream).toList();
-        return new PlayedNight(act.words(), act.begins(), turns.stream().map(PlayedTimes::end).max(Instant::compareTo).orElseThrow(),
-                parts.stream().flatMap(part -> Optional.ofNullable(part.playedEnd()).stream()).max(Instant::compareTo).orElse(null), turns.stream().map(Turn::closes).max(Instant::compareTo).orElseThrow(), parts);
+        List<PlayedPart> parts = act.parts().stream().map(planned -> part(planned, Optional.ofNullable(units.get(planned.unit())).orElseThrow())).toList();
+        return new PlayedNight(act.words(), act.parts().stream().map(Planned::begins).min(Instant::compareTo).orElseThrow(), act.parts().stream().map(Planned::ends).max(Instant::compareTo).orElseThrow(),
+                parts.stream().flatMap(part -> Optional.ofNullable(part.playedEnd()).stream()).max(Instant::compareTo).orElse(null), act.parts().stream().map(planned -> planned.turn().closes()).max(Instant::compareTo).orElseThrow(), parts);
     }
 
-    private static Instant end(Turn turn) {
-        return turn.begins().plus(turn.needs());
-    }
-
-    private PlayedPart part(Turn turn, UnitInRun unit) {
+    private PlayedPart part(Planned planned, UnitInRun unit) {
+        Turn turn = planned.turn();
         UnitPlan plan = Optional.ofNullable(plans.get(unit.device())).orElseThrow();
         List<StepView> steps = unit.steps().stream().filter(step -> isInTurn(step, turn)).toList();
         Optional<Instant> begin = steps.stream().findFirst().flatMap(first -> Optional.ofNullable(first.startedAt()));
         Optional<Instant> end = Optional.of(steps).filter(all -> all.stream().allMatch(step -> step.finishedAt() != null)).map(all -> all.getLast().finishedAt());
         int part = (int) plan.parts().stream().takeWhile(hops -> hops.getFirst().ordinal() < turn.firstHop()).count() + 1;
-        return new PlayedPart(unit.device(), unit.site(), unit.siteTitle(), unit.zone(), part, plan.hop(turn.firstHop()).hop().from(), plan.hop(turn.lastHop()).hop().to(), turn.begins(), end(turn), turn.closes(), begin.orElse(null),
-                end.orElse(null), how(turn, begin, end, unit));
+        return new PlayedPart(unit.device(), unit.site(), unit.siteTitle(), unit.zone(), part, plan.hop(turn.firstHop()).hop().from(), plan.hop(turn.lastHop()).hop().to(), planned.begins(), planned.ends(), turn.closes(), begin.orElse(null),
+                end.orElse(null), how(planned, begin, end, unit));
     }
 
     /** What is done inside the window: from the boot choice of its first hop on. */
@@ -74,9 +73,9 @@ final class PlayedTimes {
         return step.hop() >= turn.firstHop() && step.hop() <= turn.lastHop() && !ahead && !step.name().equals(StepName.TIDY.toString());
     }
 
-    private static String how(Turn turn, Optional<Instant> begin, Optional<Instant> end, UnitInRun unit) {
+    private static String how(Planned planned, Optional<Instant> begin, Optional<Instant> end, UnitInRun unit) {
         if (end.isPresent()) {
-            return end.get().isAfter(turn.closes()) ? "over" : end.get().isAfter(end(turn)) ? "late" : "in-time";
+            return end.get().isAfter(planned.turn().closes()) ? "over" : end.get().isAfter(planned.ends()) ? "late" : "in-time";
         }
         return unit.state().equals("held") && begin.isEmpty() ? "held" : unit.state().equals("stuck") && (begin.isPresent() || unit.trouble() != null) ? "stuck" : "not-begun";
     }

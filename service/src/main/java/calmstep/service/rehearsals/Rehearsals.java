@@ -18,6 +18,7 @@ import calmstep.service.problems.Refusal;
 import calmstep.service.rehearsals.Outcome.NotPlayed;
 import calmstep.service.runs.Rehearsing;
 import calmstep.service.rehearsals.PlayedTimes.Act;
+import calmstep.service.rehearsals.PlayedTimes.Planned;
 import calmstep.service.runs.Runs;
 import java.io.IOException;
 import java.nio.file.Files;
@@ -177,19 +178,13 @@ class Rehearsals {
 
     /** The plan's nights; where it has none, one in which all of it may begin at once. */
     private List<Act> acts(Piece piece) {
-        Set<String> played = piece.units().stream().map(UnitPlan::device).collect(Collectors.toSet());
         Map<String, List<Turn>> turns = piece.units().stream().collect(Collectors.toMap(UnitPlan::device, unit -> entry(unit, piece).turns()));
-        return piece.plan().nights().map(view -> view.nights().stream().map(night -> {
-            Map<String, List<Turn>> ofNight = new LinkedHashMap<>();
-            night.units().stream().filter(part -> played.contains(part.unit())).forEach(part -> ofNight.computeIfAbsent(part.unit(), _ -> new ArrayList<>()).add(turns.get(part.unit()).get(part.part() - 1)));
-            return new Act("The night of " + night.night(), begin(ofNight).orElse(night.begins()), ofNight);
-        }).filter(act -> !act.turns().isEmpty()).toList()).orElseGet(() -> {
-            return List.of(new Act("The whole plan, at once", piece.plan().now(), turns));
-        });
-    }
-
-    private static Optional<Instant> begin(Map<String, List<Turn>> turns) {
-        return turns.values().stream().flatMap(List::stream).map(Turn::begins).min(Instant::compareTo);
+        return piece.plan().nights().map(view -> view.nights().stream().map(night -> new Act("The night of " + night.night(), night.units().stream().filter(part -> turns.containsKey(part.unit())).map(part -> {
+            Turn turn = turns.get(part.unit()).get(part.part() - 1);
+            Duration shift = Duration.between(part.closes(), turn.closes());
+            return new Planned(part.unit(), turn, part.begins().plus(shift), part.ends().plus(shift));
+        }).toList())).filter(act -> !act.parts().isEmpty()).toList()).orElseGet(() -> List.of(new Act("The whole plan, at once",
+                turns.entrySet().stream().flatMap(unit -> unit.getValue().stream().map(turn -> new Planned(unit.getKey(), turn, turn.begins(), turn.begins().plus(turn.needs())))).toList())));
     }
 
     private Timetable rules(Piece piece) {

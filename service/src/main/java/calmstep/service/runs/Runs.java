@@ -170,7 +170,7 @@ public class Runs {
             row.turns = json.write(turns);
             row.waitsFor = "";
             row.state = UnitMachine.stateOf(steps.findByUnitIdOrderByOrdinal(row.id()).stream().map(StepRow::record).toList()).toString();
-            events.append(Optional.of(run.id()), row.name, "unit", who, "%s says that %s begins at %s, not at %s.".formatted(who, row.name, turn.begins(), before.begins()));
+            events.append(Optional.of(run.id()), row.name, "unit", who, "%s says that %s begins at %s, not at %s.".formatted(who, row.name, Turn.words(turn.begins()), Turn.words(before.begins())));
         });
         wake.unit(unit.id());
         return find(runName);

@@ -85,7 +85,7 @@ class UnitDriver {
                 yield after(counterpart, opened ? Duration.ZERO : UNTIL_A_WORD);
             }
             case Next.NotYet(Turn turn) -> {
-                ledger.waits(unitId, "its turn is at %s".formatted(turn.begins()));
+                ledger.waits(unitId, "its turn is at %s".formatted(Turn.words(turn.begins())));
                 yield Optional.of(turn.begins());
             }
             case Next.Missed(Turn turn) -> {

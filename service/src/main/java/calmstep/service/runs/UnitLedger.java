@@ -107,7 +107,7 @@ class UnitLedger {
             UnitRow unit = lock(unitId);
             if (!unit.isOver() && !unit.state.equals(UnitState.HELD.toString())) {
                 unit.state = UnitState.HELD.toString();
-                unit.waitsFor = "its window closes at %s, and it needs %d min; it begins when somebody says when".formatted(turn.closes(), turn.needs().toMinutes());
+                unit.waitsFor = "its window closes at %s, and it needs %d min; it begins when somebody says when".formatted(Turn.words(turn.closes()), turn.needs().toMinutes());
                 events.append(Optional.of(unit.runId), unit.name, "unit", Events.SERVICE, "%s is held: %s.".formatted(unit.name, unit.waitsFor));
             }
         });

@@ -160,7 +160,7 @@ class RunsTest {
         String second = routers.get(1);
         runs.turn(run, first, later.toString(), "mara");
         RunView.UnitInRun waits = await(_ -> !Objects.requireNonNull(unit(first).turn()).waitsFor().isEmpty()).units().stream().filter(u -> u.device().equals(first)).findFirst().orElseThrow();
-        assertThat(Objects.requireNonNull(waits.turn()).waitsFor()).contains("its turn is at " + later);
+        assertThat(Objects.requireNonNull(waits.turn()).waitsFor()).contains("its turn is at " + Turn.words(later));
         assertThat(waits.steps()).filteredOn(s -> s.name().equals("choose-boot")).extracting(RunView.StepView::state).containsExactly("due");
 
         runs.turn(run, first, "now", "mara");
