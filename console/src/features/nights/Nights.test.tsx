@@ -3,7 +3,7 @@ import { expect, test } from 'vitest'
 import type { Placed, Plan, PlanNight, PlanNights } from '../../api/client'
 import { page, press, stub } from '../../test/house'
 import { Nights } from './Nights'
-import { hours, rowsOf, spanOf } from './sheet'
+import { foldedAbove, hours, linesOf, rowsOf, spanOf } from './sheet'
 
 const part = (unit: string, siteTitle: string, from: string, to: string, more: Partial<Placed> = {}): Placed => ({
   unit,
@@ -158,4 +158,23 @@ test('puts sites in an order, one behind the other, after saying what that costs
       ['keep=false', { siteOrder: [] }],
     ]),
   )
+})
+
+test('folds many units away by site, and opens one site at a press', async () => {
+  const many = Array.from({ length: foldedAbove + 10 }, (_, i) =>
+    part(`rt-${i}`, i < 45 ? 'Dunmere' : 'Aldwick', '01:15', '01:25'),
+  )
+  const rows = rowsOf(night('2026-11-23', many))
+  expect(linesOf(rows.slice(0, foldedAbove), new Set()).every((l) => l.unit)).toBe(true)
+  expect(linesOf(rows, new Set()).map((l) => [l.title, l.units])).toEqual([
+    ['Aldwick', 5],
+    ['Dunmere', 45],
+  ])
+  stub({ 'GET /api/plans/winter/nights': { ...nights, nights: [night('2026-11-23', many)] } })
+  page(<Nights plan={plan} />, '/', '/')
+  await screen.findByText(/50 units in 1 night/)
+  expect(screen.queryByRole('button', { name: 'rt-46 at Aldwick' })).toBeNull()
+  await press('5 units at Aldwick')
+  expect(screen.getByRole('button', { name: 'rt-46 at Aldwick' })).toBeDefined()
+  expect(screen.queryByRole('button', { name: 'rt-1 at Dunmere' })).toBeNull()
 })

@@ -1,63 +1,54 @@
+import { useState } from 'react'
 import type { PlanNight } from '../../api/client'
 import { clock } from '../../components/words'
-import { hours, rowsOf, spanOf } from './sheet'
+import { Hatched, Hours, placer, sheet } from './ground'
+import { foldedAbove, linesOf, rowsOf, spanOf } from './sheet'
 
-const left = 184
-const width = 900
-const right = 12
-const rowHeight = 24
-const top = 30
+const { left, width, right, rowHeight, top } = sheet
 
 /** Rows are units, the horizontal axis is a site's clock: the window is white, outside is hatched; the likely time is an outline, its margin a line, the gate a bar. */
 export function PlannedSheet({ night, marked, onPick }: { night: PlanNight; marked?: string; onPick: (unit: string) => void }) {
-  const rows = rowsOf(night)
+  const [opened, setOpened] = useState<ReadonlySet<string>>(new Set())
+  const units = rowsOf(night)
+  const rows = linesOf(units, opened)
+  const folds = units.length > foldedAbove
+  const turn = (site: string) =>
+    setOpened(opened.has(site) ? new Set([...opened].filter((s) => s !== site)) : new Set([...opened, site]))
   const span = spanOf(night)
-  const x = (time: string | number) =>
-    left +
-    (Math.min(Math.max(typeof time === 'number' ? time : Date.parse(time), span[0]), span[1]) - span[0]) *
-      ((width - left - right) / (span[1] - span[0]))
+  const x = placer(span)
+  const press = (unit: string, site: string) => (unit ? onPick(unit) : turn(site))
   const zone = night.units[0]?.zone
   const height = top + rows.length * rowHeight + 10
   return (
     <svg viewBox={`0 0 ${width} ${height}`} style={{ width: '100%' }}>
       <title>{`The sheet of the night of ${night.night}`}</title>
-      <defs>
-        <pattern id="shut" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
-          <line x1="0" y1="0" x2="0" y2="6" stroke="var(--rule)" strokeWidth="1.6" />
-        </pattern>
-      </defs>
-      <rect
-        x={left}
-        y={top - 6}
-        width={width - left - right}
-        height={rows.length * rowHeight + 8}
-        fill="url(#shut)"
-        stroke="var(--rule)"
-      />
+      <Hatched id="shut" rows={rows.length} />
       {rows.map((row, i) => {
         const y = top + i * rowHeight
         const site = i === 0 || rows[i - 1]?.siteTitle !== row.siteTitle
         return (
           // biome-ignore lint/a11y/useSemanticElements: a row of a drawing cannot be a button element
           <g
-            key={row.unit}
+            key={row.siteTitle + row.unit}
             role="button"
             tabIndex={0}
-            aria-label={`${row.unit} at ${row.siteTitle}`}
-            aria-pressed={marked === row.unit}
+            aria-label={row.unit ? `${row.unit} at ${row.siteTitle}` : `${row.units} units at ${row.siteTitle}`}
+            aria-pressed={row.unit ? marked === row.unit : undefined}
+            aria-expanded={row.unit ? undefined : opened.has(row.siteTitle)}
             style={{ cursor: 'pointer' }}
-            onClick={() => onPick(row.unit)}
-            onKeyDown={(e) => (e.key === 'Enter' || e.key === ' ') && onPick(row.unit)}
+            onClick={() => press(row.unit, row.siteTitle)}
+            onKeyDown={(e) => (e.key === 'Enter' || e.key === ' ') && press(row.unit, row.siteTitle)}
           >
             <rect
               x={0}
               y={y - 3}
               width={left - 6}
               height={rowHeight - 2}
-              fill={marked === row.unit ? 'var(--sheet)' : 'transparent'}
+              fill={row.unit && marked === row.unit ? 'var(--sheet)' : 'transparent'}
             />
-            <text x={4} y={y + 13} fontSize="12.5" fill="var(--ink)" className="mono">
-              {row.unit}
+            <text x={folds && row.unit ? 20 : 4} y={y + 13} fontSize="12.5" fill="var(--ink)" className={row.unit ? 'mono' : ''}>
+              {row.unit || `${opened.has(row.siteTitle) ? '▾' : '▸'} ${row.siteTitle}`}
+              {!row.unit && <tspan fill="var(--quiet)">{`  ${row.units} units`}</tspan>}
             </text>
             {site && i > 0 && <line x1={0} x2={width - right} y1={y - 4} y2={y - 4} stroke="var(--rule)" />}
             {row.parts.slice(0, 1).map((part) => (
@@ -71,8 +62,8 @@ export function PlannedSheet({ night, marked, onPick }: { night: PlanNight; mark
               />
             ))}
             {row.parts.map((part) => (
-              <g key={part.part}>
-                <title>{`${clock(part.begins, part.zone)} to ${clock(part.ends, part.zone)} ${part.zone}: ${part.from} to ${part.way.at(-1)}; ${part.why}`}</title>
+              <g key={part.unit + part.part} opacity={row.unit ? 1 : 0.6}>
+                <title>{`${part.unit}, ${clock(part.begins, part.zone)} to ${clock(part.ends, part.zone)} ${part.zone}: ${part.from} to ${part.way.at(-1)}; ${part.why}`}</title>
                 <line
                   x1={x(part.likelyBy)}
                   x2={x(part.ends)}
@@ -98,14 +89,7 @@ export function PlannedSheet({ night, marked, onPick }: { night: PlanNight; mark
           </g>
         )
       })}
-      {hours(span).map((time) => (
-        <g key={time} pointerEvents="none">
-          <line x1={x(time)} x2={x(time)} y1={top - 6} y2={height - 8} stroke="var(--rule)" strokeDasharray="1 3" />
-          <text x={x(time)} y={14} textAnchor="middle" fontSize="12" fill="var(--quiet)" className="mono">
-            {clock(new Date(time).toISOString(), zone).slice(0, 5)}
-          </text>
-        </g>
-      ))}
+      <Hours span={span} zone={zone} height={height} />
     </svg>
   )
 }

@@ -22,6 +22,30 @@ export function rowsOf(night: PlanNight): Row[] {
   )
 }
 
+/** What stands on a line of the sheet: a unit, or a whole site whose units are folded away. */
+export interface Line {
+  title: string
+  siteTitle: string
+  /** The unit; empty for a site. */
+  unit: string
+  units: number
+  parts: Placed[]
+}
+
+/** More units than these are folded away by site. */
+export const foldedAbove = 40
+
+/** The lines of a sheet: every unit, or, where there are many, every site with the units of those that were opened. */
+export function linesOf(rows: Row[], opened: ReadonlySet<string>): Line[] {
+  const line = (row: Row): Line => ({ title: row.unit, siteTitle: row.siteTitle, unit: row.unit, units: 1, parts: row.parts })
+  if (rows.length <= foldedAbove) return rows.map(line)
+  return [...new Set(rows.map((row) => row.siteTitle))].flatMap((siteTitle) => {
+    const here = rows.filter((row) => row.siteTitle === siteTitle)
+    const site = { title: siteTitle, siteTitle, unit: '', units: here.length, parts: here.flatMap((row) => row.parts) }
+    return opened.has(siteTitle) ? [site, ...here.map(line)] : [site]
+  })
+}
+
 /** From when to when the sheet runs (milliseconds): all windows of the night's units, but no more than three hours on either side of what is done. */
 export function spanOf(night: PlanNight): [number, number] {
   const at = (pick: (part: Placed) => string) => night.units.map((part) => Date.parse(pick(part)))

@@ -42,7 +42,7 @@ export function OnePlan() {
             <State of={plan.state} />
           </p>
           {plan.changes.length > 0 && <Stale plan={plan} />}
-          <nav className="views" aria-label="Views of the plan">
+          <div className="views">
             {views.map(([key, words]) => (
               <Link
                 key={key}
@@ -53,7 +53,7 @@ export function OnePlan() {
                 {words}
               </Link>
             ))}
-          </nav>
+          </div>
           {view === 'nights' && <Nights plan={plan} />}
           {view === 'rehearsals' && <Rehearsals plan={plan} />}
           {view === '' && (

@@ -31,7 +31,7 @@ export function Rehearsals({ plan }: { plan: Plan }) {
             <button
               key={r.number}
               type="button"
-              className={r === shown ? 'current' : ''}
+              className={r === shown ? 'way current' : 'way'}
               aria-pressed={r === shown}
               onClick={() => choose(r.number)}
             >
@@ -187,7 +187,7 @@ function Came({ rehearsal }: { rehearsal: Rehearsal }) {
                 </td>
                 <td className="mono">{span(p.plannedBegin, p.plannedEnd, p.zone)}</td>
                 <td className="mono">{span(p.playedBegin, p.playedEnd, p.zone)}</td>
-                <td className="mono">{clock(p.closes, p.zone).slice(0, 5)}</td>
+                <td className="mono">{closing(p.closes, p.plannedBegin, p.zone)}</td>
                 <td>
                   <span className={howWords(p.how).tone}>
                     {howWords(p.how).shape} {howWords(p.how).words}
@@ -243,6 +243,14 @@ function Came({ rehearsal }: { rehearsal: Rehearsal }) {
       )}
     </section>
   )
+}
+
+/** With its day where that is not the day on which the part begins. */
+function closing(closes: string, begins: string, zone: string) {
+  const day = (time: string) =>
+    new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', timeZone: zone }).format(Date.parse(time))
+  const time = clock(closes, zone).slice(0, 5)
+  return day(closes) === day(begins) ? time : `${day(closes)} ${time}`
 }
 
 function span(from: string | null | undefined, to: string | null | undefined, zone: string) {

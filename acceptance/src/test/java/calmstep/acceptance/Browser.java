@@ -10,6 +10,7 @@ import org.openqa.selenium.Dimension;
 import org.openqa.selenium.Keys;
 import org.openqa.selenium.OutputType;
 import org.openqa.selenium.WebElement;
+import org.openqa.selenium.support.ui.Select;
 import org.openqa.selenium.chrome.ChromeDriver;
 import org.openqa.selenium.chrome.ChromeDriverService;
 import org.openqa.selenium.chrome.ChromeOptions;
@@ -66,6 +67,10 @@ final class Browser implements AutoCloseable {
     void fill(String label, String value) {
         WebElement field = find(By.xpath("//label[starts-with(normalize-space(), '%s')]/following::input[1]".formatted(label)));
         field.sendKeys(Keys.chord(Keys.CONTROL, "a"), value);
+    }
+
+    void choose(String label, String option) {
+        new Select(find(By.xpath("//label[normalize-space()='%s']/following::select[1]".formatted(label)))).selectByVisibleText(option);
     }
 
     List<String> violations(String axe) {

@@ -84,7 +84,25 @@ class JourneyTest {
         assertThat(early.exitCode()).isEqualTo(1);
         assertThat(early.err()).contains("not ready").contains("changes that were not saved");
         done("plan", "acknowledge", "tonight", "rt-eskholm-1/unsaved-changes", "--choice", "save-first", "--reason", "the way stays");
+        assertThat(house.client("", "plan", "findings", "tonight", "--only", "open").out()).contains("0 of ");
+        assertThat(done("plan", "findings", "tonight", "--only", "caution", "--about", "ESKHOLM")).contains("acknowledged: save-first").contains("1 of ");
+        assertThat(house.client("", "plan", "findings", "tonight", "--only", "worst").exitCode()).as("no such severity").isEqualTo(2);
+        rehearses();
         done("plan", "approve", "tonight");
+    }
+
+    private static void rehearses() throws Exception {
+        assertThat(done("rehearse", "--faults")).contains("stops-in-boot-loader").contains("copies take ten times as long");
+        assertThat(house.client("", "rehearse", "tonight", "--fault", "rt-dunmere-1=melts").err()).contains("does not know the fault \"melts\"");
+        House.Said said = house.client("", "rehearse", "tonight", "--pace", "60", "--fault", "rt-eskholm-1=stops-in-boot-loader");
+        assertThat(said.exitCode()).as("one would be stuck: %s", said.err()).isEqualTo(1);
+        assertThat(inOneLine(said.out())).contains("1 of 2 units settled").contains("rt-eskholm-1 is stuck at come-back").contains("seen: it stands in its boot loader").contains("in time");
+        assertThat(said.out().lines()).allMatch(line -> line.length() <= 100);
+        assertThat(done("rehearse", "tonight", "--list", "--output", "csv")).contains("finished");
+        assertThat(done("run", "list")).as("no run").doesNotContain("rehearsal");
+        assertThat(done("run", "talk", "tonight~rehearsal-1", "rt-dunmere-1")).contains("do restart");
+        assertThat(house.machine("rt-dunmere-1").restarts()).as("no device was touched").isEmpty();
+        assertThat(done("fleet", "show", "rt-eskholm-1")).as("still as it was read").contains("unsaved changes");
     }
 
     private static void runs() throws Exception {

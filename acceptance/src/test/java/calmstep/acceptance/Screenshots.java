@@ -37,6 +37,14 @@ final class Screenshots {
         browser.sees("Not ready");
         browser.picture(folder.resolve("console-plan.png"));
         browser.press("Save them first");
+        browser.go(house.url() + "/plans/tonight?view=rehearsals");
+        browser.choose("At", "rt-eskholm-1");
+        browser.choose("goes wrong", "it stops in its boot loader at the next start");
+        browser.press("Ask for it");
+        browser.press("Rehearse with that");
+        browser.within(Duration.ofMinutes(3)).sees("1 of 2 units settled");
+        browser.picture(folder.resolve("console-rehearsal.png"));
+        browser.go(house.url() + "/plans/tonight");
         browser.press("Approve");
         browser.press("Start the run of 2 units");
         browser.sees("What happens tonight, and who is affected?");
@@ -64,9 +72,6 @@ final class Screenshots {
         browser.go(house.url() + "/fleet");
         browser.sees("64 devices shown");
         browser.picture(folder.resolve("console-fleet.png"));
-        browser.go(house.url() + "/fleet?view=figure");
-        browser.sees("4 or more");
-        browser.picture(folder.resolve("console-fleet-figure.png"));
         browser.go(house.url() + "/fleet-reach?down=rt-carrow-sound-1");
         browser.sees("18 other devices are cut off");
         browser.picture(folder.resolve("console-reach.png"));

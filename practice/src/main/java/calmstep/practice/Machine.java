@@ -284,7 +284,8 @@ public final class Machine implements AutoCloseable {
         return links;
     }
 
-    Map<String, Long> files() {
+    /** What lies on its storage, name to size. */
+    public Map<String, Long> files() {
         Map<String, Long> files = new TreeMap<>();
         try (Stream<Path> paths = Files.list(storage)) {
             for (Path path : paths.toList()) {

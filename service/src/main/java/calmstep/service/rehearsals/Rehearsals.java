@@ -36,6 +36,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.Semaphore;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.springframework.stereotype.Component;
@@ -156,6 +157,7 @@ class Rehearsals {
         Path folder = settings.data().resolve("rehearsals").resolve(String.valueOf(row.jobId));
         String run = "%s~rehearsal-%d".formatted(plan, row.number);
         try {
+            sweep(folder.getParent());
             Files.createDirectories(folder);
             Times times = learnt.times();
             jobs.tell(row.jobId, "stand-ins are put up");
@@ -173,6 +175,15 @@ class Rehearsals {
         } finally {
             house.release();
             FileSystemUtils.deleteRecursively(folder.toFile());
+        }
+    }
+
+    /** What rehearsals left behind whose process died with them. */
+    private void sweep(Path rehearsals) throws IOException {
+        if (Files.isDirectory(rehearsals)) {
+            try (Stream<Path> left = Files.list(rehearsals)) {
+                left.filter(one -> !jobs.require(Long.parseLong(one.getFileName().toString())).state().equals("under-way")).forEach(one -> FileSystemUtils.deleteRecursively(one.toFile()));
+            }
         }
     }
 
