@@ -103,4 +103,45 @@ describe('tonight', () => {
     page(<Tonight />, '/tonight', '/tonight')
     expect(await screen.findByText(/Nothing is on/)).toBeTruthy()
   })
+
+  it('says whose window has closed, and lets a person say when it begins', async () => {
+    const held = unit('rt-dunmere-1', {
+      state: 'held',
+      turn: {
+        part: 1,
+        parts: 2,
+        begins: started,
+        closes: started,
+        needsSeconds: 1200,
+        inWork: false,
+        waitsFor: 'its window closes at 2026-11-24 04:30 UTC, and it needs 20 min',
+      },
+    })
+    const waits = unit('rt-eskholm-1', {
+      state: 'staged',
+      turn: {
+        part: 1,
+        parts: 1,
+        begins: started,
+        closes: started,
+        needsSeconds: 600,
+        inWork: false,
+        waitsFor: 'rt-dunmere-1 is in work',
+      },
+    })
+    const made = stub({ 'GET /api/runs': [run(held, waits)], 'POST /api/runs/tonight/units/rt-dunmere-1/turn': run(held, waits) })
+    page(<Tonight />, '/tonight', '/tonight')
+    expect(await screen.findByText('rt-dunmere-1 is held')).toBeDefined()
+    expect(screen.getByText(/Nothing was interrupted: its window closes at 2026-11-24 04:30 UTC/)).toBeDefined()
+    expect(screen.getByText('waits: rt-dunmere-1 is in work')).toBeDefined()
+    expect(screen.queryByRole('heading', { name: /rt-eskholm-1/ })).toBeNull()
+    await press('In the next window of its site')
+    await press('Now')
+    await waitFor(() =>
+      expect(made.filter((call) => call.method === 'POST').map((call) => call.body)).toEqual([
+        { begins: 'next-window' },
+        { begins: 'now' },
+      ]),
+    )
+  })
 })

@@ -18,6 +18,7 @@ import calmstep.core.plan.Start;
 import calmstep.core.plan.Subject;
 import calmstep.core.plan.Target;
 import calmstep.core.plan.Timetable;
+import calmstep.core.step.Digests;
 import calmstep.core.step.StepName;
 import calmstep.core.step.UnitPlan;
 import calmstep.core.wave.Wishes;
@@ -292,22 +293,34 @@ public class Plans {
         return new Used(row.id(), units, nightsOf(row).flatMap(nights -> planNights.timetable(nights, units, startOf(row), settings.pace())));
     }
 
+    /** A plan as it is now: {@code sha256} is another one as soon as other units, or the same in other nights, are to be done. */
+    public record Version(long planId, String sha256) {}
+
+    @Transactional(readOnly = true)
+    public Version version(String name) {
+        PlanRow row = require(name);
+        return new Version(row.id(), Digests.sha256(json.write(decisions(row).units()) + row.nights));
+    }
+
     /**
      * What a rehearsal of a plan plays.
      *
-     * @param now       moment that the timetable is for
-     * @param nights    empty where the plan has none
-     * @param timetable as {@link Used}'s
+     * @param now    moment that the timetable is for
+     * @param played its nights with what a run would keep to; empty where it changes nothing
      */
-    public record ToRehearse(long planId, List<UnitPlan> units, Optional<NightsView> nights, Optional<Timetable> timetable, Instant now) {}
+    public record ToRehearse(List<UnitPlan> units, Instant now, Optional<Played> played) {
+        public record Played(NightsView nights, Timetable timetable) {}
+    }
 
-    /** The plan as a run would carry it out, whatever its state; nothing is changed. */
+    /** The plan as a run would carry it out, whatever its state; one that has no nights is laid out as if it began at once. Nothing is changed. */
     @Transactional(readOnly = true)
     public ToRehearse toRehearse(String name) {
         PlanRow row = require(name);
         List<UnitPlan> units = decisions(row).units();
-        Optional<Nights> nights = nightsOf(row);
-        return new ToRehearse(row.id(), units, nights.map(all -> nightsView(row, draftOf(row), all, wishesOf(row), startOf(row))), nights.flatMap(all -> planNights.timetable(all, units, startOf(row), 1)), clock.instant());
+        Optional<Nights> own = nightsOf(row);
+        Start start = own.isPresent() ? startOf(row) : new Start.Now();
+        return new ToRehearse(units, clock.instant(), own.or(() -> planNights.workedOut(units, wishesOf(row), start)).flatMap(nights -> planNights.timetable(nights, units, start, 1)
+                .map(timetable -> new ToRehearse.Played(nightsView(row, draftOf(row), nights, wishesOf(row), start), timetable))));
     }
 
     private void mustBe(PlanRow row, String... states) {

@@ -67,7 +67,7 @@ class Records {
     }
 
     private RecordRow require(String run) {
-        return rows.findByRunId(runs.idOf(run)).orElseThrow(() -> Refusal.conflict("The run %s is not finished; its record is made when it is.".formatted(run)));
+        return rows.findByRunId(runs.idOf(run)).orElseThrow(() -> runs.find(run).rehearsal() ? Refusal.conflict("%s is a rehearsal; what came out of it stays with its plan: calmstep rehearse PLAN --list".formatted(run)) : Refusal.conflict("The run %s is not finished; its record is made when it is.".formatted(run)));
     }
 
     /** The record's text, exactly as its digest was taken. */

@@ -2,11 +2,8 @@ package calmstep.service.rehearsals;
 
 import calmstep.core.forecast.Times;
 import calmstep.core.plan.Timetable;
-import calmstep.core.step.Digests;
-import calmstep.core.step.Neighbours;
 import calmstep.core.step.Turn;
 import calmstep.core.step.UnitPlan;
-import calmstep.core.window.Limits;
 import calmstep.practice.Fault;
 import calmstep.service.Settings;
 import calmstep.service.durations.LearntTimes;
@@ -27,7 +24,6 @@ import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
-import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -84,7 +80,7 @@ class Rehearsals {
     }
 
     /** A plan as it will be rehearsed: the units that have a stand-in, and the others with the reason. */
-    private record Piece(Plans.ToRehearse plan, List<UnitPlan> units, List<NotPlayed> notPlayed) {}
+    private record Piece(Plans.Version version, Instant begins, Plans.ToRehearse.Played plan, List<UnitPlan> units, List<NotPlayed> notPlayed) {}
 
     /**
      * Begins a rehearsal; its job tells how far it is.
@@ -103,9 +99,9 @@ class Rehearsals {
         try {
             RehearsalRow row = transactions.execute(_ -> {
                 RehearsalRow fresh = new RehearsalRow();
-                fresh.planId = piece.plan().planId();
+                fresh.planId = piece.version().planId();
                 fresh.number = rows.findByPlanIdOrderByNumberDesc(fresh.planId).stream().findFirst().map(last -> last.number + 1).orElse(1);
-                fresh.planSha256 = sha256(piece.plan());
+                fresh.planSha256 = piece.version().sha256();
                 fresh.pace = pace;
                 fresh.asked = json.write(faults);
                 fresh.startedBy = who;
@@ -135,7 +131,7 @@ class Rehearsals {
         if (!missing.isEmpty()) {
             throw Refusal.unusable("The stand-ins pull real images from the shelf, and %d of them are not there. Fetch them: calmstep shelf fetch --plan %s".formatted(missing.size(), plan), missing);
         }
-        return new Piece(asked, units, List.copyOf(without.values()));
+        return new Piece(plans.version(plan), asked.now(), asked.played().orElseThrow(), units, List.copyOf(without.values()));
     }
 
     private static void mustBeKnown(AskedFault asked, Piece piece) {
@@ -149,10 +145,6 @@ class Rehearsals {
         }
     }
 
-    private static String sha256(Plans.ToRehearse plan) {
-        return Digests.sha256(plan.units() + " " + plan.nights());
-    }
-
     private void play(RehearsalRow row, String plan, Piece piece, List<AskedFault> faults) {
         Path folder = settings.data().resolve("rehearsals").resolve(String.valueOf(row.jobId));
         String run = "%s~rehearsal-%d".formatted(plan, row.number);
@@ -163,7 +155,7 @@ class Rehearsals {
             jobs.tell(row.jobId, "stand-ins are put up");
             try (StandIns.Up up = standIns.of(piece.units(), faults, times, row.pace, folder)) {
                 Following following = new Following(row.jobId);
-                rehearsing.play(new Rehearsing.Play(row.planId, run, up.units(), rules(piece), piece.plan().now()), up.standIns(), following, row.startedBy);
+                rehearsing.play(new Rehearsing.Play(row.planId, run, up.units(), rules(piece), piece.begins()), up.standIns(), following, row.startedBy);
                 PlayedTimes played = new PlayedTimes(up.units(), times, unit -> fleet.require(unit).device());
                 end(row, following.hasLeft() ? "cancelled" : "finished", played.outcome(run, piece.notPlayed(), acts(piece), runs.find(run)));
             }
@@ -187,27 +179,17 @@ class Rehearsals {
         }
     }
 
-    /** The plan's nights; where it has none, one in which all of it may begin at once. */
-    private List<Act> acts(Piece piece) {
-        Map<String, List<Turn>> turns = piece.units().stream().collect(Collectors.toMap(UnitPlan::device, unit -> entry(unit, piece).turns()));
-        return piece.plan().nights().map(view -> view.nights().stream().map(night -> new Act("The night of " + night.night(), night.units().stream().filter(part -> turns.containsKey(part.unit())).map(part -> {
-            Turn turn = turns.get(part.unit()).get(part.part() - 1);
+    private static List<Act> acts(Piece piece) {
+        Set<String> played = piece.units().stream().map(UnitPlan::device).collect(Collectors.toSet());
+        return piece.plan().nights().nights().stream().map(night -> new Act("The night of " + night.night(), night.units().stream().filter(part -> played.contains(part.unit())).map(part -> {
+            Turn turn = piece.plan().timetable().units().get(part.unit()).turns().get(part.part() - 1);
             Duration shift = Duration.between(part.closes(), turn.closes());
             return new Planned(part.unit(), turn, part.begins().plus(shift), part.ends().plus(shift));
-        }).toList())).filter(act -> !act.parts().isEmpty()).toList()).orElseGet(() -> List.of(new Act("The whole plan, at once",
-                turns.entrySet().stream().flatMap(unit -> unit.getValue().stream().map(turn -> new Planned(unit.getKey(), turn, turn.begins(), turn.begins().plus(turn.needs())))).toList())));
+        }).toList())).filter(act -> !act.parts().isEmpty()).toList();
     }
 
-    private Timetable rules(Piece piece) {
-        return new Timetable(piece.plan().timetable().map(Timetable::limits).orElse(Limits.USUAL), piece.units().stream().collect(Collectors.toMap(UnitPlan::device, unit -> entry(unit, piece))));
-    }
-
-    private Timetable.Entry entry(UnitPlan unit, Piece piece) {
-        return piece.plan().timetable().map(table -> table.units().get(unit.device())).orElseGet(() -> {
-            Instant now = piece.plan().now();
-            Turn whole = new Turn(1, unit.hops().size(), now, now.plus(Duration.ofHours(24)), unit.dark());
-            return new Timetable.Entry(List.of(whole), new Neighbours(unit.device(), unit.site(), fleet.require(unit.device()).device().family(), Set.of()));
-        });
+    private static Timetable rules(Piece piece) {
+        return new Timetable(piece.plan().timetable().limits(), piece.units().stream().collect(Collectors.toMap(UnitPlan::device, unit -> piece.plan().timetable().units().get(unit.device()))));
     }
 
     private void end(RehearsalRow row, String state, Outcome outcome) {
@@ -254,18 +236,18 @@ class Rehearsals {
     }
 
     List<RehearsalView> of(String plan) {
-        Plans.ToRehearse now = plans.toRehearse(plan);
+        Plans.Version now = plans.version(plan);
         return rows.findByPlanIdOrderByNumberDesc(now.planId()).stream().map(row -> view(row, plan, now)).toList();
     }
 
     RehearsalView find(String plan, int number) {
-        Plans.ToRehearse now = plans.toRehearse(plan);
+        Plans.Version now = plans.version(plan);
         return view(rows.findByPlanIdAndNumber(now.planId(), number).orElseThrow(() -> Refusal.notFound("rehearsal of " + plan, String.valueOf(number))), plan, now);
     }
 
-    private RehearsalView view(RehearsalRow row, String plan, Plans.ToRehearse now) {
+    private RehearsalView view(RehearsalRow row, String plan, Plans.Version now) {
         boolean lost = row.state.equals("under-way") && jobs.require(row.jobId).state().equals("lost");
         return new RehearsalView(row.number, plan, lost ? "lost" : row.state, row.jobId, row.pace, json.read(row.asked, ASKED), row.startedBy, row.startedAt, row.finishedAt,
-                !row.planSha256.equals(sha256(now)), row.outcome.isEmpty() ? null : json.read(row.outcome, Outcome.class));
+                !row.planSha256.equals(now.sha256()), row.outcome.isEmpty() ? null : json.read(row.outcome, Outcome.class));
     }
 }
