@@ -83,7 +83,9 @@ export function PlannedSheet({ night, marked, onPick }: { night: PlanNight; mark
                   stroke="var(--slate)"
                   strokeWidth="1.4"
                 />
-                <line x1={x(part.begins)} x2={x(part.begins)} y1={y - 2} y2={y + 18} stroke="var(--amber)" strokeWidth="2.4" />
+                {part.gates > 0 && (
+                  <line x1={x(part.begins)} x2={x(part.begins)} y1={y - 2} y2={y + 18} stroke="var(--amber)" strokeWidth="2.4" />
+                )}
               </g>
             ))}
           </g>

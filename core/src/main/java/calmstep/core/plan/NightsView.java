@@ -57,7 +57,7 @@ public record NightsView(String plan, String begins, Instant from, @Nullable Ins
      * @param chance   that it ends inside its window
      * @param why      why it does not begin earlier
      * @param heldBack whether something else than its windows and its own parts keeps it from beginning earlier
-     * @param gates    how often a person is asked
+     * @param gates    how often a person is asked before it: once for all its parts in the same window
      */
     public record PlacedView(String unit, String family, String site, String siteTitle, String zone, int part, int parts, String from, List<String> way, boolean pilot, Instant stagedBy, Instant opens, Instant closes,
             Instant begins, Instant ends, Instant likelyBy, double chance, String why, boolean heldBack, int gates, String serves) {}
@@ -97,7 +97,7 @@ public record NightsView(String plan, String begins, Instant from, @Nullable Ins
         List<UnitPlan.HopPlan> hops = parts.get(p.part() - 1);
         Optional<NightForecast.Part> likely = forecast.find(p.unit(), p.part());
         return new PlacedView(p.unit(), device.family(), site.name(), site.title(), site.zone().getId(), p.part(), parts.size(), from(hops), hops.stream().map(h -> h.hop().step()).toList(), p.pilot(), p.stagedBy(), p.opens(), p.closes(), p.begins(),
-                p.ends(), likely.map(part -> at(schedule, part.medianEnd())).orElse(p.ends()), likely.map(NightForecast.Part::chance).orElse(1.0), p.why().sentence(), !(p.why() instanceof Held.FirstWindow || p.why() instanceof Held.AfterOwnPart), hops.size(), unit.serves());
+                p.ends(), likely.map(part -> at(schedule, part.medianEnd())).orElse(p.ends()), likely.map(NightForecast.Part::chance).orElse(1.0), p.why().sentence(), !(p.why() instanceof Held.FirstWindow || p.why() instanceof Held.AfterOwnPart), schedule.of(p.unit()).stream().anyMatch(q -> q.part() == p.part() - 1 && q.closes().equals(p.closes())) ? 0 : 1, unit.serves());
     }
 
     private static String from(List<UnitPlan.HopPlan> hops) {

@@ -1,6 +1,7 @@
 package calmstep.core.step;
 
 import calmstep.core.step.UnitPlan.HopPlan;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
@@ -48,7 +49,7 @@ public final class UnitMachine {
                 return new Next.Stuck(record);
             }
             if (!record.state().isFinished()) {
-                return record.name() != StepName.CHOOSE_BOOT ? new Next.Carry(record) : leave.gateOpen() ? onTurn(record, leave, now) : new Next.AtGate(record, question(plan));
+                return record.name() != StepName.CHOOSE_BOOT ? new Next.Carry(record) : leave.gateOpen() ? onTurn(record, leave, now) : new Next.AtGate(record, question(plan, hopsAhead(plan, leave)));
             }
         }
         return new Next.Settled();
@@ -62,12 +63,23 @@ public final class UnitMachine {
         return now.isBefore(turn.begins()) ? new Next.NotYet(turn) : turn.fitsFrom(now) ? new Next.Begin(record, leave.begun()) : new Next.Missed(turn);
     }
 
-    private static String question(UnitPlan plan) {
-        String restarts = plan.restarts() == 1 ? "restarts once" : "restarts %d times".formatted(plan.restarts());
-        String dark = "is dark for about %d min in all".formatted(Math.max(1, plan.dark().toMinutes()));
+    /** What a word at the gate is for: the parts that are done in the same window; without turns, the whole path. */
+    private static List<HopPlan> hopsAhead(UnitPlan plan, Leave leave) {
+        if (leave.begun() >= leave.turns().size()) {
+            return plan.hops();
+        }
+        Turn turn = leave.turns().get(leave.begun());
+        int last = leave.turns().stream().filter(other -> other.closes().equals(turn.closes())).mapToInt(Turn::lastHop).max().orElse(turn.lastHop());
+        return plan.hops().stream().filter(hop -> hop.ordinal() >= turn.firstHop() && hop.ordinal() <= last).toList();
+    }
+
+    private static String question(UnitPlan plan, List<HopPlan> hops) {
+        int count = hops.stream().mapToInt(h -> h.hop().restarts()).sum();
+        String restarts = count == 1 ? "restarts once" : "restarts %d times".formatted(count);
+        String dark = "is dark for about %d min in all".formatted(Math.max(1, hops.stream().map(h -> h.hop().dark()).reduce(Duration.ZERO, Duration::plus).toMinutes()));
         String affected = plan.serves().isEmpty() ? "Nobody wrote down who stands behind it." : "Without network meanwhile: %s.".formatted(plan.serves());
         return "%s %s and %s, from %s to %s. %s Its images are staged and proven, its configuration is backed up."
-                .formatted(plan.device(), restarts, dark, plan.from(), plan.to(), affected);
+                .formatted(plan.device(), restarts, dark, hops.getFirst().hop().from(), hops.getLast().hop().to(), affected);
     }
 
     /**

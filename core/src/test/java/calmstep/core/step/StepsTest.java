@@ -186,6 +186,11 @@ class StepsTest {
         List<Turn> turns = List.of(first, second);
         assertThat(UnitMachine.next(plan(), UnitMachine.start(plan()), new UnitMachine.Leave(false, turns, 0), START)).as("staging is done ahead").isInstanceOf(Next.Carry.class);
         assertThat(UnitMachine.next(plan(), staged, new UnitMachine.Leave(false, turns, 0), first.begins())).as("the gate first").isInstanceOf(Next.AtGate.class);
+        assertThat(UnitMachine.next(plan(), staged, new UnitMachine.Leave(false, turns, 0), START)).as("a word is for one night").isInstanceOfSatisfying(Next.AtGate.class, gate ->
+                assertThat(gate.question()).contains("rt restarts once").contains("about 4 min").contains("from 0 to 1."));
+        Turn sameNight = new Turn(2, 2, first.begins(), first.closes(), Duration.ofMinutes(20));
+        assertThat(UnitMachine.next(plan(), staged, new UnitMachine.Leave(false, List.of(first, sameNight), 0), START)).as("both parts in one window").isInstanceOfSatisfying(Next.AtGate.class, gate ->
+                assertThat(gate.question()).contains("restarts 2 times").contains("from 0 to 2."));
         assertThat(UnitMachine.next(plan(), staged, new UnitMachine.Leave(true, turns, 0), START)).isEqualTo(new Next.NotYet(first));
         assertThat(UnitMachine.next(plan(), staged, new UnitMachine.Leave(true, turns, 0), first.begins())).isInstanceOfSatisfying(Next.Begin.class, begin -> assertThat(begin.turn()).isZero());
         assertThat(UnitMachine.next(plan(), staged, new UnitMachine.Leave(true, turns, 0), first.closes().minus(first.needs()))).as("just fits").isInstanceOf(Next.Begin.class);

@@ -134,10 +134,16 @@ class UnitLedger {
         }));
     }
 
-    /** Behind the proof of a part's last hop others may begin. */
+    /** Behind the proof of a part's last hop others may begin. A word is for one window: before the next one a person is asked again. */
     private void endPart(UnitRow unit, StepRow step) {
-        if (unit.inWork && step.name.equals(StepName.PROVE.toString()) && json.read(unit.turns, Runs.TURNS).get(unit.begun - 1).lastHop() == step.hop) {
+        List<Turn> turns = json.read(unit.turns, Runs.TURNS);
+        if (unit.inWork && step.name.equals(StepName.PROVE.toString()) && turns.get(unit.begun - 1).lastHop() == step.hop) {
             unit.inWork = false;
+            if (unit.begun < turns.size() && !turns.get(unit.begun).closes().equals(turns.get(unit.begun - 1).closes()) && !isRehearsal(unit)) {
+                unit.gateOpen = false;
+                unit.gateQuestion = null;
+                unit.gateAskedAt = null;
+            }
         }
     }
 

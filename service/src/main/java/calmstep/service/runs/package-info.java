@@ -6,6 +6,10 @@
  * done is decided by {@link calmstep.core.step.UnitMachine} from the rows; how, by {@link calmstep.core.step.StepRunner}. The rows are
  * written before and after device talk, in short transactions; none spans it. A lease with a fencing number on the device keeps drivers
  * apart: an older driver that wakes up late finds that it may write nothing more, and so acts no more.
+ *
+ * <p>A unit keeps to its plan's nights: each part of its path has a {@link calmstep.core.step.Turn}, and {@link calmstep.core.step.Neighbours} say beside whom it is
+ * never in work. In a rehearsal the same driver works against stand-ins ({@link calmstep.service.runs.Rehearsing}), on one process, by a clock that shows the plan's
+ * time.
  */
 @NullMarked
 package calmstep.service.runs;

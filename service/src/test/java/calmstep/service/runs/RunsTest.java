@@ -3,7 +3,9 @@ package calmstep.service.runs;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import calmstep.core.step.Evidence;
 import calmstep.core.step.Neighbours;
+import calmstep.core.step.StepOutcome;
 import calmstep.core.step.Turn;
 import calmstep.core.window.Limits;
 import calmstep.service.RunningService;
@@ -188,5 +190,32 @@ class RunsTest {
         assertThatThrownBy(() -> runs.go(run, first, "mara")).as("go was said already").hasMessageContaining("not at a gate");
         runs.turn(run, first, "now", "mara");
         await(_ -> unit(first).state().equals("stuck"));
+    }
+
+    /** Two parts in two nights: who said go for the first one has said nothing about the second. */
+    @Test
+    void aWordAtTheGateIsForOneWindow() throws Exception {
+        RunningService.sql().update("insert into shelf_image (file_name, family, release, size_bytes, sha256, taken_in_at, taken_in_by) "
+                + "select 'osmer-r6c-2.6.3.img', 'osmer-r6', '2.6.3', 1, '', now(), 'test' on conflict do nothing");
+        String far = RunningService.router();
+        RunningService.keep(far, RunningService.reading("2.4.0"));
+        String two = RunningService.name("run");
+        plans.draft(two, List.of(far), "2.8.2", "mara");
+        plans.approve(two, "jon");
+        runs.start(two, "mara");
+        for (int i = 0; i < 600 && !runs.find(two).units().getFirst().state().equals("stuck"); i++) {
+            Thread.sleep(50);
+        }
+        RunView.UnitInRun unit = runs.find(two).units().getFirst();
+        Instant now = Instant.now();
+        List<Turn> nights = List.of(new Turn(1, 1, now, now.plusSeconds(7200), Duration.ofMinutes(20)), new Turn(2, 2, now.plusSeconds(86_400), now.plusSeconds(93_600), Duration.ofMinutes(20)));
+        RunningService.sql().update("update run_unit set gate_question = 'restarts', gate_asked_at = now(), gate_open = true, in_work = true, begun = 1, turns = ?, beside = ? where id = ?",
+                RunningService.bean(Json.class).write(nights), RunningService.bean(Json.class).write(new Neighbours(far, "pier of " + two, "family of " + two, Set.of())), unit.id());
+        long prove = Objects.requireNonNull(RunningService.sql().queryForObject("select id from run_step where unit_id = ? and hop = 1 and name = 'prove'", Long.class, unit.id()));
+        RunningService.bean(UnitLedger.class).finish(unit.id(), prove, new StepOutcome.Done("runs 2.6.3", "runs 2.6.3", Evidence.NONE), Hold.OF_A_STAND_IN, java.time.Clock.systemUTC());
+        RunView.UnitInRun rests = runs.find(two).units().getFirst();
+        assertThat(Objects.requireNonNull(rests.turn()).inWork()).as("others may begin").isFalse();
+        assertThat(rests.turn().part()).isEqualTo(2);
+        assertThat(rests.gate()).as("asked anew before the second night").isNull();
     }
 }
