@@ -39,7 +39,6 @@ function Row({ parts, y, at }: { parts: PlayedPart[]; y: number; at: (time: stri
       <rect x={left} y={y - 4} width={Math.max(0, at(closes) - left)} height={rowHeight} fill="var(--sheet)" />
       {parts.map((p) => {
         const how = howWords(p.how)
-        const end = p.playedEnd ?? p.closes
         return (
           <g key={p.part}>
             <title>{`${p.from} to ${p.to}: planned ${clock(p.plannedBegin, p.zone)} to ${clock(p.plannedEnd, p.zone)}, ${how.words}`}</title>
@@ -47,7 +46,7 @@ function Row({ parts, y, at }: { parts: PlayedPart[]; y: number; at: (time: stri
               <rect
                 x={at(p.playedBegin)}
                 y={y + 3}
-                width={Math.max(3, p.playedEnd ? at(end) - at(p.playedBegin) : 10)}
+                width={Math.max(3, p.playedEnd ? at(p.playedEnd) - at(p.playedBegin) : 10)}
                 height={10}
                 fill={colours[how.tone] ?? 'var(--quiet)'}
                 fillOpacity={0.75}

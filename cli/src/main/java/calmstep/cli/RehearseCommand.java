@@ -37,7 +37,7 @@ final class RehearseCommand implements Callable<Integer> {
     @Nullable String plan;
 
     @Option(names = "--fault", paramLabel = "WHERE=FAULT", description = "what is to go wrong: a device or site:NAME, and the fault; may be repeated")
-    Map<String, String> faults = new HashMap<>();
+    List<String> faults = List.of();
 
     @Option(names = "--pace", paramLabel = "N", description = "how much faster than by day stand-ins copy and start; 30 unless said")
     @Nullable Integer pace;
@@ -77,7 +77,7 @@ final class RehearseCommand implements Callable<Integer> {
     private JsonNode play(String path) throws InterruptedException {
         Service service = common.service();
         Map<String, Object> asked = new HashMap<>();
-        asked.put("faults", faults.entrySet().stream().map(f -> Map.of("where", f.getKey(), "fault", f.getValue())).toList());
+        asked.put("faults", faults.stream().map(RehearseCommand::fault).toList());
         if (pace != null) {
             asked.put("pace", pace);
         }
@@ -89,6 +89,15 @@ final class RehearseCommand implements Callable<Integer> {
             now = service.get(path + "/" + begun.path("number").asInt());
         }
         return now;
+    }
+
+    /** One place may have several of them. */
+    private static Map<String, String> fault(String asked) {
+        String[] parts = asked.split("=", 2);
+        if (parts.length < 2) {
+            throw new Problem(Problem.WRONG_CALL, "Expected --fault WHERE=FAULT, saw \"%s\".".formatted(asked), List.of());
+        }
+        return Map.of("where", parts[0], "fault", parts[1]);
     }
 
     private int tell(JsonNode rehearsal) {

@@ -77,7 +77,7 @@ final class PlayedTimes {
         if (end.isPresent()) {
             return end.get().isAfter(planned.turn().closes()) ? "over" : end.get().isAfter(planned.ends()) ? "late" : "in-time";
         }
-        return unit.state().equals("held") && begin.isEmpty() ? "held" : unit.state().equals("stuck") && (begin.isPresent() || unit.trouble() != null) ? "stuck" : "not-begun";
+        return unit.state().equals("held") && begin.isEmpty() ? "held" : unit.state().equals("stuck") ? "stuck" : "not-begun";
     }
 
     private static Optional<Duration> taken(StepView step) {

@@ -26,10 +26,6 @@ final class Cast {
         this.clock = clock;
     }
 
-    Clock clock() {
-        return clock;
-    }
-
     Counterpart of(UnitRow unit) {
         return new Counterpart() {
             @Override

@@ -20,7 +20,6 @@ final class RehearsalClock extends Clock implements AutoCloseable {
     private final BooleanSupplier standInsBusy;
     private final Clock ours;
     private final List<Instant> awaited = new ArrayList<>();
-    private final Thread looking;
     private Instant shows;
     private Instant lookedAt;
     private int rate = 1;
@@ -33,7 +32,7 @@ final class RehearsalClock extends Clock implements AutoCloseable {
         this.standInsBusy = standInsBusy;
         this.ours = ours;
         this.lookedAt = ours.instant();
-        looking = Thread.ofVirtual().name("rehearsal-clock").start(this::run);
+        Thread.ofVirtual().name("rehearsal-clock").start(this::run);
     }
 
     private void run() {

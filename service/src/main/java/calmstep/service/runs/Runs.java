@@ -246,15 +246,19 @@ public class Runs {
         return transactions.execute(_ -> {
             RunRow run = runs.lock(idOf(runName));
             UnitRow unit = units.lock(units.idOf(run.id(), unitName).orElseThrow(() -> Refusal.notFound("unit", unitName)));
-            if (run.rehearsal) {
-                throw Refusal.conflict("%s is a rehearsal; it plays by itself.".formatted(run.name));
-            }
+            mustNotPlayByItself(run);
             if (run.isOver() || unit.isOver()) {
                 throw Refusal.conflict("%s is %s, the run is %s; nothing can be changed any more.".formatted(unit.name, unit.state, run.state));
             }
             changed.accept(run, unit);
             return unit;
         });
+    }
+
+    private static void mustNotPlayByItself(RunRow run) {
+        if (run.rehearsal) {
+            throw Refusal.conflict("%s is a rehearsal; it plays by itself.".formatted(run.name));
+        }
     }
 
     /** Holds a run: what is in flight ends its step, nothing new begins. */
@@ -271,9 +275,7 @@ public class Runs {
     private RunView change(String name, String from, String to, String sentence, String who) {
         transactions.executeWithoutResult(_ -> {
             RunRow run = runs.lock(idOf(name));
-            if (run.rehearsal) {
-                throw Refusal.conflict("%s is a rehearsal; it plays by itself.".formatted(name));
-            }
+            mustNotPlayByItself(run);
             if (!run.state.equals(from)) {
                 throw Refusal.conflict("The run %s is %s; expected %s.".formatted(name, run.state, from));
             }
