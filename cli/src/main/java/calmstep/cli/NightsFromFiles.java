@@ -9,6 +9,7 @@ import calmstep.core.fleet.InventoryText;
 import calmstep.core.fleet.Site;
 import calmstep.core.forecast.Times;
 import calmstep.core.path.Preference;
+import calmstep.core.plan.Abilities;
 import calmstep.core.plan.Draft;
 import calmstep.core.plan.Finding;
 import calmstep.core.plan.NightPlanning;
@@ -67,7 +68,7 @@ record NightsFromFiles(JsonNode nights, List<String> left) {
         Map<String, Device> devices = fleet.devices().stream().collect(Collectors.toMap(Device::name, Function.identity()));
         Set<String> images = catalogues.values().stream().flatMap(c -> c.releases().stream()).flatMap(r -> r.images().stream()).map(FirmwareImage::fileName).collect(Collectors.toSet());
         Draft draft = PlanDrafting.draft(order.target(), Preference.FEWEST_RESTARTS, order.devices().stream().map(devices::get)
-                .map(d -> new Subject(d, Optional.empty(), Optional.ofNullable(catalogues.get(d.family())), images, true)).toList(), now);
+                .map(d -> new Subject(d, Optional.empty(), Optional.ofNullable(catalogues.get(d.family())), images, true, Abilities.PLAIN)).toList(), now);
         NightPlanning.Known known = new NightPlanning.Known(devices, catalogues, sites, rules, Network.of(devices.values()), Times.byCatalogue());
         NightsView view = NightsView.of(order.name(), NightPlanning.of(draft.units(), known, order.wishes(), order.begins(), now), order.wishes(), order.begins(), draft.units(), devices, sites, Set.of());
         Set<String> going = draft.units().stream().map(UnitPlan::device).collect(Collectors.toSet());

@@ -2,6 +2,7 @@ package calmstep.core.compare;
 
 import calmstep.core.fleet.Reading;
 import calmstep.core.fleet.Reading.Fact;
+import calmstep.core.fleet.Reading.PartShown;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -11,20 +12,33 @@ import java.util.TreeSet;
 
 /** Compares what a device showed before a change with what it shows after. */
 public final class ReadingComparison {
-    private static final Set<String> GOOD = Set.of("up", "ok", "valid", "in sync", "present", "none");
+    private static final Set<String> GOOD = Set.of("up", "ok", "valid", "in sync", "present", "none", "active", "standby");
 
     private ReadingComparison() {}
 
     /** The differences, ordered by kind and name; empty when nothing differs. */
     public static List<Change> of(Reading before, Reading after) {
         List<Change> changes = new ArrayList<>();
-        compare("release", before.components(), after.components(), changes, true);
+        compare("release", releasesOf(before), releasesOf(after), changes, true);
         compare("fact", factsOf(before), factsOf(after), changes, false);
         return changes;
     }
 
+    /** By component; those of parts behind the part's name. */
+    private static Map<String, String> releasesOf(Reading reading) {
+        Map<String, String> releases = new TreeMap<>(reading.components());
+        reading.parts().forEach(shown -> shown.part().runs().forEach((component, release) -> releases.put("%s %s %s".formatted(shown.part().kind(), shown.name(), component), release)));
+        return releases;
+    }
+
     private static Map<String, String> factsOf(Reading reading) {
         Map<String, String> facts = new TreeMap<>();
+        for (PartShown shown : reading.parts()) {
+            facts.put(shown.part().kind() + "\u0000" + shown.name(), shown.state());
+            if (!shown.role().isEmpty()) {
+                facts.put("role\u0000%s %s".formatted(shown.part().kind(), shown.name()), shown.role());
+            }
+        }
         for (Fact fact : reading.facts()) {
             facts.put(fact.kind() + "\u0000" + fact.name(), fact.value());
         }

@@ -33,8 +33,17 @@ public interface DeviceSession extends AutoCloseable {
     /** Chooses what is started next and what if that fails, and saves the choice. */
     void choose(String next, String fallback);
 
+    /** Hands a file to a component other than the system; its next restart takes it over. */
+    void install(String component, String fileName);
+
     /** Returns when the device has taken the order; it drops the line soon after. */
     void restart();
+
+    /** Restarts one member while the others serve; returns when the order is taken. */
+    void restartMember(String member);
+
+    /** Makes another member the active one; returns when the order is taken, which may cost the line. */
+    void handOver(String member);
 
     @Override
     void close();

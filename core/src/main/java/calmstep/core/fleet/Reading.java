@@ -1,7 +1,9 @@
 package calmstep.core.fleet;
 
 import java.time.Instant;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.SortedMap;
 import java.util.TreeMap;
@@ -19,6 +21,8 @@ import java.util.TreeMap;
  * @param unsavedChanges      whether the running configuration differs from the one that would be read at the next start
  * @param configurationSha256 digest of the running configuration without its volatile lines
  * @param facts               what is compared before and after
+ * @param parts               its members, boards and dependents, where it has any
+ * @param waiting             by component other than the system: the file that its next restart takes over
  */
 public record Reading(
         Instant takenAt,
@@ -29,11 +33,21 @@ public record Reading(
         List<Volume> volumes,
         boolean unsavedChanges,
         String configurationSha256,
-        List<Fact> facts) {
+        List<Fact> facts,
+        List<PartShown> parts,
+        SortedMap<String, String> waiting) {
     public Reading {
         components = java.util.Collections.unmodifiableSortedMap(new TreeMap<>(components));
         volumes = List.copyOf(volumes);
         facts = List.copyOf(facts);
+        parts = List.copyOf(parts);
+        waiting = java.util.Collections.unmodifiableSortedMap(new TreeMap<>(waiting));
+    }
+
+    /** Of a device without parts. */
+    public Reading(Instant takenAt, Identity identity, SortedMap<String, String> components, BootChoice boot, String bootMark, List<Volume> volumes, boolean unsavedChanges, String configurationSha256,
+            List<Fact> facts) {
+        this(takenAt, identity, components, boot, bootMark, volumes, unsavedChanges, configurationSha256, facts, List.of(), new TreeMap<>());
     }
 
     /** Who a device says it is. */
@@ -51,10 +65,18 @@ public record Reading(
         }
     }
 
-    /** A place where files are. */
-    public record Volume(String name, long sizeBytes, long freeBytes, List<StoredFile> files) {
+    /**
+     * A place where files are.
+     *
+     * @param part name of the part that has it; empty for the device's own
+     */
+    public record Volume(String name, long sizeBytes, long freeBytes, List<StoredFile> files, String part) {
         public Volume {
             files = List.copyOf(files);
+        }
+
+        public Volume(String name, long sizeBytes, long freeBytes, List<StoredFile> files) {
+            this(name, sizeBytes, freeBytes, files, "");
         }
 
         public Optional<StoredFile> find(String file) {
@@ -63,6 +85,35 @@ public record Reading(
     }
 
     public record StoredFile(String name, long sizeBytes) {}
+
+    /**
+     * A part as the device shows it.
+     *
+     * @param role  {@value #ACTIVE}, {@value #STANDBY} or what else it is in its unit; empty where it has none
+     * @param state {@value #IN_SYNC} for one that does its part; anything else for one that does not, or not yet
+     * @param mark  changes with each of its starts and with nothing else, see {@link Reading#bootMark()}; empty where the family does not tell
+     */
+    public record PartShown(Part part, String role, String state, String mark) {
+        public static final String ACTIVE = "active";
+        public static final String STANDBY = "standby";
+        public static final String IN_SYNC = "in sync";
+
+        public String name() {
+            return part.name();
+        }
+
+        public boolean isActive() {
+            return role.equals(ACTIVE);
+        }
+
+        public boolean isInSync() {
+            return state.equals(IN_SYNC);
+        }
+
+        public String runs(String component) {
+            return part.runs().getOrDefault(component, "");
+        }
+    }
 
     /**
      * Something that is compared before and after.
@@ -81,5 +132,17 @@ public record Reading(
     /** The volume that holds images: the first one. */
     public Optional<Volume> imageVolume() {
         return volumes.stream().findFirst();
+    }
+
+    /** The volumes that hold images: the first one of the device and of each of its parts. */
+    public List<Volume> imageVolumes() {
+        Map<String, Volume> first = new LinkedHashMap<>();
+        volumes.forEach(volume -> first.putIfAbsent(volume.part(), volume));
+        return List.copyOf(first.values());
+    }
+
+    /** What restarts as one with others or before them: the members of a stack, the sides of a pair. */
+    public List<PartShown> members() {
+        return parts.stream().filter(shown -> shown.part().kind() == Part.Kind.MEMBER || shown.part().kind() == Part.Kind.PARTNER).toList();
     }
 }

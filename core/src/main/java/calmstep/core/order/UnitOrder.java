@@ -30,6 +30,19 @@ public final class UnitOrder {
                 (one, other) -> catalogue.sideBySide().stream().anyMatch(pair -> pair.holds(one, other)))).map(order -> imageFirst(order, members.size()));
     }
 
+    /** How many members restart at once in a hop while the others serve; 0 where everything restarts together, or there is one member only. */
+    public static int atOnce(Device device, Catalogue catalogue, Path path, Hop hop) {
+        List<String> members = members(device);
+        if (!hop.component().equals(Catalogue.SYSTEM) || members.size() < 2 || catalogue.grouping().isEmpty()) {
+            return 0;
+        }
+        Version from = catalogue.systemScheme().parse(hop.from());
+        Version to = catalogue.systemScheme().parse(hop.to());
+        boolean together = of(device, catalogue, path).stream().flatMap(order -> order.moves().stream()).anyMatch(move -> move instanceof RollingMove.RestartAll all && all.to().equals(hop.to()));
+        boolean works = catalogue.sideBySide().stream().anyMatch(pair -> pair.holds(from, to));
+        return works && !together ? shape(members, catalogue.grouping().get()).mayBeOut() : 0;
+    }
+
     /** Before the first member restarts into a release, its image is on all of them: a member that restarts without it falls out of the unit. */
     private static RollingOrder imageFirst(RollingOrder order, int members) {
         List<RollingMove> moves = new ArrayList<>();

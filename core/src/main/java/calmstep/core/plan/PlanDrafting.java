@@ -7,6 +7,7 @@ import calmstep.core.catalogue.Release;
 import calmstep.core.fleet.Device;
 import calmstep.core.fleet.Reading;
 import calmstep.core.fleet.Reading.StoredFile;
+import calmstep.core.order.UnitOrder;
 import calmstep.core.path.Hop;
 import calmstep.core.path.Path;
 import calmstep.core.path.PathAnswer;
@@ -103,7 +104,7 @@ public final class PlanDrafting {
         List<HopPlan> hops = new ArrayList<>();
         for (Hop hop : path.hops()) {
             int ordinal = hops.size() + 1;
-            hops.add(new HopPlan(ordinal, hop, UnitPlan.stepsOf(ordinal == path.hops().size())));
+            hops.add(new HopPlan(ordinal, hop, UnitPlan.stepsOf(ordinal == path.hops().size()), UnitOrder.atOnce(device, catalogue, path, hop)));
         }
         units.add(new UnitPlan(device.name(), device.site(), device.address(), subject.reading().map(Reading::takenAt),
                 subject.reading().map(reading -> reading.identity().serial()).orElse(device.serial()), subject.reading().map(Reading::configurationSha256).orElse(""), false, device.serves(), catalogue.giveUpAfter(),
@@ -131,17 +132,21 @@ public final class PlanDrafting {
             if (!hop.why().isEmpty()) {
                 found(device, new Concern.SteppingStone(hop.to(), hop.why()));
             }
-            whatNoRunDoes(hop).ifPresent(what -> found(device, new Concern.NotYetCarriedOut(hop.to(), what)));
+            boolean rolls = subject.catalogue().map(catalogue -> UnitOrder.atOnce(device, catalogue, path, hop) > 0).orElse(false);
+            whatNoRunDoes(hop, subject.can(), rolls).ifPresent(what -> found(device, new Concern.NotYetCarriedOut(hop.to(), what)));
             hop.images().stream().filter(image -> !subject.shelf().contains(image.fileName()))
                     .forEach(image -> found(device, new Concern.ImageNotOnShelf(image.fileName(), hop.to())));
             hop.toKnow().forEach(text -> found(device, new Concern.ToKnow(hop.to(), text)));
         }
     }
 
-    /** The steps stage, choose and start one image of the system with one restart, and keep the configuration; more than that must not be begun. */
-    private static Optional<String> whatNoRunDoes(Hop hop) {
-        if (!hop.component().equals(Catalogue.SYSTEM)) {
+    /** The steps stage, choose and start one image with one restart, and keep the configuration; more than that, or than the family's dialect can, must not be begun. */
+    private static Optional<String> whatNoRunDoes(Hop hop, Abilities can, boolean rolls) {
+        if (!hop.component().equals(Catalogue.SYSTEM) && !can.installs().contains(hop.component())) {
             return Optional.of("it moves " + hop.component());
+        }
+        if (rolls && !can.restartsMembers()) {
+            return Optional.of("members restart one after the other");
         }
         if (hop.images().size() > 1) {
             return Optional.of("its image is in %d parts".formatted(hop.images().size()));
@@ -154,20 +159,16 @@ public final class PlanDrafting {
 
     /** Room is judged for the first hop that does not fit; later hops find what the earlier ones leave. */
     private void inspectRoom(Device device, Reading reading, Path path, Set<String> known) {
-        if (reading.imageVolume().isEmpty()) {
-            return;
-        }
         Set<String> needed = new HashSet<>();
         path.hops().forEach(hop -> hop.images().forEach(image -> needed.add(image.fileName())));
-        List<FirmwareImage> missing = path.hops().getFirst().images().stream().filter(image -> reading.imageVolume().get().find(image.fileName()).isEmpty()).toList();
-        if (missing.isEmpty()) {
-            return;
-        }
-        switch (Room.plan(reading.imageVolume().get(), reading.boot(), missing.stream().mapToLong(FirmwareImage::sizeBytes).sum(), known, needed)) {
+        List<FirmwareImage> images = path.hops().getFirst().images();
+        List<Room> rooms = reading.imageVolumes().stream()
+                .map(volume -> Room.plan(volume, reading.boot(), images.stream().filter(image -> volume.find(image.fileName()).isEmpty()).mapToLong(FirmwareImage::sizeBytes).sum(), known, needed)).toList();
+        switch (Room.together(rooms)) {
             case Room.Enough _ -> { }
             case Room.AfterRemoving(List<StoredFile> files, long _) ->
                     found(device, new Concern.ImagesWillGo(files.stream().map(StoredFile::name).toList()));
-            case Room.Short(long bytes, var _) -> found(device, new Concern.ShortOfRoom(missing.getFirst().fileName(), bytes));
+            case Room.Short(long bytes, var _) -> found(device, new Concern.ShortOfRoom(images.getFirst().fileName(), bytes));
         }
     }
 }

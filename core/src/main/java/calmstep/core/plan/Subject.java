@@ -11,5 +11,6 @@ import java.util.Set;
  *
  * @param shelf     names of the verified images on the shelf
  * @param hasSecret whether its login has a password here
+ * @param can       what its family's dialect can do
  */
-public record Subject(Device device, Optional<Reading> reading, Optional<Catalogue> catalogue, Set<String> shelf, boolean hasSecret) {}
+public record Subject(Device device, Optional<Reading> reading, Optional<Catalogue> catalogue, Set<String> shelf, boolean hasSecret, Abilities can) {}

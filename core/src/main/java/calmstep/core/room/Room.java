@@ -7,6 +7,7 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Set;
+import java.util.TreeMap;
 
 /** What has to go so that a file fits. */
 public sealed interface Room {
@@ -45,6 +46,27 @@ public sealed interface Room {
         }
         List<StoredFile> chosen = removable.size() <= EXACT_UP_TO ? smallestSet(removable, missing) : largestFirst(removable, missing);
         return new AfterRemoving(chosen, volume.freeBytes() + sum(chosen));
+    }
+
+    /** One room for a file that has to lie on several volumes, whose files are removed from all of them at once. */
+    static Room together(List<Room> rooms) {
+        List<Short> tooSmall = rooms.stream().filter(Short.class::isInstance).map(Short.class::cast).sorted(Comparator.comparingLong(Short::missingBytes).reversed()).toList();
+        if (!tooSmall.isEmpty()) {
+            return tooSmall.getFirst();
+        }
+        TreeMap<String, StoredFile> files = new TreeMap<>();
+        long free = Long.MAX_VALUE;
+        for (Room room : rooms) {
+            free = Math.min(free, switch (room) {
+                case Enough(long bytes) -> bytes;
+                case AfterRemoving(var removed, long bytes) -> {
+                    removed.forEach(file -> files.put(file.name(), file));
+                    yield bytes;
+                }
+                case Short _ -> 0;
+            });
+        }
+        return files.isEmpty() ? new Enough(free) : new AfterRemoving(List.copyOf(files.values()), free);
     }
 
     private static List<StoredFile> smallestSet(List<StoredFile> files, long missing) {

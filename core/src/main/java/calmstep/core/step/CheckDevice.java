@@ -2,6 +2,7 @@ package calmstep.core.step;
 
 import calmstep.core.device.Trouble;
 import calmstep.core.fleet.Reading;
+import java.util.List;
 import java.util.Optional;
 
 /** Is it still the device that the plan was made for? Saves unsaved changes where a person decided so. */
@@ -30,8 +31,19 @@ final class CheckDevice implements Step {
             return Optional.of(new Trouble("serial number " + unit.serial(), "serial number " + reading.identity().serial(),
                     "Another box stands at this address. Correct the inventory, or put the right one back."));
         }
-        if (!scene.hop().from().equals(reading.system())) {
-            return Optional.of(new Trouble("it runs " + scene.hop().from(), "it runs " + reading.system(), again));
+        String component = scene.hop().component();
+        String runs = reading.components().getOrDefault(component, "");
+        String named = scene.otherComponent().map(name -> "its %s runs ".formatted(name)).orElse("it runs ");
+        if (!scene.hop().from().equals(runs)) {
+            return Optional.of(new Trouble(named + scene.hop().from(), named + runs, again));
+        }
+        List<String> out = Members.out(scene, reading);
+        if (!out.isEmpty()) {
+            return Optional.of(new Trouble("all its members in sync", Members.shown(out, reading), "A unit that is not whole is not changed: what is left of it serves for all. Mend it first, then try again."));
+        }
+        List<String> others = Members.notOn(scene.hop().from(), scene, reading).stream().map(member -> "member %s: %s".formatted(member.name(), member.runs(component))).toList();
+        if (!others.isEmpty()) {
+            return Optional.of(new Trouble("all its members run " + scene.hop().from(), String.join("; ", others), again));
         }
         boolean first = scene.hopPlan().ordinal() == 1;
         if (first && !reading.configurationSha256().equals(unit.configurationSha256())) {
@@ -60,7 +72,8 @@ final class CheckDevice implements Step {
     }
 
     private static String seen(Reading reading) {
-        return "runs %s from %s, next %s, fallback %s".formatted(reading.system(), reading.boot().running(), reading.boot().next(),
+        String members = reading.members().isEmpty() ? "" : "%d members in sync, ".formatted(reading.members().size());
+        return members + "runs %s from %s, next %s, fallback %s".formatted(reading.system(), reading.boot().running(), reading.boot().next(),
                 reading.boot().fallback().isEmpty() ? "none" : reading.boot().fallback());
     }
 }

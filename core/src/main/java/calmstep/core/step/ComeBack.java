@@ -3,6 +3,7 @@ package calmstep.core.step;
 import calmstep.core.device.DeviceDoor.Whereabouts;
 import calmstep.core.device.DeviceTrouble;
 import calmstep.core.device.Trouble;
+import calmstep.core.fleet.Reading;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
@@ -26,15 +27,23 @@ final class ComeBack implements Step {
         try {
             String mark = scene.door().session().bootMark();
             String before = scene.restart().map(Intent::bootMark).orElse("");
-            return mark.equals(before)
-                    ? waitOrGiveUp(scene, "it answers, and has not restarted yet")
-                    : new Looked.Shown("it answers again after one restart", "it answers after %s; %s".formatted(words(sinceRestart(scene)), mark), Evidence.NONE);
+            return mark.equals(before) ? waitOrGiveUp(scene, "it answers, and has not restarted yet") : withItsMembers(scene, scene.door().session().read(), mark);
         } catch (DeviceTrouble trouble) {
             return switch (trouble.kind()) {
                 case NO_ANSWER, LINK_LOST, TIMED_OUT -> waitOrGiveUp(scene, trouble.trouble().seen());
                 default -> throw trouble;
             };
         }
+    }
+
+    /** A unit of several members is back when all of them are. */
+    private static Looked withItsMembers(Scene scene, Reading now, String mark) {
+        List<String> out = Members.out(scene, now);
+        if (out.isEmpty()) {
+            String members = now.members().isEmpty() ? "" : ", with all %d members".formatted(now.members().size());
+            return new Looked.Shown("it answers again after one restart", "it answers after %s%s; %s".formatted(words(sinceRestart(scene)), members, mark), Evidence.NONE);
+        }
+        return sinceRestart(scene).compareTo(scene.unit().giveUpAfter()) > 0 ? new Looked.Impossible(Members.stayOut(out, now, words(sinceRestart(scene)))) : waitOrGiveUp(scene, "it answers; " + Members.shown(out, now));
     }
 
     private static Duration sinceRestart(Scene scene) {
@@ -53,7 +62,7 @@ final class ComeBack implements Step {
         return new Looked.NotYet("%s%s for %s, normally %s".formatted(late, seen, words(waited), words(normal)), AGAIN);
     }
 
-    private static String words(Duration duration) {
+    static String words(Duration duration) {
         return duration.toMinutes() > 0 ? "%d min %02d s".formatted(duration.toMinutes(), duration.toSecondsPart()) : "%d s".formatted(duration.toSeconds());
     }
 }

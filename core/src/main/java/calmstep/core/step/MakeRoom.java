@@ -16,13 +16,13 @@ final class MakeRoom implements Step {
     @Override
     public Looked look(Scene scene) {
         Reading reading = scene.door().session().read();
-        if (stagedSize(scene, reading) == scene.hop().image().sizeBytes()) {
+        if (volumes(reading).stream().allMatch(volume -> stagedSize(scene, volume) == scene.hop().image().sizeBytes())) {
             return new Looked.NotNeeded("%s is on the device already".formatted(scene.file()));
         }
         return switch (roomFor(scene, reading)) {
-            case Room.Enough(long free) -> new Looked.NotNeeded("%,d bytes free, %,d needed".formatted(free, needed(scene, reading)));
+            case Room.Enough(long free) -> new Looked.NotNeeded("%,d bytes free, %,d needed".formatted(free, scene.hop().image().sizeBytes()));
             case Room.AfterRemoving(List<StoredFile> files, long free) ->
-                    new Looked.ToDo("%,d bytes free".formatted(needed(scene, reading)), "removing %s gives %,d bytes".formatted(names(files), free));
+                    new Looked.ToDo("%,d bytes free".formatted(scene.hop().image().sizeBytes()), "removing %s gives %,d bytes".formatted(names(files), free));
             case Room.Short(long missing, List<StoredFile> removable) -> new Looked.Impossible(new Trouble(
                     "room for %s, %,d bytes".formatted(scene.file(), scene.hop().image().sizeBytes()),
                     "%,d bytes short even after removing %s".formatted(missing, removable.isEmpty() ? "nothing, since no old image may go" : names(removable)),
@@ -30,23 +30,23 @@ final class MakeRoom implements Step {
         };
     }
 
-    private static long stagedSize(Scene scene, Reading reading) {
-        return volume(reading).find(scene.file()).map(StoredFile::sizeBytes).orElse(0L);
+    private static long stagedSize(Scene scene, Volume volume) {
+        return volume.find(scene.file()).map(StoredFile::sizeBytes).orElse(0L);
     }
 
     /** A partial or damaged copy under the image's name gives its room back before the copy. */
-    private static long needed(Scene scene, Reading reading) {
-        return scene.hop().image().sizeBytes() - stagedSize(scene, reading);
+    private static long needed(Scene scene, Volume volume) {
+        return scene.hop().image().sizeBytes() - stagedSize(scene, volume);
     }
 
     private static Room roomFor(Scene scene, Reading reading) {
         Set<String> stillNeeded = new HashSet<>();
         scene.unit().hops().stream().filter(h -> h.ordinal() >= scene.hopPlan().ordinal()).forEach(h -> stillNeeded.add(h.hop().image().fileName()));
-        return Room.plan(volume(reading), reading.boot(), needed(scene, reading), scene.unit().knownImages(), stillNeeded);
+        return Room.together(volumes(reading).stream().map(volume -> Room.plan(volume, reading.boot(), needed(scene, volume), scene.unit().knownImages(), stillNeeded)).toList());
     }
 
-    private static Volume volume(Reading reading) {
-        return reading.imageVolume().orElse(new Volume("none", 0, 0, List.of()));
+    private static List<Volume> volumes(Reading reading) {
+        return reading.imageVolumes().isEmpty() ? List.of(new Volume("none", 0, 0, List.of())) : reading.imageVolumes();
     }
 
     private static String names(List<StoredFile> files) {
@@ -63,9 +63,9 @@ final class MakeRoom implements Step {
     @Override
     public Proof prove(Scene scene) {
         Reading reading = scene.door().session().read();
-        long free = volume(reading).freeBytes();
-        Optional<Trouble> trouble = free >= needed(scene, reading) ? Optional.empty() : Optional.of(new Trouble(
-                "%,d bytes free".formatted(needed(scene, reading)), "%,d bytes free after removing".formatted(free), "Look at the device's storage by hand."));
-        return trouble.<Proof>map(Proof.Unproven::new).orElseGet(() -> new Proof.Proven("", "%,d bytes free".formatted(free), Evidence.NONE));
+        Optional<Volume> tight = volumes(reading).stream().filter(volume -> volume.freeBytes() < needed(scene, volume)).findFirst();
+        Optional<Trouble> trouble = tight.map(volume -> new Trouble("%,d bytes free on %s".formatted(needed(scene, volume), volume.name()), "%,d bytes free after removing".formatted(volume.freeBytes()),
+                "Look at the device's storage by hand."));
+        return trouble.<Proof>map(Proof.Unproven::new).orElseGet(() -> new Proof.Proven("", "%,d bytes free".formatted(volumes(reading).stream().mapToLong(Volume::freeBytes).min().orElse(0)), Evidence.NONE));
     }
 }

@@ -7,9 +7,11 @@ import calmstep.core.device.Backups.Kept;
 import calmstep.core.device.ConfigurationKind;
 import calmstep.core.device.Trouble;
 import calmstep.core.fleet.Reading;
+import calmstep.core.fleet.Reading.PartShown;
 import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
+import java.util.stream.Collectors;
 
 /** The release, the file that was started and the saved choice equal the plan; what else changed is compared and kept. */
 final class ProveRelease implements Step {
@@ -30,7 +32,7 @@ final class ProveRelease implements Step {
         }
         Optional<ConfigurationComparison> configuration = runningBefore(scene)
                 .map(before -> scene.talk().compare(before, scene.door().session().configuration(ConfigurationKind.RUNNING)));
-        return new Looked.Shown(expected(scene), seen(reading, cautions, configuration), new Evidence(Optional.of(reading), changes, configuration));
+        return new Looked.Shown(expected(scene), seen(scene, reading, cautions, configuration), new Evidence(Optional.of(reading), changes, configuration));
     }
 
     private static boolean mayStillSettle(Scene scene) {
@@ -46,6 +48,9 @@ final class ProveRelease implements Step {
     }
 
     private static Optional<Trouble> difference(Scene scene, Reading reading) {
+        if (scene.otherComponent().isPresent()) {
+            return componentDiffers(scene, reading, scene.otherComponent().get());
+        }
         String wanted = scene.hop().to();
         if (!reading.system().equals(wanted) || !reading.boot().running().equals(scene.file())) {
             String old = reading.system().equals(scene.hop().from()) ? "it came back on the old release %s" : "it runs %s";
@@ -58,18 +63,36 @@ final class ProveRelease implements Step {
                     "next %s, %s".formatted(reading.boot().next(), reading.boot().saved() ? "saved" : "not saved"),
                     "It runs the new release from memory only; the next restart would undo it. Save the choice and try again."));
         }
-        return Optional.empty();
+        return membersDiffer(scene, reading);
+    }
+
+    private static Optional<Trouble> componentDiffers(Scene scene, Reading reading, String component) {
+        String runs = reading.components().getOrDefault(component, "");
+        return runs.equals(scene.hop().to()) ? membersDiffer(scene, reading) : Optional.of(new Trouble("its %s runs %s".formatted(component, scene.hop().to()),
+                "it runs %s%s".formatted(runs, reading.waiting().containsKey(component) ? "; %s still waits".formatted(reading.waiting().get(component)) : ""),
+                "The device restarted and did not take the file over. Read its start-up messages; it serves as before."));
+    }
+
+    private static Optional<Trouble> membersDiffer(Scene scene, Reading reading) {
+        List<String> out = Members.out(scene, reading);
+        List<PartShown> others = Members.notOn(scene.hop().to(), scene, reading);
+        if (!out.isEmpty()) {
+            return Optional.of(Members.stayOut(out, reading, "its restart"));
+        }
+        return others.isEmpty() ? Optional.empty() : Optional.of(new Trouble("every member runs " + scene.hop().to(),
+                others.stream().map(member -> "member %s: %s".formatted(member.name(), member.runs(scene.hop().component()))).collect(Collectors.joining("; ")),
+                "Some members did not take the new release over. Read their start-up messages; the unit serves meanwhile."));
     }
 
     private static String expected(Scene scene) {
-        return "runs %s from %s, choice saved, nothing lost".formatted(scene.hop().to(), scene.file());
+        return scene.otherComponent().map(component -> "%s runs %s, nothing lost".formatted(component, scene.hop().to())).orElse("runs %s from %s, choice saved, nothing lost".formatted(scene.hop().to(), scene.file()));
     }
 
-    private static String seen(Reading reading, List<String> cautions, Optional<ConfigurationComparison> configuration) {
+    private static String seen(Scene scene, Reading reading, List<String> cautions, Optional<ConfigurationComparison> configuration) {
         String lines = configuration.filter(c -> !c.isSame())
                 .map(c -> "; configuration: %d lines dropped, %d added".formatted(c.dropped().size(), c.added().size()))
                 .orElse("; configuration unchanged");
-        return "runs %s from %s%s%s".formatted(reading.system(), reading.boot().running(), lines,
-                cautions.isEmpty() ? "" : "; look at: " + String.join("; ", cautions));
+        String runs = scene.otherComponent().map(component -> "%s runs %s".formatted(component, reading.components().get(component))).orElse("runs %s from %s".formatted(reading.system(), reading.boot().running()));
+        return "%s%s%s%s".formatted(reading.members().isEmpty() ? "" : "each of %d members ".formatted(reading.members().size()), runs, lines, cautions.isEmpty() ? "" : "; look at: " + String.join("; ", cautions));
     }
 }

@@ -4,6 +4,7 @@ import calmstep.core.device.DeviceDoor.Whereabouts;
 import calmstep.core.device.DeviceSession;
 import calmstep.core.device.DeviceTrouble;
 import calmstep.core.device.Trouble;
+import calmstep.core.fleet.Reading;
 import java.time.Duration;
 import java.util.Optional;
 
@@ -50,13 +51,11 @@ final class RestartDevice implements Step {
     }
 
     private static Looked due(Scene scene, DeviceSession session) {
-        var boot = session.read().boot();
-        if (!boot.next().equals(scene.file()) || !boot.saved()) {
-            return new Looked.Impossible(new Trouble("next %s, saved, before the restart".formatted(scene.file()),
-                    "next %s, %s".formatted(boot.next(), boot.saved() ? "saved" : "not saved"),
-                    "Somebody changed the boot choice. Look at the device before it is restarted."));
+        Reading reading = session.read();
+        if (!scene.isChosen(reading)) {
+            return new Looked.Impossible(new Trouble(scene.wantedChoice() + ", before the restart", scene.choice(reading), "Somebody changed the boot choice. Look at the device before it is restarted."));
         }
-        return new Looked.ToDo("one restart into %s".formatted(scene.file()), "runs %s".formatted(boot.running()), Optional.of(session.bootMark()));
+        return new Looked.ToDo("one restart into %s".formatted(scene.file()), "runs %s".formatted(reading.boot().running()), Optional.of(session.bootMark()));
     }
 
     @Override

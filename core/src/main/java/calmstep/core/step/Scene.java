@@ -1,10 +1,12 @@
 package calmstep.core.step;
 
 import calmstep.core.compare.ConfigurationComparison;
+import calmstep.core.catalogue.Catalogue;
 import calmstep.core.device.Backups;
 import calmstep.core.device.DeviceDoor;
 import calmstep.core.device.ImageSource;
 import calmstep.core.fleet.Reading;
+import calmstep.core.fleet.Reading.BootChoice;
 import calmstep.core.path.Hop;
 import calmstep.core.step.UnitPlan.HopPlan;
 import java.time.Duration;
@@ -39,6 +41,28 @@ public record Scene(
 
     String file() {
         return hop().image().fileName();
+    }
+
+    /** The component that moves, where it is one beside the system. */
+    Optional<String> otherComponent() {
+        return Optional.of(hop().component()).filter(component -> !component.equals(Catalogue.SYSTEM));
+    }
+
+    /** Whether the next restart starts the hop's image, or takes it over. */
+    boolean isChosen(Reading reading) {
+        return otherComponent().map(component -> file().equals(reading.waiting().get(component))).orElse(reading.boot().next().equals(file()) && reading.boot().saved());
+    }
+
+    /** What the next restart does, in words. */
+    String choice(Reading reading) {
+        BootChoice boot = reading.boot();
+        return otherComponent().map(component -> reading.waiting().containsKey(component) ? "%s takes over %s at its next restart".formatted(component, reading.waiting().get(component)) : "nothing waits for " + component)
+                .orElse("next %s, fallback %s, %s".formatted(boot.next(), boot.fallback().isEmpty() ? "none" : boot.fallback(), boot.saved() ? "saved" : "not saved"));
+    }
+
+    /** What is to be so before the restart. */
+    String wantedChoice() {
+        return otherComponent().map(component -> "%s takes over %s at its next restart".formatted(component, file())).orElse("next %s, saved".formatted(file()));
     }
 
     /** A duration of the devices' clocks in ours. */

@@ -4,7 +4,9 @@ import calmstep.core.device.DeviceSession;
 import calmstep.core.device.DeviceTrouble;
 import calmstep.core.device.Trouble;
 import calmstep.core.fleet.Reading.StoredFile;
+import calmstep.core.fleet.Reading.Volume;
 import java.net.URI;
+import java.util.List;
 import java.util.Optional;
 
 /** Puts the image on the device. Safe to repeat: after a crash we know only that the step had begun, so it looks first. */
@@ -37,11 +39,13 @@ final class StageImage implements Step {
     @Override
     public Proof prove(Scene scene) {
         long expected = scene.hop().image().sizeBytes();
-        Optional<StoredFile> file = scene.door().session().read().volumes().stream().flatMap(v -> v.find(scene.file()).stream()).findFirst();
-        return file.filter(f -> f.sizeBytes() == expected).isPresent()
-                ? new Proof.Proven("", "%s, %,d bytes".formatted(scene.file(), expected), Evidence.NONE)
-                : new Proof.Unproven(new Trouble("%s with %,d bytes".formatted(scene.file(), expected),
-                        file.map(f -> "%,d bytes".formatted(f.sizeBytes())).orElse("no such file on the device"),
+        List<Volume> volumes = scene.door().session().read().imageVolumes();
+        Optional<Volume> without = volumes.stream().filter(v -> v.find(scene.file()).map(StoredFile::sizeBytes).orElse(0L) != expected).findFirst();
+        String where = volumes.size() > 1 ? " on each of %d members".formatted(volumes.size()) : "";
+        return without.isEmpty() && !volumes.isEmpty()
+                ? new Proof.Proven("", "%s, %,d bytes%s".formatted(scene.file(), expected, where), Evidence.NONE)
+                : new Proof.Unproven(new Trouble("%s with %,d bytes%s".formatted(scene.file(), expected, where),
+                        without.flatMap(v -> v.find(scene.file())).map(f -> "%,d bytes".formatted(f.sizeBytes())).orElse("no such file") + without.filter(v -> !v.part().isEmpty()).map(v -> " on member " + v.part()).orElse(" on the device"),
                         "The copy was cut. Try the step again; it starts from scratch."));
     }
 }

@@ -14,7 +14,7 @@ public final class StepRunner {
 
     /** Takes one step one try further. What the journal throws comes out: without a journal nothing is done. */
     public StepOutcome carry(StepName name, Scene scene, Journal journal) {
-        Step step = Steps.of(name);
+        Step step = Steps.of(name, scene.hopPlan());
         try {
             journal.looking();
             return switch (step.look(scene)) {

@@ -1,10 +1,12 @@
 package calmstep.core.step;
 
+import calmstep.core.step.UnitPlan.HopPlan;
+
 /** Which step does what. */
 final class Steps {
     private Steps() {}
 
-    static Step of(StepName name) {
+    static Step of(StepName name, HopPlan hop) {
         return switch (name) {
             case CHECK -> new CheckDevice();
             case BACK_UP -> new BackUpConfiguration();
@@ -12,7 +14,7 @@ final class Steps {
             case STAGE -> new StageImage();
             case CONFIRM_IMAGE -> new ConfirmImage();
             case CHOOSE_BOOT -> new ChooseBoot();
-            case RESTART -> new RestartDevice();
+            case RESTART -> hop.rolls() ? new RollMembers() : new RestartDevice();
             case COME_BACK -> new ComeBack();
             case PROVE -> new ProveRelease();
             case TIDY -> new TidyImages();

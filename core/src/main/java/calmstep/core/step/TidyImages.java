@@ -22,6 +22,7 @@ final class TidyImages implements Step {
         return reading.volumes().stream()
                 .flatMap(v -> v.files().stream())
                 .map(StoredFile::name)
+                .distinct()
                 .filter(name -> scene.unit().knownImages().contains(name) && !reading.boot().isProtected(name))
                 .sorted()
                 .toList();

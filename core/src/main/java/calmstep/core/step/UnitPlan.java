@@ -44,10 +44,20 @@ public record UnitPlan(
      * A hop with the steps that it needs.
      *
      * @param ordinal counted from 1
+     * @param atOnce  how many members restart at once while the others serve; 0 where everything restarts together
      */
-    public record HopPlan(int ordinal, Hop hop, List<StepName> steps) {
+    public record HopPlan(int ordinal, Hop hop, List<StepName> steps, int atOnce) {
         public HopPlan {
             steps = List.copyOf(steps);
+        }
+
+        public HopPlan(int ordinal, Hop hop, List<StepName> steps) {
+            this(ordinal, hop, steps, 0);
+        }
+
+        /** Whether its members restart one after the other. */
+        public boolean rolls() {
+            return atOnce > 0;
         }
     }
 

@@ -57,7 +57,7 @@ class PlanDraftingTest {
             Device device = new Device("rt", "osmer-r6", new Hardware("R6-4", revision, "", ""), "S1", "dunmere", "", "192.0.2.1", 22, 0, "steward", entitled, Map.of(), "the quay");
             Reading reading = new Reading(readAt, new Identity("rt", "R6-4", revision, "S1"), new TreeMap<>(Map.of("system", release)), new BootChoice("osmer-r6c-2.4.0.img", next, "", saved), "start 1",
                     List.of(new Volume("flash", 64_000_000, free, files)), unsaved, "digest", List.of());
-            return PlanDrafting.draft(Target.parse(target), Preference.FEWEST_RESTARTS, List.of(new Subject(device, read ? Optional.of(reading) : Optional.empty(), catalogue, shelf, secret)), NOW);
+            return PlanDrafting.draft(Target.parse(target), Preference.FEWEST_RESTARTS, List.of(new Subject(device, read ? Optional.of(reading) : Optional.empty(), catalogue, shelf, secret, Abilities.PLAIN)), NOW);
         }
 
         List<String> findings(String target) {

@@ -147,6 +147,21 @@ final class DeviceInMemory implements DeviceDoor, DeviceSession {
     }
 
     @Override
+    public void install(String component, String fileName) {
+        throw new AssertionError("it has no component but its system");
+    }
+
+    @Override
+    public void restartMember(String member) {
+        throw new AssertionError("it has no members");
+    }
+
+    @Override
+    public void handOver(String member) {
+        throw new AssertionError("it has no members");
+    }
+
+    @Override
     public void restart() {
         orders++;
         if (losesOrders-- > 0) {

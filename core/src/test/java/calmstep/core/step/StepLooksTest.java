@@ -42,7 +42,7 @@ class StepLooksTest {
     }
 
     private Looked look(StepName step) {
-        return Steps.of(step).look(scene());
+        return Steps.of(step, scene().hopPlan()).look(scene());
     }
 
     private void isImpossible(StepName step, String expected, String seen) {

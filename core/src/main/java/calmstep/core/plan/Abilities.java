@@ -1,0 +1,17 @@
+package calmstep.core.plan;
+
+import java.util.Set;
+
+/**
+ * What a run can do with the devices of a family, beyond bringing an image of the system and restarting into it.
+ *
+ * @param installs        components beside the system that it can move
+ * @param restartsMembers whether members can restart one after the other
+ */
+public record Abilities(Set<String> installs, boolean restartsMembers) {
+    public static final Abilities PLAIN = new Abilities(Set.of(), false);
+
+    public Abilities {
+        installs = Set.copyOf(installs);
+    }
+}

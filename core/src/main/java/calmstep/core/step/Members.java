@@ -1,0 +1,48 @@
+package calmstep.core.step;
+
+import calmstep.core.device.Trouble;
+import calmstep.core.fleet.Reading;
+import calmstep.core.fleet.Reading.PartShown;
+import java.util.List;
+import java.util.Optional;
+import java.util.TreeSet;
+import java.util.stream.Collectors;
+
+/** What steps ask of the members of a unit. */
+final class Members {
+    private Members() {}
+
+    /** Names of those that were there before the hop, or are known now, and do not do their part now. */
+    static List<String> out(Scene scene, Reading now) {
+        TreeSet<String> out = new TreeSet<>();
+        scene.before().ifPresent(before -> before.members().forEach(member -> out.add(member.name())));
+        now.members().forEach(member -> out.add(member.name()));
+        now.members().stream().filter(PartShown::isInSync).forEach(member -> out.remove(member.name()));
+        return List.copyOf(out);
+    }
+
+    /** Those whose component that moves does not run the release yet. */
+    static List<PartShown> notOn(String release, Scene scene, Reading now) {
+        return now.members().stream().filter(member -> !member.runs(scene.hop().component()).equals(release)).toList();
+    }
+
+    /** {@code member 2 and 3 are …} in one form for one and for several. */
+    static String named(List<String> names) {
+        return names.size() == 1 ? "member " + names.getFirst() : "members " + String.join(" and ", names);
+    }
+
+    /** How each of some members shows itself. */
+    static String shown(List<String> names, Reading now) {
+        return names.stream().map(name -> "member %s: %s".formatted(name, find(name, now).map(PartShown::state).filter(state -> !state.isEmpty()).orElse("not there"))).collect(Collectors.joining("; "));
+    }
+
+    static Optional<PartShown> find(String name, Reading now) {
+        return now.members().stream().filter(member -> member.name().equals(name)).findFirst();
+    }
+
+    /** What is told when members do not come back into the unit. */
+    static Trouble stayOut(List<String> names, Reading now, String waited) {
+        return new Trouble("%s back in sync with the others".formatted(named(names)), "%s, after %s".formatted(shown(names, now), waited),
+                "The others serve. Look at the member's power, its cables to the others and its console line. When it is back in sync, try the step again: nothing is restarted twice.");
+    }
+}
