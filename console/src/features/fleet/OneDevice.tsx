@@ -24,7 +24,8 @@ export function OneDevice() {
       <Trouble error={error} />
       {device && <Facts device={device} />}
       {device?.reading && <Reading reading={device.reading} />}
-      {device && device.parts.length > 0 && (
+      {device?.reading && device.reading.parts.length > 0 && <PartsShown parts={device.reading.parts} />}
+      {device && device.parts.length > 0 && !device.reading?.parts.length && (
         <>
           <h2>Parts with firmware of their own</h2>
           <p className="quiet">As the inventory says.</p>
@@ -127,6 +128,40 @@ function Facts({ device }: { device: Device }) {
             <Row key={note} name="to know">
               <span className="caution">▲ {note}</span>
             </Row>
+          ))}
+        </tbody>
+      </table>
+    </>
+  )
+}
+
+/** Parts as the device shows them: who does its part, and who does not. */
+function PartsShown({ parts }: { parts: NonNullable<Device['reading']>['parts'] }) {
+  return (
+    <>
+      <h2>Parts with firmware of their own</h2>
+      <table className="plain" style={{ maxWidth: 760 }}>
+        <tbody>
+          {parts.map(({ part, role, state, mark }) => (
+            <tr key={part.kind + part.name}>
+              <td className="quiet">
+                {part.kind.toLowerCase().replace('_', ' ')} <b>{part.name}</b>
+              </td>
+              <td>{role}</td>
+              <td className={state === 'in sync' || state === '' ? '' : 'caution'}>
+                {state === 'in sync' || state === '' ? state : `▲ ${state}`}
+              </td>
+              <td>{part.model}</td>
+              <td className="mono">{part.serial}</td>
+              <td>
+                {Object.entries(part.runs ?? {}).map(([component, release]) => (
+                  <span key={component}>
+                    <span className="quiet">{component}</span> <span className="mono">{release}</span>{' '}
+                  </span>
+                ))}
+              </td>
+              <td className="quiet">{mark}</td>
+            </tr>
           ))}
         </tbody>
       </table>

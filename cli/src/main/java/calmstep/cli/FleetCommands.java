@@ -4,6 +4,7 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.concurrent.Callable;
 import java.util.stream.Collectors;
@@ -157,6 +158,9 @@ final class FleetCommands {
             text.append("%n  runs      %s  (%s)%n  next      %s%s%n  fallback  %s%n".formatted(reading.path("components").path("system").asString(), boot.path("running").asString(),
                     boot.path("next").asString(), boot.path("saved").asBoolean() ? ", saved" : ", NOT saved", boot.path("fallback").asString("").isEmpty() ? "none" : boot.path("fallback").asString()));
             text.append("  settings  %s%n  started   %s%n  read      %s%n".formatted(reading.path("unsavedChanges").asBoolean() ? "unsaved changes" : "saved", reading.path("bootMark").asString(), Ago.of(d.path("readAt"))));
+            reading.path("components").properties().stream().filter(c -> !c.getKey().equals("system")).forEach(c -> text.append("  %-9s %s%s%n".formatted(c.getKey(), c.getValue().asString(),
+                    reading.path("waiting").has(c.getKey()) ? "; takes over %s at the next restart".formatted(reading.path("waiting").path(c.getKey()).asString()) : "")));
+            parts(reading.path("parts"), text);
             reading.path("volumes").forEach(v -> {
                 text.append("%n  %s: %,d bytes, %,d free%n".formatted(v.path("name").asString(), v.path("sizeBytes").asLong(), v.path("freeBytes").asLong()));
                 v.path("files").forEach(f -> text.append("    %-30s %,12d  %s%n".formatted(f.path("name").asString(), f.path("sizeBytes").asLong(), role(boot, f.path("name").asString()))));
@@ -164,6 +168,19 @@ final class FleetCommands {
             text.append("\n");
             reading.path("facts").forEach(f -> text.append("  %-10s %-16s %s%n".formatted(f.path("kind").asString(), f.path("name").asString(), f.path("value").asString())));
             return text.toString();
+        }
+
+        private static void parts(JsonNode parts, StringBuilder text) {
+            if (parts.isEmpty()) {
+                return;
+            }
+            text.append("\n");
+            parts.forEach(shown -> {
+                JsonNode part = shown.path("part");
+                String runs = part.path("runs").properties().stream().map(c -> "%s %s".formatted(c.getKey(), c.getValue().asString())).collect(Collectors.joining(", "));
+                text.append("  %-10s %-3s %-8s %-9s %-8s %-14s %s%n".formatted(part.path("kind").asString().toLowerCase(Locale.ROOT).replace('_', '-'), part.path("name").asString(), shown.path("role").asString(),
+                        shown.path("state").asString(), part.path("model").asString(), part.path("serial").asString(), runs));
+            });
         }
 
         private static String role(JsonNode boot, String file) {

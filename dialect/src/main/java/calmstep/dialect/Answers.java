@@ -1,10 +1,12 @@
 package calmstep.dialect;
 
 import calmstep.core.device.DeviceTrouble.Kind;
+import calmstep.core.fleet.Part;
 import calmstep.core.fleet.Reading;
 import calmstep.core.fleet.Reading.BootChoice;
 import calmstep.core.fleet.Reading.Fact;
 import calmstep.core.fleet.Reading.Identity;
+import calmstep.core.fleet.Reading.PartShown;
 import calmstep.core.fleet.Reading.StoredFile;
 import calmstep.core.fleet.Reading.Volume;
 import calmstep.dialect.Dialect.Find;
@@ -13,9 +15,11 @@ import calmstep.dialect.Dialect.What;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.EnumMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Optional;
 import java.util.SortedMap;
 import java.util.TreeMap;
 import java.util.regex.Matcher;
@@ -23,7 +27,7 @@ import java.util.regex.Matcher;
 /** Collects what the answers to the reading's commands tell, and makes a reading of it. */
 final class Answers {
     /** A volume, and where in its answer it begins: the files that follow are its files. */
-    private record Stretch(int begins, String name, long sizeBytes, long freeBytes, List<StoredFile> files) {}
+    private record Stretch(int begins, String name, long sizeBytes, long freeBytes, List<StoredFile> files, String part) {}
 
     private final Dialect dialect;
     private final Exchange exchange;
@@ -32,6 +36,8 @@ final class Answers {
     private final SortedMap<String, String> releases = new TreeMap<>();
     private final List<Stretch> volumes = new ArrayList<>();
     private final List<Fact> facts = new ArrayList<>();
+    private final Map<String, PartShown> parts = new LinkedHashMap<>();
+    private final SortedMap<String, String> waiting = new TreeMap<>();
 
     Answers(Dialect dialect, Exchange exchange) {
         this.dialect = dialect;
@@ -48,7 +54,7 @@ final class Answers {
         boolean found = matcher.find();
         switch (find.what()) {
             case SAVED, UNSAVED -> flags.put(find.what(), found);
-            case FILE, FACT -> { }
+            case FILE, FACT, PART, WAITING -> { }
             default -> {
                 if (!found && !find.optional()) {
                     throw exchange.trouble(Kind.UNREADABLE_ANSWER, "an answer to \"%s\" that tells the %s".formatted(command.send(), word(find.what())),
@@ -66,12 +72,33 @@ final class Answers {
         switch (find.what()) {
             case HOST_NAME, MODEL, REVISION, SERIAL, BOOT_MARK, RUNNING, NEXT, FALLBACK -> texts.putIfAbsent(find.what(), matcher.group("value"));
             case RELEASE -> releases.putIfAbsent(find.kind(), matcher.group("value"));
-            case VOLUME -> volumes.add(new Stretch(matcher.start(), matcher.group("name"), number(matcher.group("size")), number(matcher.group("free")), new ArrayList<>()));
+            case VOLUME -> volumes.add(new Stretch(matcher.start(), matcher.group("name"), number(matcher.group("size")), number(matcher.group("free")), new ArrayList<>(), find.said(matcher, "part")));
             case FILE -> volumes.stream().filter(v -> v.begins() < matcher.start()).reduce((_, last) -> last)
                     .ifPresent(v -> v.files().add(new StoredFile(matcher.group("name"), number(matcher.group("size")))));
-            case FACT -> facts.add(new Fact(find.kind(), matcher.group("name"), matcher.group("value")));
+            case FACT -> facts.add(new Fact(find.kind(), matcher.group("name"), find.said(matcher, "value")));
+            case WAITING -> waiting.putIfAbsent(find.kind(), matcher.group("value"));
+            case PART -> parts.merge(find.kind() + " " + matcher.group("name"), part(find, matcher), Answers::joined);
             case SAVED, UNSAVED -> { }
         }
+    }
+
+    private static PartShown part(Find find, Matcher matcher) {
+        Map<String, String> runs = new TreeMap<>();
+        DialectText.componentsIn(find.shows()).forEach(component -> Optional.of(find.said(matcher, component)).filter(text -> !text.isEmpty()).ifPresent(text -> runs.put(component, text)));
+        Part part = new Part(matcher.group("name"), find.kind().isEmpty() ? Part.Kind.MEMBER : Part.Kind.parse(find.kind()), find.said(matcher, "model"), find.said(matcher, "serial"), runs, List.of());
+        return new PartShown(part, find.said(matcher, "role"), find.said(matcher, "state"), find.said(matcher, "mark"));
+    }
+
+    /** Several answers may each tell a bit of a part. */
+    private static PartShown joined(PartShown one, PartShown other) {
+        Map<String, String> runs = new TreeMap<>(other.part().runs());
+        runs.putAll(one.part().runs());
+        Part part = new Part(one.name(), one.part().kind(), first(one.part().model(), other.part().model()), first(one.part().serial(), other.part().serial()), runs, List.of());
+        return new PartShown(part, first(one.role(), other.role()), first(one.state(), other.state()), first(one.mark(), other.mark()));
+    }
+
+    private static String first(String one, String other) {
+        return one.isEmpty() ? other : one;
     }
 
     private static long number(String digits) {
@@ -89,7 +116,7 @@ final class Answers {
     Reading reading(Instant takenAt, String configurationSha256) {
         return new Reading(takenAt, new Identity(text(What.HOST_NAME), text(What.MODEL), text(What.REVISION), text(What.SERIAL)), releases,
                 new BootChoice(text(What.RUNNING), text(What.NEXT), text(What.FALLBACK), flags.getOrDefault(What.SAVED, false)), text(What.BOOT_MARK),
-                volumes.stream().map(v -> new Volume(v.name(), v.sizeBytes(), v.freeBytes(), v.files())).toList(),
-                flags.getOrDefault(What.UNSAVED, true), configurationSha256, facts);
+                volumes.stream().map(v -> new Volume(v.name(), v.sizeBytes(), v.freeBytes(), v.files(), v.part())).toList(),
+                flags.getOrDefault(What.UNSAVED, true), configurationSha256, facts, List.copyOf(parts.values()), waiting);
     }
 }

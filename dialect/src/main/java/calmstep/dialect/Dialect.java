@@ -5,6 +5,7 @@ import java.time.Duration;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
 /**
@@ -21,6 +22,7 @@ import java.util.regex.Pattern;
  * @param readings       commands whose answers make a reading
  * @param configurations how to get a configuration, by kind ({@code running}, {@code startup})
  * @param acts           commands of each act
+ * @param installs       commands that hand a file to a component beside the system, by component
  * @param volatileLines  lines of a configuration that mean nothing
  * @param secrets        what to mask wherever it is recorded
  */
@@ -38,9 +40,15 @@ public record Dialect(
         List<ReadCommand> readings,
         Map<String, ConfigurationCommand> configurations,
         Map<String, List<ActCommand>> acts,
+        Map<String, List<ActCommand>> installs,
         List<Pattern> volatileLines,
         List<Pattern> secrets) {
     static final String MASK = "••••••";
+
+    /** Whether it tells how a member restarts while the others serve. */
+    public boolean restartsMembers() {
+        return acts.containsKey("restart-member");
+    }
 
     /** Every secret in the text replaced. */
     public String masked(String text) {
@@ -68,9 +76,16 @@ public record Dialect(
     /**
      * What to find in an answer.
      *
-     * @param kind for facts and releases: which
+     * @param kind  for facts, releases and what waits: which; for parts: what they are to the device
+     * @param means what the family's words are in ours
      */
-    record Find(What what, String kind, Pattern shows, boolean optional) {}
+    record Find(What what, String kind, Pattern shows, boolean optional, Map<String, String> means) {
+        /** What a group of a match tells, in our words; empty where the pattern has no such group or it took no part. */
+        String said(Matcher match, String group) {
+            String text = shows.namedGroups().containsKey(group) ? match.group(group) : null;
+            return text == null ? "" : means.getOrDefault(text, text);
+        }
+    }
 
     /** What an answer can tell. */
     enum What {
@@ -87,7 +102,9 @@ public record Dialect(
         UNSAVED,
         VOLUME,
         FILE,
-        FACT
+        FACT,
+        PART,
+        WAITING
     }
 
     record ConfigurationCommand(String send, Pattern endMark) {}
@@ -95,7 +112,7 @@ public record Dialect(
     /**
      * One command of an act.
      *
-     * @param send     may hold {@code {file}}, {@code {fallback}}, {@code {source}}
+     * @param send     may hold {@code {file}}, {@code {fallback}}, {@code {source}}, {@code {member}}
      * @param expect   what a good answer shows; its group {@code value}, where it has one, is the act's result
      * @param absent   what an answer shows that means "there is no such thing", where the act asks for something
      * @param endsLine whether the device may drop the line instead of prompting again

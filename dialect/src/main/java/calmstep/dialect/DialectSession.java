@@ -15,6 +15,7 @@ import java.time.InstantSource;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.TreeSet;
 import java.util.regex.Matcher;
 
 /** A session with a device whose family a dialect describes. */
@@ -99,8 +100,28 @@ final class DialectSession implements DeviceSession {
     }
 
     @Override
+    public void install(String component, String fileName) {
+        carry("install " + component, known(dialect.installs(), component, "how a file is handed to its " + component), Map.of("file", fileName));
+    }
+
+    @Override
     public void restart() {
         act("restart", Map.of());
+    }
+
+    @Override
+    public void restartMember(String member) {
+        carry("restart-member", known(dialect.acts(), "restart-member", "how one member restarts"), Map.of("member", member));
+    }
+
+    @Override
+    public void handOver(String member) {
+        carry("hand-over", known(dialect.acts(), "hand-over", "how a member hands over"), Map.of("member", member));
+    }
+
+    private List<ActCommand> known(Map<String, List<ActCommand>> acts, String name, String what) {
+        return Optional.ofNullable(acts.get(name)).orElseThrow(() -> exchange.trouble(Kind.REFUSED_BY_DEVICE, "the dialect of %s tells %s".formatted(dialect.title(), what), "it does not",
+                "Add it to the dialect, or do this step by hand and try again.", ""));
     }
 
     @Override
@@ -116,10 +137,14 @@ final class DialectSession implements DeviceSession {
         return exchange.command(text, command.answers(), command.within(), command.endsLine());
     }
 
-    /** The value that the last command's answer shows; empty when it shows that there is none. */
+    /** The value that the last command's answer shows; several members' values, where they differ, as a list; empty when it shows that there is none. */
     private Optional<String> act(String name, Map<String, String> values) {
+        return carry(name, known(dialect.acts(), name, name), values);
+    }
+
+    private Optional<String> carry(String name, List<ActCommand> commands, Map<String, String> values) {
         Optional<String> result = Optional.empty();
-        for (ActCommand command : dialect.acts().get(name)) {
+        for (ActCommand command : commands) {
             Exchange.Said said = play(command, values);
             String answer = said.text();
             if (command.absent().isPresent() && command.absent().get().matcher(answer).find()) {
@@ -135,8 +160,17 @@ final class DialectSession implements DeviceSession {
                         answer.isBlank() ? "an empty answer" : "\"%s\"".formatted(dialect.masked(answer.strip().lines().reduce((_, b) -> b).orElse(""))),
                         "The device did not confirm. Look at its last lines before trying again.", answer);
             }
-            result = command.expect().namedGroups().containsKey("value") ? Optional.ofNullable(expected.group("value")) : Optional.empty();
+            result = command.expect().namedGroups().containsKey("value") ? Optional.of(values(expected)) : Optional.empty();
         }
         return result;
+    }
+
+    /** The value of a match and of those behind it; several members that say the same say one thing. */
+    private static String values(Matcher match) {
+        TreeSet<String> values = new TreeSet<>();
+        do {
+            values.add(match.group("value"));
+        } while (match.find());
+        return String.join(", ", values);
     }
 }

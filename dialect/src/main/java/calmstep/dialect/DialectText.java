@@ -1,5 +1,6 @@
 package calmstep.dialect;
 
+import calmstep.core.fleet.Part;
 import calmstep.core.text.Complaints;
 import calmstep.core.text.Nearest;
 import calmstep.core.text.RejectedText;
@@ -27,11 +28,14 @@ import java.util.regex.PatternSyntaxException;
 public final class DialectText {
     /** The acts that a session needs; a dialect that lacks one is refused. */
     static final List<String> ACTS = List.of("save", "reach", "fetch", "digest", "delete", "choose", "restart");
+    /** The acts that only families with members have. */
+    private static final List<String> MEMBER_ACTS = List.of("restart-member", "hand-over");
 
     private static final List<What> NEEDED =
             List.of(What.SERIAL, What.BOOT_MARK, What.RELEASE, What.RUNNING, What.NEXT, What.SAVED, What.UNSAVED, What.VOLUME, What.FILE);
     private static final Pattern PLACE = Pattern.compile("\\{([a-z]+)}");
-    private static final List<String> PLACES = List.of("file", "fallback", "source");
+    private static final List<String> PLACES = List.of("file", "fallback", "source", "member");
+    private static final List<String> WORDS_OF_A_PART = List.of("name", "model", "serial", "role", "state", "mark");
 
     private final Complaints complaints = new Complaints();
     private final Section top;
@@ -56,7 +60,7 @@ public final class DialectText {
         Dialect dialect = new Dialect(family, top.text("title", family), recognition(), pattern(top, "prompt"), top.section("pager").map(this::pager),
                 pattern(top, "question"), top.text("back-out", "\u0003"),
                 top.sections("errors").stream().map(this::errorLine).toList(), within, findPattern(top, "loader-prompt"),
-                top.sections("reading").stream().map(this::readCommand).toList(), configurations(), acts(within),
+                top.sections("reading").stream().map(this::readCommand).toList(), configurations(), acts(within), installs(within),
                 patterns("volatile-lines"), patterns("secrets"));
         checkNeeded(dialect);
         top.close();
@@ -138,8 +142,29 @@ public final class DialectText {
                     section.complain("shows", "A pattern that tells \"%s\" needs the group (?<%s>…).".formatted(word(what), group));
                 }
             }
-            return new Find(what, kind, shows, section.flag("optional", false));
+            if (what == What.PART) {
+                section.find("kind", Part.Kind::parse);
+            }
+            if (what == What.WAITING && kind.isEmpty()) {
+                section.complain("kind", "What waits needs \"kind\", the component that takes it over.");
+            }
+            return new Find(what, kind, shows, section.flag("optional", false), means(section));
         }
+    }
+
+    private static Map<String, String> means(Section section) {
+        Map<String, String> means = new LinkedHashMap<>();
+        section.section("means").ifPresent(words -> {
+            try (words) {
+                words.keys().forEach(word -> means.put(word, words.text(word)));
+            }
+        });
+        return means;
+    }
+
+    /** The components that a pattern of parts tells: its groups beside the words of every part. */
+    static List<String> componentsIn(Pattern shows) {
+        return shows.namedGroups().keySet().stream().filter(group -> !WORDS_OF_A_PART.contains(group)).sorted().toList();
     }
 
     private static What whatOf(String text) {
@@ -152,7 +177,8 @@ public final class DialectText {
 
     private static List<String> groupsOf(What what) {
         return switch (what) {
-            case HOST_NAME, MODEL, REVISION, SERIAL, BOOT_MARK, RELEASE, RUNNING, NEXT, FALLBACK -> List.of("value");
+            case HOST_NAME, MODEL, REVISION, SERIAL, BOOT_MARK, RELEASE, RUNNING, NEXT, FALLBACK, WAITING -> List.of("value");
+            case PART -> List.of("name");
             case SAVED, UNSAVED -> List.of();
             case VOLUME -> List.of("name", "size", "free");
             case FILE -> List.of("name", "size");
@@ -188,8 +214,21 @@ public final class DialectText {
             }
             acts.put(act, commands.stream().map(section -> actCommand(section, within)).toList());
         }
+        for (String act : MEMBER_ACTS) {
+            given.filter(g -> g.has(act)).ifPresent(g -> acts.put(act, g.sections(act).stream().map(section -> actCommand(section, within)).toList()));
+        }
         given.ifPresent(Section::close);
         return acts;
+    }
+
+    private Map<String, List<ActCommand>> installs(Duration within) {
+        Map<String, List<ActCommand>> installs = new LinkedHashMap<>();
+        top.section("installs").ifPresent(given -> {
+            try (given) {
+                given.keys().forEach(component -> installs.put(component, given.sections(component).stream().map(section -> actCommand(section, within)).toList()));
+            }
+        });
+        return installs;
     }
 
     private ActCommand actCommand(Section section, Duration within) {

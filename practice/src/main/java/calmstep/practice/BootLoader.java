@@ -15,7 +15,7 @@ final class BootLoader {
 
     private BootLoader() {}
 
-    static Start start(MachineDescription machine, Labels labels, Path storage, String next, String fallback, String settingsOf, boolean stopHere) {
+    static Start start(MachineDescription machine, Labels labels, Path storage, String next, String fallback, String settingsOf, String loader, boolean stopHere) {
         List<String> messages = new ArrayList<>(List.of("board check good, memory good"));
         if (stopHere) {
             messages.add("start: image header does not match board " + machine.revision());
@@ -24,7 +24,7 @@ final class BootLoader {
         for (String file : fallback.isEmpty() ? List.of(next) : List.of(next, fallback)) {
             messages.add("start: trying " + file);
             PracticeImage.Checked checked = labels.check(storage.resolve(file));
-            Optional<String> refusal = checked.image().isEmpty() ? Optional.of(checked.problem()) : refusal(machine, checked.image().get(), settingsOf);
+            Optional<String> refusal = checked.image().isEmpty() ? Optional.of(checked.problem()) : refusal(machine, checked.image().get(), settingsOf, loader);
             if (refusal.isEmpty()) {
                 messages.add("start: " + file + " runs");
                 return new Start(checked.image(), messages);
@@ -34,28 +34,20 @@ final class BootLoader {
         return new Start(Optional.empty(), messages);
     }
 
-    private static Optional<String> refusal(MachineDescription machine, PracticeImage image, String settingsOf) {
+    private static Optional<String> refusal(MachineDescription machine, PracticeImage image, String settingsOf, String loader) {
         if (!image.family().equals(machine.family())) {
             return Optional.of("made for " + image.family());
         }
-        if (!image.revisions().contains(machine.revision())) {
+        if (!image.component().equals("system")) {
+            return Optional.of("it is an image of the " + image.component());
+        }
+        if (!image.revisions().contains("any") && !image.revisions().contains(machine.revision())) {
             return Optional.of("made for board " + String.join(", ", image.revisions()) + ", this is " + machine.revision());
         }
-        if (compare(settingsOf, image.takesSettingsFrom()) < 0) {
+        if (Releases.isOlder(settingsOf, image.takesSettingsFrom())) {
             return Optional.of("the settings were written by " + settingsOf + ", it reads those of " + image.takesSettingsFrom() + " and later");
         }
-        return Optional.empty();
-    }
-
-    private static int compare(String a, String b) {
-        String[] left = a.split("\\D+");
-        String[] right = b.split("\\D+");
-        for (int i = 0; i < Math.max(left.length, right.length); i++) {
-            int by = Integer.compare(i < left.length ? Integer.parseInt(left[i]) : 0, i < right.length ? Integer.parseInt(right[i]) : 0);
-            if (by != 0) {
-                return by;
-            }
-        }
-        return 0;
+        String needed = image.rules().needsLoader();
+        return needed.isEmpty() || loader.isEmpty() || !Releases.isOlder(loader, needed) ? Optional.empty() : Optional.of("this loader is " + loader + ", it needs " + needed);
     }
 }

@@ -9,17 +9,17 @@ import java.nio.charset.StandardCharsets;
 
 /** The console line of one machine, always there as long as it has power: shows what the boot loader wrote and its prompt. */
 final class ConsoleLine implements AutoCloseable {
-    private final Machine machine;
+    private final StandIn standIn;
     private final ServerSocket server;
 
-    ConsoleLine(Machine machine, int port) {
-        this.machine = machine;
+    ConsoleLine(StandIn standIn, int port) {
+        this.standIn = standIn;
         try {
-            server = new ServerSocket(port, 8, InetAddress.getByName(machine.description().address()));
+            server = new ServerSocket(port, 8, InetAddress.getByName(standIn.description().address()));
         } catch (IOException refused) {
             throw new UncheckedIOException(refused);
         }
-        Thread.ofVirtual().name("console-" + machine.description().name()).start(this::accept);
+        Thread.ofVirtual().name("console-" + standIn.description().name()).start(this::accept);
     }
 
     private void accept() {
@@ -38,21 +38,13 @@ final class ConsoleLine implements AutoCloseable {
             int c;
             while ((c = socket.getInputStream().read()) >= 0) {
                 if (c == '\n' || c == '\r') {
-                    socket.getOutputStream().write(answer().replace("\n", "\r\n").getBytes(StandardCharsets.UTF_8));
+                    socket.getOutputStream().write(standIn.console().replace("\n", "\r\n").getBytes(StandardCharsets.UTF_8));
                     socket.getOutputStream().flush();
                 }
             }
         } catch (IOException gone) {
             Thread.yield();
         }
-    }
-
-    private String answer() {
-        return switch (machine.power()) {
-            case IN_BOOT_LOADER -> String.join("\n", machine.bootMessages()) + "\nloader> ";
-            case RUNNING -> "%s runs %s\n".formatted(machine.description().name(), machine.release());
-            case STARTING, OFF -> "";
-        };
     }
 
     @Override

@@ -27,12 +27,19 @@ public enum Fault {
     /** Takes three times as long to start, each time. */
     STARTS_SLOWLY("it takes three times as long to start"),
     /** One of its links stays down after the next start. */
-    LOSES_A_LINK("one of its links stays down after the next start");
+    LOSES_A_LINK("one of its links stays down after the next start"),
+    /** Its last member does not come back from its next start. */
+    DOES_NOT_REJOIN("one of its members does not rejoin after its next start");
 
     private final String sentence;
 
     Fault(String sentence) {
         this.sentence = sentence;
+    }
+
+    /** Whether only a stack can have it. */
+    public boolean isOfMembers() {
+        return this == DOES_NOT_REJOIN;
     }
 
     /** What it does, for people. */

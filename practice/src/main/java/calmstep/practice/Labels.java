@@ -34,7 +34,7 @@ public final class Labels {
         if (byHeader.image().isPresent() || bySha256.isEmpty()) {
             return byHeader;
         }
-        return Machine.sha256(file).map(bySha256::get).map(label -> new Checked(Optional.of(new PracticeImage(file.getFileName().toString(), label.family(), "system", label.version(), label.revisions(), "0", 0)), ""))
+        return Machine.sha256(file).map(bySha256::get).map(label -> new Checked(Optional.of(new PracticeImage(file.getFileName().toString(), label.family(), "system", label.version(), label.revisions(), "0", 0, "", PracticeImage.Rules.UNKNOWN)), ""))
                 .orElse(byHeader);
     }
 }

@@ -53,6 +53,7 @@ public final class Machine implements AutoCloseable {
     private Optional<PowerListener> listener = Optional.empty();
 
     private Power power = Power.OFF;
+    private Optional<PracticeImage> started = Optional.empty();
     private String runningImage = "";
     private String release = "";
     private List<String> settings = List.of();
@@ -105,6 +106,7 @@ public final class Machine implements AutoCloseable {
             memory.setProperty("settings", description.settings());
             memory.setProperty("settings-of", labels.check(storage.resolve(description.running())).image().orElseThrow().version());
             memory.setProperty("starts", "16");
+            memory.setProperty("loader", description.members().loader());
             keep();
         } catch (IOException failed) {
             throw new UncheckedIOException(failed);
@@ -133,15 +135,17 @@ public final class Machine implements AutoCloseable {
 
     private synchronized void boot() {
         memory.setProperty("starts", String.valueOf(starts() + 1));
+        takeLoaderOver();
         boolean stop = faults.remove(Fault.STOPS_IN_BOOT_LOADER);
         next = memory.getProperty("next");
         fallback = memory.getProperty("fallback");
         String first = faults.remove(Fault.STARTS_THE_OLD_IMAGE) ? fallback : next;
         linkLost = faults.remove(Fault.LOSES_A_LINK);
         choiceKept = true;
-        BootLoader.Start start = BootLoader.start(description, labels, storage, first, fallback, memory.getProperty("settings-of"), stop);
+        BootLoader.Start start = BootLoader.start(description, labels, storage, first, fallback, memory.getProperty("settings-of"), loader(), stop);
         bootMessages = start.messages();
         startedAt = Instant.now();
+        started = start.image();
         if (start.image().isPresent()) {
             runningImage = start.image().get().fileName();
             release = start.image().get().version();
@@ -150,6 +154,43 @@ public final class Machine implements AutoCloseable {
         }
         keep();
         become(start.image().isPresent() ? Power.RUNNING : Power.IN_BOOT_LOADER);
+    }
+
+    /** A loader that was handed over is written by the old one, before it starts anything; one that is damaged or meant for another family stays where it is. */
+    private void takeLoaderOver() {
+        String waits = loaderWaits();
+        if (!waits.isEmpty()) {
+            labels.check(storage.resolve(waits)).image().filter(image -> image.component().equals("loader") && image.family().equals(description.family()))
+                    .ifPresent(image -> memory.setProperty("loader", image.version()));
+            memory.remove("loader-waits");
+        }
+    }
+
+    /** Release of its loader; empty where the family has none of its own. */
+    synchronized String loader() {
+        return memory.getProperty("loader", "");
+    }
+
+    /** The file that its loader becomes at the next start; empty for none. */
+    synchronized String loaderWaits() {
+        return memory.getProperty("loader-waits", "");
+    }
+
+    synchronized void handToLoader(String file) {
+        memory.setProperty("loader-waits", file);
+        keep();
+    }
+
+    /** What it was started with; empty while nothing runs. */
+    synchronized Optional<PracticeImage> running() {
+        return power == Power.RUNNING ? started : Optional.empty();
+    }
+
+    /** Takes over the settings of the member that leads. */
+    synchronized void adopt(List<String> now, List<String> kept) {
+        settings = now;
+        memory.setProperty("settings", String.join("\n", kept));
+        keep();
     }
 
     private void become(Power newPower) {
@@ -165,6 +206,13 @@ public final class Machine implements AutoCloseable {
             long takes = description.startsWith().getOrDefault(memory.getProperty("next"), description.startsInDevice()).dividedBy(pace).toMillis();
             TIMER.schedule(this::boot, faults.contains(Fault.STARTS_SLOWLY) ? 3 * takes : takes, TimeUnit.MILLISECONDS);
         }
+    }
+
+    /** Without power and with it again: it starts, whatever kept it. */
+    synchronized void powerCycle() {
+        become(Power.OFF);
+        become(Power.STARTING);
+        TIMER.schedule(this::boot, description.startsInDevice().dividedBy(pace).toMillis(), TimeUnit.MILLISECONDS);
     }
 
     /** Whether it does something that takes its time on its own clock: it copies, or it starts. */

@@ -18,6 +18,7 @@ import java.util.Set;
  * @param links          name to state
  * @param neighbours     name to state
  * @param snmp           {@code v2c}, {@code v3} or {@code none}
+ * @param members        of a stack: how many there are and what they start with; {@link Members#ALONE} for a machine that stands alone
  */
 public record MachineDescription(
         String name,
@@ -41,11 +42,33 @@ public record MachineDescription(
         Map<String, String> neighbours,
         Set<Fault> faults,
         String snmp,
-        Map<String, Duration> startsWith) {
+        Map<String, Duration> startsWith,
+        Members members) {
+    /**
+     * The members of a stack.
+     *
+     * @param serials of the first one, the second one …; one entry for a machine that stands alone
+     * @param loader  release of each one's loader; empty where the family has none of its own
+     * @param settles time from a member's start until it is whole again, on its own clock
+     */
+    public record Members(List<String> serials, String loader, Duration settles) {
+        public static final Members ALONE = new Members(List.of(), "", Duration.ZERO);
+
+        public Members {
+            serials = List.copyOf(serials);
+        }
+    }
+
+    /** The same as one of its members. */
+    MachineDescription member(int number) {
+        return new MachineDescription("%s member %d".formatted(name, number), family, address, model, revision, members.serials().get(number - 1), user, password, flashBytes, files, otherFiles, running, fallback, startsInDevice,
+                bytesPerSecond, settings, unsaved, links, neighbours, Set.of(), "none", startsWith, members);
+    }
+
     MachineDescription(String name, String family, String address, String model, String revision, String serial, String user, String password, long flashBytes, List<String> files,
             Map<String, Long> otherFiles, String running, String fallback, Duration startsInDevice, long bytesPerSecond, String settings, List<String> unsaved, Map<String, String> links,
             Map<String, String> neighbours, Set<Fault> faults, String snmp) {
         this(name, family, address, model, revision, serial, user, password, flashBytes, files, otherFiles, running, fallback, startsInDevice, bytesPerSecond, settings, unsaved, links, neighbours, faults,
-                snmp, Map.of());
+                snmp, Map.of(), Members.ALONE);
     }
 }

@@ -4,11 +4,8 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.io.OutputStream;
 import java.net.URI;
-import java.nio.charset.StandardCharsets;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
-import java.util.ArrayList;
-import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 
@@ -23,21 +20,19 @@ final class OsmerShell {
     private static final DateTimeFormatter CLOCK = DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss").withZone(ZoneOffset.UTC);
 
     private final Machine machine;
-    private final InputStream in;
-    private final OutputStream out;
+    private final Terminal terminal;
 
     OsmerShell(Machine machine, InputStream in, OutputStream out) {
         this.machine = machine;
-        this.in = in;
-        this.out = out;
+        terminal = new Terminal(in, out, PAGE, new Terminal.More((_, _) -> MORE, 'q'));
     }
 
     /** Until the caller goes or the machine does. */
     void run() throws IOException {
-        write("\nOsmer R6 %s. Work on this router is recorded.\n".formatted(machine.release()));
+        terminal.write("\nOsmer R6 %s. Work on this router is recorded.\n".formatted(machine.release()));
         while (true) {
-            write("[%s%s]: ".formatted(machine.description().name(), hasUnsaved() ? "*" : ""));
-            Optional<String> line = readLine();
+            terminal.write("[%s%s]: ".formatted(machine.description().name(), hasUnsaved() ? "*" : ""));
+            Optional<String> line = terminal.readLine();
             if (line.isEmpty() || !obey(line.get().strip())) {
                 return;
             }
@@ -57,12 +52,12 @@ final class OsmerShell {
             case "ask identity" -> identity();
             case "ask storage" -> storage();
             case "ask start" -> start();
-            case "ask settings now" -> page(machine.settingsText(machine.settings()));
-            case "ask settings kept" -> page(machine.settingsText(machine.keptSettings()));
-            case "ask differences" -> page(hasUnsaved() ? "the settings now differ from the settings kept\n" : "none\n");
-            case "ask links" -> page(table(machine.links()));
-            case "ask neighbours" -> page(table(machine.description().neighbours()));
-            case "ask health" -> page("power a   ok\npower b   ok\nfan       ok\n");
+            case "ask settings now" -> terminal.show(machine.settingsText(machine.settings()));
+            case "ask settings kept" -> terminal.show(machine.settingsText(machine.keptSettings()));
+            case "ask differences" -> terminal.show(hasUnsaved() ? "the settings now differ from the settings kept\n" : "none\n");
+            case "ask links" -> terminal.show(table(machine.links()));
+            case "ask neighbours" -> terminal.show(table(machine.description().neighbours()));
+            case "ask health" -> terminal.show("power a   ok\npower b   ok\nfan       ok\n");
             case "do keep" -> keep();
             case "do restart" -> {
                 return restart();
@@ -74,26 +69,26 @@ final class OsmerShell {
 
     private void obeyWithWords(String line, String[] words) throws IOException {
         if (line.startsWith("do reach ") && words.length == 3) {
-            page(new Fetch(machine).whyNotReached(URI.create(words[2])).map(why -> "not reached: " + why).orElse("reached") + "\n");
+            terminal.show(new Fetch(machine).whyNotReached(URI.create(words[2])).map(why -> "not reached: " + why).orElse("reached") + "\n");
         } else if (line.startsWith("do bring ") && words.length == 5) {
             bring(URI.create(words[2]), words[4]);
         } else if (line.startsWith("do digest ") && words.length == 3) {
-            page(machine.sha256(words[2]).map(digest -> "sha256 " + digest).orElse("no such file: " + words[2]) + "\n");
+            terminal.show(machine.sha256(words[2]).map(digest -> "sha256 " + digest).orElse("no such file: " + words[2]) + "\n");
         } else if (line.startsWith("do drop ") && words.length == 3) {
             drop(words[2]);
         } else if (line.startsWith("do start-with ") && words.length == 5) {
             choose(words[2], words[4]);
         } else if (line.equals("do keep-start")) {
             machine.keepChoice();
-            page("kept\n");
+            terminal.show("kept\n");
         } else {
-            page("not known: " + line + "\n");
+            terminal.show("not known: " + line + "\n");
         }
     }
 
     private void identity() throws IOException {
         MachineDescription d = machine.description();
-        page("""
+        terminal.show("""
                 name      %s
                 model     %s
                 revision  %s
@@ -108,11 +103,11 @@ final class OsmerShell {
     private void storage() throws IOException {
         StringBuilder text = new StringBuilder("store flash, %d bytes, %d free\n".formatted(machine.description().flashBytes(), machine.freeBytes()));
         machine.files().forEach((name, size) -> text.append("  %-28s %12d\n".formatted(name, size)));
-        page(text.toString());
+        terminal.show(text.toString());
     }
 
     private void start() throws IOException {
-        page("""
+        terminal.show("""
                 running    %s
                 next       %s
                 otherwise  %s
@@ -130,15 +125,15 @@ final class OsmerShell {
     private void keep() throws IOException {
         if (confirmed("Keep the settings? (yes/no) ")) {
             machine.keepSettings();
-            page("kept\n");
+            terminal.show("kept\n");
         } else {
-            page("left as it was\n");
+            terminal.show("left as it was\n");
         }
     }
 
     private void bring(URI source, String name) throws IOException {
         if (machine.file(name).toFile().exists() && !confirmed("There is a file %s already. Write over it? (yes/no) ".formatted(name))) {
-            page("left as it was\n");
+            terminal.show("left as it was\n");
             return;
         }
         String said;
@@ -147,93 +142,50 @@ final class OsmerShell {
         } catch (IOException failed) {
             said = "failed: " + failed.getMessage();
         }
-        page(said + "\n");
+        terminal.show(said + "\n");
     }
 
     private void drop(String name) throws IOException {
         if (name.equals(machine.runningImage())) {
-            page("refused: %s runs\n".formatted(name));
+            terminal.show("refused: %s runs\n".formatted(name));
         } else if (!machine.files().containsKey(name)) {
-            page("no such file: " + name + "\n");
+            terminal.show("no such file: " + name + "\n");
         } else if (confirmed("Drop %s? (yes/no) ".formatted(name))) {
             machine.drop(name);
-            page("dropped\n");
+            terminal.show("dropped\n");
         } else {
-            page("left as it was\n");
+            terminal.show("left as it was\n");
         }
     }
 
     private void choose(String next, String otherwise) throws IOException {
         if (!machine.files().containsKey(next)) {
-            page("refused: no such file: " + next + "\n");
+            terminal.show("refused: no such file: " + next + "\n");
             return;
         }
         machine.choose(next, otherwise);
-        page("set, not kept\n");
+        terminal.show("set, not kept\n");
     }
 
     private boolean restart() throws IOException {
         if (machine.takeOnce(Fault.ASKS_SOMETHING_NEW)
                 && !confirmed("A colleague is signed in on the console line. Send them away? (yes/no) ")) {
-            page("left as it was\n");
+            terminal.show("left as it was\n");
             return true;
         }
         if (hasUnsaved() && confirmed("The settings now were not kept. Keep them? (yes/no) ")) {
             machine.keepSettings();
         }
         if (!confirmed("Restart now? (yes/no) ")) {
-            page("left as it was\n");
+            terminal.show("left as it was\n");
             return true;
         }
-        write("going down\n");
+        terminal.write("going down\n");
         machine.restart();
         return false;
     }
 
     private boolean confirmed(String question) throws IOException {
-        write(question);
-        return readLine().filter("yes"::equals).isPresent();
-    }
-
-    private void page(String text) throws IOException {
-        List<String> lines = new ArrayList<>(text.lines().toList());
-        for (int i = 0; i < lines.size(); i++) {
-            if (i > 0 && i % PAGE == 0) {
-                write(MORE);
-                int key = in.read();
-                write("\r" + " ".repeat(MORE.length()) + "\r");
-                if (key == 'q' || key < 0) {
-                    return;
-                }
-            }
-            write(lines.get(i) + "\n");
-        }
-    }
-
-    /** One line, echoed; empty when the caller has gone. Control-C clears it. */
-    private Optional<String> readLine() throws IOException {
-        StringBuilder line = new StringBuilder();
-        while (true) {
-            int c = in.read();
-            if (c < 0) {
-                return Optional.empty();
-            }
-            if (c == 3) {
-                write("\n");
-                return Optional.of("");
-            }
-            if (c == '\r' || c == '\n') {
-                write("\n");
-                return Optional.of(line.toString());
-            }
-            line.append((char) c);
-            out.write(c);
-            out.flush();
-        }
-    }
-
-    private void write(String text) throws IOException {
-        out.write(text.replace("\n", "\r\n").getBytes(StandardCharsets.UTF_8));
-        out.flush();
+        return terminal.confirmed(question, "yes");
     }
 }

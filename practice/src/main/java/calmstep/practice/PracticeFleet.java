@@ -13,6 +13,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Supplier;
+import java.util.stream.Stream;
 import java.util.zip.CRC32;
 import java.util.zip.ZipEntry;
 import java.util.zip.ZipOutputStream;
@@ -20,7 +21,7 @@ import org.apache.sshd.server.SshServer;
 
 /** A fleet of stand-ins, each on its own loopback address. */
 public final class PracticeFleet implements AutoCloseable {
-    private record Played(Machine machine, SshPort ssh, ConsoleLine console, Path folder) {}
+    private record Played(StandIn standIn, SshPort ssh, ConsoleLine console, Path folder) {}
 
     private final Map<String, Played> machines = new LinkedHashMap<>();
     private final List<SnmpPort> snmp = new ArrayList<>();
@@ -76,21 +77,30 @@ public final class PracticeFleet implements AutoCloseable {
 
     /** As {@link #play(Path, Path, Path)}, at another pace than the file's. */
     public static PracticeFleet play(Path fleetFile, Path images, Path state, Optional<Integer> otherPace) throws IOException {
-        var description = PracticeFleetText.read(fleetFile.toString(), Files.readString(fleetFile));
         PracticeFleet fleet = new PracticeFleet();
+        try {
+            fleet.join(fleetFile, images, state, otherPace);
+            return fleet;
+        } catch (IOException | RuntimeException failed) {
+            fleet.close();
+            throw failed;
+        }
+    }
+
+    private void join(Path fleetFile, Path images, Path state, Optional<Integer> otherPace) throws IOException {
+        var description = PracticeFleetText.read(fleetFile.toString(), Files.readString(fleetFile));
         for (MachineDescription one : description.machines()) {
-            fleet.play(one, Labels.NONE, new Stage(images, state, otherPace.orElse(description.pace()), description.sshPort(), description.consolePort()));
-            fleet.showBySnmp(one.snmp(), one.address(), description.snmp(), () -> shown(fleet.machine(one.name())));
+            play(one, Labels.NONE, new Stage(images, state, otherPace.orElse(description.pace()), description.sshPort(), description.consolePort()));
+            showBySnmp(one.snmp(), one.address(), description.snmp(), () -> played(one.name()).standIn().shown());
         }
         for (Acquaintance one : description.acquaintances()) {
-            fleet.showBySnmp(one.snmp(), one.address(), description.snmp(), () -> Optional.of(one.shown()));
+            showBySnmp(one.snmp(), one.address(), description.snmp(), () -> Optional.of(one.shown()));
             if (!one.greeting().isEmpty()) {
                 SshServer server = SshPort.server(one.address(), description.sshPort(), Files.createDirectories(state).resolve("host-key-" + one.address()), one.greeting());
                 server.start();
-                fleet.greeting.add(server);
+                greeting.add(server);
             }
         }
-        return fleet;
     }
 
     /**
@@ -104,7 +114,7 @@ public final class PracticeFleet implements AutoCloseable {
 
     /** Whether there is a stand-in that speaks as a family does. */
     public static boolean plays(String family) {
-        return family.equals(OsmerShell.FAMILY);
+        return family.equals(OsmerShell.FAMILY) || family.equals(Stack.FAMILY);
     }
 
     /** Plays machines that no fleet file describes, such as those of a rehearsal. */
@@ -123,22 +133,25 @@ public final class PracticeFleet implements AutoCloseable {
 
     /** Makes an image of ours where the maker's is not at hand: another one of the same name and size that starts the same release. */
     public static void makeImage(Path folder, String fileName, String family, String version, List<String> revisions, long sizeBytes) {
-        new PracticeImage(fileName, family, "system", version, revisions, "0", (int) Math.clamp(sizeBytes, 2 * PracticeImage.HEADER_BYTES, Integer.MAX_VALUE)).write(folder);
+        new PracticeImage(fileName, family, "system", version, revisions, "0", (int) Math.clamp(sizeBytes, 2 * PracticeImage.HEADER_BYTES, Integer.MAX_VALUE), "", PracticeImage.Rules.UNKNOWN).write(folder);
     }
 
     private void play(MachineDescription one, Labels labels, Stage stage) throws IOException {
         Path folder = Files.createDirectories(stage.state().resolve(one.name()));
-        Machine machine = new Machine(one, labels, folder, stage.images(), stage.pace());
-        SshPort ssh = new SshPort(machine, stage.sshPort(), folder.resolve("host-key"));
-        machine.listen(power -> {
-            if (power == Machine.Power.RUNNING) {
+        StandIn standIn = one.members().serials().isEmpty()
+                ? new Router(new Machine(one, labels, folder, stage.images(), stage.pace()))
+                : new Stack(one, labels, folder, stage.images(), stage.pace());
+        one.faults().forEach(standIn::add);
+        SshPort ssh = new SshPort(standIn, stage.sshPort(), folder.resolve("host-key"));
+        standIn.listen(answers -> {
+            if (answers) {
                 ssh.open();
             } else {
                 ssh.close();
             }
         });
-        machines.put(one.name(), new Played(machine, ssh, new ConsoleLine(machine, stage.consolePort()), folder));
-        machine.switchOn();
+        machines.put(one.name(), new Played(standIn, ssh, new ConsoleLine(standIn, stage.consolePort()), folder));
+        standIn.switchOn();
     }
 
     private void showBySnmp(String version, String address, SnmpPort.Access access, Supplier<Optional<SnmpPort.Shown>> shown) {
@@ -147,26 +160,46 @@ public final class PracticeFleet implements AutoCloseable {
         }
     }
 
-    private static Optional<SnmpPort.Shown> shown(Machine machine) {
-        MachineDescription one = machine.description();
-        return Optional.of(machine).filter(m -> m.power() == Machine.Power.RUNNING).map(m -> new SnmpPort.Shown("Osmer %s rev %s, release %s".formatted(one.model(), one.revision(), m.release()),
-                "1.3.6.1.4.1.32473.6", one.name(), one.model(), one.revision(), one.serial(), m.release()));
+    private Played played(String name) {
+        return Optional.ofNullable(machines.get(name)).orElseThrow(() -> new IllegalArgumentException("No machine %s here; known: %s".formatted(name, machines.keySet())));
     }
 
+    /** The machine of that name; of a stack the member that leads. */
     public Machine machine(String name) {
-        return Optional.ofNullable(machines.get(name)).map(Played::machine)
-                .orElseThrow(() -> new IllegalArgumentException("No machine %s here; known: %s".formatted(name, machines.keySet())));
+        return switch (played(name).standIn()) {
+            case Router(Machine machine) -> machine;
+            case Stack stack -> stack.leader();
+        };
+    }
+
+    /** A member of a stack. @param number counted from 1 */
+    public Machine member(String name, int number) {
+        return played(name).standIn() instanceof Stack stack ? stack.member(number) : machine(name);
+    }
+
+    /** Somebody pulls the plug of a member and puts it back. */
+    public void powerCycle(String name, int number) {
+        member(name, number).powerCycle();
+    }
+
+    /** Whether it does something that takes its time on its own clock. */
+    public boolean isBusy(String name) {
+        return played(name).standIn().isBusy();
+    }
+
+    public void add(String name, Fault fault) {
+        played(name).standIn().add(fault);
     }
 
     /** The machine shows another host key from now on, as one that was replaced would. */
     public void changeHostKey(String name) {
-        Played played = Optional.ofNullable(machines.get(name)).orElseThrow();
+        Played played = played(name);
         played.ssh().useHostKey(played.folder().resolve("host-key-" + System.nanoTime()));
     }
 
     /** Takes a machine off the network, or puts it back. */
     public void unplug(String name, boolean unplugged) {
-        Played played = Optional.ofNullable(machines.get(name)).orElseThrow();
+        Played played = played(name);
         if (unplugged) {
             played.ssh().close();
         } else {
@@ -177,7 +210,7 @@ public final class PracticeFleet implements AutoCloseable {
     @Override
     public void close() {
         machines.values().forEach(played -> {
-            played.machine().close();
+            played.standIn().close();
             played.console().close();
         });
         snmp.forEach(SnmpPort::close);
@@ -190,17 +223,23 @@ public final class PracticeFleet implements AutoCloseable {
         }
     }
 
-    /** {@code images FLEET FOLDER} or {@code play FLEET IMAGES STATE}; plays until the process is ended. */
+    /** {@code images FLEET… FOLDER} or {@code play FLEET… IMAGES STATE}; plays until the process is ended. */
     public static void main(String[] arguments) throws Exception {
+        List<Path> paths = Stream.of(arguments).skip(1).map(Path::of).toList();
         try {
-            if (arguments.length == 3 && arguments[0].equals("images")) {
-                writeImages(Path.of(arguments[1]), Path.of(arguments[2]));
-            } else if (arguments.length == 4 && arguments[0].equals("play")) {
-                PracticeFleet fleet = play(Path.of(arguments[1]), Path.of(arguments[2]), Path.of(arguments[3]));
+            if (paths.size() >= 2 && arguments[0].equals("images")) {
+                for (Path fleetFile : paths.subList(0, paths.size() - 1)) {
+                    writeImages(fleetFile, paths.getLast());
+                }
+            } else if (paths.size() >= 3 && arguments[0].equals("play")) {
+                PracticeFleet fleet = new PracticeFleet();
+                for (Path fleetFile : paths.subList(0, paths.size() - 2)) {
+                    fleet.join(fleetFile, paths.get(paths.size() - 2), paths.getLast(), Optional.empty());
+                }
                 System.out.printf("The practice fleet plays %d machines.%n", fleet.machines.size());
                 Thread.currentThread().join();
             } else {
-                System.err.println("usage: images FLEET FOLDER | play FLEET IMAGES STATE");
+                System.err.println("usage: images FLEET… FOLDER | play FLEET… IMAGES STATE");
                 System.exit(2);
             }
         } catch (RejectedText | UncheckedIOException refused) {

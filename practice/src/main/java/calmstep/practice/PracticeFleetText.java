@@ -53,7 +53,8 @@ final class PracticeFleetText {
     private static PublishedFile image(Section section) {
         try (section) {
             return new PublishedFile(new PracticeImage(section.text("file"), section.text("family"), section.text("component", "system"), section.text("version"),
-                    section.texts("revisions"), section.text("takes-settings-from", "0"), (int) section.number("size-bytes", 1_000_000), section.text("variant", "")),
+                    section.texts("revisions"), section.text("takes-settings-from", "0"), (int) section.number("size-bytes", 1_000_000), section.text("variant", ""),
+                    new PracticeImage.Rules(section.text("needs-loader", ""), section.text("beside-from", ""))),
                     section.text("archive", ""));
         }
     }
@@ -69,8 +70,12 @@ final class PracticeFleetText {
                     section.number("flash-bytes", 64_000_000), new ArrayList<>(section.texts("files")), others, section.text("running"),
                     section.text("fallback", ""), section.duration("starts-in", Duration.ofMinutes(4)), section.number("copies-at-bytes-per-second", 1_000_000),
                     section.text("settings"), section.texts("unsaved"), pairs(section, "links"), pairs(section, "neighbours"), faults,
-                    section.text("snmp", "none"));
+                    section.text("snmp", "none"), Map.of(), members(section));
         }
+    }
+
+    private static MachineDescription.Members members(Section section) {
+        return new MachineDescription.Members(section.texts("members"), section.text("loader", ""), section.duration("settles-in", Duration.ofSeconds(60)));
     }
 
     private static Map<String, String> pairs(Section section, String key) {

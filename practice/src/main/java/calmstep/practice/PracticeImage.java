@@ -22,15 +22,28 @@ import java.util.SplittableRandom;
  * header alone, so that the same description always gives the same file.
  *
  * @param variant           what else tells it from its sisters: a region, a feature set, a part; may be empty
+ * @param rules             what a machine heeds when it starts the image
  * @param takesSettingsFrom the oldest release whose settings this one can read; a machine with older settings does not start it
  */
 record PracticeImage(
-        String fileName, String family, String component, String version, List<String> revisions, String takesSettingsFrom, int sizeBytes, String variant) {
+        String fileName, String family, String component, String version, List<String> revisions, String takesSettingsFrom, int sizeBytes, String variant, Rules rules) {
+    /**
+     * What a machine heeds beyond its settings.
+     *
+     * @param needsLoader the oldest loader that can start the image; empty where any can
+     * @param besideFrom  the oldest release that may run beside this one in a stack; empty where it must be the same one
+     */
+    record Rules(String needsLoader, String besideFrom) {
+        static final Rules NONE = new Rules("", "");
+        /** Of an image that nobody of ours made: nothing is known of what it heeds, so nothing keeps it. */
+        static final Rules UNKNOWN = new Rules("", "0");
+    }
+
     static final int HEADER_BYTES = 512;
     private static final String MAGIC = "practice image 1";
 
     PracticeImage(String fileName, String family, String component, String version, List<String> revisions, String takesSettingsFrom, int sizeBytes) {
-        this(fileName, family, component, version, revisions, takesSettingsFrom, sizeBytes, "");
+        this(fileName, family, component, version, revisions, takesSettingsFrom, sizeBytes, "", Rules.NONE);
     }
 
     void write(Path folder) {
@@ -42,14 +55,19 @@ record PracticeImage(
                 version: %s
                 revisions: %s
                 takes-settings-from: %s
-                %spayload-sha256: %s
-                """.formatted(MAGIC, family, component, version, String.join(" ", revisions), takesSettingsFrom, variant.isEmpty() ? "" : "variant: " + variant + "\n", sha256(payload));
+                %s%s%spayload-sha256: %s
+                """.formatted(MAGIC, family, component, version, String.join(" ", revisions), takesSettingsFrom, line("variant", variant), line("needs-loader", rules.needsLoader()),
+                line("beside-from", rules.besideFrom()), sha256(payload));
         try (OutputStream out = Files.newOutputStream(folder.resolve(fileName))) {
             out.write(Arrays.copyOf(header.getBytes(StandardCharsets.US_ASCII), HEADER_BYTES));
             out.write(payload);
         } catch (IOException failed) {
             throw new UncheckedIOException(failed);
         }
+    }
+
+    private static String line(String key, String value) {
+        return value.isEmpty() ? "" : key + ": " + value + "\n";
     }
 
     private byte[] payload() {
@@ -80,7 +98,8 @@ record PracticeImage(
             }
             return new Checked(Optional.of(new PracticeImage(file.getFileName().toString(), fields.getOrDefault("family", ""),
                     fields.getOrDefault("component", ""), fields.getOrDefault("version", ""), List.of(fields.getOrDefault("revisions", "").split(" ")),
-                    fields.getOrDefault("takes-settings-from", "0"), payload.length + HEADER_BYTES, fields.getOrDefault("variant", ""))), "");
+                    fields.getOrDefault("takes-settings-from", "0"), payload.length + HEADER_BYTES, fields.getOrDefault("variant", ""),
+                    new Rules(fields.getOrDefault("needs-loader", ""), fields.getOrDefault("beside-from", "")))), "");
         } catch (IOException gone) {
             return new Checked(Optional.empty(), "no such file");
         }

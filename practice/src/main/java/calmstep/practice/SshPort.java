@@ -19,20 +19,20 @@ import org.apache.sshd.server.channel.ChannelSession;
 import org.apache.sshd.server.command.Command;
 import org.apache.sshd.server.keyprovider.SimpleGeneratorHostKeyProvider;
 
-/** The SSH port of one machine: open while it runs. All ports of a process share their threads. */
+/** The SSH port of one stand-in: open while it runs. All ports of a process share their threads. */
 final class SshPort {
     private static final ExecutorService THREADS = Executors.newCachedThreadPool(
             task -> Thread.ofPlatform().daemon().name("practice-ssh").unstarted(task));
     private static final ScheduledExecutorService TIMER = Executors.newSingleThreadScheduledExecutor(
             task -> Thread.ofPlatform().daemon().name("practice-ssh-timer").unstarted(task));
 
-    private final Machine machine;
+    private final StandIn standIn;
     private final int port;
     private Path hostKey;
     private Optional<SshServer> server = Optional.empty();
 
-    SshPort(Machine machine, int port, Path hostKey) {
-        this.machine = machine;
+    SshPort(StandIn standIn, int port, Path hostKey) {
+        this.standIn = standIn;
         this.port = port;
         this.hostKey = hostKey;
     }
@@ -41,14 +41,14 @@ final class SshPort {
         if (server.isPresent()) {
             return;
         }
-        SshServer opened = server(machine.description().address(), port, hostKey, "OsmerR6_" + machine.release());
+        SshServer opened = server(standIn.description().address(), port, hostKey, standIn.greeting());
         opened.setPasswordAuthenticator((user, password, _) ->
-                user.equals(machine.description().user()) && password.equals(machine.description().password()));
+                user.equals(standIn.description().user()) && password.equals(standIn.description().password()));
         opened.setShellFactory(_ -> new ShellCommand());
         try {
             opened.start();
         } catch (IOException refused) {
-            throw new UncheckedIOException("The address %s:%d cannot be opened".formatted(machine.description().address(), port), refused);
+            throw new UncheckedIOException("The address %s:%d cannot be opened".formatted(standIn.description().address(), port), refused);
         }
         server = Optional.of(opened);
     }
@@ -113,14 +113,14 @@ final class SshPort {
 
         @Override
         public void start(ChannelSession channel, Environment environment) {
-            Thread.ofVirtual().name("shell-" + machine.description().name()).start(() -> {
+            Thread.ofVirtual().name("shell-" + standIn.description().name()).start(() -> {
                 try {
-                    new OsmerShell(machine, in, out).run();
+                    standIn.talk(in, out);
                 } catch (IOException lineGone) {
                     // The caller hung up or the machine went down in mid-sentence: nothing is left to tell anybody.
                     Thread.yield();
                 } catch (RuntimeException fault) {
-                    System.err.printf("The shell of %s has a fault: %s%n", machine.description().name(), fault);
+                    System.err.printf("The shell of %s has a fault: %s%n", standIn.description().name(), fault);
                     fault.printStackTrace(System.err);
                 } finally {
                     exit.ifPresent(callback -> callback.onExit(0));

@@ -29,7 +29,7 @@ class BootLoaderTest {
     }
 
     private BootLoader.Start start(String next, String fallback, String settingsOf) {
-        return BootLoader.start(machine, Labels.NONE, storage, next, fallback, settingsOf, false);
+        return BootLoader.start(machine, Labels.NONE, storage, next, fallback, settingsOf, "1.4", false);
     }
 
     @Test

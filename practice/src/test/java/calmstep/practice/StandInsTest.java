@@ -37,7 +37,7 @@ class StandInsTest {
     private Machine machine(Labels labels, Fault... faults) throws IOException {
         Set<Fault> all = faults.length == 0 ? Set.of() : EnumSet.copyOf(List.of(faults));
         MachineDescription description = new MachineDescription("rt", "osmer-r6", "127.0.0.1", "R6-4", "C", "S", "u", "p", 1_000_000, List.of("old.img", "real.img"), Map.of("core.dump", 500_000L), "old.img", "old.img",
-                Duration.ofMinutes(10), 100_000, "name rt", List.of(), Map.of(), Map.of(), Set.of(), "none", Map.of("real.img", Duration.ofMinutes(3)));
+                Duration.ofMinutes(10), 100_000, "name rt", List.of(), Map.of(), Map.of(), Set.of(), "none", Map.of("real.img", Duration.ofMinutes(3)), MachineDescription.Members.ALONE);
         Machine machine = new Machine(description, labels, Files.createDirectories(folder.resolve("state-" + all.size() + labels.hashCode())), images, PACE);
         machine.switchOn();
         all.forEach(machine::add);

@@ -6,6 +6,8 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeSet;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 /**
  * One managed box, as the inventory describes it.
@@ -64,6 +66,12 @@ public record Device(
     public Device(String name, String family, Hardware hardware, String serial, String site, String role, String address, int port, int consolePort, String login, boolean entitled,
             Map<String, String> runs, String serves) {
         this(name, family, hardware, serial, site, role, Set.of(), address, port, consolePort, login, entitled, runs, List.of(), serves, Wiring.NONE);
+    }
+
+    /** With the parts that a reading shows in place of what somebody wrote down of their kinds. */
+    public Device withParts(Reading reading) {
+        Set<Part.Kind> shown = reading.parts().stream().map(part -> part.part().kind()).collect(Collectors.toSet());
+        return withParts(Stream.concat(reading.parts().stream().map(Reading.PartShown::part), parts.stream().filter(part -> !shown.contains(part.kind()))).toList());
     }
 
     public Device withParts(List<Part> known) {

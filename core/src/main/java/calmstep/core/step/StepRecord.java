@@ -7,7 +7,7 @@ package calmstep.core.step;
  * @param attempts how often it was begun
  */
 public record StepRecord(int hop, StepName name, StepState state, int attempts) {
-    StepRecord with(StepState newState) {
+    public StepRecord with(StepState newState) {
         return new StepRecord(hop, name, newState, attempts);
     }
 }

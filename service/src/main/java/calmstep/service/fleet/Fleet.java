@@ -260,8 +260,10 @@ public class Fleet {
 
     private Known known(DeviceRow row, Optional<ReadingRow> newest, Optional<Silence> lastSilence, Optional<SiteRow> site) {
         Optional<Silence> silence = lastSilence.filter(s -> newest.map(r -> s.at.isAfter(r.takenAt)).orElse(true));
-        return new Known(row.id(), row.device(json), site.map(s -> s.title).orElse(row.site), site.map(s -> s.zone).orElse("UTC"), row.hostKey,
-                newest.map(r -> json.read(r.body, Reading.class)), silence.map(s -> new Silent(s.at, s.expected, s.seen, s.remedy)));
+        Optional<Reading> reading = newest.map(r -> json.read(r.body, Reading.class));
+        Device device = row.device(json);
+        return new Known(row.id(), reading.map(device::withParts).orElse(device), site.map(s -> s.title).orElse(row.site), site.map(s -> s.zone).orElse("UTC"), row.hostKey,
+                reading, silence.map(s -> new Silent(s.at, s.expected, s.seen, s.remedy)));
     }
 
     /** The dialect of a device's family. */

@@ -36,6 +36,7 @@ import calmstep.service.people.People;
 import calmstep.service.problems.Refusal;
 import calmstep.service.reach.Reaches;
 import calmstep.service.releases.Catalogues;
+import calmstep.service.releases.Dialects;
 import calmstep.service.shelf.Shelf;
 import java.time.Clock;
 import java.time.Instant;
@@ -67,6 +68,7 @@ public class Plans {
     private final Acknowledgements acknowledgements;
     private final Fleet fleet;
     private final Catalogues catalogues;
+    private final Dialects dialects;
     private final Shelf shelf;
     private final Reaches reaches;
     private final PlanNights planNights;
@@ -76,11 +78,12 @@ public class Plans {
     private final Settings settings;
     private final Clock clock;
 
-    Plans(PlanRows rows, Acknowledgements acknowledgements, Fleet fleet, Catalogues catalogues, Shelf shelf, Reaches reaches, PlanNights planNights, People people, Events events, Json json, Settings settings, Clock clock) {
+    Plans(PlanRows rows, Acknowledgements acknowledgements, Fleet fleet, Catalogues catalogues, Dialects dialects, Shelf shelf, Reaches reaches, PlanNights planNights, People people, Events events, Json json, Settings settings, Clock clock) {
         this.rows = rows;
         this.acknowledgements = acknowledgements;
         this.fleet = fleet;
         this.catalogues = catalogues;
+        this.dialects = dialects;
         this.shelf = shelf;
         this.reaches = reaches;
         this.planNights = planNights;
@@ -114,7 +117,7 @@ public class Plans {
         Set<String> wanted = Set.copyOf(devices);
         List<Fleet.Known> known = devices.size() > ASKED_ONE_BY_ONE ? fleet.all().stream().filter(k -> wanted.contains(k.device().name())).toList() : devices.stream().map(fleet::require).toList();
         return PlanDrafting.draft(Target.parse(target), Preference.FEWEST_RESTARTS, known.stream()
-                .map(k -> new Subject(k.device(), k.reading(), catalogues.find(k.device().family()), onShelf, fleet.hasSecret(k.device().login()))).toList(), clock.instant()).withContradictions(network.contradictions());
+                .map(k -> new Subject(k.device(), k.reading(), catalogues.find(k.device().family()), onShelf, fleet.hasSecret(k.device().login()), dialects.can(k.device().family()))).toList(), clock.instant()).withContradictions(network.contradictions());
     }
 
     private PlanRow keep(String name, String target, List<String> devices, Draft worked, Wishes wishes, Start start, String who) {

@@ -3,6 +3,7 @@ package calmstep.service.rehearsals;
 import calmstep.core.forecast.Times;
 import calmstep.core.plan.Timetable;
 import calmstep.core.step.Turn;
+import calmstep.core.fleet.Part;
 import calmstep.core.step.UnitPlan;
 import calmstep.practice.Fault;
 import calmstep.service.Settings;
@@ -134,14 +135,18 @@ class Rehearsals {
         return new Piece(plans.version(plan), asked.now(), asked.played().orElseThrow(), units, List.copyOf(without.values()));
     }
 
-    private static void mustBeKnown(AskedFault asked, Piece piece) {
+    private void mustBeKnown(AskedFault asked, Piece piece) {
+        Fault fault;
         try {
-            Fault.parse(asked.fault());
+            fault = Fault.parse(asked.fault());
         } catch (IllegalArgumentException unknown) {
             throw Refusal.wrong("A stand-in does not know the fault \"%s\"; expected one of %s.".formatted(asked.fault(), Arrays.stream(Fault.values()).map(Fault::toString).collect(Collectors.joining(", "))));
         }
         if (piece.units().stream().noneMatch(unit -> asked.means(unit.device(), unit.site()))) {
             throw Refusal.wrong("\"%s\" means no unit that is played; expected a device of the plan, or site:NAME.".formatted(asked.where()));
+        }
+        if (fault.isOfMembers() && piece.units().stream().noneMatch(unit -> asked.means(unit.device(), unit.site()) && fleet.require(unit.device()).device().parts().stream().filter(part -> part.kind() == Part.Kind.MEMBER).count() > 1)) {
+            throw Refusal.wrong("\"%s\" has no unit of several members, so \"%s\" means nothing there.".formatted(asked.where(), asked.fault()));
         }
     }
 

@@ -1,6 +1,7 @@
 package calmstep.service.rehearsals;
 
 import calmstep.core.catalogue.Catalogue;
+import calmstep.core.catalogue.Grouping;
 import calmstep.core.compare.ConfigurationComparison;
 import calmstep.core.fleet.Reading;
 import calmstep.core.forecast.Times;
@@ -89,7 +90,7 @@ class StandIns {
         if (!PracticeFleet.plays(family) || !dialects.families().contains(family)) {
             return Optional.of(new NotPlayed(unit.device(), "no stand-in speaks as %s does".formatted(family)));
         }
-        return unit.hops().stream().map(h -> h.hop().component()).filter(component -> !component.equals(Catalogue.SYSTEM)).findFirst()
+        return unit.hops().stream().map(h -> h.hop().component()).filter(component -> !component.equals(Catalogue.SYSTEM) && !dialects.can(family).installs().contains(component)).findFirst()
                 .map(component -> new NotPlayed(unit.device(), "its stand-in has no %s of its own".formatted(component)));
     }
 
@@ -109,10 +110,10 @@ class StandIns {
         }
         PracticeFleet.Stage stage = new PracticeFleet.Stage(images, folder.resolve("machines"), pace, freePort(), freePort());
         PracticeFleet playing = PracticeFleet.of(List.copyOf(machines.values()), labels(units), stage);
-        Rehearsing.StandIns standIns = new Rehearsing.StandIns((unit, talk) -> door(machines.get(unit), stage, talk), pace, unit -> playing.machine(unit).isBusy());
+        Rehearsing.StandIns standIns = new Rehearsing.StandIns((unit, talk) -> door(machines.get(unit), stage, talk), pace, playing::isBusy);
         try {
             List<UnitPlan> asTheyAre = units.stream().map(unit -> asItIs(unit, machines.get(unit.device()), stage)).toList();
-            units.forEach(unit -> faults.stream().filter(asked -> asked.means(unit.device(), unit.site())).forEach(asked -> playing.machine(unit.device()).add(Fault.parse(asked.fault()))));
+            units.forEach(unit -> faults.stream().filter(asked -> asked.means(unit.device(), unit.site())).forEach(asked -> playing.add(unit.device(), Fault.parse(asked.fault()))));
             return new Up(playing, standIns, asTheyAre);
         } catch (RuntimeException failed) {
             playing.close();
@@ -121,7 +122,7 @@ class StandIns {
     }
 
     private void mustHaveRoom(List<UnitPlan> units, Path folder) throws IOException {
-        long needed = units.stream().mapToLong(unit -> 2 * reading(unit).imageVolume().map(v -> v.sizeBytes() - v.freeBytes()).orElse(0L) + unit.hops().stream().mapToLong(h -> h.hop().bytes()).sum()).sum();
+        long needed = units.stream().mapToLong(unit -> 2 * reading(unit).imageVolumes().stream().mapToLong(v -> v.sizeBytes() - v.freeBytes()).sum() + Math.max(1, reading(unit).members().size()) * unit.hops().stream().mapToLong(h -> h.hop().bytes()).sum()).sum();
         long there = Files.getFileStore(folder).getUsableSpace();
         if (needed > there) {
             throw Refusal.conflict("The stand-ins of this plan need %,d bytes of storage, and %s has %,d left. Make room there, or rehearse a smaller plan.".formatted(needed, folder, there));
@@ -148,7 +149,14 @@ class StandIns {
         Duration usual = startsWith.values().stream().max(Duration::compareTo).orElse(Duration.ofMinutes(4));
         return new MachineDescription(unit.device(), device.family(), address, reading.identity().model(), reading.identity().revision(), reading.identity().serial(), USER, password,
                 reading.imageVolume().map(Reading.Volume::sizeBytes).orElse(0L), files, others, reading.boot().running(), reading.boot().fallback(), usual, unit.bytesPerSecond(), settings(unit.device()),
-                reading.unsavedChanges() ? List.of("note \"a change that nobody saved\"") : List.of(), facts(reading, "interface"), facts(reading, "neighbour"), Set.of(), "none", startsWith);
+                reading.unsavedChanges() ? List.of("note \"a change that nobody saved\"") : List.of(), facts(reading, "interface"), facts(reading, "neighbour"), Set.of(), "none", startsWith,
+                members(reading, catalogues.find(device.family())));
+    }
+
+    private static MachineDescription.Members members(Reading reading, Optional<Catalogue> catalogue) {
+        Duration settles = catalogue.flatMap(Catalogue::grouping).map(Grouping::settle).orElse(Duration.ZERO);
+        List<String> serials = reading.members().stream().map(member -> member.part().serial()).toList();
+        return new MachineDescription.Members(serials, reading.components().getOrDefault("loader", ""), settles);
     }
 
     private static Duration normally(String family, Reading reading, Hop hop, UnitPlan unit, Times times) {

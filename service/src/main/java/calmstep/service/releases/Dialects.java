@@ -1,5 +1,6 @@
 package calmstep.service.releases;
 
+import calmstep.core.plan.Abilities;
 import calmstep.dialect.Dialect;
 import calmstep.dialect.DialectText;
 import calmstep.dialect.Recognition;
@@ -41,6 +42,11 @@ public class Dialects {
             throw Refusal.conflict("There is no dialect for the family \"%s\"; expected one of %s. Put its file into the dialects folder.".formatted(family, byFamily.keySet()));
         }
         return dialect;
+    }
+
+    /** What a run can do with the devices of a family. */
+    public Abilities can(String family) {
+        return Optional.ofNullable(byFamily.get(family)).map(dialect -> new Abilities(dialect.installs().keySet(), dialect.restartsMembers())).orElse(Abilities.PLAIN);
     }
 
     /** The family that a device which shows this is of; empty when no dialect knows it, or more than one claims it. */

@@ -3,6 +3,10 @@ package calmstep.service.rehearsals;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import calmstep.core.fleet.InventoryText;
+import calmstep.core.fleet.Part;
+import calmstep.core.fleet.Reading;
+import calmstep.core.fleet.Reading.PartShown;
 import calmstep.practice.PracticeFleet;
 import calmstep.service.RunningService;
 import calmstep.service.Settings;
@@ -15,6 +19,7 @@ import calmstep.service.rehearsals.Outcome.PlayedNight;
 import calmstep.service.rehearsals.Outcome.PlayedPart;
 import calmstep.service.rehearsals.Outcome.PlayedStep;
 import calmstep.service.rehearsals.Outcome.PlayedUnit;
+import calmstep.service.releases.Catalogues;
 import calmstep.service.runs.RunView;
 import calmstep.service.runs.Runs;
 import calmstep.service.shelf.Shelf;
@@ -23,9 +28,14 @@ import java.io.InputStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
+import java.time.Instant;
 import java.util.List;
+import java.util.Map;
 import java.util.Objects;
 import java.util.Set;
+import java.util.SortedMap;
+import java.util.TreeMap;
+import java.util.stream.IntStream;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -44,9 +54,12 @@ class RehearsalsTest {
     void imagesLoginAndWindowsAreThere() throws Exception {
         fleet.setLogin("steward", "steward", "practice-only", "test");
         RunningService.sql().update("delete from shelf_image where sha256 = ''");
-        Path images = Path.of("").toAbsolutePath().getParent().resolve("build/test-images");
-        PracticeFleet.writeImages(Path.of("").toAbsolutePath().getParent().resolve("demo/practice-fleet.yaml"), images);
-        for (String file : List.of("osmer-r6c-2.6.3.img", "osmer-r6c-2.8.2.img")) {
+        Path top = Path.of("").toAbsolutePath().getParent();
+        Path images = top.resolve("build/test-images");
+        PracticeFleet.writeImages(top.resolve("demo/practice-fleet.yaml"), images);
+        PracticeFleet.writeImages(top.resolve("demo/practice-images.yaml"), images);
+        RunningService.bean(Catalogues.class).take("tarnel-t2.yaml", Files.readString(top.resolve("demo/catalogue/tarnel-t2.yaml")), "test");
+        for (String file : List.of("osmer-r6c-2.6.3.img", "osmer-r6c-2.8.2.img", "t2-6.1.2-48.bin", "t2-loader-1.9.bin", "t2-5.6.0-48.bin")) {
             if (!shelf.has(file)) {
                 try (InputStream bytes = Files.newInputStream(images.resolve(file))) {
                     shelf.takeIn(file, bytes, "test");
@@ -67,6 +80,36 @@ class RehearsalsTest {
         String name = RunningService.router();
         RunningService.keep(name, RunningService.reading(release));
         return name;
+    }
+
+    /** A stack of three members, as it was read. */
+    private static String stack(String release, String loader) {
+        String name = RunningService.name("sw");
+        RunningService.bean(Fleet.class).take("inventory.yaml", RunningService.inventory(name, "127.77.200." + name.substring(3)).replace("osmer-r6, model: R6-4, revision: C", "tarnel-t2, model: T2-48"),
+                InventoryText.Format.YAML, false, "test");
+        String file = "t2-%s-48.bin".formatted(release);
+        SortedMap<String, String> runs = new TreeMap<>(Map.of("system", release, "loader", loader));
+        List<PartShown> members = IntStream.rangeClosed(1, 3).mapToObj(number -> new PartShown(new Part(String.valueOf(number), Part.Kind.MEMBER, "T2-48", "TA-" + number, runs, List.of()),
+                number == 1 ? PartShown.ACTIVE : PartShown.STANDBY, PartShown.IN_SYNC, "17 times")).toList();
+        List<Reading.Volume> volumes = members.stream().map(member -> new Reading.Volume("on " + member.name(), 8_000_000, 6_300_000, List.of(new Reading.StoredFile(file, 1_700_000)), member.name())).toList();
+        RunningService.keep(name, new Reading(Instant.now(), new Reading.Identity(name, "T2-48", "", "TA-1"), runs, new Reading.BootChoice(file, file, "", true), "17 times", volumes, false, "0".repeat(64),
+                List.of(new Reading.Fact("interface", "1/1", "up")), members, new TreeMap<>()));
+        return name;
+    }
+
+    /** A stack restarts member by member; another one as a whole, and one of its members does not rejoin. */
+    @Test
+    void playsStacksWithTheirMembers() throws Exception {
+        String rolls = stack("6.1.0", "1.9");
+        String together = stack("5.6.0", "1.9");
+        plans.draft(plan, List.of(rolls, together), "6.1.2", "mara");
+        Outcome outcome = outcome(play(new AskedFault(together, "does-not-rejoin")));
+        assertThat(unit(outcome, rolls).state()).as("%s", said()).isEqualTo("settled");
+        PlayedUnit stuck = unit(outcome, together);
+        assertThat(stuck.state()).isEqualTo("stuck");
+        assertThat(Objects.requireNonNull(stuck.trouble()).expected()).isEqualTo("member 3 back in sync with the others");
+        assertThat(Objects.requireNonNull(stuck.trouble()).seen()).startsWith("member 3: away, after");
+        assertThatThrownBy(() -> rehearsals.start(plan, PACE, List.of(new AskedFault(router("2.6.3"), "does-not-rejoin")), "mara")).hasMessageContaining("means no unit that is played");
     }
 
     private RehearsalView play(AskedFault... faults) throws InterruptedException {

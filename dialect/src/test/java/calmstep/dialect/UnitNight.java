@@ -1,0 +1,254 @@
+package calmstep.dialect;
+
+import calmstep.core.catalogue.Catalogue;
+import calmstep.core.catalogue.CatalogueText;
+import calmstep.core.catalogue.Hardware;
+import calmstep.core.device.Backups;
+import calmstep.core.device.ConfigurationKind;
+import calmstep.core.device.Trouble;
+import calmstep.core.fleet.Device;
+import calmstep.core.fleet.Part;
+import calmstep.core.fleet.Reading;
+import calmstep.core.path.Preference;
+import calmstep.core.plan.Abilities;
+import calmstep.core.plan.PlanDrafting;
+import calmstep.core.plan.Subject;
+import calmstep.core.plan.Target;
+import calmstep.core.step.Digests;
+import calmstep.core.step.Evidence;
+import calmstep.core.step.Intent;
+import calmstep.core.step.Journal;
+import calmstep.core.step.Next;
+import calmstep.core.step.Scene;
+import calmstep.core.step.StepName;
+import calmstep.core.step.StepOutcome;
+import calmstep.core.step.StepRecord;
+import calmstep.core.step.StepRunner;
+import calmstep.core.step.StepState;
+import calmstep.core.step.UnitMachine;
+import calmstep.core.step.UnitPlan;
+import calmstep.practice.PracticeFleet;
+import com.sun.net.httpserver.HttpServer;
+import java.io.IOException;
+import java.net.InetSocketAddress;
+import java.net.URI;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Clock;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
+
+/** One unit of the demo's fleet, its real plan, and the steps played on its stand-in as the service plays them: over SSH, with bytes from an HTTP server. */
+final class UnitNight implements AutoCloseable {
+    private static final int PACE = 600;
+    private static final Path DEMO = Path.of("../demo");
+
+    final PracticeFleet fleet;
+    final List<String> talk = new ArrayList<>();
+    final List<String> told = new ArrayList<>();
+    final UnitPlan plan;
+    private final String name;
+    private final Catalogue catalogue;
+    private final Dialect dialect;
+    private final Doors doors = new Doors(Clock.systemUTC());
+    private final HttpServer shelf;
+    private final Ports ports;
+    private final Map<String, Intent> intents = new HashMap<>();
+    private final Map<Integer, Reading> before = new HashMap<>();
+    private final InMemory backups = new InMemory();
+    private List<StepRecord> rows;
+    private Optional<Trouble> trouble = Optional.empty();
+
+    private record Ports(String address, int ssh, int console) {}
+
+    /** @param fleetFile of the demo; only this machine of it is played */
+    UnitNight(Path folder, String family, String fleetFile, String name, String target) throws IOException {
+        this.name = name;
+        Path images = Path.of("../build/test-images");
+        PracticeFleet.writeImages(DEMO.resolve("practice-fleet.yaml"), images);
+        PracticeFleet.writeImages(DEMO.resolve("practice-images.yaml"), images);
+        String alone = only(name, Files.readString(DEMO.resolve(fleetFile))).replace("127.40.", "127.79.").replace("2022", "18724").replace("2023", "18725").replace("snmp: v2c", "snmp: none");
+        fleet = PracticeFleet.play(Files.writeString(folder.resolve("fleet.yaml"), alone), images, folder.resolve("state"), Optional.of(PACE));
+        ports = new Ports(fleet.machine(name).description().address(), 18724, 18725);
+        dialect = DialectText.read(family, Files.readString(DEMO.resolve("dialects/%s.yaml".formatted(family))));
+        catalogue = CatalogueText.read(family, Files.readString(DEMO.resolve("catalogue/%s.yaml".formatted(family))));
+        shelf = HttpServer.create(new InetSocketAddress(ports.address(), 0), 0);
+        shelf.createContext("/", exchange -> {
+            byte[] bytes = Files.readAllBytes(images.resolve(exchange.getRequestURI().getPath().substring(1)));
+            boolean head = exchange.getRequestMethod().equals("HEAD");
+            exchange.sendResponseHeaders(200, head ? -1 : bytes.length);
+            if (!head) {
+                exchange.getResponseBody().write(bytes);
+            }
+            exchange.close();
+        });
+        shelf.start();
+        plan = draft(target);
+        rows = UnitMachine.start(plan);
+    }
+
+    private static String only(String name, String fleet) {
+        int machines = fleet.indexOf("\nmachines:");
+        int begins = fleet.indexOf("  - name: %s\n".formatted(name));
+        int ends = Stream.of(fleet.indexOf("\n  - name: ", begins + 1), fleet.indexOf("\n# What stands", begins), fleet.length()).filter(at -> at > 0).min(Integer::compareTo).orElseThrow();
+        return "practice-fleet: 1\npace: 60\nssh-port: 2022\nconsole-port: 2023\n" + fleet.substring(machines, machines + "\nmachines:\n".length()) + fleet.substring(begins, ends) + "\n";
+    }
+
+    private UnitPlan draft(String target) {
+        Reading reading;
+        try (SshDoor door = door()) {
+            reading = door.session().read();
+        }
+        List<Part> parts = reading.parts().stream().map(Reading.PartShown::part).toList();
+        Device device = new Device(name, dialect.family(), new Hardware(reading.identity().model(), reading.identity().revision(), "", ""), reading.identity().serial(), "quay", "", ports.address(), ports.ssh(), 0, "steward", true,
+                Map.of(), "").withParts(parts);
+        Set<String> images = catalogue.releases().stream().flatMap(release -> release.images().stream()).map(image -> image.fileName()).collect(Collectors.toSet());
+        return PlanDrafting.draft(Target.parse(target), Preference.FEWEST_RESTARTS, List.of(new Subject(device, Optional.of(reading), Optional.of(catalogue), images, true,
+                new Abilities(dialect.installs().keySet(), dialect.restartsMembers()))), Clock.systemUTC().instant()).units().getFirst();
+    }
+
+    SshDoor door() {
+        return doors.to(new Doors.Address(name, ports == null ? fleet.machine(name).description().address() : ports.address(), 18724, 18725, "steward", "practice-only-5521", ""), dialect, new Talk() {
+            @Override
+            public void typed(String text) {
+                talk.add("typed " + text);
+            }
+
+            @Override
+            public void answered(String text) {
+                talk.add(text);
+            }
+        });
+    }
+
+    Reading read() {
+        try (SshDoor door = door()) {
+            return door.session().read();
+        }
+    }
+
+    Optional<Trouble> trouble() {
+        return trouble;
+    }
+
+    String story() {
+        return String.join("\n", told);
+    }
+
+    /** Plays until the unit is settled or stuck. */
+    String play() throws InterruptedException {
+        for (int round = 0; round < 4000; round++) {
+            switch (UnitMachine.next(plan, rows, new UnitMachine.Leave(true, List.of(), 0), Clock.systemUTC().instant())) {
+                case Next.Carry(StepRecord record) -> carry(record);
+                case Next.Settled() -> {
+                    return "settled";
+                }
+                case Next.Stuck(StepRecord record) -> {
+                    return "stuck at " + record.name();
+                }
+                case Next.AtGate _, Next.Begin _, Next.NotYet _, Next.Missed _ -> throw new AssertionError("the gate is open, and it has no turns");
+            }
+        }
+        throw new AssertionError("not over: " + story());
+    }
+
+    private void carry(StepRecord record) throws InterruptedException {
+        int index = rows.indexOf(record);
+        String key = record.hop() + " " + record.name();
+        try (SshDoor door = door()) {
+            Scene scene = new Scene(plan, plan.hop(record.hop()), door, backups, (file, _) -> URI.create("http://%s:%d/%s".formatted(ports.address(), shelf.getAddress().getPort(), file)), Optional.ofNullable(intents.get(key)),
+                    Optional.ofNullable(intents.get(record.hop() + " " + StepName.RESTART)), Optional.ofNullable(before.get(record.hop())), Clock.systemUTC().instant(), PACE, dialect::compare);
+            StepOutcome outcome = new StepRunner(Clock.systemUTC()).carry(record.name(), scene, new Journal() {
+                @Override
+                public void looking() {
+                    StepRecord row = rows.get(index);
+                    set(index, new StepRecord(row.hop(), row.name(), StepState.LOOKING, row.state() == StepState.LOOKING ? row.attempts() : row.attempts() + 1));
+                }
+
+                @Override
+                public void acting(Intent intent, String expected, String seen) {
+                    told.add("%s: %s, since %s".formatted(key, expected, seen));
+                    set(index, rows.get(index).with(StepState.ACTING));
+                    intents.put(key, intent);
+                }
+
+                @Override
+                public void proving() {
+                    set(index, rows.get(index).with(StepState.PROVING));
+                }
+            });
+            finish(index, record, outcome);
+        }
+    }
+
+    private void set(int index, StepRecord row) {
+        rows = new ArrayList<>(rows);
+        rows.set(index, row);
+    }
+
+    private void finish(int index, StepRecord record, StepOutcome outcome) throws InterruptedException {
+        switch (outcome) {
+            case StepOutcome.Done(String _, String seen, Evidence evidence) -> {
+                told.add("%d %s done: %s".formatted(record.hop(), record.name(), seen));
+                set(index, rows.get(index).with(StepState.DONE));
+                if (record.name() == StepName.CHECK) {
+                    evidence.reading().ifPresent(reading -> before.put(record.hop(), reading));
+                }
+            }
+            case StepOutcome.NotNeeded(String seen) -> {
+                told.add("%d %s not needed: %s".formatted(record.hop(), record.name(), seen));
+                set(index, rows.get(index).with(StepState.NOT_NEEDED));
+            }
+            case StepOutcome.Waiting _ -> {
+                set(index, rows.get(index).with(StepState.LOOKING));
+                Thread.sleep(30);
+            }
+            case StepOutcome.Failed(Trouble failed, boolean mayPass) -> {
+                told.add("%d %s failed: %s".formatted(record.hop(), record.name(), failed.sentence()));
+                trouble = Optional.of(failed);
+                rows = UnitMachine.afterFailure(rows, rows.get(index), mayPass);
+            }
+        }
+    }
+
+    /** A stuck step is tried again, as a person would order it. */
+    void retry() {
+        rows = rows.stream().map(row -> row.state() == StepState.FAILED ? row.with(StepState.DUE) : row).toList();
+    }
+
+    @Override
+    public void close() {
+        shelf.stop(0);
+        doors.close();
+        fleet.close();
+    }
+
+    private static final class InMemory implements Backups {
+        private record Text(int hop, Kept kept, String text) {}
+
+        private final List<Text> texts = new ArrayList<>();
+
+        @Override
+        public Kept keep(int hop, ConfigurationKind kind, String text) {
+            Kept kept = new Kept(texts.size() + 1, kind, Digests.sha256(text), text.length());
+            texts.add(new Text(hop, kept, text));
+            return kept;
+        }
+
+        @Override
+        public List<Kept> kept(int hop) {
+            return texts.stream().filter(text -> text.hop() == hop).map(Text::kept).toList();
+        }
+
+        @Override
+        public String readBack(Kept kept) {
+            return texts.stream().filter(text -> text.kept().equals(kept)).findFirst().orElseThrow().text();
+        }
+    }
+}

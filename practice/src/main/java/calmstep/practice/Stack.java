@@ -1,0 +1,327 @@
+package calmstep.practice;
+
+import calmstep.practice.Machine.Power;
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.OutputStream;
+import java.io.UncheckedIOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Properties;
+import java.util.TreeMap;
+import java.util.concurrent.Executors;
+import java.util.concurrent.ScheduledExecutorService;
+import java.util.concurrent.TimeUnit;
+import java.util.stream.IntStream;
+
+/**
+ * A Tarnel T2: machines that answer as one. One of them leads and speaks for all; when it goes, the lowest that is whole takes over. A member that comes back is whole after a
+ * while, unless its release does not run beside the lead's: then it stays apart and serves nobody.
+ *
+ * <p>Everything that happens to members is done by one thread, so that no lock of a member is ever held while another one's is asked for.
+ */
+final class Stack implements StandIn {
+    static final String FAMILY = "tarnel-t2";
+    private static final Duration TAKES_OVER_IN = Duration.ofSeconds(8);
+    private static final ScheduledExecutorService TIMER = Executors.newSingleThreadScheduledExecutor(task -> Thread.ofPlatform().daemon().name("practice-stacks").unstarted(task));
+    private static final int NOBODY = 0;
+
+    /** How a member stands in its stack. */
+    enum Standing {
+        WHOLE("whole"),
+        JOINING("joining"),
+        APART("apart"),
+        AWAY("away");
+
+        private final String word;
+
+        Standing(String word) {
+            this.word = word;
+        }
+
+        @Override
+        public String toString() {
+            return word;
+        }
+    }
+
+    private final MachineDescription description;
+    private final List<Machine> members;
+    private final Map<Integer, Standing> standings = new TreeMap<>();
+    private final Path kept;
+    private final int pace;
+    private final Properties memory = new Properties();
+    private Optional<Listener> listener = Optional.empty();
+    private volatile boolean on;
+    private int lead = NOBODY;
+    private int waiting;
+    private boolean answering;
+
+    Stack(MachineDescription description, Labels labels, Path folder, Path images, int pace) {
+        this.description = description;
+        this.kept = folder.resolve("stack.properties");
+        this.pace = pace;
+        members = IntStream.rangeClosed(1, description.members().serials().size()).mapToObj(number -> new Machine(description.member(number), labels, made(folder.resolve("member-" + number)), images, pace)).toList();
+        IntStream.rangeClosed(1, members.size()).forEach(number -> {
+            standings.put(number, Standing.AWAY);
+            member(number).listen(power -> {
+                if (on) {
+                    TIMER.execute(() -> memberIs(number, power));
+                }
+            });
+        });
+        memory.setProperty("formed", "16");
+        if (Files.exists(kept)) {
+            try (InputStream in = Files.newInputStream(kept)) {
+                memory.load(in);
+            } catch (IOException failed) {
+                throw new UncheckedIOException(failed);
+            }
+        }
+    }
+
+    private static Path made(Path folder) {
+        try {
+            return Files.createDirectories(folder);
+        } catch (IOException failed) {
+            throw new UncheckedIOException(failed);
+        }
+    }
+
+    @Override
+    public MachineDescription description() {
+        return description;
+    }
+
+    int size() {
+        return members.size();
+    }
+
+    /** @param number counted from 1 */
+    Machine member(int number) {
+        return members.get(number - 1);
+    }
+
+    @Override
+    public synchronized void listen(Listener told) {
+        listener = Optional.of(told);
+    }
+
+    @Override
+    public void switchOn() {
+        members.forEach(Machine::switchOn);
+        synchronized (this) {
+            on = true;
+            IntStream.rangeClosed(1, size()).filter(number -> member(number).power() == Power.RUNNING).forEach(number -> standings.put(number, Standing.WHOLE));
+            leads(firstWhole());
+            form();
+        }
+    }
+
+    private void form() {
+        memory.setProperty("formed", String.valueOf(formed() + 1));
+        memory.setProperty("formed-at", Instant.now().toString());
+        try (var out = Files.newOutputStream(kept)) {
+            memory.store(out, null);
+        } catch (IOException failed) {
+            throw new UncheckedIOException(failed);
+        }
+    }
+
+    /** How often it came up as a whole. */
+    synchronized int formed() {
+        return Integer.parseInt(memory.getProperty("formed"));
+    }
+
+    synchronized Instant formedAt() {
+        return Instant.parse(memory.getProperty("formed-at", Instant.EPOCH.toString()));
+    }
+
+    private int firstWhole() {
+        return standings.entrySet().stream().filter(entry -> entry.getValue() == Standing.WHOLE).map(Map.Entry::getKey).findFirst().orElse(NOBODY);
+    }
+
+    private void leads(int number) {
+        lead = number;
+        boolean answers = number != NOBODY;
+        if (answers != answering) {
+            answering = answers;
+            listener.ifPresent(l -> l.answers(answers));
+        }
+    }
+
+    /** Nobody leads for a moment, then another one does. */
+    private void passLead(int to) {
+        leads(NOBODY);
+        waiting++;
+        TIMER.schedule(() -> {
+            synchronized (this) {
+                waiting--;
+                if (lead == NOBODY && standings.get(to) == Standing.WHOLE) {
+                    leads(to);
+                }
+            }
+        }, TAKES_OVER_IN.dividedBy(pace).toMillis(), TimeUnit.MILLISECONDS);
+    }
+
+    private synchronized void memberIs(int number, Power power) {
+        if (!on) {
+            return;
+        }
+        if (power != Power.RUNNING) {
+            standings.put(number, Standing.AWAY);
+            if (number == lead) {
+                Optional.of(firstWhole()).filter(next -> next != NOBODY).ifPresentOrElse(this::passLead, () -> leads(NOBODY));
+            }
+        } else if (firstWhole() == NOBODY) {
+            standings.put(number, Standing.WHOLE);
+            leads(number);
+            form();
+        } else {
+            join(number);
+        }
+    }
+
+    private void join(int number) {
+        standings.put(number, Standing.JOINING);
+        waiting++;
+        TIMER.schedule(() -> {
+            synchronized (this) {
+                waiting--;
+                if (standings.get(number) == Standing.JOINING) {
+                    Machine whole = member(firstWhole() == NOBODY ? number : firstWhole());
+                    standings.put(number, runsBeside(member(number), whole) ? Standing.WHOLE : Standing.APART);
+                    member(number).adopt(whole.settings(), whole.keptSettings());
+                }
+            }
+        }, description.members().settles().dividedBy(pace).toMillis(), TimeUnit.MILLISECONDS);
+    }
+
+    /** As the headers of both images say; the newer one's word counts. */
+    private static boolean runsBeside(Machine one, Machine other) {
+        if (one.release().equals(other.release())) {
+            return true;
+        }
+        Machine newer = Releases.isOlder(one.release(), other.release()) ? other : one;
+        Machine older = newer == one ? other : one;
+        String from = newer.running().map(image -> image.rules().besideFrom()).orElse("");
+        return !from.isEmpty() && !Releases.isOlder(older.release(), from);
+    }
+
+    /** The member that speaks for all. Only asked by whoever it lets in, so there is one, or there was one a moment ago. */
+    synchronized Machine leader() {
+        return member(lead == NOBODY ? 1 : lead);
+    }
+
+    synchronized int lead() {
+        return lead;
+    }
+
+    synchronized Standing standing(int number) {
+        return standings.getOrDefault(number, Standing.AWAY);
+    }
+
+    /** Members that do their part, the lead first. */
+    List<Machine> whole() {
+        List<Machine> whole = new ArrayList<>(List.of(leader()));
+        IntStream.rangeClosed(1, size()).filter(number -> standing(number) == Standing.WHOLE && !whole.contains(member(number))).forEach(number -> whole.add(member(number)));
+        return whole;
+    }
+
+    /** All go down together. */
+    void restart() {
+        synchronized (this) {
+            standings.replaceAll((_, _) -> Standing.AWAY);
+            leads(NOBODY);
+        }
+        members.stream().filter(member -> member.power() == Power.RUNNING).forEach(Machine::restart);
+    }
+
+    void restart(int number) {
+        member(number).restart();
+    }
+
+    /** @return whether that member can take over */
+    synchronized boolean handOver(int to) {
+        if (standings.get(to) != Standing.WHOLE) {
+            return false;
+        }
+        member(to).adopt(leader().settings(), leader().keptSettings());
+        TIMER.schedule(() -> {
+            synchronized (this) {
+                passLead(to);
+            }
+        }, 20, TimeUnit.MILLISECONDS);
+        return true;
+    }
+
+    /** How long a file takes from the lead to the others, in our time. */
+    Duration passTime(long bytes) {
+        return leader().copyTime(bytes).dividedBy(4);
+    }
+
+    @Override
+    public boolean isBusy() {
+        synchronized (this) {
+            if (waiting > 0) {
+                return true;
+            }
+        }
+        return members.stream().anyMatch(Machine::isBusy);
+    }
+
+    /** What is not a matter of one member happens to the lead; what keeps a member from its start happens to the last one, so that the others can show it. */
+    @Override
+    public void add(Fault fault) {
+        switch (fault) {
+            case DOES_NOT_REJOIN -> members.getLast().add(Fault.STAYS_SILENT);
+            case STOPS_IN_BOOT_LOADER, STARTS_THE_OLD_IMAGE -> members.getLast().add(fault);
+            case STAYS_SILENT, STARTS_SLOWLY, FORGETS_THE_CHOICE, SLOW_LINK -> members.forEach(member -> member.add(fault));
+            case DAMAGES_NEXT_COPY, DAMAGES_COPIES, CUTS_NEXT_COPY, REACHES_NOTHING, ASKS_SOMETHING_NEW, LOSES_A_LINK -> leader().add(fault);
+        }
+    }
+
+    @Override
+    public String greeting() {
+        return "TarnelT2_" + leader().release();
+    }
+
+    @Override
+    public void talk(InputStream in, OutputStream out) throws IOException {
+        new TarnelShell(this, in, out).run();
+    }
+
+    /** One line for all: it shows the first member that stands in its loader. */
+    @Override
+    public String console() {
+        for (int number = 1; number <= size(); number++) {
+            if (member(number).power() == Power.IN_BOOT_LOADER) {
+                return "member %d\n%s\nt2-loader%% ".formatted(number, String.join("\n", member(number).bootMessages()));
+            }
+        }
+        return lead() == NOBODY ? "" : "%s runs %s\n".formatted(description.name(), leader().release());
+    }
+
+    @Override
+    public Optional<SnmpPort.Shown> shown() {
+        return lead() == NOBODY ? Optional.empty() : Optional.of(new SnmpPort.Shown("Tarnel %s, %d in stack, release %s".formatted(description.model(), size(), leader().release()), "1.3.6.1.4.1.32473.2", description.name(),
+                description.model(), description.revision(), description.serial(), leader().release()));
+    }
+
+    @Override
+    public void close() {
+        synchronized (this) {
+            on = false;
+        }
+        members.forEach(Machine::close);
+        synchronized (this) {
+            leads(NOBODY);
+        }
+    }
+}

@@ -1,0 +1,40 @@
+package calmstep.practice;
+
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.OutputStream;
+import java.util.Optional;
+
+/** What answers at one address: a machine that stands alone, or a stack of them. */
+sealed interface StandIn extends AutoCloseable permits Router, Stack {
+    MachineDescription description();
+
+    /** Told when it begins to answer, and when it stops. */
+    interface Listener {
+        void answers(boolean answers);
+    }
+
+    void listen(Listener listener);
+
+    void switchOn();
+
+    /** Whether it does something that takes its time on its own clock: it copies, or it starts. */
+    boolean isBusy();
+
+    void add(Fault fault);
+
+    /** The line that its SSH server sends first, behind the protocol's version. */
+    String greeting();
+
+    /** Talks with whoever is signed in, until they go or it goes down. */
+    void talk(InputStream in, OutputStream out) throws IOException;
+
+    /** What its console line answers to a pressed return. */
+    String console();
+
+    /** What it shows by SNMP; empty while it does not answer. */
+    Optional<SnmpPort.Shown> shown();
+
+    @Override
+    void close();
+}
