@@ -13,6 +13,7 @@ import calmstep.dialect.Dialect;
 import calmstep.dialect.DialectText;
 import calmstep.dialect.Doors;
 import calmstep.dialect.SshDoor;
+import calmstep.dialect.SshSecret;
 import calmstep.dialect.Talk;
 import calmstep.practice.Fault;
 import calmstep.practice.PracticeFleet;
@@ -70,7 +71,7 @@ class SpokenToTest {
                 talk.add(text);
             }
         };
-        return doors.to(new Doors.Address("rt-dunmere-1", "127.77.3.1", 18722, 18723, "steward", password, hostKey), dialect, taken);
+        return doors.to(new Doors.Address("rt-dunmere-1", "127.77.3.1", 18722, 18723, "steward", new SshSecret.Password(password), hostKey), dialect, taken);
     }
 
     private SshDoor door() {

@@ -8,6 +8,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.concurrent.Callable;
 import java.util.stream.Collectors;
+import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
@@ -230,8 +231,8 @@ final class FleetCommands {
         }
     }
 
-    @Command(name = "login", description = "Set the user and password that open devices; the password is never shown again.", mixinStandardHelpOptions = true,
-            footer = {"", "Example, on the demo:", "  calmstep fleet login steward --user steward", "  calmstep fleet login reads --snmp v2c"})
+    @Command(name = "login", description = "Set the user and password, or private key, that open devices; neither is ever shown again.", mixinStandardHelpOptions = true,
+            footer = {"", "Example, on the demo:", "  calmstep fleet login steward --user steward", "  calmstep fleet login hosts --user calm --key ~/.ssh/id_ed25519", "  calmstep fleet login reads --snmp v2c"})
     static final class Login implements Callable<Integer> {
         @Mixin
         Common common = new Common();
@@ -241,6 +242,9 @@ final class FleetCommands {
 
         @Option(names = "--user", description = "not for SNMP v2c")
         String user = "";
+
+        @Option(names = "--key", paramLabel = "FILE", description = "a private key in place of a password; the password is its passphrase then, empty for none")
+        @Nullable Path key;
 
         @Option(names = "--snmp", paramLabel = "VERSION", description = "v2c or v3: a login for SNMP; the password is the community, or the authentication password")
         String snmp = "";
@@ -259,12 +263,15 @@ final class FleetCommands {
             if (user.isEmpty() != snmp.equals("v2c")) {
                 throw new Problem(Problem.WRONG_CALL, "Expected --user NAME, or --snmp v2c without a user.");
             }
-            List<String> asked = new ArrayList<>(List.of(snmp.equals("v2c") ? "Community: " : "Password of the devices: "));
+            List<String> asked = new ArrayList<>(List.of(snmp.equals("v2c") ? "Community: " : key != null ? "Passphrase of the key: " : "Password of the devices: "));
             if (snmp.equals("v3") && !privacy.equals("none")) {
                 asked.add("Privacy password: ");
             }
             List<String> passwords = PeopleCommands.passwords(passwordStdin, asked);
             Map<String, Object> login = new LinkedHashMap<>(Map.of("user", user, "password", passwords.getFirst()));
+            if (key != null) {
+                login.put("key", GivenFile.read(key));
+            }
             if (!snmp.isEmpty()) {
                 login.put("snmp", Map.of("version", snmp, "authentication", authentication, "privacy", privacy, "privacyPassword", passwords.size() > 1 ? passwords.get(1) : ""));
             }

@@ -14,7 +14,7 @@ import picocli.CommandLine.ParseResult;
  */
 public final class Main {
     private static final List<String> NOUNS =
-            List.of("sign-in", "fleet", "releases", "shelf", "path", "plan", "rehearse", "run", "backup", "record", "people", "generate-completion");
+            List.of("sign-in", "fleet", "releases", "shelf", "path", "plan", "rehearse", "run", "backup", "record", "dialect", "people", "generate-completion");
 
     private Main() {}
 
@@ -62,6 +62,7 @@ public final class Main {
     private static Object noun(String name) {
         return switch (name) {
             case "sign-in" -> new PeopleCommands.SignIn();
+            case "dialect" -> new DialectCommands();
             case "fleet" -> new FleetCommands();
             case "releases" -> new ReleasesCommands();
             case "shelf" -> new ShelfCommands();

@@ -18,6 +18,7 @@ import java.util.regex.Pattern;
  * @param backOut        what to send to get out of a question that nobody expected
  * @param errors         lines that mean that a command was refused
  * @param answersWithin  the usual limit for an answer
+ * @param entering       what a session needs first: a privilege step, a plain prompt
  * @param loaderPrompt   what the console line shows when the device stands in its boot loader
  * @param readings       commands whose answers make a reading
  * @param configurations how to get a configuration, by kind ({@code running}, {@code startup})
@@ -36,6 +37,7 @@ public record Dialect(
         String backOut,
         List<ErrorLine> errors,
         Duration answersWithin,
+        List<Entry> entering,
         Optional<Pattern> loaderPrompt,
         List<ReadCommand> readings,
         Map<String, ConfigurationCommand> configurations,
@@ -120,5 +122,13 @@ public record Dialect(
     record ActCommand(String send, List<Answer> answers, Pattern expect, Optional<Pattern> absent, Duration within, boolean endsLine) {}
 
     /** A question that may come, and what to say to it. */
-    record Answer(Pattern shows, String say) {}
+    record Answer(Pattern shows, String say) {
+        /** With the login's own password where the answer asks for it. */
+        Answer saying(String password) {
+            return new Answer(shows, say.replace("{password}", password));
+        }
+    }
+
+    /** One thing that is sent after signing in. */
+    record Entry(String send, List<Answer> answers, Duration within) {}
 }

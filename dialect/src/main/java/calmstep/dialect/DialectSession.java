@@ -3,6 +3,7 @@ package calmstep.dialect;
 import calmstep.core.compare.ConfigurationComparison;
 import calmstep.core.device.ConfigurationKind;
 import calmstep.core.device.DeviceSession;
+import calmstep.core.device.DeviceTrouble;
 import calmstep.core.device.DeviceTrouble.Kind;
 import calmstep.core.fleet.Reading;
 import calmstep.core.step.Digests;
@@ -17,6 +18,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.TreeSet;
 import java.util.regex.Matcher;
+import java.util.stream.Stream;
 
 /** A session with a device whose family a dialect describes. */
 final class DialectSession implements DeviceSession {
@@ -38,6 +40,24 @@ final class DialectSession implements DeviceSession {
         dialect.readings().forEach(answers::ask);
         String settings = String.join("\n", ConfigurationComparison.linesOf(configuration(ConfigurationKind.RUNNING), dialect.volatileLines()));
         return answers.reading(clock.instant(), Digests.sha256(settings));
+    }
+
+    /**
+     * Asks everything that a reading and a backup ask, whatever the answers are worth.
+     *
+     * @param heard takes each command and its answer; when the line fails, what was heard until then
+     */
+    void hear(List<DialectCheck.Recorded> heard) {
+        Stream.concat(dialect.readings().stream().map(ReadCommand::send), dialect.configurations().values().stream().map(ConfigurationCommand::send)).forEach(send -> {
+            try {
+                heard.add(new DialectCheck.Recorded(send, exchange.command(send, List.of(), dialect.answersWithin().multipliedBy(4), false).text()));
+            } catch (DeviceTrouble trouble) {
+                if (trouble.kind() != Kind.REFUSED_BY_DEVICE) {
+                    throw trouble;
+                }
+                heard.add(new DialectCheck.Recorded(send, String.join("\n", trouble.trouble().lastLines()) + "\n"));
+            }
+        });
     }
 
     @Override

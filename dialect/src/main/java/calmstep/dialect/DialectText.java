@@ -8,6 +8,7 @@ import calmstep.core.text.Section;
 import calmstep.dialect.Dialect.ActCommand;
 import calmstep.dialect.Dialect.Answer;
 import calmstep.dialect.Dialect.ConfigurationCommand;
+import calmstep.dialect.Dialect.Entry;
 import calmstep.dialect.Dialect.ErrorLine;
 import calmstep.dialect.Dialect.Find;
 import calmstep.dialect.Dialect.Pager;
@@ -59,7 +60,8 @@ public final class DialectText {
         Duration within = top.duration("answers-within", Duration.ofSeconds(15));
         Dialect dialect = new Dialect(family, top.text("title", family), recognition(), pattern(top, "prompt"), top.section("pager").map(this::pager),
                 pattern(top, "question"), top.text("back-out", "\u0003"),
-                top.sections("errors").stream().map(this::errorLine).toList(), within, findPattern(top, "loader-prompt"),
+                top.sections("errors").stream().map(this::errorLine).toList(), within,
+                top.sections("enters-with").stream().map(section -> entry(section, within)).toList(), findPattern(top, "loader-prompt"),
                 top.sections("reading").stream().map(this::readCommand).toList(), configurations(), acts(within), installs(within),
                 patterns("volatile-lines"), patterns("secrets"));
         checkNeeded(dialect);
@@ -243,6 +245,12 @@ public final class DialectText {
             List<Answer> answers = section.sections("asks").stream().map(this::answer).toList();
             return new ActCommand(send, answers, pattern(section, "expect"), findPattern(section, "absent"),
                     section.duration("within", within), section.flag("ends-line", false));
+        }
+    }
+
+    private Entry entry(Section section, Duration within) {
+        try (section) {
+            return new Entry(section.text("send"), section.sections("asks").stream().map(this::answer).toList(), section.duration("within", within));
         }
     }
 

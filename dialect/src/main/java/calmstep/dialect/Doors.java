@@ -33,7 +33,7 @@ public final class Doors implements AutoCloseable {
      * @param consolePort 0 where there is none
      * @param hostKey     fingerprint that the device must show; empty on the first meeting
      */
-    public record Address(String name, String host, int port, int consolePort, String user, String password, String hostKey) {
+    public record Address(String name, String host, int port, int consolePort, String user, SshSecret secret, String hostKey) {
         @Override
         public String toString() {
             return "%s (%s:%d)".formatted(name, host, port);

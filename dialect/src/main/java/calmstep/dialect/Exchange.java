@@ -84,14 +84,14 @@ final class Exchange {
                     received.setLength(0);
                     page = "";
                 } else if (endsWith(dialect.prompt(), page)) {
-                    return new Said(withoutEchoAndPrompt(command, whole + page), false);
+                    return new Said(withoutEchoAndPrompt(dialect, command, whole + page), false);
                 } else {
                     stopAtUnknownQuestion(page, whole);
                 }
             }
         } catch (Line.LineEnded ended) {
             if (endsLine) {
-                return new Said(withoutEchoAndPrompt(command, whole + page), true);
+                return new Said(withoutEchoAndPrompt(dialect, command, whole + page), true);
             }
             throw lost(whole + page);
         } finally {
@@ -160,7 +160,7 @@ final class Exchange {
         return end == text.length() && end >= 0;
     }
 
-    private String withoutEchoAndPrompt(String command, String answer) {
+    static String withoutEchoAndPrompt(Dialect dialect, String command, String answer) {
         String body = !command.isEmpty() && answer.startsWith(command) ? answer.substring(command.length()).replaceFirst("^\\n", "") : answer;
         Matcher prompt = dialect.prompt().matcher(body);
         int start = body.length();

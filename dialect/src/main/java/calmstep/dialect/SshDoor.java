@@ -46,6 +46,10 @@ public final class SshDoor implements DeviceDoor, AutoCloseable {
         this.clock = clock;
     }
 
+    Dialect dialect() {
+        return dialect;
+    }
+
     /** SHA-256 fingerprint of the key that the device showed; empty before the first session. */
     public String seenHostKey() {
         return seenHostKey;
@@ -63,11 +67,15 @@ public final class SshDoor implements DeviceDoor, AutoCloseable {
         ClientSession session = connect();
         try {
             session.setServerKeyVerifier(keyVerifier());
-            session.addPasswordIdentity(address.password());
+            switch (address.secret()) {
+                case SshSecret.Password(String word) -> session.addPasswordIdentity(word);
+                case SshSecret.Key key -> key.pairs().forEach(session::addPublicKeyIdentity);
+            }
             session.auth().verify(SIGNS_IN_WITHIN);
             Line line = new SshLine(session, SIGNS_IN_WITHIN);
             Exchange exchange = new Exchange(dialect, line, talk, address.name());
             exchange.greet();
+            dialect.entering().forEach(entry -> exchange.command(entry.send(), entry.answers().stream().map(answer -> answer.saying(address.secret().word())).toList(), entry.within(), false));
             return new DialectSession(dialect, line, exchange, clock);
         } catch (IOException refused) {
             session.close(true);
@@ -109,7 +117,7 @@ public final class SshDoor implements DeviceDoor, AutoCloseable {
         boolean authentication = String.valueOf(refused.getMessage()).contains("No more authentication methods");
         return authentication
                 ? new DeviceTrouble(Kind.SIGN_IN_REFUSED, new Trouble("%s lets \"%s\" in".formatted(address, address.user()),
-                        "it refuses the user or the password", "Correct the login's user and password."))
+                        "it refuses the user or the %s".formatted(address.secret()), "Correct the login's user and %s.".formatted(address.secret())))
                 : new DeviceTrouble(Kind.LINK_LOST, new Trouble("%s lets us sign in".formatted(address), reasonOf(refused),
                         "If the device restarts, wait for it; else look at the link."));
     }

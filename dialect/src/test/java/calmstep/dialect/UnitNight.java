@@ -114,7 +114,12 @@ final class UnitNight implements AutoCloseable {
     }
 
     SshDoor door() {
-        return doors.to(new Doors.Address(name, ports == null ? fleet.machine(name).description().address() : ports.address(), 18724, 18725, "steward", "practice-only-5521", ""), dialect, new Talk() {
+        return door(dialect);
+    }
+
+    /** Through another dialect than its family's. */
+    SshDoor door(Dialect dialect) {
+        return doors.to(new Doors.Address(name, ports == null ? fleet.machine(name).description().address() : ports.address(), 18724, 18725, "steward", new SshSecret.Password("practice-only-5521"), ""), dialect, new Talk() {
             @Override
             public void typed(String text) {
                 talk.add("typed " + text);

@@ -29,14 +29,15 @@ public final class PracticeFleet implements AutoCloseable {
 
     private PracticeFleet() {}
 
-    /** Writes every image that the fleet file describes into a folder. */
+    /** Writes every image that the fleet file describes into a folder; one that is there as described stays. */
     public static void writeImages(Path fleetFile, Path folder) throws IOException {
         Files.createDirectories(folder);
         for (PracticeFleetText.PublishedFile file : PracticeFleetText.read(fleetFile.toString(), Files.readString(fleetFile)).images()) {
-            if (!Files.exists(folder.resolve(file.image().fileName()))) {
+            boolean written = file.image().isIn(folder);
+            if (!written) {
                 file.image().write(folder);
             }
-            if (!file.archive().isEmpty() && !Files.exists(folder.resolve(file.archive()))) {
+            if (!file.archive().isEmpty() && !(written && Files.exists(folder.resolve(file.archive())))) {
                 archive(folder, file);
             }
         }

@@ -66,6 +66,11 @@ record PracticeImage(
         }
     }
 
+    /** Whether the folder has this very image. */
+    boolean isIn(Path folder) {
+        return check(folder.resolve(fileName)).image().filter(this::equals).isPresent();
+    }
+
     private static String line(String key, String value) {
         return value.isEmpty() ? "" : key + ": " + value + "\n";
     }

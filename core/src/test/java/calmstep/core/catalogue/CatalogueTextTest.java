@@ -93,11 +93,11 @@ class CatalogueTextTest {
     void theGuidesExampleGivesWhatTheGuideSays() throws Exception {
         assertThat(ask("3.2")).isInstanceOfSatisfying(PathAnswer.Found.class, found -> {
             assertThat(found.best().hops()).extracting(h -> h.image().fileName()).containsExactly("k1-4.4.img", "k1-5.0-from-4.4.img");
-            assertThat(found.best().hops().getFirst().why()).extracting(Object::toString).containsExactly("5.0 reads the clock settings of 4.4 and later (fanad/clock-50)");
+            assertThat(found.best().hops().getFirst().why()).extracting(Object::toString).containsExactly("5.0 reads the clock settings of 4.4 and later (halvig/clock-50)");
             assertThat(found.best().hops().getLast().brings()).containsExactly("lamp 7");
         });
         assertThat(ask("3.1")).isInstanceOfSatisfying(PathAnswer.Refused.class, refused -> {
-            assertThat(refused.obstacles()).extracting(o -> o.reason().rule()).containsExactly("fanad/watch-50");
+            assertThat(refused.obstacles()).extracting(o -> o.reason().rule()).containsExactly("halvig/watch-50");
             assertThat(refused.highestReachable()).contains("4.4");
         });
     }
@@ -109,14 +109,14 @@ class CatalogueTextTest {
 
     @Test
     void findsWhatIsWrongOnlyAsAWhole() throws Exception {
-        assertThat(ofGuide("    to: 4.4\n    from: 5.0\n    opens-down: true", "    to: 4.4\n    from: '>= 5.0'")).singleElement().asString().contains("The release 4.4 of system can be reached from no older release: the rule fanad/back-to-44 leaves none");
-        assertThat(ofGuide("    to: 5.0\n    needs: { watch: '>= 3.2' }", "    to: 5.0\n    from: '< 4.4'")).singleElement().asString().contains("the rules fanad/clock-50 and fanad/watch-50 contradict each other");
+        assertThat(ofGuide("    to: 4.4\n    from: 5.0\n    opens-down: true", "    to: 4.4\n    from: '>= 5.0'")).singleElement().asString().contains("The release 4.4 of system can be reached from no older release: the rule halvig/back-to-44 leaves none");
+        assertThat(ofGuide("    to: 5.0\n    needs: { watch: '>= 3.2' }", "    to: 5.0\n    from: '< 4.4'")).singleElement().asString().contains("the rules halvig/clock-50 and halvig/watch-50 contradict each other");
         assertThat(ofGuide("delta-from: 4.4", "delta-from: 4.3")).singleElement().asString().contains("k1-5.0-from-4.4.img is a delta from 4.3, which is not in this catalogue");
         assertThat(ofGuide("sha256: bbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbb }", "sha256: bbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbbb, part: upper }\n"
                 + "      - { file: x.img, size-bytes: 9, part: lower, for: { revisions: [B] }, sha256: dddddddddddddddddddddddddddddddddddddddddddddddddddddddddddddddd }"))
                 .hasSize(2).allSatisfy(c -> assertThat(c).contains("has no counterpart for the same hardware"));
-        assertThat(ofGuide("    to: '>= 5.0'\n    from: '>= 4.4'", "    to: '(4.4, 5.0)'\n    from: '>= 4.4'")).singleElement().asString().contains("The rule fanad/clock-50 speaks of no release of this catalogue");
-        assertThat(ofGuide("needs: { watch: '>= 3.2' }", "never-on: { models: [] }")).anyMatch(c -> c.contains("on which the rule fanad/watch-50 never allows 5.0"));
+        assertThat(ofGuide("    to: '>= 5.0'\n    from: '>= 4.4'", "    to: '(4.4, 5.0)'\n    from: '>= 4.4'")).singleElement().asString().contains("The rule halvig/clock-50 speaks of no release of this catalogue");
+        assertThat(ofGuide("needs: { watch: '>= 3.2' }", "never-on: { models: [] }")).anyMatch(c -> c.contains("on which the rule halvig/watch-50 never allows 5.0"));
         assertThat(ofGuide("component: lamp, version: 7,", "component: watch, version: 3.2,")).anyMatch(c -> c.contains("The component watch stands outside the device"));
         assertThat(ofGuide("severity: high", "severity: terrible")).singleElement().asString().contains("Expected low, medium, high or critical, saw \"terrible\"");
     }

@@ -10,6 +10,7 @@ import calmstep.dialect.Dialect;
 import calmstep.dialect.Doors;
 import calmstep.dialect.SnmpLogin;
 import calmstep.dialect.SshDoor;
+import calmstep.dialect.SshSecret;
 import calmstep.dialect.Talk;
 import calmstep.service.events.Events;
 import calmstep.service.json.Json;
@@ -37,6 +38,7 @@ import org.springframework.transaction.annotation.Transactional;
 @Component
 public class Fleet {
     private static final String PASSWORD = "password";
+    private static final String KEY = "key";
     private static final String SNMP_V2C = "snmp-v2c";
     private static final String SNMP_V3 = "snmp-v3";
 
@@ -163,6 +165,21 @@ public class Fleet {
         keep(name, PASSWORD, user, password, who);
     }
 
+    /**
+     * Sets the user and private key that open devices; the key never comes back out.
+     *
+     * @throws Refusal when the text is no private key, or the passphrase does not open it
+     */
+    @Transactional
+    public void setLogin(String name, String user, SshSecret.Key key, String who) {
+        try {
+            key.pairs();
+        } catch (IllegalArgumentException unreadable) {
+            throw Refusal.wrong(String.valueOf(unreadable.getMessage()));
+        }
+        keep(name, KEY, user, json.write(key), who);
+    }
+
     /** Sets who asks by SNMP; words and passwords never come back out. */
     @Transactional
     public void setLogin(String name, SnmpLogin login, String who) {
@@ -274,15 +291,22 @@ public class Fleet {
     /** The way to a device; what is said goes to {@code talk}. */
     @Transactional(readOnly = true)
     public SshDoor door(String name, Talk talk) {
+        return door(name, dialectOf(name), talk);
+    }
+
+    /** The way to a device through another dialect than its family's. */
+    @Transactional(readOnly = true)
+    SshDoor door(String name, Dialect dialect, Talk talk) {
         Known known = require(name);
         LoginRow login = logins.findById(known.device().login()).orElseThrow(() -> Refusal.conflict(
                 "The login \"%s\" of %s has no password here. Give it one with: calmstep fleet login %s --user …".formatted(known.device().login(), name, known.device().login())));
-        if (!login.kind.equals(PASSWORD)) {
-            throw Refusal.conflict("The login \"%s\" of %s is for SNMP; expected one with a user and a password.".formatted(login.name, name));
+        String secret = secrets.open("login/" + login.name, login.secret);
+        if (!login.kind.equals(PASSWORD) && !login.kind.equals(KEY)) {
+            throw Refusal.conflict("The login \"%s\" of %s is for SNMP; expected one with a user and a password or a key.".formatted(login.name, name));
         }
         Device device = known.device();
         return doors.to(new Doors.Address(name, device.address(), device.port(), device.consolePort(), login.userName,
-                secrets.open("login/" + login.name, login.secret), known.hostKey()), dialects.require(device.family()), talk);
+                login.kind.equals(KEY) ? json.read(secret, SshSecret.Key.class) : new SshSecret.Password(secret), known.hostKey()), dialect, talk);
     }
 
     @Transactional

@@ -7,6 +7,7 @@ import calmstep.core.fleet.InventoryText;
 import calmstep.core.fleet.InventoryTree;
 import calmstep.core.fleet.Reading;
 import calmstep.dialect.SnmpLogin;
+import calmstep.dialect.SshSecret;
 import calmstep.service.jobs.Jobs;
 import calmstep.service.json.Json;
 import calmstep.service.problems.Refusal;
@@ -52,7 +53,7 @@ class FleetController {
      * @param user     empty for an SNMP community
      * @param password also the community's word, and the authentication password of an SNMP v3 user
      */
-    record Login(String user, String password, @Nullable Snmp snmp) {
+    record Login(String user, String password, @Nullable String key, @Nullable Snmp snmp) {
         /**
          * @param version         {@code v2c} or {@code v3}
          * @param authentication  {@code sha1}, {@code sha256} or {@code sha512}; v3 only
@@ -108,7 +109,11 @@ class FleetController {
     @ResponseStatus(HttpStatus.NO_CONTENT)
     @Operation(summary = "Set the user and password that open devices; they never come back out")
     void setLogin(@PathVariable String name, @RequestBody Login login, Principal who) {
-        if (login.snmp() == null) {
+        if (login.key() != null && login.snmp() != null) {
+            throw Refusal.wrong("Expected a key for SSH, or a login for SNMP; saw both.");
+        } else if (login.key() != null) {
+            fleet.setLogin(name, login.user(), new SshSecret.Key(login.key(), login.password()), who.getName());
+        } else if (login.snmp() == null) {
             fleet.setLogin(name, login.user(), login.password(), who.getName());
         } else {
             fleet.setLogin(name, login.snmp().login(login.user(), login.password()), who.getName());

@@ -11,6 +11,7 @@ import calmstep.core.step.UnitPlan;
 import calmstep.dialect.Dialect;
 import calmstep.dialect.Doors;
 import calmstep.dialect.SshDoor;
+import calmstep.dialect.SshSecret;
 import calmstep.dialect.Talk;
 import calmstep.practice.Fault;
 import calmstep.practice.Labels;
@@ -203,7 +204,7 @@ class StandIns {
     }
 
     private SshDoor door(MachineDescription machine, PracticeFleet.Stage stage, Talk talk) {
-        return doors.to(new Doors.Address(machine.name(), machine.address(), stage.sshPort(), stage.consolePort(), machine.user(), machine.password(), ""), dialects.require(machine.family()), talk);
+        return doors.to(new Doors.Address(machine.name(), machine.address(), stage.sshPort(), stage.consolePort(), machine.user(), new SshSecret.Password(machine.password()), ""), dialects.require(machine.family()), talk);
     }
 
     private UnitPlan asItIs(UnitPlan unit, MachineDescription machine, PracticeFleet.Stage stage) {
