@@ -18,7 +18,7 @@ export function OneDevice() {
     <Page
       question={`What does ${name} run, and what would it start next?`}
       lede={
-        device && `${device.title}, ${device.model} revision ${device.revision}, ${device.siteTitle}. Read ${ago(device.readAt)}.`
+        device && `${device.title}, ${device.model}${device.revision ? ` revision ${device.revision}` : ''}, ${device.siteTitle}. Read ${ago(device.readAt)}.`
       }
     >
       <Trouble error={error} />

@@ -150,7 +150,7 @@ final class House implements AutoCloseable {
         shell("pg_stop " + home.resolve("postgres"));
     }
 
-    private void shell(String script) throws Exception {
+    void shell(String script) throws Exception {
         Process process = new ProcessBuilder("bash", "-c", ". bin/lib/common; " + script).directory(TOP.toFile())
                 .redirectErrorStream(true).redirectOutput(ProcessBuilder.Redirect.appendTo(BUILD.resolve("test-shell.log").toFile())).start();
         if (process.waitFor() != 0) {

@@ -143,8 +143,8 @@ final class FleetCommands {
         }
 
         private static String words(JsonNode d) {
-            StringBuilder text = new StringBuilder("%s  %s, %s revision %s, serial %s, %s (%s)%n".formatted(d.path("name").asString(), d.path("title").asString(), d.path("model").asString(),
-                    d.path("revision").asString(), d.path("serial").asString(), d.path("siteTitle").asString(), d.path("zone").asString()));
+            StringBuilder text = new StringBuilder("%s  %s, %s%s, serial %s, %s (%s)%n".formatted(d.path("name").asString(), d.path("title").asString(), d.path("model").asString(),
+                    d.path("revision").asString("").isEmpty() ? "" : " revision " + d.path("revision").asString(), d.path("serial").asString(), d.path("siteTitle").asString(), d.path("zone").asString()));
             text.append("at %s:%d, login %s, host key %s%n".formatted(d.path("address").asString(), d.path("port").asInt(), d.path("login").asString(),
                     d.path("hostKey").asString("").isEmpty() ? "not seen yet" : d.path("hostKey").asString()));
             if (!d.path("silent").isNull()) {

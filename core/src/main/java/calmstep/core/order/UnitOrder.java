@@ -7,6 +7,7 @@ import calmstep.core.fleet.Part;
 import calmstep.core.path.Hop;
 import calmstep.core.path.Path;
 import calmstep.core.version.Version;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
@@ -30,17 +31,33 @@ public final class UnitOrder {
                 (one, other) -> catalogue.sideBySide().stream().anyMatch(pair -> pair.holds(one, other)))).map(order -> imageFirst(order, members.size()));
     }
 
-    /** How many members restart at once in a hop while the others serve; 0 where everything restarts together, or there is one member only. */
-    public static int atOnce(Device device, Catalogue catalogue, Path path, Hop hop) {
-        List<String> members = members(device);
-        if (!hop.component().equals(Catalogue.SYSTEM) || members.size() < 2 || catalogue.grouping().isEmpty()) {
-            return 0;
-        }
-        Version from = catalogue.systemScheme().parse(hop.from());
-        Version to = catalogue.systemScheme().parse(hop.to());
-        boolean together = of(device, catalogue, path).stream().flatMap(order -> order.moves().stream()).anyMatch(move -> move instanceof RollingMove.RestartAll all && all.to().equals(hop.to()));
-        boolean works = catalogue.sideBySide().stream().anyMatch(pair -> pair.holds(from, to));
-        return works && !together ? shape(members, catalogue.grouping().get()).mayBeOut() : 0;
+    /**
+     * How the members restart in one hop.
+     *
+     * @param atOnce how many at once while the others serve; 0 where everything restarts together
+     * @param whole  from the first restart until the unit is whole again
+     */
+    public record Restarts(int atOnce, Duration whole) {}
+
+    /** How the members restart in a hop; empty for a device that stands alone, and for a component beside the system. */
+    public static Optional<Restarts> restarts(Device device, Catalogue catalogue, Path path, Hop hop) {
+        Optional<RollingOrder> order = hop.component().equals(Catalogue.SYSTEM) ? of(device, catalogue, path) : Optional.empty();
+        return order.map(found -> {
+            Duration whole = found.moves().stream().filter(move -> restartsInto(move, hop.to())).map(RollingMove::takes).reduce(Duration.ZERO, Duration::plus);
+            boolean rolls = found.moves().stream().anyMatch(move -> move instanceof RollingMove.RestartMembers some && some.to().equals(hop.to()))
+                    && catalogue.sideBySide().stream().anyMatch(pair -> pair.holds(catalogue.systemScheme().parse(hop.from()), catalogue.systemScheme().parse(hop.to())));
+            return new Restarts(rolls ? shape(members(device), catalogue.grouping().orElseThrow()).mayBeOut() : 0, whole);
+        });
+    }
+
+    private static boolean restartsInto(RollingMove move, String release) {
+        return switch (move) {
+            case RollingMove.RestartMembers(var _, String _, String to, Duration _) -> to.equals(release);
+            case RollingMove.RestartAll(String _, String to, Duration _) -> to.equals(release);
+            case RollingMove.RestartController(String _, String _, String to, Duration _) -> to.equals(release);
+            case RollingMove.DependentsFollow(int _, String to, boolean _, Duration _) -> to.equals(release);
+            case RollingMove.BringImage _, RollingMove.PreLoadDependents _, RollingMove.HandOver _ -> false;
+        };
     }
 
     /** Before the first member restarts into a release, its image is on all of them: a member that restarts without it falls out of the unit. */

@@ -7,7 +7,6 @@ import calmstep.core.forecast.Leg;
 import calmstep.core.forecast.NightForecast;
 import calmstep.core.forecast.NightPlay;
 import calmstep.core.forecast.Times;
-import calmstep.core.order.UnitOrder;
 import calmstep.core.path.Hop;
 import calmstep.core.reach.Network;
 import calmstep.core.step.Neighbours;
@@ -62,7 +61,7 @@ public final class NightPlanning {
         Map<String, Set<String>> found = standIns(names);
         units.forEach(unit -> {
             Device device = known.devices().get(unit.device());
-            List<PartOfPath> of = PartOfPath.of(unit, device, known.catalogues().containsKey(device.family()) ? UnitOrder.of(device, known.catalogues().get(device.family()), unit.path()) : Optional.empty(), known.times());
+            List<PartOfPath> of = PartOfPath.of(unit, device, known.times());
             parts.put(unit.device(), of);
             Set<String> groups = new TreeSet<>(device.wiring().redundancy());
             groups.addAll(found.getOrDefault(unit.device(), Set.of()));

@@ -104,7 +104,8 @@ public final class PlanDrafting {
         List<HopPlan> hops = new ArrayList<>();
         for (Hop hop : path.hops()) {
             int ordinal = hops.size() + 1;
-            hops.add(new HopPlan(ordinal, hop, UnitPlan.stepsOf(ordinal == path.hops().size()), UnitOrder.atOnce(device, catalogue, path, hop)));
+            UnitOrder.Restarts restarts = UnitOrder.restarts(device, catalogue, path, hop).orElse(new UnitOrder.Restarts(0, Duration.ZERO));
+            hops.add(new HopPlan(ordinal, hop, UnitPlan.stepsOf(ordinal == path.hops().size()), restarts.atOnce(), restarts.whole().toSeconds()));
         }
         units.add(new UnitPlan(device.name(), device.site(), device.address(), subject.reading().map(Reading::takenAt),
                 subject.reading().map(reading -> reading.identity().serial()).orElse(device.serial()), subject.reading().map(Reading::configurationSha256).orElse(""), false, device.serves(), catalogue.giveUpAfter(),
@@ -132,7 +133,7 @@ public final class PlanDrafting {
             if (!hop.why().isEmpty()) {
                 found(device, new Concern.SteppingStone(hop.to(), hop.why()));
             }
-            boolean rolls = subject.catalogue().map(catalogue -> UnitOrder.atOnce(device, catalogue, path, hop) > 0).orElse(false);
+            boolean rolls = subject.catalogue().map(catalogue -> UnitOrder.restarts(device, catalogue, path, hop).map(UnitOrder.Restarts::atOnce).orElse(0) > 0).orElse(false);
             whatNoRunDoes(hop, subject.can(), rolls).ifPresent(what -> found(device, new Concern.NotYetCarriedOut(hop.to(), what)));
             hop.images().stream().filter(image -> !subject.shelf().contains(image.fileName()))
                     .forEach(image -> found(device, new Concern.ImageNotOnShelf(image.fileName(), hop.to())));

@@ -53,7 +53,7 @@ final class ComeBack implements Step {
 
     private static Looked waitOrGiveUp(Scene scene, String seen) {
         Duration waited = sinceRestart(scene);
-        Duration normal = scene.hop().dark();
+        Duration normal = scene.hopPlan().restarts();
         if (waited.compareTo(scene.unit().giveUpAfter()) > 0) {
             return new Looked.Impossible(new Trouble("back within %s, given up after %s".formatted(words(normal), words(scene.unit().giveUpAfter())),
                     seen, "Look at its console line or send somebody. The unit can be tried again: it is not restarted twice."));

@@ -36,7 +36,7 @@ final class ProveRelease implements Step {
     }
 
     private static boolean mayStillSettle(Scene scene) {
-        Duration settled = scene.paced(scene.hop().dark().plus(SETTLES_WITHIN));
+        Duration settled = scene.paced(scene.hopPlan().restarts().plus(SETTLES_WITHIN));
         return scene.restart().filter(r -> Duration.between(r.at(), scene.now()).compareTo(settled) < 0).isPresent();
     }
 

@@ -45,14 +45,20 @@ public record UnitPlan(
      *
      * @param ordinal counted from 1
      * @param atOnce  how many members restart at once while the others serve; 0 where everything restarts together
+     * @param wholeSeconds from the first restart until the unit is whole again, as the order of its members has it; 0 for a device that stands alone
      */
-    public record HopPlan(int ordinal, Hop hop, List<StepName> steps, int atOnce) {
+    public record HopPlan(int ordinal, Hop hop, List<StepName> steps, int atOnce, long wholeSeconds) {
         public HopPlan {
             steps = List.copyOf(steps);
         }
 
         public HopPlan(int ordinal, Hop hop, List<StepName> steps) {
-            this(ordinal, hop, steps, 0);
+            this(ordinal, hop, steps, 0, 0);
+        }
+
+        /** From the first restart until the unit is whole again. */
+        public Duration restarts() {
+            return wholeSeconds > 0 ? Duration.ofSeconds(wholeSeconds) : hop.dark();
         }
 
         /** Whether its members restart one after the other. */

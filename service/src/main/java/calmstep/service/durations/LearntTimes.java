@@ -54,9 +54,15 @@ public class LearntTimes {
         if (taken.hop() < 1 || taken.hop() > plan.hops().size()) {
             return Optional.empty();
         }
-        Hop hop = plan.hop(taken.hop()).hop();
-        StepName step = StepName.parse(taken.step());
-        StepTime prior = Times.prior(hop, step, hop.dark(), plan.bytesPerSecond());
+        UnitPlan.HopPlan planned = plan.hop(taken.hop());
+        Hop hop = planned.hop();
+        StepName done = StepName.parse(taken.step());
+        if (planned.rolls() && done == StepName.COME_BACK) {
+            return Optional.empty();
+        }
+        // Where members restart one after the other, that step lasts until the last one is back: it is learnt as what it is.
+        StepName step = planned.rolls() && done == StepName.RESTART ? StepName.COME_BACK : done;
+        StepTime prior = Times.prior(hop, step, planned.restarts(), plan.bytesPerSecond());
         return Optional.of(new Seen(taken.family(), taken.model(), Times.nameOf(hop), step, prior.medianSeconds(), taken.seconds() * settings.pace()));
     }
 }

@@ -91,9 +91,11 @@ final class PlayedTimes {
     private PlayedStep step(String unit, StepView step) {
         Device device = devices.apply(unit);
         UnitPlan plan = Optional.ofNullable(plans.get(unit)).orElseThrow();
-        Hop hop = plan.hop(step.hop()).hop();
+        UnitPlan.HopPlan planned = plan.hop(step.hop());
+        StepName name = StepName.parse(step.name());
+        StepName alike = planned.rolls() && name == StepName.RESTART ? StepName.COME_BACK : planned.rolls() && name == StepName.COME_BACK ? StepName.RESTART : name;
         boolean taken = step.state().equals("done");
-        double expected = times.of(device.family(), device.hardware().model(), hop, StepName.parse(step.name()), hop.dark(), plan.bytesPerSecond()).medianSeconds();
+        double expected = times.of(device.family(), device.hardware().model(), planned.hop(), alike, planned.restarts(), plan.bytesPerSecond()).medianSeconds();
         return new PlayedStep(step.hop(), step.name(), step.state(), taken(step).map(t -> t.toMillis() / 1e3).orElse(null), taken ? Math.round(10 * expected) / 10.0 : null);
     }
 }
