@@ -22,6 +22,8 @@ const reading = {
     },
   ],
   facts: [{ kind: 'interface', name: 'ge0', value: 'up' }],
+  parts: [],
+  waiting: {},
 }
 const device = {
   name: 'rt-1',
@@ -60,6 +62,20 @@ describe('one device', () => {
     expect((await row('osmer-r6c-2.6.3.img')).getByText('next')).toBeTruthy()
     expect((await row('harbour-map.txt')).queryByText(/running|next|fallback/)).toBeNull()
     expect(screen.getByText('not seen yet')).toBeTruthy()
+  })
+
+  it('shows the members of a stack as they show themselves, and which of them does not do its part', async () => {
+    const member = (name: string, role: string, state: string) => ({
+      part: { name, kind: 'member', model: 'T2-48', serial: `TA-${name}`, runs: { system: '6.1.0', loader: '1.9' }, parts: [] },
+      role,
+      state,
+      mark: '17 times',
+    })
+    show({ reading: { ...reading, parts: [member('1', 'active', 'in sync'), member('2', '', 'away')] } })
+    const row = async (serial: string) => within((await screen.findByText(serial)).closest('tr') as HTMLElement)
+    expect((await row('TA-1')).getByText('active')).toBeTruthy()
+    expect((await row('TA-1')).getByText('in sync')).toBeTruthy()
+    expect((await row('TA-2')).getByText('▲ away')).toBeTruthy()
   })
 
   it('warns of changes that are not saved and of a choice that a restart would lose', async () => {

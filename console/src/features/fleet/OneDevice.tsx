@@ -18,13 +18,14 @@ export function OneDevice() {
     <Page
       question={`What does ${name} run, and what would it start next?`}
       lede={
-        device && `${device.title}, ${device.model}${device.revision ? ` revision ${device.revision}` : ''}, ${device.siteTitle}. Read ${ago(device.readAt)}.`
+        device &&
+        `${device.title}, ${device.model}${device.revision ? ` revision ${device.revision}` : ''}, ${device.siteTitle}. Read ${ago(device.readAt)}.`
       }
     >
       <Trouble error={error} />
       {device && <Facts device={device} />}
-      {device?.reading && <Reading reading={device.reading} />}
       {device?.reading && device.reading.parts.length > 0 && <PartsShown parts={device.reading.parts} />}
+      {device?.reading && <Reading reading={device.reading} />}
       {device && device.parts.length > 0 && !device.reading?.parts.length && (
         <>
           <h2>Parts with firmware of their own</h2>
@@ -208,7 +209,7 @@ function Reading({ reading }: { reading: NonNullable<Device['reading']> }) {
         {reading.boot.saved ? 'saved' : 'NOT saved'}; the configuration{' '}
         {reading.unsavedChanges ? <b className="caution">▲ has unsaved changes</b> : 'is saved'}.
       </p>
-      {reading.volumes.map((volume) => (
+      {[...reading.volumes].sort((a, b) => a.part.localeCompare(b.part)).map((volume) => (
         <table key={volume.name} className="plain" style={{ maxWidth: 760 }}>
           <caption style={{ textAlign: 'left', paddingBottom: 4 }} className="quiet">
             {volume.name}: {megabytes(volume.sizeBytes)}, {megabytes(volume.freeBytes)} free

@@ -70,7 +70,8 @@ final class Answers {
 
     private void keep(Find find, Matcher matcher) {
         switch (find.what()) {
-            case HOST_NAME, MODEL, REVISION, SERIAL, BOOT_MARK, RUNNING, NEXT, FALLBACK -> texts.putIfAbsent(find.what(), matcher.group("value"));
+            case RUNNING, NEXT, FALLBACK -> texts.merge(find.what(), matcher.group("value"), (first, next) -> first + BootChoice.PARTS + next);
+            case HOST_NAME, MODEL, REVISION, SERIAL, BOOT_MARK -> texts.putIfAbsent(find.what(), matcher.group("value"));
             case RELEASE -> releases.putIfAbsent(find.kind(), matcher.group("value"));
             case VOLUME -> volumes.add(new Stretch(matcher.start(), matcher.group("name"), number(matcher.group("size")), number(matcher.group("free")), new ArrayList<>(), find.said(matcher, "part")));
             case FILE -> volumes.stream().filter(v -> v.begins() < matcher.start()).reduce((_, last) -> last)

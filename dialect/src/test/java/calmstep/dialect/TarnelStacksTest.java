@@ -17,7 +17,7 @@ class TarnelStacksTest {
     private Path folder;
 
     private UnitNight night(String name, String target) throws Exception {
-        return new UnitNight(folder, "tarnel-t2", "practice-stacks.yaml", name, target);
+        return new UnitNight(folder, "tarnel-t2", "practice-switches.yaml", name, target);
     }
 
     @Test

@@ -4,6 +4,9 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 /** What happens between power and a running system: tries the chosen image, then the fallback, else waits at its prompt. */
 final class BootLoader {
@@ -23,7 +26,7 @@ final class BootLoader {
         }
         for (String file : fallback.isEmpty() ? List.of(next) : List.of(next, fallback)) {
             messages.add("start: trying " + file);
-            PracticeImage.Checked checked = labels.check(storage.resolve(file));
+            PracticeImage.Checked checked = checked(labels, storage, file);
             Optional<String> refusal = checked.image().isEmpty() ? Optional.of(checked.problem()) : refusal(machine, checked.image().get(), settingsOf, loader);
             if (refusal.isEmpty()) {
                 messages.add("start: " + file + " runs");
@@ -34,12 +37,29 @@ final class BootLoader {
         return new Start(Optional.empty(), messages);
     }
 
+    /** Of an image in two halves both must be whole, and of one release. */
+    private static PracticeImage.Checked checked(Labels labels, Path storage, String choice) {
+        List<PracticeImage.Checked> parts = Stream.of(choice.split(" \\+ ")).map(file -> labels.check(storage.resolve(file))).toList();
+        Optional<PracticeImage.Checked> bad = parts.stream().filter(part -> part.image().isEmpty()).findFirst();
+        if (bad.isPresent() || parts.size() == 1) {
+            return bad.orElse(parts.getFirst());
+        }
+        List<PracticeImage> halves = parts.stream().flatMap(part -> part.image().stream()).toList();
+        boolean match = halves.stream().map(PracticeImage::version).distinct().count() == 1 && Set.of("upper", "lower").equals(halves.stream().map(PracticeImage::variant).collect(Collectors.toSet()));
+        PracticeImage first = halves.getFirst();
+        return match ? new PracticeImage.Checked(Optional.of(new PracticeImage(choice, first.family(), first.component(), first.version(), first.revisions(), first.takesSettingsFrom(), first.sizeBytes(), "", first.rules())), "")
+                : new PracticeImage.Checked(Optional.empty(), "its halves do not match");
+    }
+
     private static Optional<String> refusal(MachineDescription machine, PracticeImage image, String settingsOf, String loader) {
         if (!image.family().equals(machine.family())) {
             return Optional.of("made for " + image.family());
         }
         if (!image.component().equals("system")) {
             return Optional.of("it is an image of the " + image.component());
+        }
+        if (machine.family().equals(QuoyleShell.FAMILY) && !image.variant().isEmpty()) {
+            return Optional.of("it is the " + image.variant() + " half alone");
         }
         if (!image.revisions().contains("any") && !image.revisions().contains(machine.revision())) {
             return Optional.of("made for board " + String.join(", ", image.revisions()) + ", this is " + machine.revision());

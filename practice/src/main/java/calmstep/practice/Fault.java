@@ -29,7 +29,9 @@ public enum Fault {
     /** One of its links stays down after the next start. */
     LOSES_A_LINK("one of its links stays down after the next start"),
     /** Its last member does not come back from its next start. */
-    DOES_NOT_REJOIN("one of its members does not rejoin after its next start");
+    DOES_NOT_REJOIN("one of its members does not rejoin after its next start"),
+    /** What backs it is out of sync with it. */
+    PARTNER_OUT_OF_SYNC("its partner is out of sync");
 
     private final String sentence;
 

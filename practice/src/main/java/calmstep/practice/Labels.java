@@ -26,15 +26,16 @@ public final class Labels {
      *
      * @param version   release of the system in it
      * @param revisions boards that it starts on
+     * @param part      which of the parts that belong together it is; empty for one that is whole
      */
-    public record Label(String sha256, String family, String version, List<String> revisions) {}
+    public record Label(String sha256, String family, String version, List<String> revisions, String part) {}
 
     Checked check(Path file) {
         Checked byHeader = PracticeImage.check(file);
         if (byHeader.image().isPresent() || bySha256.isEmpty()) {
             return byHeader;
         }
-        return Machine.sha256(file).map(bySha256::get).map(label -> new Checked(Optional.of(new PracticeImage(file.getFileName().toString(), label.family(), "system", label.version(), label.revisions(), "0", 0, "", PracticeImage.Rules.UNKNOWN)), ""))
+        return Machine.sha256(file).map(bySha256::get).map(label -> new Checked(Optional.of(new PracticeImage(file.getFileName().toString(), label.family(), "system", label.version(), label.revisions(), "0", 0, label.part(), PracticeImage.Rules.UNKNOWN)), ""))
                 .orElse(byHeader);
     }
 }

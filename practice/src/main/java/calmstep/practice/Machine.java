@@ -104,7 +104,7 @@ public final class Machine implements AutoCloseable {
             memory.setProperty("next", description.running());
             memory.setProperty("fallback", description.fallback());
             memory.setProperty("settings", description.settings());
-            memory.setProperty("settings-of", labels.check(storage.resolve(description.running())).image().orElseThrow().version());
+            memory.setProperty("settings-of", labels.check(storage.resolve(description.running().split(" \\+ ")[0])).image().orElseThrow().version());
             memory.setProperty("starts", "16");
             memory.setProperty("loader", description.members().loader());
             keep();
@@ -203,9 +203,14 @@ public final class Machine implements AutoCloseable {
         restarts.add("restart from %s, next %s, at %s".formatted(runningImage, memory.getProperty("next"), Instant.now()));
         become(Power.STARTING);
         if (!faults.remove(Fault.STAYS_SILENT)) {
-            long takes = description.startsWith().getOrDefault(memory.getProperty("next"), description.startsInDevice()).dividedBy(pace).toMillis();
+            long takes = startsIn(memory.getProperty("next")).dividedBy(pace).toMillis();
             TIMER.schedule(this::boot, faults.contains(Fault.STARTS_SLOWLY) ? 3 * takes : takes, TimeUnit.MILLISECONDS);
         }
+    }
+
+    /** Halves may be named in either order. */
+    private Duration startsIn(String choice) {
+        return description.startsWith().entrySet().stream().filter(entry -> Set.of(entry.getKey().split(" \\+ ")).equals(Set.of(choice.split(" \\+ ")))).map(Map.Entry::getValue).findFirst().orElse(description.startsInDevice());
     }
 
     /** Without power and with it again: it starts, whatever kept it. */

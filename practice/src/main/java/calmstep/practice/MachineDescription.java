@@ -18,6 +18,7 @@ import java.util.Set;
  * @param links          name to state
  * @param neighbours     name to state
  * @param snmp           {@code v2c}, {@code v3} or {@code none}
+ * @param partners       what backs it, name to state
  * @param members        of a stack: how many there are and what they start with; {@link Members#ALONE} for a machine that stands alone
  */
 public record MachineDescription(
@@ -43,6 +44,7 @@ public record MachineDescription(
         Set<Fault> faults,
         String snmp,
         Map<String, Duration> startsWith,
+        Map<String, String> partners,
         Members members) {
     /**
      * The members of a stack.
@@ -62,13 +64,13 @@ public record MachineDescription(
     /** The same as one of its members. */
     MachineDescription member(int number) {
         return new MachineDescription("%s member %d".formatted(name, number), family, address, model, revision, members.serials().get(number - 1), user, password, flashBytes, files, otherFiles, running, fallback, startsInDevice,
-                bytesPerSecond, settings, unsaved, links, neighbours, Set.of(), "none", startsWith, members);
+                bytesPerSecond, settings, unsaved, links, neighbours, Set.of(), "none", startsWith, partners, members);
     }
 
     MachineDescription(String name, String family, String address, String model, String revision, String serial, String user, String password, long flashBytes, List<String> files,
             Map<String, Long> otherFiles, String running, String fallback, Duration startsInDevice, long bytesPerSecond, String settings, List<String> unsaved, Map<String, String> links,
             Map<String, String> neighbours, Set<Fault> faults, String snmp) {
         this(name, family, address, model, revision, serial, user, password, flashBytes, files, otherFiles, running, fallback, startsInDevice, bytesPerSecond, settings, unsaved, links, neighbours, faults,
-                snmp, Map.of(), Members.ALONE);
+                snmp, Map.of(), Map.of(), Members.ALONE);
     }
 }

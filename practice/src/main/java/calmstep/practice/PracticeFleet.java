@@ -115,7 +115,7 @@ public final class PracticeFleet implements AutoCloseable {
 
     /** Whether there is a stand-in that speaks as a family does. */
     public static boolean plays(String family) {
-        return family.equals(OsmerShell.FAMILY) || family.equals(Stack.FAMILY);
+        return family.equals(Stack.FAMILY) || Single.Manner.of(family).isPresent();
     }
 
     /** Plays machines that no fleet file describes, such as those of a rehearsal. */
@@ -140,7 +140,7 @@ public final class PracticeFleet implements AutoCloseable {
     private void play(MachineDescription one, Labels labels, Stage stage) throws IOException {
         Path folder = Files.createDirectories(stage.state().resolve(one.name()));
         StandIn standIn = one.members().serials().isEmpty()
-                ? new Router(new Machine(one, labels, folder, stage.images(), stage.pace()))
+                ? new Single(new Machine(one, labels, folder, stage.images(), stage.pace()), Single.Manner.of(one.family()).orElseThrow(() -> new IllegalArgumentException("No stand-in speaks as %s does".formatted(one.family()))))
                 : new Stack(one, labels, folder, stage.images(), stage.pace());
         one.faults().forEach(standIn::add);
         SshPort ssh = new SshPort(standIn, stage.sshPort(), folder.resolve("host-key"));
@@ -168,7 +168,7 @@ public final class PracticeFleet implements AutoCloseable {
     /** The machine of that name; of a stack the member that leads. */
     public Machine machine(String name) {
         return switch (played(name).standIn()) {
-            case Router(Machine machine) -> machine;
+            case Single(Machine machine, var _) -> machine;
             case Stack stack -> stack.leader();
         };
     }
@@ -176,6 +176,11 @@ public final class PracticeFleet implements AutoCloseable {
     /** A member of a stack. @param number counted from 1 */
     public Machine member(String name, int number) {
         return played(name).standIn() instanceof Stack stack ? stack.member(number) : machine(name);
+    }
+
+    /** The folder that is the storage of a machine, or of the member that leads. */
+    public Path storage(String name) {
+        return machine(name).file("");
     }
 
     /** Somebody pulls the plug of a member and puts it back. */

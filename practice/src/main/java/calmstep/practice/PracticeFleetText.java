@@ -70,7 +70,7 @@ final class PracticeFleetText {
                     section.number("flash-bytes", 64_000_000), new ArrayList<>(section.texts("files")), others, section.text("running"),
                     section.text("fallback", ""), section.duration("starts-in", Duration.ofMinutes(4)), section.number("copies-at-bytes-per-second", 1_000_000),
                     section.text("settings"), section.texts("unsaved"), pairs(section, "links"), pairs(section, "neighbours"), faults,
-                    section.text("snmp", "none"), Map.of(), members(section));
+                    section.text("snmp", "none"), Map.of(), pairs(section, "partners"), members(section));
         }
     }
 

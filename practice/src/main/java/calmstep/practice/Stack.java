@@ -283,7 +283,7 @@ final class Stack implements StandIn {
             case DOES_NOT_REJOIN -> members.getLast().add(Fault.STAYS_SILENT);
             case STOPS_IN_BOOT_LOADER, STARTS_THE_OLD_IMAGE -> members.getLast().add(fault);
             case STAYS_SILENT, STARTS_SLOWLY, FORGETS_THE_CHOICE, SLOW_LINK -> members.forEach(member -> member.add(fault));
-            case DAMAGES_NEXT_COPY, DAMAGES_COPIES, CUTS_NEXT_COPY, REACHES_NOTHING, ASKS_SOMETHING_NEW, LOSES_A_LINK -> leader().add(fault);
+            case DAMAGES_NEXT_COPY, DAMAGES_COPIES, CUTS_NEXT_COPY, REACHES_NOTHING, ASKS_SOMETHING_NEW, LOSES_A_LINK, PARTNER_OUT_OF_SYNC -> leader().add(fault);
         }
     }
 

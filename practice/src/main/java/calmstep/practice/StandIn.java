@@ -6,7 +6,7 @@ import java.io.OutputStream;
 import java.util.Optional;
 
 /** What answers at one address: a machine that stands alone, or a stack of them. */
-sealed interface StandIn extends AutoCloseable permits Router, Stack {
+sealed interface StandIn extends AutoCloseable permits Single, Stack {
     MachineDescription description();
 
     /** Told when it begins to answer, and when it stops. */

@@ -2,6 +2,7 @@ package calmstep.core.fleet;
 
 import calmstep.core.catalogue.Hardware;
 import java.util.Collections;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
@@ -68,10 +69,10 @@ public record Device(
         this(name, family, hardware, serial, site, role, Set.of(), address, port, consolePort, login, entitled, runs, List.of(), serves, Wiring.NONE);
     }
 
-    /** With the parts that a reading shows in place of what somebody wrote down of their kinds. */
+    /** With the parts that a reading shows, the active one first, in place of what somebody wrote down of their kinds. */
     public Device withParts(Reading reading) {
         Set<Part.Kind> shown = reading.parts().stream().map(part -> part.part().kind()).collect(Collectors.toSet());
-        return withParts(Stream.concat(reading.parts().stream().map(Reading.PartShown::part), parts.stream().filter(part -> !shown.contains(part.kind()))).toList());
+        return withParts(Stream.concat(reading.parts().stream().sorted(Comparator.comparing(part -> !part.isActive())).map(Reading.PartShown::part), parts.stream().filter(part -> !shown.contains(part.kind()))).toList());
     }
 
     public Device withParts(List<Part> known) {

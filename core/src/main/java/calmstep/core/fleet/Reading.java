@@ -5,8 +5,11 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.SortedMap;
 import java.util.TreeMap;
+import java.util.regex.Pattern;
+import java.util.stream.Stream;
 
 /**
  * What one interrogation of a device gave. Kept as it was; a newer one stands beside it.
@@ -54,14 +57,28 @@ public record Reading(
     public record Identity(String hostName, String model, String revision, String serial) {}
 
     /**
+     * Where an image is in parts, their files are joined by {@value #PARTS}.
+     *
      * @param running  file that was started
      * @param next     file that would be started next
      * @param fallback file that would be started if that fails, empty where there is none
      * @param saved    whether the choice outlives a restart
      */
     public record BootChoice(String running, String next, String fallback, boolean saved) {
+        public static final String PARTS = " + ";
+
+        /** The files of a choice, one a part. */
+        public static List<String> filesOf(String choice) {
+            return choice.isEmpty() ? List.of() : List.of(choice.split(Pattern.quote(PARTS)));
+        }
+
+        /** Whether two choices are of the same files; a device may write the parts in an order of its own. */
+        public static boolean isSame(String one, String other) {
+            return Set.copyOf(filesOf(one)).equals(Set.copyOf(filesOf(other)));
+        }
+
         public boolean isProtected(String file) {
-            return file.equals(running) || file.equals(next) || file.equals(fallback);
+            return Stream.of(running, next, fallback).anyMatch(choice -> filesOf(choice).contains(file));
         }
     }
 

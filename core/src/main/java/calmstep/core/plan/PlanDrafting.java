@@ -149,9 +149,6 @@ public final class PlanDrafting {
         if (rolls && !can.restartsMembers()) {
             return Optional.of("members restart one after the other");
         }
-        if (hop.images().size() > 1) {
-            return Optional.of("its image is in %d parts".formatted(hop.images().size()));
-        }
         if (hop.restarts() != 1) {
             return Optional.of("it takes %d restarts".formatted(hop.restarts()));
         }

@@ -2,6 +2,7 @@ package calmstep.core.step;
 
 import calmstep.core.device.Trouble;
 import calmstep.core.fleet.Reading;
+import calmstep.core.fleet.Reading.PartShown;
 import java.util.List;
 import java.util.Optional;
 
@@ -44,6 +45,10 @@ final class CheckDevice implements Step {
         List<String> others = Members.notOn(scene.hop().from(), scene, reading).stream().map(member -> "member %s: %s".formatted(member.name(), member.runs(component))).toList();
         if (!others.isEmpty()) {
             return Optional.of(new Trouble("all its members run " + scene.hop().from(), String.join("; ", others), again));
+        }
+        List<String> partners = reading.facts().stream().filter(fact -> fact.kind().equals("partner") && !fact.value().equals(PartShown.IN_SYNC)).map(fact -> "%s: %s".formatted(fact.name(), fact.value())).toList();
+        if (!partners.isEmpty()) {
+            return Optional.of(new Trouble("its partner in sync", String.join("; ", partners), "Nobody would take over while it is away. Bring the two in step again, then try again."));
         }
         boolean first = scene.hopPlan().ordinal() == 1;
         if (first && !reading.configurationSha256().equals(unit.configurationSha256())) {

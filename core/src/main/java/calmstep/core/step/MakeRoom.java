@@ -16,32 +16,28 @@ final class MakeRoom implements Step {
     @Override
     public Looked look(Scene scene) {
         Reading reading = scene.door().session().read();
-        if (volumes(reading).stream().allMatch(volume -> stagedSize(scene, volume) == scene.hop().image().sizeBytes())) {
+        if (volumes(reading).stream().allMatch(volume -> needed(scene, volume) == 0)) {
             return new Looked.NotNeeded("%s is on the device already".formatted(scene.file()));
         }
         return switch (roomFor(scene, reading)) {
-            case Room.Enough(long free) -> new Looked.NotNeeded("%,d bytes free, %,d needed".formatted(free, scene.hop().image().sizeBytes()));
+            case Room.Enough(long free) -> new Looked.NotNeeded("%,d bytes free, %,d needed".formatted(free, scene.hop().bytes()));
             case Room.AfterRemoving(List<StoredFile> files, long free) ->
-                    new Looked.ToDo("%,d bytes free".formatted(scene.hop().image().sizeBytes()), "removing %s gives %,d bytes".formatted(names(files), free));
+                    new Looked.ToDo("%,d bytes free".formatted(scene.hop().bytes()), "removing %s gives %,d bytes".formatted(names(files), free));
             case Room.Short(long missing, List<StoredFile> removable) -> new Looked.Impossible(new Trouble(
-                    "room for %s, %,d bytes".formatted(scene.file(), scene.hop().image().sizeBytes()),
+                    "room for %s, %,d bytes".formatted(scene.file(), scene.hop().bytes()),
                     "%,d bytes short even after removing %s".formatted(missing, removable.isEmpty() ? "nothing, since no old image may go" : names(removable)),
                     "Move files that are not images off the device by hand; the running, next and fallback image are never removed."));
         };
     }
 
-    private static long stagedSize(Scene scene, Volume volume) {
-        return volume.find(scene.file()).map(StoredFile::sizeBytes).orElse(0L);
-    }
-
-    /** A partial or damaged copy under the image's name gives its room back before the copy. */
+    /** A partial or damaged copy under an image's name gives its room back before the copy. */
     private static long needed(Scene scene, Volume volume) {
-        return scene.hop().image().sizeBytes() - stagedSize(scene, volume);
+        return scene.hop().images().stream().mapToLong(image -> image.sizeBytes() - Math.min(image.sizeBytes(), volume.find(image.fileName()).map(StoredFile::sizeBytes).orElse(0L))).sum();
     }
 
     private static Room roomFor(Scene scene, Reading reading) {
         Set<String> stillNeeded = new HashSet<>();
-        scene.unit().hops().stream().filter(h -> h.ordinal() >= scene.hopPlan().ordinal()).forEach(h -> stillNeeded.add(h.hop().image().fileName()));
+        scene.unit().hops().stream().filter(h -> h.ordinal() >= scene.hopPlan().ordinal()).forEach(h -> h.hop().images().forEach(image -> stillNeeded.add(image.fileName())));
         return Room.together(volumes(reading).stream().map(volume -> Room.plan(volume, reading.boot(), needed(scene, volume), scene.unit().knownImages(), stillNeeded)).toList());
     }
 

@@ -7,6 +7,7 @@ import calmstep.core.device.Backups.Kept;
 import calmstep.core.device.ConfigurationKind;
 import calmstep.core.device.Trouble;
 import calmstep.core.fleet.Reading;
+import calmstep.core.fleet.Reading.BootChoice;
 import calmstep.core.fleet.Reading.PartShown;
 import java.time.Duration;
 import java.util.List;
@@ -52,13 +53,13 @@ final class ProveRelease implements Step {
             return componentDiffers(scene, reading, scene.otherComponent().get());
         }
         String wanted = scene.hop().to();
-        if (!reading.system().equals(wanted) || !reading.boot().running().equals(scene.file())) {
+        if (!reading.system().equals(wanted) || !BootChoice.isSame(reading.boot().running(), scene.file())) {
             String old = reading.system().equals(scene.hop().from()) ? "it came back on the old release %s" : "it runs %s";
             return Optional.of(new Trouble("it runs %s from %s".formatted(wanted, scene.file()),
                     (old + ", from %s").formatted(reading.system(), reading.boot().running()),
                     "The device did not start the chosen image. Read its start-up messages; the old release serves meanwhile."));
         }
-        if (!reading.boot().next().equals(scene.file()) || !reading.boot().saved()) {
+        if (!BootChoice.isSame(reading.boot().next(), scene.file()) || !reading.boot().saved()) {
             return Optional.of(new Trouble("next %s, saved".formatted(scene.file()),
                     "next %s, %s".formatted(reading.boot().next(), reading.boot().saved() ? "saved" : "not saved"),
                     "It runs the new release from memory only; the next restart would undo it. Save the choice and try again."));

@@ -2,6 +2,7 @@ package calmstep.core.step;
 
 import calmstep.core.compare.ConfigurationComparison;
 import calmstep.core.catalogue.Catalogue;
+import calmstep.core.catalogue.FirmwareImage;
 import calmstep.core.device.Backups;
 import calmstep.core.device.DeviceDoor;
 import calmstep.core.device.ImageSource;
@@ -12,6 +13,7 @@ import calmstep.core.step.UnitPlan.HopPlan;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.Optional;
+import java.util.stream.Collectors;
 
 /**
  * Everything that a step sees.
@@ -39,8 +41,9 @@ public record Scene(
         return hopPlan.hop();
     }
 
+    /** What is chosen: the image's file, or those of its parts. */
     String file() {
-        return hop().image().fileName();
+        return hop().images().stream().map(FirmwareImage::fileName).collect(Collectors.joining(BootChoice.PARTS));
     }
 
     /** The component that moves, where it is one beside the system. */
@@ -50,7 +53,7 @@ public record Scene(
 
     /** Whether the next restart starts the hop's image, or takes it over. */
     boolean isChosen(Reading reading) {
-        return otherComponent().map(component -> file().equals(reading.waiting().get(component))).orElse(reading.boot().next().equals(file()) && reading.boot().saved());
+        return otherComponent().map(component -> file().equals(reading.waiting().get(component))).orElse(BootChoice.isSame(reading.boot().next(), file()) && reading.boot().saved());
     }
 
     /** What the next restart does, in words. */

@@ -1,5 +1,6 @@
 package calmstep.core.step;
 
+import calmstep.core.catalogue.FirmwareImage;
 import calmstep.core.device.DeviceSession;
 import calmstep.core.device.DeviceTrouble;
 import calmstep.core.device.Trouble;
@@ -8,44 +9,64 @@ import calmstep.core.fleet.Reading.Volume;
 import java.net.URI;
 import java.util.List;
 import java.util.Optional;
+import java.util.stream.Collectors;
 
-/** Puts the image on the device. Safe to repeat: after a crash we know only that the step had begun, so it looks first. */
+/** Puts the image on the device, with all its parts. Safe to repeat: after a crash we know only that the step had begun, so it looks first. */
 final class StageImage implements Step {
     @Override
     public Looked look(Scene scene) {
-        Optional<String> seen = scene.door().session().sha256Of(scene.file());
-        return seen.filter(scene.hop().image().sha256()::equals).isPresent()
-                ? new Looked.NotNeeded("%s is on the device, SHA-256 as published".formatted(scene.file()))
-                : new Looked.ToDo("%s, %,d bytes, on the device".formatted(scene.file(), scene.hop().image().sizeBytes()),
-                        seen.isPresent() ? "a file of that name with SHA-256 %s".formatted(seen.get()) : "no such file");
+        List<FirmwareImage> missing = missing(scene);
+        if (missing.isEmpty()) {
+            return new Looked.NotNeeded("%s is on the device, SHA-256 as published".formatted(scene.file()));
+        }
+        String expected = missing.stream().map(image -> "%s, %,d bytes".formatted(image.fileName(), image.sizeBytes())).collect(Collectors.joining("; ")) + ", on the device";
+        Optional<String> other = scene.door().session().sha256Of(missing.getFirst().fileName());
+        return new Looked.ToDo(expected, other.map("a file of that name with SHA-256 %s"::formatted).orElse("no such file"));
+    }
+
+    private static List<FirmwareImage> missing(Scene scene) {
+        return scene.hop().images().stream().filter(image -> scene.door().session().sha256Of(image.fileName()).filter(image.sha256()::equals).isEmpty()).toList();
     }
 
     @Override
     public void act(Scene scene) {
+        missing(scene).forEach(image -> bring(scene, image.fileName()));
+    }
+
+    private static void bring(Scene scene, String file) {
         DeviceSession session = scene.door().session();
-        URI source = scene.shelf().open(scene.file(), scene.unit().address());
+        URI source = scene.shelf().open(file, scene.unit().address());
         session.whyNotReached(source).ifPresent(said -> {
             throw new DeviceTrouble(DeviceTrouble.Kind.SOURCE_NOT_REACHED, new Trouble(
                     "%s reaches the shelf at %s:%d".formatted(scene.unit().device(), source.getHost(), source.getPort()),
                     "the device says: %s".formatted(said),
                     "Look at the address that the shelf is bound to, the firewall, and the route in the management network."));
         });
-        if (session.sha256Of(scene.file()).isPresent()) {
-            session.delete(scene.file());
+        if (session.sha256Of(file).isPresent()) {
+            session.delete(file);
         }
-        session.fetch(source, scene.file());
+        session.fetch(source, file);
     }
 
     @Override
     public Proof prove(Scene scene) {
-        long expected = scene.hop().image().sizeBytes();
         List<Volume> volumes = scene.door().session().read().imageVolumes();
-        Optional<Volume> without = volumes.stream().filter(v -> v.find(scene.file()).map(StoredFile::sizeBytes).orElse(0L) != expected).findFirst();
-        String where = volumes.size() > 1 ? " on each of %d members".formatted(volumes.size()) : "";
-        return without.isEmpty() && !volumes.isEmpty()
-                ? new Proof.Proven("", "%s, %,d bytes%s".formatted(scene.file(), expected, where), Evidence.NONE)
-                : new Proof.Unproven(new Trouble("%s with %,d bytes%s".formatted(scene.file(), expected, where),
-                        without.flatMap(v -> v.find(scene.file())).map(f -> "%,d bytes".formatted(f.sizeBytes())).orElse("no such file") + without.filter(v -> !v.part().isEmpty()).map(v -> " on member " + v.part()).orElse(" on the device"),
-                        "The copy was cut. Try the step again; it starts from scratch."));
+        Optional<Trouble> cut = scene.hop().images().stream().flatMap(image -> notWhole(image, volumes).stream()).findFirst();
+        return cut.<Proof>map(Proof.Unproven::new).orElseGet(() -> new Proof.Proven("",
+                scene.hop().images().stream().map(image -> "%s, %,d bytes".formatted(image.fileName(), image.sizeBytes())).collect(Collectors.joining("; ")) + onEach(volumes), Evidence.NONE));
+    }
+
+    private static Optional<Trouble> notWhole(FirmwareImage image, List<Volume> volumes) {
+        if (volumes.isEmpty()) {
+            return Optional.of(new Trouble("%s on the device".formatted(image.fileName()), "no storage on the device", "Look at the device's storage by hand."));
+        }
+        return volumes.stream().filter(volume -> volume.find(image.fileName()).map(StoredFile::sizeBytes).orElse(0L) != image.sizeBytes()).findFirst().map(without -> new Trouble(
+                "%s with %,d bytes%s".formatted(image.fileName(), image.sizeBytes(), onEach(volumes)),
+                without.find(image.fileName()).map(f -> "%,d bytes".formatted(f.sizeBytes())).orElse("no such file") + (without.part().isEmpty() ? " on the device" : " on member " + without.part()),
+                "The copy was cut. Try the step again; it starts from scratch."));
+    }
+
+    private static String onEach(List<Volume> volumes) {
+        return volumes.size() > 1 ? " on each of %d members".formatted(volumes.size()) : "";
     }
 }

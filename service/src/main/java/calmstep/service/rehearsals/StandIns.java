@@ -1,6 +1,7 @@
 package calmstep.service.rehearsals;
 
 import calmstep.core.catalogue.Catalogue;
+import calmstep.core.catalogue.FirmwareImage;
 import calmstep.core.catalogue.Grouping;
 import calmstep.core.compare.ConfigurationComparison;
 import calmstep.core.fleet.Reading;
@@ -146,11 +147,11 @@ class StandIns {
                 others.put(file.name(), file.sizeBytes());
             }
         }));
-        Map<String, Duration> startsWith = unit.hops().stream().map(UnitPlan.HopPlan::hop).collect(Collectors.toMap(hop -> hop.image().fileName(), hop -> normally(device.family(), reading, hop, unit, times), (one, _) -> one));
+        Map<String, Duration> startsWith = unit.hops().stream().map(UnitPlan.HopPlan::hop).collect(Collectors.toMap(StandIns::chosen, hop -> normally(device.family(), reading, hop, unit, times), (one, _) -> one));
         Duration usual = startsWith.values().stream().max(Duration::compareTo).orElse(Duration.ofMinutes(4));
         return new MachineDescription(unit.device(), device.family(), address, reading.identity().model(), reading.identity().revision(), reading.identity().serial(), USER, password,
                 reading.imageVolume().map(Reading.Volume::sizeBytes).orElse(0L), files, others, reading.boot().running(), reading.boot().fallback(), usual, unit.bytesPerSecond(), settings(unit.device()),
-                reading.unsavedChanges() ? List.of("note \"a change that nobody saved\"") : List.of(), facts(reading, "interface"), facts(reading, "neighbour"), Set.of(), "none", startsWith,
+                reading.unsavedChanges() ? List.of("note \"a change that nobody saved\"") : List.of(), facts(reading, "interface"), facts(reading, "neighbour"), Set.of(), "none", startsWith, facts(reading, "partner"),
                 members(reading, catalogues.find(device.family())));
     }
 
@@ -200,7 +201,12 @@ class StandIns {
 
     private Labels labels(List<UnitPlan> units) {
         return new Labels(units.stream().flatMap(unit -> unit.hops().stream().map(UnitPlan.HopPlan::hop)
-                .map(hop -> new Labels.Label(hop.image().sha256(), fleet.require(unit.device()).device().family(), hop.to(), List.of(reading(unit).identity().revision())))).toList());
+                .flatMap(hop -> hop.images().stream().map(image -> new Labels.Label(image.sha256(), fleet.require(unit.device()).device().family(), hop.to(), List.of(reading(unit).identity().revision()), image.part())))).toList());
+    }
+
+    /** As the device writes its choice of a hop's image. */
+    private static String chosen(Hop hop) {
+        return hop.images().stream().map(FirmwareImage::fileName).collect(Collectors.joining(Reading.BootChoice.PARTS));
     }
 
     private SshDoor door(MachineDescription machine, PracticeFleet.Stage stage, Talk talk) {

@@ -361,7 +361,7 @@ public class Runs {
         Gate gate = unit.gateQuestion == null || unit.gateAskedAt == null ? null : new Gate(unit.gateQuestion, unit.gateAskedAt, unit.gateOpen, unit.gateBy, unit.gateAt);
         TroubleView trouble = rows.stream().filter(s -> s.stepState() == StepState.FAILED).findFirst()
                 .map(s -> new TroubleView(s.name, s.expected, s.seen, s.remedy, s.lastLines.isEmpty() ? List.of() : List.of(s.lastLines.split("\n")))).orElse(null);
-        long copying = plan.hops().stream().mapToLong(h -> h.hop().image().sizeBytes()).sum() / bytesPerSecond(plan);
+        long copying = plan.hops().stream().mapToLong(h -> h.hop().bytes()).sum() / bytesPerSecond(plan);
         return new UnitInRun(unit.id(), unit.name, plan.site(), known.siteTitle(), known.zone(), plan.serves(), plan.from(), plan.to(), unit.state, plan.restarts(),
                 plan.dark().toSeconds(), copying + plan.dark().plus(FIXED_STEPS).toSeconds(), gate, turn(unit), unit.setAsideWhy, trouble, rows.stream().map(this::view).toList());
     }

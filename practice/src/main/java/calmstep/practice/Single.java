@@ -1,0 +1,105 @@
+package calmstep.practice;
+
+import calmstep.practice.Machine.Power;
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.OutputStream;
+import java.util.Optional;
+import java.util.stream.Stream;
+
+/**
+ * A machine that stands alone.
+ *
+ * @param manner how its family shows itself and is talked to
+ */
+record Single(Machine machine, Manner manner) implements StandIn {
+    /** How a family of machines that stand alone shows itself and is talked to. */
+    enum Manner {
+        OSMER(OsmerShell.FAMILY, "OsmerR6_%s", "Osmer %s rev %s, release %s", "1.3.6.1.4.1.32473.6") {
+            @Override
+            void talk(Machine machine, InputStream in, OutputStream out) throws IOException {
+                new OsmerShell(machine, in, out).run();
+            }
+        },
+        QUOYLE(QuoyleShell.FAMILY, "QuoyleQ4_%s", "Quoyle %s%s, release %s", "1.3.6.1.4.1.32473.5") {
+            @Override
+            void talk(Machine machine, InputStream in, OutputStream out) throws IOException {
+                new QuoyleShell(machine, in, out).run();
+            }
+        };
+
+        private final String family;
+        private final String greeting;
+        private final String description;
+        private final String object;
+
+        Manner(String family, String greeting, String description, String object) {
+            this.family = family;
+            this.greeting = greeting;
+            this.description = description;
+            this.object = object;
+        }
+
+        abstract void talk(Machine machine, InputStream in, OutputStream out) throws IOException;
+
+        static Optional<Manner> of(String family) {
+            return Stream.of(values()).filter(manner -> manner.family.equals(family)).findFirst();
+        }
+    }
+
+    @Override
+    public MachineDescription description() {
+        return machine.description();
+    }
+
+    @Override
+    public void listen(Listener listener) {
+        machine.listen(power -> listener.answers(power == Power.RUNNING));
+    }
+
+    @Override
+    public void switchOn() {
+        machine.switchOn();
+    }
+
+    @Override
+    public boolean isBusy() {
+        return machine.isBusy();
+    }
+
+    @Override
+    public void add(Fault fault) {
+        machine.add(fault);
+    }
+
+    @Override
+    public String greeting() {
+        return manner.greeting.formatted(machine.release());
+    }
+
+    @Override
+    public void talk(InputStream in, OutputStream out) throws IOException {
+        manner.talk(machine, in, out);
+    }
+
+    @Override
+    public String console() {
+        return switch (machine.power()) {
+            case IN_BOOT_LOADER -> String.join("\n", machine.bootMessages()) + "\nloader> ";
+            case RUNNING -> "%s runs %s\n".formatted(description().name(), machine.release());
+            case STARTING, OFF -> "";
+        };
+    }
+
+    @Override
+    public Optional<SnmpPort.Shown> shown() {
+        MachineDescription one = description();
+        return Optional.of(machine).filter(m -> m.power() == Power.RUNNING).map(m -> new SnmpPort.Shown(manner.description.formatted(one.model(), manner == Manner.OSMER ? one.revision() : "", m.release()), manner.object, one.name(),
+                one.model(), one.revision(), one.serial(), m.release()));
+    }
+
+    @Override
+    public void close() {
+        machine.close();
+    }
+}
