@@ -209,22 +209,24 @@ function Reading({ reading }: { reading: NonNullable<Device['reading']> }) {
         {reading.boot.saved ? 'saved' : 'NOT saved'}; the configuration{' '}
         {reading.unsavedChanges ? <b className="caution">▲ has unsaved changes</b> : 'is saved'}.
       </p>
-      {[...reading.volumes].sort((a, b) => a.part.localeCompare(b.part)).map((volume) => (
-        <table key={volume.name} className="plain" style={{ maxWidth: 760 }}>
-          <caption style={{ textAlign: 'left', paddingBottom: 4 }} className="quiet">
-            {volume.name}: {megabytes(volume.sizeBytes)}, {megabytes(volume.freeBytes)} free
-          </caption>
-          <tbody>
-            {volume.files.map((file) => (
-              <tr key={file.name}>
-                <td className="mono">{file.name}</td>
-                <td>{megabytes(file.sizeBytes)}</td>
-                <td>{role(file.name)}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      ))}
+      {[...reading.volumes]
+        .sort((a, b) => a.part.localeCompare(b.part))
+        .map((volume) => (
+          <table key={volume.name} className="plain" style={{ maxWidth: 760 }}>
+            <caption style={{ textAlign: 'left', paddingBottom: 4 }} className="quiet">
+              {volume.name}: {megabytes(volume.sizeBytes)}, {megabytes(volume.freeBytes)} free
+            </caption>
+            <tbody>
+              {volume.files.map((file) => (
+                <tr key={file.name}>
+                  <td className="mono">{file.name}</td>
+                  <td>{megabytes(file.sizeBytes)}</td>
+                  <td>{role(file.name)}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        ))}
       <h2>Facts that are compared before and after</h2>
       <table className="plain" style={{ maxWidth: 760 }}>
         <tbody>
