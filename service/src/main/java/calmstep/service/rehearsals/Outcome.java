@@ -13,6 +13,10 @@ import org.jspecify.annotations.Nullable;
  * @param notPlayed units that no stand-in could be made for
  */
 public record Outcome(String run, String broken, List<NotPlayed> notPlayed, List<PlayedNight> nights, List<PlayedUnit> units) {
+    /** Of one that could not be played to its end. */
+    static Outcome broken(String run, String why, List<NotPlayed> notPlayed) {
+        return new Outcome(run, why, notPlayed, List.of(), List.of());
+    }
 
     public record NotPlayed(String device, String why) {}
 

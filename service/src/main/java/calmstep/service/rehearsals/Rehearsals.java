@@ -150,8 +150,23 @@ class Rehearsals {
         }
     }
 
+    /** How a rehearsal ended. */
+    private record Ended(String state, Outcome outcome) {}
+
+    /** Its end is told when everything of it is gone: whoever sees it may begin the next one at once. */
     private void play(RehearsalRow row, String plan, Piece piece, List<AskedFault> faults) {
         Path folder = settings.data().resolve("rehearsals").resolve(String.valueOf(row.jobId));
+        Ended ended = new Ended("broken", Outcome.broken("%s~rehearsal-%d".formatted(plan, row.number), "It was cut off.", piece.notPlayed()));
+        try {
+            ended = played(row, plan, piece, faults, folder);
+        } finally {
+            FileSystemUtils.deleteRecursively(folder.toFile());
+            house.release();
+            end(row, ended.state(), ended.outcome());
+        }
+    }
+
+    private Ended played(RehearsalRow row, String plan, Piece piece, List<AskedFault> faults, Path folder) {
         String run = "%s~rehearsal-%d".formatted(plan, row.number);
         try {
             sweep(folder.getParent());
@@ -162,16 +177,13 @@ class Rehearsals {
                 Following following = new Following(row.jobId);
                 rehearsing.play(new Rehearsing.Play(row.planId, run, up.units(), rules(piece), piece.begins()), up.standIns(), following, row.startedBy);
                 PlayedTimes played = new PlayedTimes(up.units(), times, unit -> fleet.require(unit).device());
-                end(row, following.hasLeft() ? "cancelled" : "finished", played.outcome(run, piece.notPlayed(), acts(piece), runs.find(run)));
+                return new Ended(following.hasLeft() ? "cancelled" : "finished", played.outcome(run, piece.notPlayed(), acts(piece), runs.find(run)));
             }
         } catch (Refusal refused) {
-            end(row, "broken", new Outcome(run, String.valueOf(refused.getMessage()), piece.notPlayed(), List.of(), List.of()));
+            return new Ended("broken", Outcome.broken(run, String.valueOf(refused.getMessage()), piece.notPlayed()));
         } catch (IOException | RuntimeException failed) {
             LOG.error("The rehearsal {} is broken", run, failed);
-            end(row, "broken", new Outcome(run, "It could not be played: %s. The service's log has more; no device was touched.".formatted(failed), piece.notPlayed(), List.of(), List.of()));
-        } finally {
-            house.release();
-            FileSystemUtils.deleteRecursively(folder.toFile());
+            return new Ended("broken", Outcome.broken(run, "It could not be played: %s. The service's log has more; no device was touched.".formatted(failed), piece.notPlayed()));
         }
     }
 
