@@ -161,7 +161,8 @@ class RunsTest {
         String first = routers.getFirst();
         String second = routers.get(1);
         runs.turn(run, first, later.toString(), "mara");
-        RunView.UnitInRun waits = await(_ -> !Objects.requireNonNull(unit(first).turn()).waitsFor().isEmpty()).units().stream().filter(u -> u.device().equals(first)).findFirst().orElseThrow();
+        await(_ -> !Objects.requireNonNull(unit(first).turn()).waitsFor().isEmpty());
+        RunView.UnitInRun waits = unit(first);
         assertThat(Objects.requireNonNull(waits.turn()).waitsFor()).contains("its turn is at " + Turn.words(later));
         assertThat(waits.steps()).filteredOn(s -> s.name().equals("choose-boot")).extracting(RunView.StepView::state).containsExactly("due");
 
