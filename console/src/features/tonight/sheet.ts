@@ -11,6 +11,7 @@ const kinds: Record<string, Stretch['kind']> = {
   'choose-boot': 'change',
   restart: 'change',
   'come-back': 'change',
+  'put-back': 'change',
   prove: 'prove',
   tidy: 'prove',
 }

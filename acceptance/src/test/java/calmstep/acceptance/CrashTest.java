@@ -8,6 +8,7 @@ import java.sql.PreparedStatement;
 import java.sql.ResultSet;
 import java.time.Duration;
 import java.util.List;
+import java.util.stream.Stream;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -15,6 +16,8 @@ import tools.jackson.databind.JsonNode;
 
 /** The service is killed at every step of a unit, and the database goes away in mid-run. The devices decide how it goes on. */
 class CrashTest {
+    /** Those of a router that stands alone and is not wiped. */
+    private static final List<StepName> STEPS = Stream.of(StepName.values()).filter(step -> step != StepName.PRE_LOAD && step != StepName.PUT_BACK).toList();
     private static House house;
 
     @BeforeAll
@@ -33,7 +36,7 @@ class CrashTest {
         house.approvedPlan("killed", "2.8.2", "rt-dunmere-1");
         house.start("killed");
         int caught = 0;
-        for (StepName step : StepName.values()) {
+        for (StepName step : STEPS) {
             if (step == StepName.CHOOSE_BOOT) {
                 house.awaitGate("killed", "rt-dunmere-1");
                 house.go("killed", "rt-dunmere-1");
@@ -41,7 +44,7 @@ class CrashTest {
             caught += killIn(step == StepName.TIDY ? 2 : 1, step) ? 1 : 0;
             house.startService();
         }
-        assertThat(caught).as("steps that were cut off in the middle").isGreaterThanOrEqualTo(StepName.values().length / 3);
+        assertThat(caught).as("steps that were cut off in the middle").isGreaterThanOrEqualTo(STEPS.size() / 3);
         assertThat(house.awaitEnd("killed", "rt-dunmere-1", Duration.ofMinutes(2))).isEqualTo("settled");
 
         assertThat(house.machine("rt-dunmere-1").release()).isEqualTo("2.8.2");

@@ -12,7 +12,7 @@ import calmstep.core.fleet.Reading.StoredFile;
 import calmstep.dialect.Dialect;
 import calmstep.dialect.DialectText;
 import calmstep.dialect.Doors;
-import calmstep.dialect.SshDoor;
+import calmstep.dialect.Door;
 import calmstep.dialect.SshSecret;
 import calmstep.dialect.Talk;
 import calmstep.practice.Fault;
@@ -59,7 +59,7 @@ class SpokenToTest {
         fleet.close();
     }
 
-    private SshDoor door(String password, String hostKey) {
+    private Door door(String password, String hostKey) {
         Talk taken = new Talk() {
             @Override
             public void typed(String text) {
@@ -74,13 +74,13 @@ class SpokenToTest {
         return doors.to(new Doors.Address("rt-dunmere-1", "127.77.3.1", 18722, 18723, "steward", new SshSecret.Password(password), hostKey), dialect, taken);
     }
 
-    private SshDoor door() {
+    private Door door() {
         return door(House.DEVICE_PASSWORD, "");
     }
 
     @Test
     void readsEverythingThatARunNeeds() {
-        try (SshDoor door = door()) {
+        try (Door door = door()) {
             Reading reading = door.session().read();
             assertThat(reading.identity()).isEqualTo(new Reading.Identity("rt-dunmere-1", "R6-4", "C", "OS6-10442"));
             assertThat(reading.system()).isEqualTo("2.4.0");
@@ -98,7 +98,7 @@ class SpokenToTest {
 
     @Test
     void getsTheWholeConfigurationOverThePagerAndMasksItsSecretsInTheTalk() {
-        try (SshDoor door = door()) {
+        try (Door door = door()) {
             String running = door.session().configuration(ConfigurationKind.RUNNING);
             assertThat(running).startsWith("name rt-dunmere-1\n").contains("    person steward secret 9c41d07be2\n".strip()).contains("log to 198.51.100.9\n-- end of settings, ").doesNotContain("more (space");
             assertThat(talk).anyMatch(t -> t.contains("person steward secret ••••••")).noneMatch(t -> t.contains("9c41d07be2") || t.contains("dunmere-reads"));
@@ -124,7 +124,7 @@ class SpokenToTest {
         });
         source.start();
         URI uri = URI.create("http://127.0.0.1:%d/osmer-r6c-2.6.3.img".formatted(source.getAddress().getPort()));
-        try (SshDoor door = door()) {
+        try (Door door = door()) {
             assertThat(door.session().whyNotReached(uri)).isEmpty();
             assertThat(door.session().whyNotReached(URI.create("http://127.0.0.1:1/x"))).hasValueSatisfying(why -> assertThat(why).contains("not reached: no answer from 127.0.0.1 port 1"));
             assertThat(door.session().sha256Of("osmer-r6c-2.6.3.img")).isEmpty();
@@ -147,7 +147,7 @@ class SpokenToTest {
     @Test
     void tellsABootLoaderOnTheConsoleLineFromSilence() {
         fleet.machine("rt-dunmere-1").add(Fault.STOPS_IN_BOOT_LOADER);
-        try (SshDoor door = door()) {
+        try (Door door = door()) {
             door.session().restart();
             Whereabouts found = House.await(Duration.ofSeconds(20), "it is found in its boot loader", door::whereabouts, Whereabouts.InBootLoader.class::isInstance);
             assertThat(((Whereabouts.InBootLoader) found).lastLines()).contains("board check good, memory good").last().asString().startsWith("loader>");

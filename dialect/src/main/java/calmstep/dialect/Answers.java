@@ -12,6 +12,7 @@ import calmstep.core.fleet.Reading.Volume;
 import calmstep.dialect.Dialect.Find;
 import calmstep.dialect.Dialect.ReadCommand;
 import calmstep.dialect.Dialect.What;
+import calmstep.dialect.Sight.Row;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.EnumMap;
@@ -22,7 +23,6 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.SortedMap;
 import java.util.TreeMap;
-import java.util.regex.Matcher;
 
 /** Collects what the answers to the reading's commands tell, and makes a reading of it. */
 final class Answers {
@@ -50,44 +50,42 @@ final class Answers {
     }
 
     private void take(ReadCommand command, Find find, String answer) {
-        Matcher matcher = find.shows().matcher(answer);
-        boolean found = matcher.find();
+        List<Row> rows = find.sight().in(answer);
         switch (find.what()) {
-            case SAVED, UNSAVED -> flags.put(find.what(), found);
+            case SAVED, UNSAVED -> flags.put(find.what(), !rows.isEmpty());
             case FILE, FACT, PART, WAITING -> { }
             default -> {
-                if (!found && !find.optional()) {
+                if (rows.isEmpty() && !find.optional()) {
                     throw exchange.trouble(Kind.UNREADABLE_ANSWER, "an answer to \"%s\" that tells the %s".formatted(command.send(), word(find.what())),
                             "none of its lines does", "The device's system may write it another way; mend the dialect's pattern.", answer);
                 }
             }
         }
-        matcher.reset();
-        while (matcher.find()) {
-            keep(find, matcher);
-        }
+        rows.forEach(row -> keep(command, find, row));
     }
 
-    private void keep(Find find, Matcher matcher) {
+    private void keep(ReadCommand command, Find find, Row row) {
         switch (find.what()) {
-            case RUNNING, NEXT, FALLBACK -> texts.merge(find.what(), matcher.group("value"), (first, next) -> first + BootChoice.PARTS + next);
-            case HOST_NAME, MODEL, REVISION, SERIAL, BOOT_MARK -> texts.putIfAbsent(find.what(), matcher.group("value"));
-            case RELEASE -> releases.putIfAbsent(find.kind(), matcher.group("value"));
-            case VOLUME -> volumes.add(new Stretch(matcher.start(), matcher.group("name"), number(matcher.group("size")), number(matcher.group("free")), new ArrayList<>(), find.said(matcher, "part")));
-            case FILE -> volumes.stream().filter(v -> v.begins() < matcher.start()).reduce((_, last) -> last)
-                    .ifPresent(v -> v.files().add(new StoredFile(matcher.group("name"), number(matcher.group("size")))));
-            case FACT -> facts.add(new Fact(find.kind(), matcher.group("name"), find.said(matcher, "value")));
-            case WAITING -> waiting.putIfAbsent(find.kind(), matcher.group("value"));
-            case PART -> parts.merge(find.kind() + " " + matcher.group("name"), part(find, matcher), Answers::joined);
+            case RUNNING, NEXT, FALLBACK -> texts.merge(find.what(), find.said(row, "value"), (first, next) -> first + BootChoice.PARTS + next);
+            case HOST_NAME, MODEL, REVISION, SERIAL, BOOT_MARK -> texts.putIfAbsent(find.what(), row.text("value"));
+            case RELEASE -> releases.putIfAbsent(find.kind(), row.text("value"));
+            case VOLUME -> volumes.add(new Stretch(row.at(), row.text("name"), number(command, row, "size"), number(command, row, "free"), new ArrayList<>(), find.said(row, "part")));
+            case FILE -> volumeOf(find, row).ifPresent(v -> v.files().add(new StoredFile(row.text("name"), number(command, row, "size"))));
+            case FACT -> facts.add(new Fact(find.kind(), row.text("name"), find.said(row, "value")));
+            case WAITING -> waiting.putIfAbsent(find.kind(), row.text("value"));
+            case PART -> parts.merge(find.kind() + " " + row.text("name"), part(find, row), Answers::joined);
             case SAVED, UNSAVED -> { }
         }
     }
 
-    private static PartShown part(Find find, Matcher matcher) {
-        Map<String, String> runs = new TreeMap<>();
-        DialectText.componentsIn(find.shows()).forEach(component -> Optional.of(find.said(matcher, component)).filter(text -> !text.isEmpty()).ifPresent(text -> runs.put(component, text)));
-        Part part = new Part(matcher.group("name"), find.kind().isEmpty() ? Part.Kind.MEMBER : Part.Kind.parse(find.kind()), find.said(matcher, "model"), find.said(matcher, "serial"), runs, List.of());
-        return new PartShown(part, find.said(matcher, "role"), find.said(matcher, "state"), find.said(matcher, "mark"));
+    /** In a text, files stand behind their volume; elsewhere there is one volume, or none. */
+    private Optional<Stretch> volumeOf(Find find, Row row) {
+        return find.sight() instanceof Sight.ByPattern ? volumes.stream().filter(v -> v.begins() < row.at()).reduce((_, last) -> last) : volumes.stream().findFirst();
+    }
+
+    private static PartShown part(Find find, Row row) {
+        Part part = new Part(row.text("name"), find.kind().isEmpty() ? Part.Kind.MEMBER : Part.Kind.parse(find.kind()), find.said(row, "model"), find.said(row, "serial"), find.releases(row), List.of());
+        return new PartShown(part, find.said(row, "role"), find.said(row, "state"), find.said(row, "mark"));
     }
 
     /** Several answers may each tell a bit of a part. */
@@ -102,8 +100,13 @@ final class Answers {
         return one.isEmpty() ? other : one;
     }
 
-    private static long number(String digits) {
-        return Long.parseLong(digits);
+    private long number(ReadCommand command, Row row, String name) {
+        String digits = row.text(name).strip();
+        try {
+            return Long.parseLong(digits);
+        } catch (NumberFormatException other) {
+            throw exchange.trouble(Kind.UNREADABLE_ANSWER, "an answer to \"%s\" whose %s is a number of bytes".formatted(command.send(), name), "\"%s\"".formatted(digits), "Mend the dialect.", row.whole());
+        }
     }
 
     private static String word(What what) {

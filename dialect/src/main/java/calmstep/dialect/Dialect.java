@@ -1,16 +1,20 @@
 package calmstep.dialect;
 
 import calmstep.core.compare.ConfigurationComparison;
+import calmstep.core.plan.Abilities;
 import java.time.Duration;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
-import java.util.regex.Matcher;
+import java.util.TreeMap;
 import java.util.regex.Pattern;
 
 /**
  * How to speak to a family.
  *
+ * @param over           what carries the talk
+ * @param signsIn        over HTTPS: how one signs in there, where it is asked for
  * @param recognition    how the family is recognised by somebody who does not know it yet
  * @param prompt         what the device shows when it waits for a command; matched at the end of what came
  * @param pager          how to answer when a long answer stops
@@ -30,6 +34,8 @@ import java.util.regex.Pattern;
 public record Dialect(
         String family,
         String title,
+        Carrier over,
+        Optional<SignIn> signsIn,
         Recognition recognition,
         Pattern prompt,
         Optional<Pager> pager,
@@ -47,9 +53,9 @@ public record Dialect(
         List<Pattern> secrets) {
     static final String MASK = "••••••";
 
-    /** Whether it tells how a member restarts while the others serve. */
-    public boolean restartsMembers() {
-        return acts.containsKey("restart-member");
+    /** What a run can do with devices that are spoken to so. */
+    public Abilities abilities() {
+        return new Abilities(installs.keySet(), acts.containsKey("restart-member"), acts.containsKey("pre-load"), acts.containsKey("put-back"));
     }
 
     /** Every secret in the text replaced. */
@@ -78,16 +84,59 @@ public record Dialect(
     /**
      * What to find in an answer.
      *
-     * @param kind  for facts, releases and what waits: which; for parts: what they are to the device
-     * @param means what the family's words are in ours
+     * @param kind      for facts, releases and what waits: which; for parts: what they are to the device
+     * @param means     what the family's words are in ours
+     * @param component of parts: whose release the name "runs" tells; empty where components are told by their own names
      */
-    record Find(What what, String kind, Pattern shows, boolean optional, Map<String, String> means) {
-        /** What a group of a match tells, in our words; empty where the pattern has no such group or it took no part. */
-        String said(Matcher match, String group) {
-            String text = shows.namedGroups().containsKey(group) ? match.group(group) : null;
-            return text == null ? "" : means.getOrDefault(text, text);
+    record Find(What what, String kind, Sight sight, boolean optional, Map<String, String> means, String component) {
+        /** What a row tells under a name, in our words; empty where it does not. */
+        String said(Sight.Row row, String name) {
+            String text = row.text(name);
+            return means.getOrDefault(text, text);
+        }
+
+        /** The components of a part that it tells: one by the key "component", or those that are named beside the words of every part. */
+        Map<String, String> releases(Sight.Row row) {
+            Map<String, String> releases = new TreeMap<>();
+            if (component.isEmpty()) {
+                DialectText.componentsAmong(sight.names()).forEach(name -> releases.put(name, said(row, name)));
+            } else {
+                releases.put(component, said(row, DialectText.RUNS));
+            }
+            releases.values().removeIf(String::isEmpty);
+            return releases;
         }
     }
+
+    /** What carries the talk with a family. */
+    public enum Carrier {
+        SSH,
+        HTTPS,
+        SNMP;
+
+        static Carrier parse(String text) {
+            for (Carrier carrier : values()) {
+                if (carrier.toString().equals(text)) {
+                    return carrier;
+                }
+            }
+            throw new IllegalArgumentException("Expected ssh, https or snmp, saw \"%s\".".formatted(text));
+        }
+
+        @Override
+        public String toString() {
+            return name().toLowerCase(Locale.ROOT);
+        }
+    }
+
+    /**
+     * How one signs in over HTTPS.
+     *
+     * @param send   the command, with {@code {user}} and {@code {password}}
+     * @param token  where its answer has the token
+     * @param header the line that each later request carries, with {@code {token}}
+     */
+    record SignIn(String send, Sight token, String header) {}
 
     /** What an answer can tell. */
     enum What {
@@ -109,7 +158,8 @@ public record Dialect(
         WAITING
     }
 
-    record ConfigurationCommand(String send, Pattern endMark) {}
+    /** @param sight where the lines stand in the answer, each under {@code value}; empty where the answer is the text itself */
+    record ConfigurationCommand(String send, Pattern endMark, Optional<Sight> sight) {}
 
     /**
      * One command of an act.
@@ -118,8 +168,10 @@ public record Dialect(
      * @param expect   what a good answer shows; its group {@code value}, where it has one, is the act's result
      * @param absent   what an answer shows that means "there is no such thing", where the act asks for something
      * @param endsLine whether the device may drop the line instead of prompting again
+     * @param until    what an answer shows when what was begun is over: until then the command is said again every so often
+     * @param uploads  whether the file itself goes with the command
      */
-    record ActCommand(String send, List<Answer> answers, Pattern expect, Optional<Pattern> absent, Duration within, boolean endsLine) {}
+    record ActCommand(String send, List<Answer> answers, Pattern expect, Optional<Pattern> absent, Duration within, boolean endsLine, Optional<Pattern> until, boolean uploads) {}
 
     /** A question that may come, and what to say to it. */
     record Answer(Pattern shows, String say) {

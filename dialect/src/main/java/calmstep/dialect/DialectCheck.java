@@ -5,6 +5,7 @@ import calmstep.core.device.Trouble;
 import calmstep.dialect.Dialect.ActCommand;
 import calmstep.dialect.Dialect.Find;
 import calmstep.dialect.Dialect.What;
+import calmstep.dialect.Sight.Row;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -28,7 +29,7 @@ public final class DialectCheck {
 
     private DialectCheck(Dialect dialect, List<Recorded> session) {
         this.dialect = dialect;
-        session.forEach(recorded -> answers.merge(recorded.typed(), Exchange.withoutEchoAndPrompt(dialect, recorded.typed(), recorded.answer()), (first, _) -> first));
+        session.forEach(recorded -> answers.merge(recorded.typed(), LineExchange.withoutEchoAndPrompt(dialect, recorded.typed(), recorded.answer()), (first, _) -> first));
     }
 
     /** One command of a session and what came. */
@@ -108,7 +109,7 @@ public final class DialectCheck {
     }
 
     /** Asks a device everything that the door's dialect reads, and tries the dialect on its answers. Nothing is changed on it. */
-    public static Result of(SshDoor door) {
+    public static Result of(Door door) {
         List<Recorded> heard = new ArrayList<>();
         Optional<Trouble> trouble = Optional.empty();
         try {
@@ -175,11 +176,7 @@ public final class DialectCheck {
     }
 
     private Taken taken(Find find, String answer) {
-        Matcher matcher = find.shows().matcher(answer);
-        List<String> values = new ArrayList<>();
-        while (matcher.find()) {
-            values.add(dialect.masked(value(find, matcher)));
-        }
+        List<String> values = find.sight().in(answer).stream().map(row -> dialect.masked(value(find, row))).toList();
         String what = word(find.what()) + (find.kind().isEmpty() ? "" : " " + find.kind());
         return switch (find.what()) {
             case SAVED, UNSAVED -> new Taken(what, List.of(values.isEmpty() ? "no" : "yes"), false);
@@ -188,15 +185,15 @@ public final class DialectCheck {
         };
     }
 
-    private static String value(Find find, Matcher matcher) {
+    private static String value(Find find, Row row) {
         return switch (find.what()) {
-            case HOST_NAME, MODEL, REVISION, SERIAL, BOOT_MARK, RELEASE, RUNNING, NEXT, FALLBACK, WAITING -> matcher.group("value");
+            case HOST_NAME, MODEL, REVISION, SERIAL, BOOT_MARK, RELEASE, RUNNING, NEXT, FALLBACK, WAITING -> row.text("value");
             case SAVED, UNSAVED -> "yes";
-            case VOLUME -> "%s: %s bytes, %s free".formatted(matcher.group("name"), matcher.group("size"), matcher.group("free"));
-            case FILE -> "%s, %s bytes".formatted(matcher.group("name"), matcher.group("size"));
-            case FACT -> "%s is %s".formatted(matcher.group("name"), find.said(matcher, "value"));
-            case PART -> Stream.concat(Stream.of("name", "role", "state", "model", "serial").map(group -> find.said(matcher, group)),
-                    DialectText.componentsIn(find.shows()).stream().map(component -> "%s %s".formatted(component, find.said(matcher, component)))).filter(text -> !text.isBlank()).collect(Collectors.joining(", "));
+            case VOLUME -> "%s: %s bytes, %s free".formatted(row.text("name"), row.text("size"), row.text("free"));
+            case FILE -> "%s, %s bytes".formatted(row.text("name"), row.text("size"));
+            case FACT -> "%s is %s".formatted(row.text("name"), find.said(row, "value"));
+            case PART -> Stream.concat(Stream.of("name", "role", "state", "model", "serial").map(name -> find.said(row, name)),
+                    find.releases(row).entrySet().stream().map(release -> "%s %s".formatted(release.getKey(), release.getValue()))).filter(text -> !text.isBlank()).collect(Collectors.joining(", "));
         };
     }
 

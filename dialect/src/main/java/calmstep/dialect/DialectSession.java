@@ -11,25 +11,30 @@ import calmstep.dialect.Dialect.ActCommand;
 import calmstep.dialect.Dialect.ConfigurationCommand;
 import calmstep.dialect.Dialect.ReadCommand;
 import calmstep.dialect.Dialect.What;
+import calmstep.dialect.RequestExchange.Upload;
+import java.io.InputStream;
 import java.net.URI;
+import java.time.Duration;
+import java.time.Instant;
 import java.time.InstantSource;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeSet;
 import java.util.regex.Matcher;
+import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
 /** A session with a device whose family a dialect describes. */
 final class DialectSession implements DeviceSession {
+    private static final Duration ASKED_AGAIN_AFTER = Duration.ofMillis(500);
+
     private final Dialect dialect;
-    private final Line line;
     private final Exchange exchange;
     private final InstantSource clock;
 
-    DialectSession(Dialect dialect, Line line, Exchange exchange, InstantSource clock) {
+    DialectSession(Dialect dialect, Exchange exchange, InstantSource clock) {
         this.dialect = dialect;
-        this.line = line;
         this.exchange = exchange;
         this.clock = clock;
     }
@@ -74,7 +79,8 @@ final class DialectSession implements DeviceSession {
     @Override
     public String configuration(ConfigurationKind kind) {
         ConfigurationCommand command = dialect.configurations().get(kind.toString());
-        String answer = exchange.command(command.send(), List.of(), dialect.answersWithin().multipliedBy(4), false).text();
+        String said = exchange.command(command.send(), List.of(), dialect.answersWithin().multipliedBy(4), false).text();
+        String answer = command.sight().map(sight -> sight.in(said).stream().map(row -> row.text("value")).collect(Collectors.joining("\n"))).orElse(said);
         Matcher end = command.endMark().matcher(answer);
         if (!end.find()) {
             throw exchange.trouble(Kind.UNREADABLE_ANSWER, "the %s configuration up to its end mark".formatted(kind),
@@ -89,9 +95,20 @@ final class DialectSession implements DeviceSession {
     }
 
     @Override
+    public void putBack(String configuration) {
+        String settings = String.join("\n", ConfigurationComparison.linesOf(configuration, dialect.volatileLines()));
+        carry("put-back", known(dialect.acts(), "put-back", "how a configuration is written back"), Map.of("settings", settings));
+    }
+
+    @Override
     public Optional<String> whyNotReached(URI source) {
-        for (ActCommand command : dialect.acts().get("reach")) {
-            String answer = play(command, Map.of("source", source.toString())).text();
+        return whyNot(dialect.acts().get("reach"), Map.of("source", source.toString()));
+    }
+
+    /** What a device says where it does not show what is expected; empty where it does. */
+    private Optional<String> whyNot(List<ActCommand> commands, Map<String, String> values) {
+        for (ActCommand command : commands) {
+            String answer = play(command, values).text();
             if (!command.expect().matcher(answer).find()) {
                 return Optional.of(dialect.masked(answer.strip()));
             }
@@ -100,8 +117,28 @@ final class DialectSession implements DeviceSession {
     }
 
     @Override
+    public boolean takesPush() {
+        return dialect.acts().get("fetch").stream().anyMatch(ActCommand::uploads);
+    }
+
+    @Override
     public void fetch(URI source, String fileName) {
         act("fetch", Map.of("source", source.toString(), "file", fileName));
+    }
+
+    @Override
+    public void push(String fileName, InputStream bytes, long sizeBytes) {
+        carry("fetch", dialect.acts().get("fetch"), Map.of("file", fileName), Optional.of(new Upload(bytes, sizeBytes)));
+    }
+
+    @Override
+    public void preLoad(String fileName) {
+        carry("pre-load", known(dialect.acts(), "pre-load", "how dependents are brought an image ahead"), Map.of("file", fileName));
+    }
+
+    @Override
+    public Optional<String> whyNotPreLoaded(String fileName) {
+        return whyNot(known(dialect.acts(), "pre-loaded", "how to ask whether dependents hold an image"), Map.of("file", fileName));
     }
 
     @Override
@@ -146,15 +183,43 @@ final class DialectSession implements DeviceSession {
 
     @Override
     public void close() {
-        line.close();
+        exchange.close();
     }
 
     private Exchange.Said play(ActCommand command, Map<String, String> values) {
+        return play(command, values, Optional.empty());
+    }
+
+    /** A command that begins something is followed by one that is said again until that is over. */
+    private Exchange.Said play(ActCommand command, Map<String, String> values, Optional<Upload> file) {
         String text = command.send();
         for (Map.Entry<String, String> value : values.entrySet()) {
             text = text.replace("{" + value.getKey() + "}", value.getValue());
         }
-        return exchange.command(text, command.answers(), command.within(), command.endsLine());
+        if (command.uploads() && exchange instanceof RequestExchange requests) {
+            return requests.send(text, file.orElseThrow(), command.within());
+        }
+        Instant deadline = clock.instant().plus(command.within());
+        while (true) {
+            Exchange.Said said = exchange.command(text, command.answers(), command.until().isPresent() ? dialect.answersWithin() : command.within(), command.endsLine());
+            if (command.until().isEmpty() || command.until().get().matcher(said.text()).find()) {
+                return said;
+            }
+            if (clock.instant().isAfter(deadline)) {
+                throw exchange.trouble(Kind.TIMED_OUT, "\"%s\" shows \"%s\" within %d min".formatted(text, command.until().get(), command.within().toMinutes()), dialect.masked(said.text().strip()),
+                        "The device is still at it, or has given up. Look at it before trying again.", said.text());
+            }
+            pause(text, said);
+        }
+    }
+
+    private void pause(String command, Exchange.Said said) {
+        try {
+            Thread.sleep(ASKED_AGAIN_AFTER);
+        } catch (InterruptedException stop) {
+            Thread.currentThread().interrupt();
+            throw exchange.trouble(Kind.LINK_LOST, "\"%s\" is watched to its end".formatted(command), "we were told to stop", "The device goes on by itself; the next look shows how far it came.", said.text());
+        }
     }
 
     /** The value that the last command's answer shows; several members' values, where they differ, as a list; empty when it shows that there is none. */
@@ -163,9 +228,13 @@ final class DialectSession implements DeviceSession {
     }
 
     private Optional<String> carry(String name, List<ActCommand> commands, Map<String, String> values) {
+        return carry(name, commands, values, Optional.empty());
+    }
+
+    private Optional<String> carry(String name, List<ActCommand> commands, Map<String, String> values, Optional<Upload> file) {
         Optional<String> result = Optional.empty();
         for (ActCommand command : commands) {
-            Exchange.Said said = play(command, values);
+            Exchange.Said said = play(command, values, file);
             String answer = said.text();
             if (command.absent().isPresent() && command.absent().get().matcher(answer).find()) {
                 return Optional.empty();

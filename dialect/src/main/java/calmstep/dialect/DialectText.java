@@ -7,7 +7,9 @@ import calmstep.core.text.RejectedText;
 import calmstep.core.text.Section;
 import calmstep.dialect.Dialect.ActCommand;
 import calmstep.dialect.Dialect.Answer;
+import calmstep.dialect.Dialect.Carrier;
 import calmstep.dialect.Dialect.ConfigurationCommand;
+import calmstep.dialect.Dialect.SignIn;
 import calmstep.dialect.Dialect.Entry;
 import calmstep.dialect.Dialect.ErrorLine;
 import calmstep.dialect.Dialect.Find;
@@ -21,6 +23,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.regex.PatternSyntaxException;
@@ -28,18 +31,22 @@ import java.util.regex.PatternSyntaxException;
 /** Reads a dialect file (format 1, {@code docs/formats.md}) and checks it as a whole. */
 public final class DialectText {
     /** The acts that a session needs; a dialect that lacks one is refused. */
-    static final List<String> ACTS = List.of("save", "reach", "fetch", "digest", "delete", "choose", "restart");
-    /** The acts that only families with members have. */
-    private static final List<String> MEMBER_ACTS = List.of("restart-member", "hand-over");
+    static final List<String> ACTS = List.of("save", "fetch", "reach", "digest", "delete", "choose", "restart");
+    /** The acts that only some families have. */
+    private static final List<String> FURTHER_ACTS = List.of("restart-member", "hand-over", "pre-load", "pre-loaded", "put-back");
+    /** What a part's release is called where the key "component" says of what. */
+    static final String RUNS = "runs";
 
     private static final List<What> NEEDED =
             List.of(What.SERIAL, What.BOOT_MARK, What.RELEASE, What.RUNNING, What.NEXT, What.SAVED, What.UNSAVED, What.VOLUME, What.FILE);
+    private static final Pattern NOTHING = Pattern.compile("(?!)");
     private static final Pattern PLACE = Pattern.compile("\\{([a-z]+)}");
-    private static final List<String> PLACES = List.of("file", "fallback", "source", "member");
+    private static final List<String> PLACES = List.of("file", "fallback", "source", "member", "settings");
     private static final List<String> WORDS_OF_A_PART = List.of("name", "model", "serial", "role", "state", "mark");
 
     private final Complaints complaints = new Complaints();
     private final Section top;
+    private Carrier over = Carrier.SSH;
 
     private DialectText(String file, String text) {
         top = Section.ofText("dialect", file, text, complaints);
@@ -58,8 +65,9 @@ public final class DialectText {
         }
         String family = top.text("family");
         Duration within = top.duration("answers-within", Duration.ofSeconds(15));
-        Dialect dialect = new Dialect(family, top.text("title", family), recognition(), pattern(top, "prompt"), top.section("pager").map(this::pager),
-                pattern(top, "question"), top.text("back-out", "\u0003"),
+        over = top.find("over", Carrier::parse).orElse(Carrier.SSH);
+        Dialect dialect = new Dialect(family, top.text("title", family), over, top.section("signs-in").map(this::signIn), recognition(), ofLines("prompt"), top.section("pager").map(this::pager),
+                ofLines("question"), top.text("back-out", "\u0003"),
                 top.sections("errors").stream().map(this::errorLine).toList(), within,
                 top.sections("enters-with").stream().map(section -> entry(section, within)).toList(), findPattern(top, "loader-prompt"),
                 top.sections("reading").stream().map(this::readCommand).toList(), configurations(), acts(within), installs(within),
@@ -80,11 +88,35 @@ public final class DialectText {
         return what.name().toLowerCase(Locale.ROOT).replace('_', '-');
     }
 
+    /** What only a line of characters has: there it is needed, elsewhere it would mean nothing. */
+    private Pattern ofLines(String key) {
+        if (over == Carrier.SSH) {
+            return pattern(top, key);
+        }
+        if (top.has(key)) {
+            top.complain(key, "Over %s there is no %s; leave it out.".formatted(over, key));
+        }
+        return NOTHING;
+    }
+
+    private SignIn signIn(Section section) {
+        try (section) {
+            if (over != Carrier.HTTPS) {
+                section.complain("send", "Signing in by a request is for dialects over https.");
+            }
+            String header = section.text("header", "Authorization: Bearer {token}");
+            if (!header.contains(": ") || !header.contains("{token}")) {
+                section.complain("header", "Expected a header line with {token} in it, such as \"Authorization: Bearer {token}\".");
+            }
+            return new SignIn(section.text("send"), sight(section, Set.of("value")), header);
+        }
+    }
+
     private Pattern pattern(Section section, String key) {
         if (!section.has(key)) {
             section.text(key);
         }
-        return findPattern(section, key).orElse(Pattern.compile("(?!)"));
+        return findPattern(section, key).orElse(NOTHING);
     }
 
     private static Optional<Pattern> findPattern(Section section, String key) {
@@ -137,21 +169,59 @@ public final class DialectText {
     private Find find(Section section) {
         try (section) {
             What what = section.require("what", DialectText::whatOf).orElse(What.FACT);
-            Pattern shows = pattern(section, "shows");
+            Sight sight = sight(section, Set.copyOf(groupsOf(what)));
             String kind = section.text("kind", what == What.RELEASE ? "system" : "");
+            String component = section.text("component", "");
             for (String group : groupsOf(what)) {
-                if (!shows.namedGroups().containsKey(group)) {
-                    section.complain("shows", "A pattern that tells \"%s\" needs the group (?<%s>…).".formatted(word(what), group));
+                if (!sight.names().contains(group)) {
+                    section.complain(section.has("shows") ? "shows" : "takes", sight instanceof Sight.ByPattern
+                            ? "A pattern that tells \"%s\" needs the group (?<%s>…).".formatted(word(what), group) : "What tells \"%s\" needs \"%s\" among what it takes.".formatted(word(what), group));
                 }
             }
             if (what == What.PART) {
                 section.find("kind", Part.Kind::parse);
             }
+            if (!component.isEmpty() && !sight.names().contains(RUNS)) {
+                section.complain("component", "With \"component\", the release is told under the name \"%s\".".formatted(RUNS));
+            }
             if (what == What.WAITING && kind.isEmpty()) {
                 section.complain("kind", "What waits needs \"kind\", the component that takes it over.");
             }
-            return new Find(what, kind, shows, section.flag("optional", false), means(section));
+            return new Find(what, kind, sight, section.flag("optional", false), means(section), component);
         }
+    }
+
+    /**
+     * Where to look: by a pattern in a text; by a path in JSON; by numbers among objects.
+     *
+     * @param needed the names that it has to tell; one alone may be told by "at" without "takes"
+     */
+    private Sight sight(Section section, Set<String> needed) {
+        if (section.has("shows") || over == Carrier.SSH) {
+            return new Sight.ByPattern(pattern(section, "shows"));
+        }
+        Map<String, Pattern> is = new LinkedHashMap<>();
+        section.section("is").ifPresent(wanted -> {
+            try (wanted) {
+                wanted.keys().forEach(name -> is.put(name, pattern(wanted, name)));
+            }
+        });
+        Map<String, String> takes = new LinkedHashMap<>();
+        section.section("takes").ifPresent(names -> {
+            try (names) {
+                names.keys().forEach(name -> takes.put(name, names.text(name)));
+            }
+        });
+        String each = section.text("each", "");
+        Optional<String> at = section.findText("at");
+        if (at.isPresent() == !takes.isEmpty()) {
+            section.complain("at", "Expected either \"at\", one place, or \"takes\", several with their names.");
+        }
+        if (over == Carrier.SNMP) {
+            return new Sight.ByColumn(at.orElse(each), takes, is);
+        }
+        at.ifPresent(place -> takes.put("value", place));
+        return new Sight.ByPath(each, takes, is);
     }
 
     private static Map<String, String> means(Section section) {
@@ -165,8 +235,8 @@ public final class DialectText {
     }
 
     /** The components that a pattern of parts tells: its groups beside the words of every part. */
-    static List<String> componentsIn(Pattern shows) {
-        return shows.namedGroups().keySet().stream().filter(group -> !WORDS_OF_A_PART.contains(group)).sorted().toList();
+    static List<String> componentsAmong(Set<String> names) {
+        return names.stream().filter(name -> !WORDS_OF_A_PART.contains(name)).sorted().toList();
     }
 
     private static What whatOf(String text) {
@@ -198,7 +268,7 @@ public final class DialectText {
             }
             section.ifPresent(s -> {
                 try (s) {
-                    commands.put(kind, new ConfigurationCommand(s.text("send"), pattern(s, "ends-with")));
+                    commands.put(kind, new ConfigurationCommand(s.text("send"), pattern(s, "ends-with"), s.has("each") || s.has("at") ? Optional.of(sight(s, Set.of("value"))) : Optional.empty()));
                 }
             });
         }
@@ -211,12 +281,14 @@ public final class DialectText {
         Optional<Section> given = top.section("acts");
         for (String act : ACTS) {
             List<Section> commands = given.map(g -> g.sections(act)).orElse(List.of());
-            if (commands.isEmpty()) {
+            // Who is sent a file need not reach anything.
+            boolean needed = !act.equals("reach") || acts.getOrDefault("fetch", List.of()).stream().noneMatch(ActCommand::uploads);
+            if (commands.isEmpty() && needed) {
                 top.complain("acts", "The act \"%s\" is missing; a run needs it.".formatted(act));
             }
             acts.put(act, commands.stream().map(section -> actCommand(section, within)).toList());
         }
-        for (String act : MEMBER_ACTS) {
+        for (String act : FURTHER_ACTS) {
             given.filter(g -> g.has(act)).ifPresent(g -> acts.put(act, g.sections(act).stream().map(section -> actCommand(section, within)).toList()));
         }
         given.ifPresent(Section::close);
@@ -244,7 +316,7 @@ public final class DialectText {
             }
             List<Answer> answers = section.sections("asks").stream().map(this::answer).toList();
             return new ActCommand(send, answers, pattern(section, "expect"), findPattern(section, "absent"),
-                    section.duration("within", within), section.flag("ends-line", false));
+                    section.duration("within", within), section.flag("ends-line", false), findPattern(section, "until"), section.flag("uploads", false));
         }
     }
 

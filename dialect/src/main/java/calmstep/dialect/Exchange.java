@@ -2,183 +2,31 @@ package calmstep.dialect;
 
 import calmstep.core.device.DeviceTrouble;
 import calmstep.core.device.DeviceTrouble.Kind;
-import calmstep.core.device.Trouble;
 import calmstep.dialect.Dialect.Answer;
-import calmstep.dialect.Dialect.ErrorLine;
 import java.time.Duration;
-import java.util.Arrays;
 import java.util.List;
-import java.util.regex.Matcher;
-import java.util.regex.Pattern;
 
-/**
- * Plays commands over a line, one at a time: types, turns pages, answers the questions that are foreseen, stops at one that is not, and
- * returns the answer without echo, pager and prompt.
- */
-final class Exchange {
-    private static final int LAST_LINES = 12;
-    private static final Pattern WRITTEN_OVER = Pattern.compile("\r +\r");
-    private static final Pattern CONTROLS = Pattern.compile("\u001b\\[[0-9;?]*[A-Za-z]|[\\x00\\x07\\x08]|\\r(?!\\n)");
-
-    private final Dialect dialect;
-    private final Line line;
-    private final Talk talk;
-    private final String device;
-
-    Exchange(Dialect dialect, Line line, Talk talk, String device) {
-        this.dialect = dialect;
-        this.line = line;
-        this.talk = talk;
-        this.device = device;
-    }
-
+/** Commands and their answers, one at a time, whatever carries them: a line of characters, requests over HTTPS, objects over SNMP. */
+interface Exchange extends AutoCloseable {
     /**
-     * An answer, without echo and prompt.
+     * An answer, as text.
      *
-     * @param lineEnded whether the device closed the line instead of prompting again
+     * @param lineEnded whether the device dropped the line instead of answering to the end
      */
     record Said(String text, boolean lineEnded) {}
 
-    /** Waits for the first prompt. */
-    void greet() {
-        play("", List.of(), dialect.answersWithin(), false);
-    }
-
     /**
+     * Says one command.
+     *
+     * @param answers  to questions that may come
      * @param endsLine whether the end of the line is an answer too
+     * @throws DeviceTrouble when the device refuses, asks something that nobody foresaw, stays silent, or drops the line
      */
-    Said command(String command, List<Answer> answers, Duration within, boolean endsLine) {
-        talk.typed(dialect.masked(command));
-        send(command + "\n");
-        Said said = play(command, answers, within, endsLine);
-        String answer = said.text();
-        for (ErrorLine error : dialect.errors()) {
-            Matcher matcher = error.shows().matcher(answer);
-            if (matcher.find()) {
-                throw trouble(Kind.REFUSED_BY_DEVICE, "an answer to \"%s\"".formatted(dialect.masked(command)),
-                        "%s: %s".formatted(error.means(), dialect.masked(matcher.group().strip())),
-                        "Look at the device's last lines; the step can be tried again.", answer);
-            }
-        }
-        return said;
-    }
+    Said command(String command, List<Answer> answers, Duration within, boolean endsLine);
 
-    private void send(String text) {
-        try {
-            line.send(text);
-        } catch (Line.LineEnded lost) {
-            throw lost("");
-        }
-    }
+    /** Trouble in this dialect's words, secrets masked; with the last lines of what was said. */
+    DeviceTrouble trouble(Kind kind, String expected, String seen, String remedy, String lastTalk);
 
-    private Said play(String command, List<Answer> answers, Duration within, boolean endsLine) {
-        StringBuilder received = new StringBuilder();
-        StringBuilder whole = new StringBuilder();
-        String page = "";
-        long deadline = System.nanoTime() + within.toNanos();
-        try {
-            while (true) {
-                received.append(receive(deadline, within, command, whole + page));
-                page = clean(received);
-                if (turnPage(page, whole) || answerQuestion(page, whole, answers)) {
-                    received.setLength(0);
-                    page = "";
-                } else if (endsWith(dialect.prompt(), page)) {
-                    return new Said(withoutEchoAndPrompt(dialect, command, whole + page), false);
-                } else {
-                    stopAtUnknownQuestion(page, whole);
-                }
-            }
-        } catch (Line.LineEnded ended) {
-            if (endsLine) {
-                return new Said(withoutEchoAndPrompt(dialect, command, whole + page), true);
-            }
-            throw lost(whole + page);
-        } finally {
-            talk.answered(dialect.masked(whole + page));
-        }
-    }
-
-    private String receive(long deadline, Duration within, String command, String soFar) {
-        long left = deadline - System.nanoTime();
-        String received = left <= 0 ? "" : line.receive(Duration.ofNanos(left));
-        if (received.isEmpty()) {
-            throw trouble(Kind.TIMED_OUT, "an answer to \"%s\" within %d s".formatted(dialect.masked(command), within.toSeconds()),
-                    soFar.isBlank() ? "nothing" : "an answer that does not end in a prompt",
-                    "The device may be busy. Look at its last lines and try again.", soFar);
-        }
-        return received;
-    }
-
-    /** Without what only a screen needs: colours, and what was written over. */
-    private static String clean(CharSequence received) {
-        String kept = WRITTEN_OVER.matcher(received).replaceAll("");
-        return CONTROLS.matcher(kept).replaceAll("").replace("\r\n", "\n");
-    }
-
-    private boolean turnPage(String page, StringBuilder whole) {
-        if (dialect.pager().isEmpty() || !endsWith(dialect.pager().get().shows(), page)) {
-            return false;
-        }
-        Matcher shown = dialect.pager().get().shows().matcher(page);
-        int cut = page.length();
-        while (shown.find()) {
-            cut = shown.start();
-        }
-        whole.append(page, 0, cut);
-        send(dialect.pager().get().press());
-        return true;
-    }
-
-    private boolean answerQuestion(String page, StringBuilder whole, List<Answer> answers) {
-        for (Answer answer : answers) {
-            if (endsWith(answer.shows(), page)) {
-                whole.append(page);
-                send(answer.say() + "\n");
-                return true;
-            }
-        }
-        return false;
-    }
-
-    private void stopAtUnknownQuestion(String page, StringBuilder whole) {
-        if (endsWith(dialect.question(), page)) {
-            String asked = page.substring(page.lastIndexOf("\n") + 1).strip();
-            send(dialect.backOut());
-            throw trouble(Kind.UNKNOWN_QUESTION, "a prompt, or a question that the dialect of %s knows".formatted(dialect.title()),
-                    "the device asks: \"%s\"".formatted(dialect.masked(asked)),
-                    "Nothing was answered. Add the question and its answer to the dialect, or do this step by hand and try again.", whole + page);
-        }
-    }
-
-    private static boolean endsWith(Pattern pattern, CharSequence text) {
-        Matcher matcher = pattern.matcher(text);
-        int end = -1;
-        while (matcher.find()) {
-            end = matcher.end();
-        }
-        return end == text.length() && end >= 0;
-    }
-
-    static String withoutEchoAndPrompt(Dialect dialect, String command, String answer) {
-        String body = !command.isEmpty() && answer.startsWith(command) ? answer.substring(command.length()).replaceFirst("^\\n", "") : answer;
-        Matcher prompt = dialect.prompt().matcher(body);
-        int start = body.length();
-        while (prompt.find()) {
-            if (prompt.end() == body.length()) {
-                start = prompt.start();
-            }
-        }
-        return body.substring(0, start);
-    }
-
-    private DeviceTrouble lost(String soFar) {
-        return trouble(Kind.LINK_LOST, "the line to %s stays open".formatted(device), "the device closed it",
-                "If the device restarts, wait for it; else look at the link.", soFar);
-    }
-
-    DeviceTrouble trouble(Kind kind, String expected, String seen, String remedy, String lastTalk) {
-        List<String> lines = Arrays.stream(dialect.masked(lastTalk).split("\n")).map(String::stripTrailing).filter(l -> !l.isBlank()).toList();
-        return new DeviceTrouble(kind, new Trouble(expected, seen, remedy, lines.subList(Math.max(0, lines.size() - LAST_LINES), lines.size())));
-    }
+    @Override
+    void close();
 }

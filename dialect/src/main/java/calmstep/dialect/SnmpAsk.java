@@ -112,6 +112,90 @@ public final class SnmpAsk implements AutoCloseable {
         };
     }
 
+    /** No answer came. */
+    static final class Silent extends IOException {
+        Silent() {
+            super("no answer");
+        }
+    }
+
+    /** @param error what the device says against it; empty where it did as asked */
+    record Answered(Map<OID, Variable> values, String error) {}
+
+    /** One device, asked about objects by their numbers. Closes this socket with it. */
+    Device device(String host, int port) throws IOException {
+        Target<UdpAddress> device = target.duplicate();
+        device.setAddress(new UdpAddress(InetAddress.getByName(host), port));
+        return new Device(device);
+    }
+
+    /** What can be asked of one device. Every method throws {@link Silent} when it does not answer. */
+    final class Device implements AutoCloseable {
+        /** A table that never ends is a device's mistake, not ours to wait for. */
+        private static final int OBJECTS_AT_MOST = 20_000;
+
+        private static final int AT_ONCE = 40;
+        private final Target<UdpAddress> device;
+
+        private Device(Target<UdpAddress> device) {
+            this.device = device;
+        }
+
+        Map<OID, Variable> get(List<OID> oids) throws IOException {
+            PDU request = pdu(PDU.GET);
+            oids.forEach(oid -> request.add(new VariableBinding(oid)));
+            return answered(heard(request));
+        }
+
+        Answered set(OID oid, Variable value) throws IOException {
+            PDU request = pdu(PDU.SET);
+            request.add(new VariableBinding(oid, value));
+            ResponseEvent<?> event = heard(request);
+            PDU answer = event.getResponse();
+            return new Answered(answered(event), answer.getErrorStatus() == PDU.noError ? "" : answer.getErrorStatusText());
+        }
+
+        /** Everything below a number. */
+        Map<OID, Variable> walk(OID root) throws IOException {
+            Map<OID, Variable> found = new HashMap<>();
+            OID at = root;
+            while (found.size() < OBJECTS_AT_MOST) {
+                PDU request = pdu(PDU.GETBULK);
+                request.setMaxRepetitions(AT_ONCE);
+                request.add(new VariableBinding(at));
+                PDU answer = heard(request).getResponse();
+                for (VariableBinding binding : answer.getVariableBindings()) {
+                    if (binding.isException() || !binding.getOid().startsWith(root) || binding.getOid().compareTo(at) <= 0) {
+                        return found;
+                    }
+                    at = binding.getOid();
+                    found.put(at, binding.getVariable());
+                }
+                if (answer.size() == 0) {
+                    return found;
+                }
+            }
+            return found;
+        }
+
+        private ResponseEvent<?> heard(PDU request) throws IOException {
+            ResponseEvent<?> event = snmp.send(request, device);
+            if (event == null || event.getResponse() == null || event.getResponse().getType() != PDU.RESPONSE) {
+                throw new Silent();
+            }
+            return event;
+        }
+
+        @Override
+        public void close() {
+            try {
+                SnmpAsk.this.close();
+            } catch (IOException alreadyGone) {
+                Thread.yield();
+            }
+        }
+    }
+
     /** What a device says of itself; empty when it does not answer, or not to this login. */
     public Optional<Recognition.Shows> who(String host, int port) throws IOException {
         Target<UdpAddress> device = target.duplicate();

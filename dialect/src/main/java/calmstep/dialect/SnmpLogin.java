@@ -3,7 +3,7 @@ package calmstep.dialect;
 import java.util.Locale;
 
 /** Who asks by SNMP. */
-public sealed interface SnmpLogin {
+public sealed interface SnmpLogin extends Secret {
     /** Version 2c (RFC 1901): a word that goes over the network in the clear. */
     record Community(String word) implements SnmpLogin {
         @Override

@@ -1,6 +1,5 @@
 package calmstep.dialect;
 
-import calmstep.core.device.DeviceDoor;
 import calmstep.core.device.DeviceSession;
 import calmstep.core.device.DeviceTrouble;
 import calmstep.core.device.DeviceTrouble.Kind;
@@ -26,31 +25,34 @@ import org.apache.sshd.common.config.keys.KeyUtils;
  * The way to a device over SSH, with its console line beside it. The first host key that is shown is remembered by the caller
  * ({@link #seenHostKey()}); a device that shows another one later is not signed in to.
  */
-public final class SshDoor implements DeviceDoor, AutoCloseable {
+public final class SshDoor implements Door {
     private static final Duration KNOCKS_FOR = Duration.ofMillis(1500);
     private static final Duration SIGNS_IN_WITHIN = Duration.ofSeconds(10);
 
     private final SshClient ssh;
     private final Doors.Address address;
+    private final SshSecret secret;
     private final Dialect dialect;
     private final Talk talk;
     private final InstantSource clock;
     private Optional<DeviceSession> open = Optional.empty();
     private String seenHostKey = "";
 
-    SshDoor(SshClient ssh, Doors.Address address, Dialect dialect, Talk talk, InstantSource clock) {
+    SshDoor(SshClient ssh, Doors.Address address, SshSecret secret, Dialect dialect, Talk talk, InstantSource clock) {
         this.ssh = ssh;
         this.address = address;
+        this.secret = secret;
         this.dialect = dialect;
         this.talk = talk;
         this.clock = clock;
     }
 
-    Dialect dialect() {
+    @Override
+    public Dialect dialect() {
         return dialect;
     }
 
-    /** SHA-256 fingerprint of the key that the device showed; empty before the first session. */
+    @Override
     public String seenHostKey() {
         return seenHostKey;
     }
@@ -67,16 +69,16 @@ public final class SshDoor implements DeviceDoor, AutoCloseable {
         ClientSession session = connect();
         try {
             session.setServerKeyVerifier(keyVerifier());
-            switch (address.secret()) {
+            switch (secret) {
                 case SshSecret.Password(String word) -> session.addPasswordIdentity(word);
                 case SshSecret.Key key -> key.pairs().forEach(session::addPublicKeyIdentity);
             }
             session.auth().verify(SIGNS_IN_WITHIN);
             Line line = new SshLine(session, SIGNS_IN_WITHIN);
-            Exchange exchange = new Exchange(dialect, line, talk, address.name());
+            LineExchange exchange = new LineExchange(dialect, line, talk, address.name());
             exchange.greet();
-            dialect.entering().forEach(entry -> exchange.command(entry.send(), entry.answers().stream().map(answer -> answer.saying(address.secret().word())).toList(), entry.within(), false));
-            return new DialectSession(dialect, line, exchange, clock);
+            dialect.entering().forEach(entry -> exchange.command(entry.send(), entry.answers().stream().map(answer -> answer.saying(secret.word())).toList(), entry.within(), false));
+            return new DialectSession(dialect, exchange, clock);
         } catch (IOException refused) {
             session.close(true);
             throw whyRefused(refused);
@@ -117,7 +119,7 @@ public final class SshDoor implements DeviceDoor, AutoCloseable {
         boolean authentication = String.valueOf(refused.getMessage()).contains("No more authentication methods");
         return authentication
                 ? new DeviceTrouble(Kind.SIGN_IN_REFUSED, new Trouble("%s lets \"%s\" in".formatted(address, address.user()),
-                        "it refuses the user or the %s".formatted(address.secret()), "Correct the login's user and %s.".formatted(address.secret())))
+                        "it refuses the user or the %s".formatted(secret), "Correct the login's user and %s.".formatted(secret)))
                 : new DeviceTrouble(Kind.LINK_LOST, new Trouble("%s lets us sign in".formatted(address), reasonOf(refused),
                         "If the device restarts, wait for it; else look at the link."));
     }

@@ -11,8 +11,8 @@ import org.apache.sshd.common.NamedResource;
 import org.apache.sshd.common.config.keys.FilePasswordProvider;
 import org.apache.sshd.common.util.security.SecurityUtils;
 
-/** What proves to a device that we are its user. */
-public sealed interface SshSecret {
+/** What proves over SSH or HTTPS that we are a device's user. */
+public sealed interface SshSecret extends Secret {
     record Password(String word) implements SshSecret {
         @Override
         public String toString() {

@@ -53,7 +53,7 @@ class AnswersTest {
     }
 
     private Reading read() {
-        Answers answers = new Answers(dialect, new Exchange(dialect, new Echoing(), Talk.NONE, "rt-dunmere-1"));
+        Answers answers = new Answers(dialect, new LineExchange(dialect, new Echoing(), Talk.NONE, "rt-dunmere-1"));
         dialect.readings().forEach(answers::ask);
         return answers.reading(Instant.EPOCH, "0");
     }

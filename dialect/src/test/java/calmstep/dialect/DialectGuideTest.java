@@ -66,7 +66,7 @@ class DialectGuideTest {
 
     @Test
     void aSessionOfTheDemoIsTriedLiveAndNothingIsChanged(@org.junit.jupiter.api.io.TempDir Path folder) throws Exception {
-        try (UnitNight night = new UnitNight(folder, "tarnel-t2", "practice-switches.yaml", "sw-ostrand-1", "6.1.2"); SshDoor door = night.door()) {
+        try (UnitNight night = new UnitNight(folder, "tarnel-t2", "practice-switches.yaml", "sw-ostrand-1", "6.1.2"); Door door = night.door()) {
             Result result = DialectCheck.of(door);
             assertThat(result.trouble()).isEqualTo(Optional.empty());
             assertThat(result.isGood()).as("%s", result).isTrue();

@@ -65,8 +65,8 @@ class ExchangeTest {
         public void close() {}
     }
 
-    private static Exchange exchange(Scripted line) {
-        return new Exchange(OSMER, line, Talk.NONE, "rt-dunmere-1");
+    private static LineExchange exchange(Scripted line) {
+        return new LineExchange(OSMER, line, Talk.NONE, "rt-dunmere-1");
     }
 
     private static DeviceTrouble trouble(Scripted line, String command, Answer... answers) {

@@ -2,12 +2,13 @@ package calmstep.dialect;
 
 import calmstep.core.catalogue.Catalogue;
 import calmstep.core.catalogue.CatalogueText;
-import calmstep.core.catalogue.Hardware;
+import calmstep.core.device.ImageSource;
+import calmstep.core.fleet.InventoryText;
+import calmstep.core.version.VersionScheme;
 import calmstep.core.device.Backups;
 import calmstep.core.device.ConfigurationKind;
 import calmstep.core.device.Trouble;
 import calmstep.core.fleet.Device;
-import calmstep.core.fleet.Part;
 import calmstep.core.fleet.Reading;
 import calmstep.core.path.Preference;
 import calmstep.core.plan.Abilities;
@@ -30,6 +31,8 @@ import calmstep.core.step.UnitPlan;
 import calmstep.practice.PracticeFleet;
 import com.sun.net.httpserver.HttpServer;
 import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.io.InputStream;
 import java.net.InetSocketAddress;
 import java.net.URI;
 import java.nio.file.Files;
@@ -46,6 +49,12 @@ import java.util.stream.Stream;
 
 /** One unit of the demo's fleet, its real plan, and the steps played on its stand-in as the service plays them: over SSH, with bytes from an HTTP server. */
 final class UnitNight implements AutoCloseable {
+    private static final Path IMAGES = Path.of("../build/test-images");
+    private static final int SSH = 18724;
+    private static final int CONSOLE = 18725;
+    private static final int HTTPS = 18726;
+    private static final int SNMP = 18727;
+    private static boolean imagesMade;
     private static final int PACE = 600;
     private static final Path DEMO = Path.of("../demo");
 
@@ -65,22 +74,20 @@ final class UnitNight implements AutoCloseable {
     private List<StepRecord> rows;
     private Optional<Trouble> trouble = Optional.empty();
 
-    private record Ports(String address, int ssh, int console) {}
+    private record Ports(String address) {}
 
     /** @param fleetFile of the demo; only this machine of it is played */
     UnitNight(Path folder, String family, String fleetFile, String name, String target) throws IOException {
         this.name = name;
-        Path images = Path.of("../build/test-images");
-        PracticeFleet.writeImages(DEMO.resolve("practice-fleet.yaml"), images);
-        PracticeFleet.writeImages(DEMO.resolve("practice-images.yaml"), images);
-        String alone = only(name, Files.readString(DEMO.resolve(fleetFile))).replace("127.40.", "127.79.").replace("2022", "18724").replace("2023", "18725").replace("snmp: v2c", "snmp: none");
-        fleet = PracticeFleet.play(Files.writeString(folder.resolve("fleet.yaml"), alone), images, folder.resolve("state"), Optional.of(PACE));
-        ports = new Ports(fleet.machine(name).description().address(), 18724, 18725);
+        makeImages();
+        String alone = only(name, Files.readString(DEMO.resolve(fleetFile))).replace("127.40.", "127.79.").replace("snmp: v2c", "snmp: none");
+        fleet = PracticeFleet.play(Files.writeString(folder.resolve("fleet.yaml"), alone), IMAGES, folder.resolve("state"), Optional.of(PACE));
+        ports = new Ports(fleet.machine(name).description().address());
         dialect = DialectText.read(family, Files.readString(DEMO.resolve("dialects/%s.yaml".formatted(family))));
         catalogue = CatalogueText.read(family, Files.readString(DEMO.resolve("catalogue/%s.yaml".formatted(family))));
         shelf = HttpServer.create(new InetSocketAddress(ports.address(), 0), 0);
         shelf.createContext("/", exchange -> {
-            byte[] bytes = Files.readAllBytes(images.resolve(exchange.getRequestURI().getPath().substring(1)));
+            byte[] bytes = Files.readAllBytes(IMAGES.resolve(exchange.getRequestURI().getPath().substring(1)));
             boolean head = exchange.getRequestMethod().equals("HEAD");
             exchange.sendResponseHeaders(200, head ? -1 : bytes.length);
             if (!head) {
@@ -93,33 +100,71 @@ final class UnitNight implements AutoCloseable {
         rows = UnitMachine.start(plan);
     }
 
+    /** Once for all nights of this process: proving a hundred images takes a while. */
+    private static synchronized void makeImages() throws IOException {
+        if (!imagesMade) {
+            PracticeFleet.writeImages(DEMO.resolve("practice-fleet.yaml"), IMAGES);
+            PracticeFleet.writeImages(DEMO.resolve("practice-images.yaml"), IMAGES);
+            imagesMade = true;
+        }
+    }
+
     private static String only(String name, String fleet) {
         int machines = fleet.indexOf("\nmachines:");
         int begins = fleet.indexOf("  - name: %s\n".formatted(name));
         int ends = Stream.of(fleet.indexOf("\n  - name: ", begins + 1), fleet.indexOf("\n# What stands", begins), fleet.length()).filter(at -> at > 0).min(Integer::compareTo).orElseThrow();
-        return "practice-fleet: 1\npace: 60\nssh-port: 2022\nconsole-port: 2023\n" + fleet.substring(machines, machines + "\nmachines:\n".length()) + fleet.substring(begins, ends) + "\n";
+        return "practice-fleet: 1\npace: 60\nssh-port: %d\nconsole-port: %d\nhttps-port: %d\n".formatted(SSH, CONSOLE, HTTPS)
+                + "snmp: { port: %d, community: reads, user: watcher, password: practice-only-7714, privacy-password: practice-only-8830 }\n".formatted(SNMP) + fleet.substring(machines, machines + "\nmachines:\n".length()) + fleet.substring(begins, ends) + "\n";
     }
 
-    private UnitPlan draft(String target) {
+    private static Map<String, Map<String, VersionScheme>> schemes() throws IOException {
+        Map<String, Map<String, VersionScheme>> schemes = new HashMap<>();
+        try (Stream<Path> files = Files.list(DEMO.resolve("catalogue"))) {
+            for (Path file : files.toList()) {
+                Catalogue read = CatalogueText.read(file.toString(), Files.readString(file));
+                schemes.put(read.family(), read.schemes());
+            }
+        }
+        return schemes;
+    }
+
+    private UnitPlan draft(String target) throws IOException {
         Reading reading;
-        try (SshDoor door = door()) {
+        try (Door door = door()) {
             reading = door.session().read();
         }
-        List<Part> parts = reading.parts().stream().map(Reading.PartShown::part).toList();
-        Device device = new Device(name, dialect.family(), new Hardware(reading.identity().model(), reading.identity().revision(), "", ""), reading.identity().serial(), "quay", "", ports.address(), ports.ssh(), 0, "steward", true,
-                Map.of(), "").withParts(parts);
+        Device written = InventoryText.read("northmere.yaml", Files.readString(DEMO.resolve("northmere.yaml")), InventoryText.Format.YAML, schemes()).devices().stream().filter(one -> one.name().equals(name)).findFirst().orElseThrow();
+        Device device = new Device(name, written.family(), written.hardware(), reading.identity().serial(), written.site(), written.role(), written.tags(), ports.address(), SSH, 0, written.login(), written.entitled(),
+                written.runs(), written.parts(), written.serves(), written.wiring()).withParts(reading);
         Set<String> images = catalogue.releases().stream().flatMap(release -> release.images().stream()).map(image -> image.fileName()).collect(Collectors.toSet());
         return PlanDrafting.draft(Target.parse(target), Preference.FEWEST_RESTARTS, List.of(new Subject(device, Optional.of(reading), Optional.of(catalogue), images, true,
-                new Abilities(dialect.installs().keySet(), dialect.restartsMembers()))), Clock.systemUTC().instant()).units().getFirst();
+                dialect.abilities())), Clock.systemUTC().instant()).units().getFirst();
     }
 
-    SshDoor door() {
-        return door(dialect);
+    Door door() {
+        return door(dialect, "");
+    }
+
+    /** To a device that must show this host key or certificate. */
+    Door door(String hostKey) {
+        return door(dialect, hostKey);
     }
 
     /** Through another dialect than its family's. */
-    SshDoor door(Dialect dialect) {
-        return doors.to(new Doors.Address(name, ports == null ? fleet.machine(name).description().address() : ports.address(), 18724, 18725, "steward", new SshSecret.Password("practice-only-5521"), ""), dialect, new Talk() {
+    Door door(Dialect other) {
+        return door(other, "");
+    }
+
+    private Door door(Dialect spoken, String hostKey) {
+        Ports at = ports == null ? new Ports(fleet.machine(name).description().address()) : ports;
+        int port = switch (spoken.over()) {
+            case SSH -> SSH;
+            case HTTPS -> HTTPS;
+            case SNMP -> SNMP;
+        };
+        Secret secret = spoken.over() == Dialect.Carrier.SNMP
+                ? new SnmpLogin.User("watcher", SnmpLogin.Authentication.SHA256, "practice-only-7714", SnmpLogin.Privacy.AES128, "practice-only-8830") : new SshSecret.Password("practice-only-5521");
+        return doors.to(new Doors.Address(name, at.address(), port, CONSOLE, "steward", secret, hostKey), spoken, new Talk() {
             @Override
             public void typed(String text) {
                 talk.add("typed " + text);
@@ -133,7 +178,7 @@ final class UnitNight implements AutoCloseable {
     }
 
     Reading read() {
-        try (SshDoor door = door()) {
+        try (Door door = door()) {
             return door.session().read();
         }
     }
@@ -166,9 +211,9 @@ final class UnitNight implements AutoCloseable {
     private void carry(StepRecord record) throws InterruptedException {
         int index = rows.indexOf(record);
         String key = record.hop() + " " + record.name();
-        try (SshDoor door = door()) {
-            Scene scene = new Scene(plan, plan.hop(record.hop()), door, backups, (file, _) -> URI.create("http://%s:%d/%s".formatted(ports.address(), shelf.getAddress().getPort(), file)), Optional.ofNullable(intents.get(key)),
-                    Optional.ofNullable(intents.get(record.hop() + " " + StepName.RESTART)), Optional.ofNullable(before.get(record.hop())), Clock.systemUTC().instant(), PACE, dialect::compare);
+        try (Door door = door()) {
+            Scene scene = new Scene(plan, plan.hop(record.hop()), door, backups, source(), Optional.ofNullable(intents.get(key)),
+                    Optional.ofNullable(intents.get(record.hop() + " " + plan.hop(record.hop()).interrupts())), Optional.ofNullable(before.get(record.hop())), Clock.systemUTC().instant(), PACE, dialect::compare);
             StepOutcome outcome = new StepRunner(Clock.systemUTC()).carry(record.name(), scene, new Journal() {
                 @Override
                 public void looking() {
@@ -190,6 +235,24 @@ final class UnitNight implements AutoCloseable {
             });
             finish(index, record, outcome);
         }
+    }
+
+    private ImageSource source() {
+        return new ImageSource() {
+            @Override
+            public URI open(String file, String device) {
+                return URI.create("http://%s:%d/%s".formatted(ports.address(), shelf.getAddress().getPort(), file));
+            }
+
+            @Override
+            public InputStream read(String file, String device) {
+                try {
+                    return Files.newInputStream(IMAGES.resolve(file));
+                } catch (IOException gone) {
+                    throw new UncheckedIOException(gone);
+                }
+            }
+        };
     }
 
     private void set(int index, StepRecord row) {

@@ -5,6 +5,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeSet;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
@@ -61,6 +62,10 @@ final class BootLoader {
         if (machine.family().equals(QuoyleShell.FAMILY) && !image.variant().isEmpty()) {
             return Optional.of("it is the " + image.variant() + " half alone");
         }
+        Optional<String> madeForOthers = madeForOthers(machine, image, settingsOf);
+        if (madeForOthers.isPresent()) {
+            return madeForOthers;
+        }
         if (!image.revisions().contains("any") && !image.revisions().contains(machine.revision())) {
             return Optional.of("made for board " + String.join(", ", image.revisions()) + ", this is " + machine.revision());
         }
@@ -69,5 +74,19 @@ final class BootLoader {
         }
         String needed = image.rules().needsLoader();
         return needed.isEmpty() || loader.isEmpty() || !Releases.isOlder(loader, needed) ? Optional.empty() : Optional.of("this loader is " + loader + ", it needs " + needed);
+    }
+
+    /** What an image is made for beside boards. A release among it is the one that a delta builds upon. */
+    private static Optional<String> madeForOthers(MachineDescription machine, PracticeImage image, String settingsOf) {
+        if (machine.outfit().variant().isEmpty()) {
+            return Optional.empty();
+        }
+        Set<String> words = new TreeSet<>(List.of(image.variant().split(" ")));
+        Optional<String> base = words.stream().filter(word -> word.matches("r\\d+")).findFirst();
+        base.ifPresent(words::remove);
+        if (!words.equals(Set.of(machine.outfit().variant().split(" ")))) {
+            return Optional.of("made for \"%s\", this is \"%s\"".formatted(String.join(" ", words), machine.outfit().variant()));
+        }
+        return base.filter(release -> !release.equals(settingsOf)).map(release -> "it builds upon %s, this ran %s".formatted(release, settingsOf));
     }
 }

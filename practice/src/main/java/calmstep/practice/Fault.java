@@ -31,7 +31,21 @@ public enum Fault {
     /** Its last member does not come back from its next start. */
     DOES_NOT_REJOIN("one of its members does not rejoin after its next start"),
     /** What backs it is out of sync with it. */
-    PARTNER_OUT_OF_SYNC("its partner is out of sync");
+    PARTNER_OUT_OF_SYNC("its partner is out of sync"),
+    /** One of its licences is gone after the next start. */
+    LOSES_A_LICENCE("one of its licences is gone after the next start"),
+    /** One of its dependents does not come back after the next start. */
+    LOSES_A_DEPENDENT("one of its dependents does not come back after the next start"),
+    /** The next start writes one line of its configuration another way. */
+    REWRITES_A_LINE("the next start writes one line of its configuration another way"),
+    /** It goes down in the middle of the next copy and comes back. */
+    RESTARTS_IN_A_COPY("it goes down in the middle of the next copy and comes back"),
+    /** Its storage takes no more than half of the next copy. */
+    RUNS_OUT_OF_ROOM("its storage is full in the middle of the next copy"),
+    /** It lets nobody sign in. */
+    REFUSES_THE_PASSWORD("it refuses every password"),
+    /** It answers nobody. */
+    ANSWERS_NOBODY("it does not answer at all");
 
     private final String sentence;
 

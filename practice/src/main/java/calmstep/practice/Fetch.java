@@ -105,6 +105,25 @@ final class Fetch {
         }
     }
 
+    /**
+     * Takes a file that is sent to it.
+     *
+     * @param length how many bytes were announced; negative where nobody said
+     */
+    long receive(InputStream in, String name, long length) throws IOException {
+        machine.copies(true);
+        try (OutputStream out = new Storage(Files.newOutputStream(machine.file(name)))) {
+            long bytes = in.transferTo(out);
+            if (length >= 0 && bytes != length) {
+                throw new IOException("cut after " + bytes + " of " + length + " bytes");
+            }
+            return bytes;
+        } finally {
+            machine.copies(false);
+            damage(name);
+        }
+    }
+
     private void damage(String name) throws IOException {
         if (machine.has(Fault.DAMAGES_COPIES) || machine.takeOnce(Fault.DAMAGES_NEXT_COPY)) {
             byte[] bytes = Files.readAllBytes(machine.file(name));
@@ -184,9 +203,12 @@ final class Fetch {
     /** Storage that is full when it is full, slow as the machine is slow, and cut where a fault cuts it. */
     private final class Storage extends java.io.FilterOutputStream {
         private static final int PIECE = 65_536;
+        private static final long HALF_WAY = 100_000;
         private long free = machine.freeBytes();
         private long written;
-        private final long cutAfter = machine.takeOnce(Fault.CUTS_NEXT_COPY) ? 300_000 : Long.MAX_VALUE;
+        private final long cutAfter = machine.takeOnce(Fault.CUTS_NEXT_COPY) ? HALF_WAY : Long.MAX_VALUE;
+        private final long fullAfter = machine.takeOnce(Fault.RUNS_OUT_OF_ROOM) ? HALF_WAY : Long.MAX_VALUE;
+        private final long goesDownAfter = machine.takeOnce(Fault.RESTARTS_IN_A_COPY) ? HALF_WAY : Long.MAX_VALUE;
 
         Storage(OutputStream out) {
             super(out);
@@ -197,11 +219,14 @@ final class Fetch {
             for (int done = 0; done < length; done += PIECE) {
                 int piece = Math.min(PIECE, length - done);
                 free -= piece;
-                if (free < 0) {
+                if (free < 0 || written > fullAfter) {
                     throw new IOException("no room left");
                 }
                 if (written > cutAfter) {
                     throw new IOException("the line was cut after " + written + " bytes");
+                }
+                if (written > goesDownAfter) {
+                    machine.powerCycle();
                 }
                 if (machine.power() != Machine.Power.RUNNING) {
                     throw new IOException("going down");

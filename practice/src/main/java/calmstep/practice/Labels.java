@@ -24,18 +24,19 @@ public final class Labels {
     /**
      * What is said of an image.
      *
-     * @param version   release of the system in it
+     * @param component what it is the firmware of
+     * @param version   release of it
      * @param revisions boards that it starts on
      * @param part      which of the parts that belong together it is; empty for one that is whole
      */
-    public record Label(String sha256, String family, String version, List<String> revisions, String part) {}
+    public record Label(String sha256, String family, String component, String version, List<String> revisions, String part) {}
 
     Checked check(Path file) {
         Checked byHeader = PracticeImage.check(file);
         if (byHeader.image().isPresent() || bySha256.isEmpty()) {
             return byHeader;
         }
-        return Machine.sha256(file).map(bySha256::get).map(label -> new Checked(Optional.of(new PracticeImage(file.getFileName().toString(), label.family(), "system", label.version(), label.revisions(), "0", 0, label.part(), PracticeImage.Rules.UNKNOWN)), ""))
+        return Machine.sha256(file).map(bySha256::get).map(label -> new Checked(Optional.of(new PracticeImage(file.getFileName().toString(), label.family(), label.component(), label.version(), label.revisions(), "0", 0, label.part(), PracticeImage.Rules.UNKNOWN)), ""))
                 .orElse(byHeader);
     }
 }

@@ -39,6 +39,7 @@ public final class Machine implements AutoCloseable {
         OFF
     }
 
+    private static final String LICENCE = "licence.";
     private static final ScheduledExecutorService TIMER = Executors.newSingleThreadScheduledExecutor(
             task -> Thread.ofPlatform().daemon().name("practice-clock").unstarted(task));
 
@@ -50,6 +51,7 @@ public final class Machine implements AutoCloseable {
     private final Set<Fault> faults;
     private final Properties memory = new Properties();
     private final List<String> restarts = new ArrayList<>();
+    private final Attachments attached;
     private Optional<PowerListener> listener = Optional.empty();
 
     private Power power = Power.OFF;
@@ -82,6 +84,7 @@ public final class Machine implements AutoCloseable {
         this.pace = pace;
         this.faults = description.faults().isEmpty() ? EnumSet.noneOf(Fault.class) : EnumSet.copyOf(description.faults());
         prepare(images);
+        attached = new Attachments(description.outfit().attached(), memory, this::keep, pace);
     }
 
     private void prepare(Path images) {
@@ -107,15 +110,21 @@ public final class Machine implements AutoCloseable {
             memory.setProperty("settings-of", labels.check(storage.resolve(description.running().split(" \\+ ")[0])).image().orElseThrow().version());
             memory.setProperty("starts", "16");
             memory.setProperty("loader", description.members().loader());
+            description.outfit().licences().forEach((name, until) -> memory.setProperty(LICENCE + name, until));
             keep();
         } catch (IOException failed) {
             throw new UncheckedIOException(failed);
         }
     }
 
+    /** Under a lock of its own: what hangs on the machine keeps things too, while somebody holds the machine's. */
     private void keep() {
-        try (var out = Files.newOutputStream(kept)) {
-            memory.store(out, null);
+        try {
+            synchronized (memory) {
+                try (var out = Files.newOutputStream(kept)) {
+                    memory.store(out, null);
+                }
+            }
         } catch (IOException failed) {
             throw new UncheckedIOException(failed);
         }
@@ -149,11 +158,43 @@ public final class Machine implements AutoCloseable {
         if (start.image().isPresent()) {
             runningImage = start.image().get().fileName();
             release = start.image().get().version();
-            settings = memory.getProperty("settings").lines().toList();
-            memory.setProperty("settings-of", release);
+            takeSettingsOver(start.image().get());
+            attached.up(release, faults.remove(Fault.LOSES_A_DEPENDENT), start.image().get().rules());
+        }
+        if (faults.remove(Fault.LOSES_A_LICENCE)) {
+            licences().keySet().stream().reduce((_, last) -> last).ifPresent(name -> memory.remove(LICENCE + name));
         }
         keep();
         become(start.image().isPresent() ? Power.RUNNING : Power.IN_BOOT_LOADER);
+    }
+
+    /** The first start of a newer release may write settings another way. */
+    private void takeSettingsOver(PracticeImage image) {
+        settings = memory.getProperty("settings").lines().toList();
+        if (Releases.isOlder(memory.getProperty("settings-of"), image.version())) {
+            settings = image.rules().converted(settings);
+        }
+        if (faults.remove(Fault.REWRITES_A_LINE) && !settings.isEmpty()) {
+            settings = Stream.concat(settings.stream().limit(settings.size() - 1L), Stream.of(settings.getLast() + " # as before " + image.version())).toList();
+        }
+        memory.setProperty("settings", String.join("\n", settings));
+        memory.setProperty("settings-of", image.version());
+    }
+
+    /** Name to how long it is valid. */
+    synchronized Map<String, String> licences() {
+        Map<String, String> licences = new TreeMap<>();
+        memory.stringPropertyNames().stream().filter(key -> key.startsWith(LICENCE)).forEach(key -> licences.put(key.substring(LICENCE.length()), memory.getProperty(key)));
+        return licences;
+    }
+
+    /** What a file on its storage is. */
+    PracticeImage.Checked check(String file) {
+        return labels.check(storage.resolve(file));
+    }
+
+    Attachments attached() {
+        return attached;
     }
 
     /** A loader that was handed over is written by the old one, before it starts anything; one that is damaged or meant for another family stays where it is. */
@@ -194,6 +235,9 @@ public final class Machine implements AutoCloseable {
     }
 
     private void become(Power newPower) {
+        if (newPower != Power.RUNNING) {
+            attached.down();
+        }
         power = newPower;
         listener.ifPresent(l -> l.powerIs(newPower));
     }
@@ -222,7 +266,7 @@ public final class Machine implements AutoCloseable {
 
     /** Whether it does something that takes its time on its own clock: it copies, or it starts. */
     public synchronized boolean isBusy() {
-        return copies > 0 || power == Power.STARTING;
+        return copies > 0 || power == Power.STARTING || attached.isBusy();
     }
 
     synchronized void copies(boolean begins) {
@@ -265,6 +309,11 @@ public final class Machine implements AutoCloseable {
 
     synchronized boolean takeOnce(Fault fault) {
         return faults.remove(fault);
+    }
+
+    /** Settings that somebody writes into it whole; they run at once and are not kept yet. */
+    synchronized void takeSettings(List<String> lines) {
+        settings = List.copyOf(lines);
     }
 
     /** Somebody else changes its running configuration. */

@@ -1,9 +1,12 @@
 package calmstep.practice;
 
 import java.time.Duration;
+import java.util.Collections;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import java.util.TreeMap;
+import java.util.stream.Stream;
 
 /**
  * A stand-in as the fleet file describes it: how it is when it is first switched on.
@@ -20,6 +23,7 @@ import java.util.Set;
  * @param snmp           {@code v2c}, {@code v3} or {@code none}
  * @param partners       what backs it, name to state
  * @param members        of a stack: how many there are and what they start with; {@link Members#ALONE} for a machine that stands alone
+ * @param outfit         what else it came with
  */
 public record MachineDescription(
         String name,
@@ -45,7 +49,29 @@ public record MachineDescription(
         String snmp,
         Map<String, Duration> startsWith,
         Map<String, String> partners,
-        Members members) {
+        Members members,
+        Outfit outfit) {
+    /**
+     * What a machine came with.
+     *
+     * @param variant  what its images must be made for beside its revision: a region, a feature set; empty where any will do
+     * @param licences name to how long each is valid
+     * @param attached boards and access points
+     */
+    public record Outfit(String variant, Map<String, String> licences, List<Attached> attached) {
+        public static final Outfit NONE = new Outfit("", Map.of(), List.of());
+
+        public Outfit {
+            licences = Collections.unmodifiableMap(new TreeMap<>(licences));
+            attached = List.copyOf(attached);
+        }
+
+        /** Its boards and access points in this form, for whoever makes a machine of what was read. */
+        public Outfit with(String name, String kind, String model, String serial, String runs, Duration startsIn, Duration fetchesIn) {
+            return new Outfit(variant, licences, Stream.concat(attached.stream(), Stream.of(new Attached(name, kind, model, serial, runs, startsIn, fetchesIn))).toList());
+        }
+    }
+
     /**
      * The members of a stack.
      *
@@ -64,13 +90,13 @@ public record MachineDescription(
     /** The same as one of its members. */
     MachineDescription member(int number) {
         return new MachineDescription("%s member %d".formatted(name, number), family, address, model, revision, members.serials().get(number - 1), user, password, flashBytes, files, otherFiles, running, fallback, startsInDevice,
-                bytesPerSecond, settings, unsaved, links, neighbours, Set.of(), "none", startsWith, partners, members);
+                bytesPerSecond, settings, unsaved, links, neighbours, Set.of(), "none", startsWith, partners, members, outfit);
     }
 
     MachineDescription(String name, String family, String address, String model, String revision, String serial, String user, String password, long flashBytes, List<String> files,
             Map<String, Long> otherFiles, String running, String fallback, Duration startsInDevice, long bytesPerSecond, String settings, List<String> unsaved, Map<String, String> links,
             Map<String, String> neighbours, Set<Fault> faults, String snmp) {
         this(name, family, address, model, revision, serial, user, password, flashBytes, files, otherFiles, running, fallback, startsInDevice, bytesPerSecond, settings, unsaved, links, neighbours, faults,
-                snmp, Map.of(), Map.of(), Members.ALONE);
+                snmp, Map.of(), Map.of(), Members.ALONE, Outfit.NONE);
     }
 }

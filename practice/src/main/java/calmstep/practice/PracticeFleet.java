@@ -21,7 +21,7 @@ import org.apache.sshd.server.SshServer;
 
 /** A fleet of stand-ins, each on its own loopback address. */
 public final class PracticeFleet implements AutoCloseable {
-    private record Played(StandIn standIn, SshPort ssh, ConsoleLine console, Path folder) {}
+    private record Played(StandIn standIn, Port port, ConsoleLine console, Path folder) {}
 
     private final Map<String, Played> machines = new LinkedHashMap<>();
     private final List<SnmpPort> snmp = new ArrayList<>();
@@ -91,11 +91,11 @@ public final class PracticeFleet implements AutoCloseable {
     private void join(Path fleetFile, Path images, Path state, Optional<Integer> otherPace) throws IOException {
         var description = PracticeFleetText.read(fleetFile.toString(), Files.readString(fleetFile));
         for (MachineDescription one : description.machines()) {
-            play(one, Labels.NONE, new Stage(images, state, otherPace.orElse(description.pace()), description.sshPort(), description.consolePort()));
-            showBySnmp(one.snmp(), one.address(), description.snmp(), () -> played(one.name()).standIn().shown());
+            play(one, Labels.NONE, new Stage(images, state, otherPace.orElse(description.pace()), description.sshPort(), description.consolePort(), description.httpsPort(), Optional.empty()));
+            showBySnmp(one.snmp(), one.address(), description.snmp(), () -> played(one.name()).standIn().shown(), objects(one.name()));
         }
         for (Acquaintance one : description.acquaintances()) {
-            showBySnmp(one.snmp(), one.address(), description.snmp(), () -> Optional.of(one.shown()));
+            showBySnmp(one.snmp(), one.address(), description.snmp(), () -> Optional.of(one.shown()), Optional.empty());
             if (!one.greeting().isEmpty()) {
                 SshServer server = SshPort.server(one.address(), description.sshPort(), Files.createDirectories(state).resolve("host-key-" + one.address()), one.greeting());
                 server.start();
@@ -109,13 +109,14 @@ public final class PracticeFleet implements AutoCloseable {
      *
      * @param images folder of the images that lie on their storage at first
      * @param state  folder for their storage and what they keep
-     * @param pace   how much faster than ours their clocks run
+     * @param pace     how much faster than ours their clocks run
+     * @param snmpPort where families answer that are spoken to over SNMP alone, to version 2c with their password; empty where a fleet file says how
      */
-    public record Stage(Path images, Path state, int pace, int sshPort, int consolePort) {}
+    public record Stage(Path images, Path state, int pace, int sshPort, int consolePort, int httpsPort, Optional<Integer> snmpPort) {}
 
     /** Whether there is a stand-in that speaks as a family does. */
     public static boolean plays(String family) {
-        return family.equals(Stack.FAMILY) || Single.Manner.of(family).isPresent();
+        return Stack.Manner.of(family).isPresent() || Single.Manner.of(family).isPresent();
     }
 
     /** Plays machines that no fleet file describes, such as those of a rehearsal. */
@@ -143,21 +144,35 @@ public final class PracticeFleet implements AutoCloseable {
                 ? new Single(new Machine(one, labels, folder, stage.images(), stage.pace()), Single.Manner.of(one.family()).orElseThrow(() -> new IllegalArgumentException("No stand-in speaks as %s does".formatted(one.family()))))
                 : new Stack(one, labels, folder, stage.images(), stage.pace());
         one.faults().forEach(standIn::add);
-        SshPort ssh = new SshPort(standIn, stage.sshPort(), folder.resolve("host-key"));
+        Port port = port(standIn, stage, folder);
         standIn.listen(answers -> {
             if (answers) {
-                ssh.open();
+                port.open();
             } else {
-                ssh.close();
+                port.close();
             }
         });
-        machines.put(one.name(), new Played(standIn, ssh, new ConsoleLine(standIn, stage.consolePort()), folder));
+        machines.put(one.name(), new Played(standIn, port, new ConsoleLine(standIn, stage.consolePort()), folder));
+        stage.snmpPort().filter(_ -> one.family().equals(SkeldaObjects.FAMILY))
+                .ifPresent(snmpPort -> showBySnmp("v2c", one.address(), new SnmpPort.Access(snmpPort, one.password(), "", "", ""), standIn::shown, objects(one.name())));
         standIn.switchOn();
     }
 
-    private void showBySnmp(String version, String address, SnmpPort.Access access, Supplier<Optional<SnmpPort.Shown>> shown) {
+    private static Port port(StandIn standIn, Stage stage, Path folder) {
+        return switch (standIn) {
+            case Single(Machine machine, Single.Manner manner) when manner == Single.Manner.WENDING -> new WendingWeb(machine, stage.httpsPort(), folder.resolve("certificate.pem"));
+            case Single(Machine _, Single.Manner manner) when manner == Single.Manner.SKELDA -> Port.NONE;
+            default -> new SshPort(standIn, stage.sshPort(), folder.resolve("host-key"));
+        };
+    }
+
+    private Optional<SnmpPort.Objects> objects(String name) {
+        return played(name).standIn() instanceof Single(Machine machine, Single.Manner manner) && manner == Single.Manner.SKELDA ? Optional.of(new SkeldaObjects(machine)) : Optional.empty();
+    }
+
+    private void showBySnmp(String version, String address, SnmpPort.Access access, Supplier<Optional<SnmpPort.Shown>> shown, Optional<SnmpPort.Objects> objects) {
         if (!version.equals("none")) {
-            snmp.add(new SnmpPort(address, access, version.equals("v3"), shown));
+            snmp.add(new SnmpPort(address, access, version.equals("v3"), shown, objects));
         }
     }
 
@@ -194,22 +209,34 @@ public final class PracticeFleet implements AutoCloseable {
     }
 
     public void add(String name, Fault fault) {
-        played(name).standIn().add(fault);
+        Played played = played(name);
+        played.standIn().add(fault);
+        if (fault == Fault.ANSWERS_NOBODY) {
+            played.port().close();
+        }
+    }
+
+    /** It misbehaves no more. */
+    public void clearFaults(String name) {
+        played(name).standIn().clearFaults();
+        if (machine(name).power() == Machine.Power.RUNNING) {
+            played(name).port().open();
+        }
     }
 
     /** The machine shows another host key from now on, as one that was replaced would. */
     public void changeHostKey(String name) {
         Played played = played(name);
-        played.ssh().useHostKey(played.folder().resolve("host-key-" + System.nanoTime()));
+        played.port().useOtherKey(played.folder().resolve("host-key-" + System.nanoTime()));
     }
 
     /** Takes a machine off the network, or puts it back. */
     public void unplug(String name, boolean unplugged) {
         Played played = played(name);
         if (unplugged) {
-            played.ssh().close();
+            played.port().close();
         } else {
-            played.ssh().open();
+            played.port().open();
         }
     }
 

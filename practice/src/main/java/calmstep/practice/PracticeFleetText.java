@@ -13,7 +13,7 @@ import java.util.Set;
 /** Reads a practice fleet file (format 1, {@code docs/formats.md}): the images that exist, and the machines. */
 final class PracticeFleetText {
     /** What the file says. */
-    record Description(int pace, int sshPort, int consolePort, SnmpPort.Access snmp, List<PublishedFile> images, List<MachineDescription> machines, List<Acquaintance> acquaintances) {}
+    record Description(int pace, int sshPort, int consolePort, int httpsPort, SnmpPort.Access snmp, List<PublishedFile> images, List<MachineDescription> machines, List<Acquaintance> acquaintances) {}
 
     /** @param archive name of the zip file that the image is published in; empty for one that is published as it is */
     record PublishedFile(PracticeImage image, String archive) {}
@@ -29,7 +29,7 @@ final class PracticeFleetText {
             top.complain("practice-fleet", "Expected \"practice-fleet: 1\", the format that this version reads.");
         }
         Description description = new Description((int) top.number("pace", 60), (int) top.number("ssh-port", 2022),
-                (int) top.number("console-port", 2023), top.section("snmp").map(PracticeFleetText::access).orElse(NO_SNMP),
+                (int) top.number("console-port", 2023), (int) top.number("https-port", 2443), top.section("snmp").map(PracticeFleetText::access).orElse(NO_SNMP),
                 top.sections("images").stream().map(PracticeFleetText::image).toList(), top.sections("machines").stream().map(PracticeFleetText::machine).toList(),
                 top.sections("acquaintances").stream().map(PracticeFleetText::acquaintance).toList());
         top.close();
@@ -54,7 +54,7 @@ final class PracticeFleetText {
         try (section) {
             return new PublishedFile(new PracticeImage(section.text("file"), section.text("family"), section.text("component", "system"), section.text("version"),
                     section.texts("revisions"), section.text("takes-settings-from", "0"), (int) section.number("size-bytes", 1_000_000), section.text("variant", ""),
-                    new PracticeImage.Rules(section.text("needs-loader", ""), section.text("beside-from", ""))),
+                    new PracticeImage.Rules(section.text("needs-loader", ""), section.text("beside-from", ""), pairs(section, "needs-boards"), section.texts("drops"), section.flag("wipes", false), section.text("rewrites", ""))),
                     section.text("archive", ""));
         }
     }
@@ -70,12 +70,23 @@ final class PracticeFleetText {
                     section.number("flash-bytes", 64_000_000), new ArrayList<>(section.texts("files")), others, section.text("running"),
                     section.text("fallback", ""), section.duration("starts-in", Duration.ofMinutes(4)), section.number("copies-at-bytes-per-second", 1_000_000),
                     section.text("settings"), section.texts("unsaved"), pairs(section, "links"), pairs(section, "neighbours"), faults,
-                    section.text("snmp", "none"), Map.of(), pairs(section, "partners"), members(section));
+                    section.text("snmp", "none"), Map.of(), pairs(section, "partners"), members(section), outfit(section));
         }
     }
 
     private static MachineDescription.Members members(Section section) {
         return new MachineDescription.Members(section.texts("members"), section.text("loader", ""), section.duration("settles-in", Duration.ofSeconds(60)));
+    }
+
+    private static MachineDescription.Outfit outfit(Section section) {
+        return new MachineDescription.Outfit(section.text("variant", ""), pairs(section, "licences"), section.sections("attached").stream().map(PracticeFleetText::attached).toList());
+    }
+
+    private static Attached attached(Section section) {
+        try (section) {
+            return new Attached(section.text("name"), section.text("kind", ""), section.text("model"), section.text("serial"), section.text("runs"), section.duration("starts-in", Duration.ofMinutes(3)),
+                    section.duration("fetches-in", Duration.ofMinutes(9)));
+        }
     }
 
     private static Map<String, String> pairs(Section section, String key) {

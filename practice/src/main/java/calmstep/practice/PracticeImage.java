@@ -10,12 +10,14 @@ import java.nio.file.Path;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
 import java.util.Arrays;
+import java.util.Collections;
 import java.util.HexFormat;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.SplittableRandom;
+import java.util.TreeMap;
 
 /**
  * An image for stand-ins: a header of text lines, padded to {@value #HEADER_BYTES} bytes, and a payload of bytes that follow from the
@@ -32,11 +34,51 @@ record PracticeImage(
      *
      * @param needsLoader the oldest loader that can start the image; empty where any can
      * @param besideFrom  the oldest release that may run beside this one in a stack; empty where it must be the same one
+     * @param needs       by kind of board: the oldest release that it speaks with; older ones stay silent
+     * @param drops       models of access points that it does not speak with
+     * @param wipes       whether its first start over an older release leaves no settings
+     * @param rewrites    what its first start over an older release writes another way in the settings, as "old => new"; empty for nothing
      */
-    record Rules(String needsLoader, String besideFrom) {
+    record Rules(String needsLoader, String besideFrom, Map<String, String> needs, List<String> drops, boolean wipes, String rewrites) {
         static final Rules NONE = new Rules("", "");
         /** Of an image that nobody of ours made: nothing is known of what it heeds, so nothing keeps it. */
         static final Rules UNKNOWN = new Rules("", "0");
+        private static final String BECOMES = " => ";
+
+        Rules {
+            needs = Collections.unmodifiableMap(new TreeMap<>(needs));
+            drops = List.copyOf(drops);
+        }
+
+        Rules(String needsLoader, String besideFrom) {
+            this(needsLoader, besideFrom, Map.of(), List.of(), false, "");
+        }
+
+        /** What becomes of settings at its first start over an older release. */
+        List<String> converted(List<String> settings) {
+            if (wipes) {
+                return List.of();
+            }
+            int cut = rewrites.indexOf(BECOMES);
+            return cut < 0 ? settings : settings.stream().map(line -> line.replace(rewrites.substring(0, cut), rewrites.substring(cut + BECOMES.length()))).toList();
+        }
+
+        private static Rules of(Map<String, String> header) {
+            Map<String, String> needs = new TreeMap<>();
+            header.forEach((key, value) -> {
+                if (key.startsWith("needs-board ")) {
+                    needs.put(key.substring("needs-board ".length()), value);
+                }
+            });
+            return new Rules(header.getOrDefault("needs-loader", ""), header.getOrDefault("beside-from", ""), needs, header.containsKey("drops") ? List.of(header.get("drops").split(" ")) : List.of(),
+                    header.containsKey("wipes"), header.getOrDefault("rewrites", ""));
+        }
+
+        private String lines() {
+            StringBuilder lines = new StringBuilder(line("needs-loader", needsLoader) + line("beside-from", besideFrom));
+            needs.forEach((kind, oldest) -> lines.append(line("needs-board " + kind, oldest)));
+            return lines + line("drops", String.join(" ", drops)) + line("wipes", wipes ? "settings" : "") + line("rewrites", rewrites);
+        }
     }
 
     static final int HEADER_BYTES = 512;
@@ -55,9 +97,8 @@ record PracticeImage(
                 version: %s
                 revisions: %s
                 takes-settings-from: %s
-                %s%s%spayload-sha256: %s
-                """.formatted(MAGIC, family, component, version, String.join(" ", revisions), takesSettingsFrom, line("variant", variant), line("needs-loader", rules.needsLoader()),
-                line("beside-from", rules.besideFrom()), sha256(payload));
+                %s%spayload-sha256: %s
+                """.formatted(MAGIC, family, component, version, String.join(" ", revisions), takesSettingsFrom, line("variant", variant), rules.lines(), sha256(payload));
         try (OutputStream out = Files.newOutputStream(folder.resolve(fileName))) {
             out.write(Arrays.copyOf(header.getBytes(StandardCharsets.US_ASCII), HEADER_BYTES));
             out.write(payload);
@@ -104,7 +145,7 @@ record PracticeImage(
             return new Checked(Optional.of(new PracticeImage(file.getFileName().toString(), fields.getOrDefault("family", ""),
                     fields.getOrDefault("component", ""), fields.getOrDefault("version", ""), List.of(fields.getOrDefault("revisions", "").split(" ")),
                     fields.getOrDefault("takes-settings-from", "0"), payload.length + HEADER_BYTES, fields.getOrDefault("variant", ""),
-                    new Rules(fields.getOrDefault("needs-loader", ""), fields.getOrDefault("beside-from", "")))), "");
+                    Rules.of(fields))), "");
         } catch (IOException gone) {
             return new Checked(Optional.empty(), "no such file");
         }

@@ -26,7 +26,21 @@ record Single(Machine machine, Manner manner) implements StandIn {
             void talk(Machine machine, InputStream in, OutputStream out) throws IOException {
                 new QuoyleShell(machine, in, out).run();
             }
-        };
+        },
+        IVREL(IvrelShell.FAMILY, "IvrelC5_%s", "Ivrel %s%s, release %s", "1.3.6.1.4.1.32473.7") {
+            @Override
+            void talk(Machine machine, InputStream in, OutputStream out) throws IOException {
+                new IvrelShell(machine, in, out).run();
+            }
+        },
+        CORVANE(CorvaneShell.FAMILY, "CorvaneV8_%s", "Corvane %s%s, release %s", "1.3.6.1.4.1.32473.9") {
+            @Override
+            void talk(Machine machine, InputStream in, OutputStream out) throws IOException {
+                new CorvaneShell(machine, in, out).run();
+            }
+        },
+        WENDING(WendingWeb.FAMILY, "", "Wending %s%s, release %s", "1.3.6.1.4.1.32473.8"),
+        SKELDA(SkeldaObjects.FAMILY, "", "Skelda %s%s, release %s", "1.3.6.1.4.1.32473.4");
 
         private final String family;
         private final String greeting;
@@ -40,7 +54,10 @@ record Single(Machine machine, Manner manner) implements StandIn {
             this.object = object;
         }
 
-        abstract void talk(Machine machine, InputStream in, OutputStream out) throws IOException;
+        /** On a line of characters; families that are spoken to otherwise have none. */
+        void talk(Machine machine, InputStream in, OutputStream out) throws IOException {
+            throw new IOException("no line of characters here");
+        }
 
         static Optional<Manner> of(String family) {
             return Stream.of(values()).filter(manner -> manner.family.equals(family)).findFirst();
@@ -73,6 +90,16 @@ record Single(Machine machine, Manner manner) implements StandIn {
     }
 
     @Override
+    public boolean has(Fault fault) {
+        return machine.has(fault);
+    }
+
+    @Override
+    public void clearFaults() {
+        machine.clearFaults();
+    }
+
+    @Override
     public String greeting() {
         return manner.greeting.formatted(machine.release());
     }
@@ -94,7 +121,7 @@ record Single(Machine machine, Manner manner) implements StandIn {
     @Override
     public Optional<SnmpPort.Shown> shown() {
         MachineDescription one = description();
-        return Optional.of(machine).filter(m -> m.power() == Power.RUNNING).map(m -> new SnmpPort.Shown(manner.description.formatted(one.model(), manner == Manner.OSMER ? one.revision() : "", m.release()), manner.object, one.name(),
+        return Optional.of(machine).filter(m -> m.power() == Power.RUNNING && !m.has(Fault.ANSWERS_NOBODY)).map(m -> new SnmpPort.Shown(manner.description.formatted(one.model(), manner == Manner.OSMER ? one.revision() : "", m.release()), manner.object, one.name(),
                 one.model(), one.revision(), one.serial(), m.release()));
     }
 

@@ -2,7 +2,10 @@ package calmstep.practice;
 
 import java.io.IOException;
 import java.io.UncheckedIOException;
+import java.lang.management.ManagementFactory;
 import java.net.InetAddress;
+import java.util.ArrayList;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
@@ -26,6 +29,7 @@ import org.snmp4j.smi.Integer32;
 import org.snmp4j.smi.Null;
 import org.snmp4j.smi.OID;
 import org.snmp4j.smi.OctetString;
+import org.snmp4j.smi.TimeTicks;
 import org.snmp4j.smi.UdpAddress;
 import org.snmp4j.smi.Variable;
 import org.snmp4j.smi.VariableBinding;
@@ -43,6 +47,7 @@ final class SnmpPort implements AutoCloseable {
     record Shown(String description, String object, String hostName, String model, String revision, String serial, String release) {}
 
     private static final String ENTITY = "1.3.6.1.2.1.47.1.1.1.1.";
+    private static final int REPEATS_AT_MOST = 25;
     private static final int POWER_SUPPLY = 6;
     private static final int CHASSIS = 3;
 
@@ -50,9 +55,23 @@ final class SnmpPort implements AutoCloseable {
     private final Access access;
     private final boolean version3;
     private final Supplier<Optional<Shown>> shown;
+    private final Optional<Objects> objects;
 
-    /** @param shown what it shows now; empty while it is down */
-    SnmpPort(String address, Access access, boolean version3, Supplier<Optional<Shown>> shown) {
+    /** Objects of a family's own. */
+    interface Objects {
+        /** All of them, as they are now. */
+        TreeMap<OID, Variable> values();
+
+        /** Writes one. @return the error status of RFC 3416, section 3; 0 for none */
+        int set(OID number, Variable value);
+    }
+
+    /**
+     * @param shown   what it shows now; empty while it is down
+     * @param objects of its family's own, where it is spoken to over them
+     */
+    SnmpPort(String address, Access access, boolean version3, Supplier<Optional<Shown>> shown, Optional<Objects> objects) {
+        this.objects = objects;
         this.access = access;
         this.version3 = version3;
         this.shown = shown;
@@ -94,18 +113,50 @@ final class SnmpPort implements AutoCloseable {
         }
         event.setProcessed(true);
         TreeMap<OID, Variable> values = values(now.get());
+        objects.ifPresent(own -> values.putAll(own.values()));
         PDU answer = (PDU) request.clone();
         answer.setType(PDU.RESPONSE);
         answer.setErrorStatus(PDU.noError);
         answer.clear();
         answer.setRequestID(request.getRequestID());
-        request.getVariableBindings().forEach(asked -> answer.add(request.getType() == PDU.GETNEXT ? next(values, asked.getOid()) : exactly(values, asked.getOid())));
+        switch (request.getType()) {
+            case PDU.GETNEXT -> request.getVariableBindings().forEach(asked -> answer.add(next(values, asked.getOid())));
+            case PDU.GETBULK -> request.getVariableBindings().forEach(asked -> following(values, asked.getOid(), Math.min(request.getMaxRepetitions(), REPEATS_AT_MOST)).forEach(answer::add));
+            case PDU.SET -> set(request, answer);
+            default -> request.getVariableBindings().forEach(asked -> answer.add(exactly(values, asked.getOid())));
+        }
         try {
             event.getMessageDispatcher().returnResponsePdu(event.getMessageProcessingModel(), event.getSecurityModel(), event.getSecurityName(), event.getSecurityLevel(), answer,
                     event.getMaxSizeResponsePDU(), event.getStateReference(), new StatusInformation());
         } catch (MessageException unsent) {
             System.err.printf("An SNMP answer could not be sent: %s%n", unsent.getMessage());
         }
+    }
+
+    private void set(PDU request, PDU answer) {
+        for (int i = 0; i < request.size(); i++) {
+            VariableBinding asked = request.get(i);
+            int error = objects.map(own -> own.set(asked.getOid(), asked.getVariable())).orElse(PDU.notWritable);
+            answer.add(asked);
+            if (error != PDU.noError) {
+                answer.setErrorStatus(error);
+                answer.setErrorIndex(i + 1);
+            }
+        }
+    }
+
+    private static List<VariableBinding> following(TreeMap<OID, Variable> values, OID oid, int count) {
+        List<VariableBinding> found = new ArrayList<>();
+        OID at = oid;
+        while (found.size() < count) {
+            VariableBinding next = next(values, at);
+            found.add(next);
+            if (next.isException()) {
+                break;
+            }
+            at = next.getOid();
+        }
+        return found;
     }
 
     private static VariableBinding exactly(TreeMap<OID, Variable> values, OID oid) {
@@ -120,6 +171,7 @@ final class SnmpPort implements AutoCloseable {
         TreeMap<OID, Variable> values = new TreeMap<>();
         values.put(new OID("1.3.6.1.2.1.1.1.0"), new OctetString(now.description()));
         values.put(new OID("1.3.6.1.2.1.1.2.0"), new OID(now.object()));
+        values.put(new OID("1.3.6.1.2.1.1.3.0"), new TimeTicks(ManagementFactory.getRuntimeMXBean().getUptime() / 10));
         values.put(new OID("1.3.6.1.2.1.1.5.0"), new OctetString(now.hostName()));
         values.put(new OID(ENTITY + "5.1"), new Integer32(POWER_SUPPLY));
         values.put(new OID(ENTITY + "5.2"), new Integer32(CHASSIS));

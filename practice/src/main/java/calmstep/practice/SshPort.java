@@ -20,7 +20,7 @@ import org.apache.sshd.server.command.Command;
 import org.apache.sshd.server.keyprovider.SimpleGeneratorHostKeyProvider;
 
 /** The SSH port of one stand-in: open while it runs. All ports of a process share their threads. */
-final class SshPort {
+final class SshPort implements Port {
     private static final ExecutorService THREADS = Executors.newCachedThreadPool(
             task -> Thread.ofPlatform().daemon().name("practice-ssh").unstarted(task));
     private static final ScheduledExecutorService TIMER = Executors.newSingleThreadScheduledExecutor(
@@ -37,12 +37,13 @@ final class SshPort {
         this.hostKey = hostKey;
     }
 
-    synchronized void open() {
-        if (server.isPresent()) {
+    @Override
+    public synchronized void open() {
+        if (server.isPresent() || standIn.has(Fault.ANSWERS_NOBODY)) {
             return;
         }
         SshServer opened = server(standIn.description().address(), port, hostKey, standIn.greeting());
-        opened.setPasswordAuthenticator((user, password, _) ->
+        opened.setPasswordAuthenticator((user, password, _) -> !standIn.has(Fault.REFUSES_THE_PASSWORD) &&
                 user.equals(standIn.description().user()) && password.equals(standIn.description().password()));
         opened.setShellFactory(_ -> new ShellCommand());
         try {
@@ -69,8 +70,8 @@ final class SshPort {
         return server;
     }
 
-    /** Drops every session at once, as a machine does that goes down. */
-    synchronized void close() {
+    @Override
+    public synchronized void close() {
         server.ifPresent(open -> {
             try {
                 open.stop(true);
@@ -81,7 +82,8 @@ final class SshPort {
         server = Optional.empty();
     }
 
-    synchronized void useHostKey(Path other) {
+    @Override
+    public synchronized void useOtherKey(Path other) {
         hostKey = other;
         close();
         open();

@@ -7,6 +7,7 @@ import java.io.OutputStream;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -19,18 +20,54 @@ import java.util.concurrent.Executors;
 import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
 import java.util.stream.IntStream;
+import java.util.stream.Stream;
 
 /**
- * A Tarnel T2: machines that answer as one. One of them leads and speaks for all; when it goes, the lowest that is whole takes over. A member that comes back is whole after a
+ * Machines that answer as one: a stack, a pair. One of them leads and speaks for all; when it goes, the lowest that is whole takes over. A member that comes back is whole after a
  * while, unless its release does not run beside the lead's: then it stays apart and serves nobody.
  *
  * <p>Everything that happens to members is done by one thread, so that no lock of a member is ever held while another one's is asked for.
  */
 final class Stack implements StandIn {
-    static final String FAMILY = "tarnel-t2";
     private static final Duration TAKES_OVER_IN = Duration.ofSeconds(8);
     private static final ScheduledExecutorService TIMER = Executors.newSingleThreadScheduledExecutor(task -> Thread.ofPlatform().daemon().name("practice-stacks").unstarted(task));
     private static final int NOBODY = 0;
+
+    /** How a family of such units shows itself and is talked to. */
+    enum Manner {
+        TARNEL("tarnel-t2", "TarnelT2_%s", "Tarnel %s, %d in stack, release %s", "1.3.6.1.4.1.32473.2", "t2-loader% ") {
+            @Override
+            void talk(Stack stack, InputStream in, OutputStream out) throws IOException {
+                new TarnelShell(stack, in, out).run();
+            }
+        },
+        BRANNOCH("brannoch-b2", "BrannochB2_%s", "Brannoch %s, %d sides, release %s", "1.3.6.1.4.1.32473.3", "rescue: ") {
+            @Override
+            void talk(Stack stack, InputStream in, OutputStream out) throws IOException {
+                new BrannochShell(stack, in, out).run();
+            }
+        };
+
+        private final String family;
+        private final String greeting;
+        private final String shows;
+        private final String object;
+        private final String loaderPrompt;
+
+        Manner(String family, String greeting, String shows, String object, String loaderPrompt) {
+            this.family = family;
+            this.greeting = greeting;
+            this.shows = shows;
+            this.object = object;
+            this.loaderPrompt = loaderPrompt;
+        }
+
+        abstract void talk(Stack stack, InputStream in, OutputStream out) throws IOException;
+
+        static Optional<Manner> of(String family) {
+            return Stream.of(values()).filter(manner -> manner.family.equals(family)).findFirst();
+        }
+    }
 
     /** How a member stands in its stack. */
     enum Standing {
@@ -52,6 +89,7 @@ final class Stack implements StandIn {
     }
 
     private final MachineDescription description;
+    private final Manner manner;
     private final List<Machine> members;
     private final Map<Integer, Standing> standings = new TreeMap<>();
     private final Path kept;
@@ -62,9 +100,11 @@ final class Stack implements StandIn {
     private int lead = NOBODY;
     private int waiting;
     private boolean answering;
+    private boolean lastIsApart;
 
     Stack(MachineDescription description, Labels labels, Path folder, Path images, int pace) {
         this.description = description;
+        manner = Manner.of(description.family()).orElseThrow(() -> new IllegalArgumentException("No stand-in of several members speaks as %s does".formatted(description.family())));
         this.kept = folder.resolve("stack.properties");
         this.pace = pace;
         members = IntStream.rangeClosed(1, description.members().serials().size()).mapToObj(number -> new Machine(description.member(number), labels, made(folder.resolve("member-" + number)), images, pace)).toList();
@@ -119,6 +159,9 @@ final class Stack implements StandIn {
         synchronized (this) {
             on = true;
             IntStream.rangeClosed(1, size()).filter(number -> member(number).power() == Power.RUNNING).forEach(number -> standings.put(number, Standing.WHOLE));
+            if (lastIsApart) {
+                apart();
+            }
             leads(firstWhole());
             form();
         }
@@ -174,6 +217,7 @@ final class Stack implements StandIn {
         if (!on) {
             return;
         }
+        lastIsApart &= number != size();
         if (power != Power.RUNNING) {
             standings.put(number, Standing.AWAY);
             if (number == lead) {
@@ -261,9 +305,37 @@ final class Stack implements StandIn {
         return true;
     }
 
-    /** How long a file takes from the lead to the others, in our time. */
-    Duration passTime(long bytes) {
-        return leader().copyTime(bytes).dividedBy(4);
+    /**
+     * Copies a file of the lead's to all others.
+     *
+     * @return the one that has no room for it; empty when it is on all
+     */
+    Optional<Machine> pass(String name) throws IOException {
+        long size = leader().files().getOrDefault(name, 0L);
+        for (Machine member : whole()) {
+            if (member != leader()) {
+                if (member.freeBytes() + member.files().getOrDefault(name, 0L) < size) {
+                    return Optional.of(member);
+                }
+                leader().copies(true);
+                try {
+                    Terminal.pause(leader().copyTime(size).dividedBy(4));
+                    Files.copy(leader().file(name), member.file(name), StandardCopyOption.REPLACE_EXISTING);
+                } finally {
+                    leader().copies(false);
+                }
+            }
+        }
+        return Optional.empty();
+    }
+
+    /** The first one that does its part and lacks a file. */
+    Optional<Machine> without(String file) {
+        return whole().stream().filter(member -> !member.files().containsKey(file)).findFirst();
+    }
+
+    int numberOf(Machine member) {
+        return members.indexOf(member) + 1;
     }
 
     @Override
@@ -283,18 +355,37 @@ final class Stack implements StandIn {
             case DOES_NOT_REJOIN -> members.getLast().add(Fault.STAYS_SILENT);
             case STOPS_IN_BOOT_LOADER, STARTS_THE_OLD_IMAGE -> members.getLast().add(fault);
             case STAYS_SILENT, STARTS_SLOWLY, FORGETS_THE_CHOICE, SLOW_LINK -> members.forEach(member -> member.add(fault));
-            case DAMAGES_NEXT_COPY, DAMAGES_COPIES, CUTS_NEXT_COPY, REACHES_NOTHING, ASKS_SOMETHING_NEW, LOSES_A_LINK, PARTNER_OUT_OF_SYNC -> leader().add(fault);
+            case DAMAGES_NEXT_COPY, DAMAGES_COPIES, CUTS_NEXT_COPY, REACHES_NOTHING, ASKS_SOMETHING_NEW, LOSES_A_LINK, LOSES_A_DEPENDENT, RESTARTS_IN_A_COPY,
+                    RUNS_OUT_OF_ROOM, REFUSES_THE_PASSWORD, ANSWERS_NOBODY -> leader().add(fault);
+            case LOSES_A_LICENCE, REWRITES_A_LINE -> members.forEach(member -> member.add(fault));
+            case PARTNER_OUT_OF_SYNC -> apart();
         }
     }
 
     @Override
+    public boolean has(Fault fault) {
+        return members.stream().anyMatch(member -> member.has(fault));
+    }
+
+    @Override
+    public void clearFaults() {
+        members.forEach(Machine::clearFaults);
+    }
+
+    /** The last one falls out of step with the others, and stays so until it restarts. */
+    private synchronized void apart() {
+        lastIsApart = true;
+        standings.put(size(), Standing.APART);
+    }
+
+    @Override
     public String greeting() {
-        return "TarnelT2_" + leader().release();
+        return manner.greeting.formatted(leader().release().replace(' ', '-'));
     }
 
     @Override
     public void talk(InputStream in, OutputStream out) throws IOException {
-        new TarnelShell(this, in, out).run();
+        manner.talk(this, in, out);
     }
 
     /** One line for all: it shows the first member that stands in its loader. */
@@ -302,7 +393,7 @@ final class Stack implements StandIn {
     public String console() {
         for (int number = 1; number <= size(); number++) {
             if (member(number).power() == Power.IN_BOOT_LOADER) {
-                return "member %d\n%s\nt2-loader%% ".formatted(number, String.join("\n", member(number).bootMessages()));
+                return "member %d\n%s\n%s".formatted(number, String.join("\n", member(number).bootMessages()), manner.loaderPrompt);
             }
         }
         return lead() == NOBODY ? "" : "%s runs %s\n".formatted(description.name(), leader().release());
@@ -310,7 +401,7 @@ final class Stack implements StandIn {
 
     @Override
     public Optional<SnmpPort.Shown> shown() {
-        return lead() == NOBODY ? Optional.empty() : Optional.of(new SnmpPort.Shown("Tarnel %s, %d in stack, release %s".formatted(description.model(), size(), leader().release()), "1.3.6.1.4.1.32473.2", description.name(),
+        return lead() == NOBODY ? Optional.empty() : Optional.of(new SnmpPort.Shown(manner.shows.formatted(description.model(), size(), leader().release()), manner.object, description.name(),
                 description.model(), description.revision(), description.serial(), leader().release()));
     }
 

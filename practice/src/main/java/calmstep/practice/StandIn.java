@@ -23,6 +23,12 @@ sealed interface StandIn extends AutoCloseable permits Single, Stack {
 
     void add(Fault fault);
 
+    /** Whether it misbehaves so now. */
+    boolean has(Fault fault);
+
+    /** It misbehaves no more. */
+    void clearFaults();
+
     /** The line that its SSH server sends first, behind the protocol's version. */
     String greeting();
 

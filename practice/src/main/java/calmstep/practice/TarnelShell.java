@@ -5,15 +5,11 @@ import java.io.InputStream;
 import java.io.OutputStream;
 import java.net.URI;
 import java.nio.charset.StandardCharsets;
-import java.nio.file.Files;
-import java.nio.file.StandardCopyOption;
-import java.time.Duration;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.stream.IntStream;
 
 /** The command language of the Tarnel T2: a thing with a colon tells, a thing with an exclamation mark does. The lead answers for the whole stack. */
 final class TarnelShell {
@@ -125,14 +121,10 @@ final class TarnelShell {
     private void files() throws IOException {
         StringBuilder text = new StringBuilder();
         for (Machine member : stack.whole()) {
-            text.append("on %s: %d bytes, %d free\n".formatted(numberOf(member), member.description().flashBytes(), member.freeBytes()));
+            text.append("on %s: %d bytes, %d free\n".formatted(stack.numberOf(member), member.description().flashBytes(), member.freeBytes()));
             member.files().forEach((name, size) -> text.append("  %12d %s\n".formatted(size, name)));
         }
         terminal.show(text.toString());
-    }
-
-    private int numberOf(Machine member) {
-        return IntStream.rangeClosed(1, stack.size()).filter(number -> stack.member(number) == member).findFirst().orElseThrow();
     }
 
     private void start() throws IOException {
@@ -152,7 +144,7 @@ final class TarnelShell {
 
     private void health() throws IOException {
         StringBuilder text = new StringBuilder();
-        stack.whole().forEach(member -> text.append("feed on %1$d is good\nfans on %1$d is good\n".formatted(numberOf(member))));
+        stack.whole().forEach(member -> text.append("feed on %1$d is good\nfans on %1$d is good\n".formatted(stack.numberOf(member))));
         terminal.show(text.toString());
     }
 
@@ -182,42 +174,17 @@ final class TarnelShell {
     }
 
     private void pass(String name) throws IOException {
-        Long size = lead().files().get(name);
-        if (size == null) {
+        if (!lead().files().containsKey(name)) {
             terminal.show("nothing here is called " + name + "\n");
             return;
         }
-        for (Machine member : stack.whole()) {
-            if (member != lead()) {
-                if (member.freeBytes() + member.files().getOrDefault(name, 0L) < size) {
-                    terminal.show("cannot: no room on %d\n".formatted(numberOf(member)));
-                    return;
-                }
-                lead().copies(true);
-                try {
-                    pause(stack.passTime(size));
-                    Files.copy(lead().file(name), member.file(name), StandardCopyOption.REPLACE_EXISTING);
-                } finally {
-                    lead().copies(false);
-                }
-            }
-        }
-        terminal.show("passed, it is on all %d\n".formatted(stack.whole().size()));
-    }
-
-    private static void pause(Duration time) throws IOException {
-        try {
-            Thread.sleep(time);
-        } catch (InterruptedException stopped) {
-            Thread.currentThread().interrupt();
-            throw new IOException("stopped", stopped);
-        }
+        terminal.show(stack.pass(name).map(full -> "cannot: no room on %d\n".formatted(stack.numberOf(full))).orElse("passed, it is on all %d\n".formatted(stack.whole().size())));
     }
 
     private void sum(String name) throws IOException {
         StringBuilder text = new StringBuilder();
         for (Machine member : stack.whole()) {
-            text.append(member.sha256(name).map(digest -> "on %d sha256=%s\n".formatted(numberOf(member), digest)).orElse("nothing on %d is called %s\n".formatted(numberOf(member), name)));
+            text.append(member.sha256(name).map(digest -> "on %d sha256=%s\n".formatted(stack.numberOf(member), digest)).orElse("nothing on %d is called %s\n".formatted(stack.numberOf(member), name)));
         }
         terminal.show(text.toString());
     }
@@ -234,9 +201,9 @@ final class TarnelShell {
     }
 
     private void choose(String next, String otherwise) throws IOException {
-        Optional<Machine> without = stack.whole().stream().filter(member -> !member.files().containsKey(next)).findFirst();
+        Optional<Machine> without = stack.without(next);
         if (without.isPresent()) {
-            terminal.show("cannot: nothing on %d is called %s\n".formatted(numberOf(without.get()), next));
+            terminal.show("cannot: nothing on %d is called %s\n".formatted(stack.numberOf(without.get()), next));
             return;
         }
         stack.whole().forEach(member -> member.choose(next, otherwise));
@@ -244,9 +211,9 @@ final class TarnelShell {
     }
 
     private void handToLoader(String file) throws IOException {
-        Optional<Machine> without = stack.whole().stream().filter(member -> !member.files().containsKey(file)).findFirst();
+        Optional<Machine> without = stack.without(file);
         if (without.isPresent()) {
-            terminal.show("cannot: nothing on %d is called %s\n".formatted(numberOf(without.get()), file));
+            terminal.show("cannot: nothing on %d is called %s\n".formatted(stack.numberOf(without.get()), file));
         } else if (terminal.confirmed("The loader is written at the next start. Go on? [y/n] ", "y")) {
             stack.whole().forEach(member -> member.handToLoader(file));
             terminal.show("it waits for the next start\n");

@@ -4,6 +4,7 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.io.OutputStream;
 import java.nio.charset.StandardCharsets;
+import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
 
@@ -76,6 +77,16 @@ final class Terminal {
             line.append((char) c);
             out.write(c);
             out.flush();
+        }
+    }
+
+    /** Does nothing for a while, as a machine that is at work. */
+    static void pause(Duration time) throws IOException {
+        try {
+            Thread.sleep(time);
+        } catch (InterruptedException stopped) {
+            Thread.currentThread().interrupt();
+            throw new IOException("stopped", stopped);
         }
     }
 

@@ -31,13 +31,13 @@ class StandInsTest {
     }
 
     private Labels labels() {
-        return new Labels(List.of(new Labels.Label(Machine.sha256(images.resolve("real.img")).orElseThrow(), "osmer-r6", "2.8.2", List.of("C"), "")));
+        return new Labels(List.of(new Labels.Label(Machine.sha256(images.resolve("real.img")).orElseThrow(), "osmer-r6", "system", "2.8.2", List.of("C"), "")));
     }
 
     private Machine machine(Labels labels, Fault... faults) throws IOException {
         Set<Fault> all = faults.length == 0 ? Set.of() : EnumSet.copyOf(List.of(faults));
         MachineDescription description = new MachineDescription("rt", "osmer-r6", "127.0.0.1", "R6-4", "C", "S", "u", "p", 1_000_000, List.of("old.img", "real.img"), Map.of("core.dump", 500_000L), "old.img", "old.img",
-                Duration.ofMinutes(10), 100_000, "name rt", List.of(), Map.of(), Map.of(), Set.of(), "none", Map.of("real.img", Duration.ofMinutes(3)), Map.of(), MachineDescription.Members.ALONE);
+                Duration.ofMinutes(10), 100_000, "name rt", List.of(), Map.of(), Map.of(), Set.of(), "none", Map.of("real.img", Duration.ofMinutes(3)), Map.of(), MachineDescription.Members.ALONE, MachineDescription.Outfit.NONE);
         Machine machine = new Machine(description, labels, Files.createDirectories(folder.resolve("state-" + all.size() + labels.hashCode())), images, PACE);
         machine.switchOn();
         all.forEach(machine::add);
@@ -66,7 +66,7 @@ class StandInsTest {
         assertThat(labels().check(images.resolve("real.img")).image()).hasValueSatisfying(image -> assertThat(image.version()).isEqualTo("2.8.2"));
         assertThat(labels().check(images.resolve("old.img")).image()).as("one with a header says itself what it is").hasValueSatisfying(image -> assertThat(image.version()).isEqualTo("2.4.0"));
         Files.write(images.resolve("real.img"), "b maker's own bytes".getBytes(java.nio.charset.StandardCharsets.UTF_8));
-        assertThat(new Labels(List.of(new Labels.Label("0".repeat(64), "osmer-r6", "2.8.2", List.of("C"), ""))).check(images.resolve("real.img")).problem()).contains("no image header");
+        assertThat(new Labels(List.of(new Labels.Label("0".repeat(64), "osmer-r6", "system", "2.8.2", List.of("C"), ""))).check(images.resolve("real.img")).problem()).contains("no image header");
     }
 
     @Test

@@ -7,7 +7,8 @@ import java.util.List;
  * The hardware that an image or a rule speaks of. An empty list stands for "any", except for brands: an image without a brand is
  * for unbranded units only, since an operator's unit with the wrong image can become unusable.
  *
- * @param features the feature packages that an image holds; a device with another one installed would lose it
+ * @param features the feature packages that an image holds: exactly those that are installed. A device with another one would lose it; what is not
+ *                 licensed there does not start on some hardware
  */
 public record Variant(List<String> models, List<String> revisions, List<String> regions, List<String> brands, List<String> features) {
     public static final Variant ANY = new Variant(List.of(), List.of(), List.of(), List.of(), List.of());
@@ -39,6 +40,7 @@ public record Variant(List<String> models, List<String> revisions, List<String> 
         if (!features.isEmpty()) {
             hardware.features().stream().filter(f -> !features.contains(f)).forEach(f ->
                     reasons.add("it holds %s, and the feature %s is installed here and would be lost".formatted(String.join(" and ", features), f)));
+            features.stream().filter(f -> !hardware.features().contains(f)).forEach(f -> reasons.add("it holds %s, and the feature %s is not installed here".formatted(String.join(" and ", features), f)));
         }
         return reasons;
     }

@@ -52,7 +52,8 @@ public final class ReadingComparison {
         for (String name : names) {
             String was = before.getOrDefault(name, "");
             String is = after.getOrDefault(name, "");
-            if (!was.equals(is)) {
+            boolean goneWithItsPart = expected && is.isEmpty() && name.contains(" ");
+            if (!was.equals(is) && !goneWithItsPart) {
                 int cut = name.indexOf('\u0000');
                 Change.Weight weight = expected && !is.isEmpty() ? Change.Weight.EXPECTED : weightOf(is);
                 changes.add(new Change(cut < 0 ? kind : name.substring(0, cut), name.substring(cut + 1), was, is, weight));

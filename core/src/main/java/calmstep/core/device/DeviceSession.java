@@ -1,6 +1,7 @@
 package calmstep.core.device;
 
 import calmstep.core.fleet.Reading;
+import java.io.InputStream;
 import java.net.URI;
 import java.util.Optional;
 
@@ -16,6 +17,9 @@ public interface DeviceSession extends AutoCloseable {
     /** The whole configuration, proven complete to its end mark; secrets in clear. */
     String configuration(ConfigurationKind kind);
 
+    /** Writes a whole configuration into the device, as {@link #configuration} gave it. It runs at once; {@link #save()} keeps it. */
+    void putBack(String configuration);
+
     /** Makes the running configuration the one that is read at the next start. */
     void save();
 
@@ -25,10 +29,22 @@ public interface DeviceSession extends AutoCloseable {
     /** Makes the device pull a file; returns when the device says that it has it. */
     void fetch(URI source, String fileName);
 
+    /** Whether files are sent to it; otherwise it fetches them itself. */
+    boolean takesPush();
+
+    /** Sends a file to a device that takes a push; returns when the device says that it has it. */
+    void push(String fileName, InputStream bytes, long sizeBytes);
+
     /** Digest that the device computes of a file in its storage; empty when it has no such file. */
     Optional<String> sha256Of(String fileName);
 
     void delete(String fileName);
+
+    /** Has the dependents fetch an image ahead, while they serve; returns when that has begun. */
+    void preLoad(String fileName);
+
+    /** How far the dependents are with fetching an image; empty when all of them hold it. */
+    Optional<String> whyNotPreLoaded(String fileName);
 
     /** Chooses what is started next and what if that fails, and saves the choice. */
     void choose(String next, String fallback);

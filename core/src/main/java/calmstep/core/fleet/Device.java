@@ -5,7 +5,10 @@ import java.util.Collections;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
+import java.util.TreeMap;
+import java.util.SortedMap;
 import java.util.TreeSet;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
@@ -67,6 +70,13 @@ public record Device(
     public Device(String name, String family, Hardware hardware, String serial, String site, String role, String address, int port, int consolePort, String login, boolean entitled,
             Map<String, String> runs, String serves) {
         this(name, family, hardware, serial, site, role, Set.of(), address, port, consolePort, login, entitled, runs, List.of(), serves, Wiring.NONE);
+    }
+
+    /** Release by component, as a reading tells it; what no reading tells, such as the release of its management software, as somebody wrote it down. */
+    public SortedMap<String, String> runs(Optional<Reading> reading) {
+        SortedMap<String, String> all = new TreeMap<>(runs);
+        reading.ifPresent(read -> all.putAll(read.components()));
+        return all;
     }
 
     /** With the parts that a reading shows, the active one first, in place of what somebody wrote down of their kinds. */

@@ -158,6 +158,15 @@ public record Reading(
         return List.copyOf(first.values());
     }
 
+    /** The boards that carry a component of their own. */
+    public List<PartShown> boards(String component) {
+        return parts.stream().filter(shown -> shown.part().kind() == Part.Kind.LINE_BOARD && shown.part().runs().containsKey(component)).toList();
+    }
+
+    public List<PartShown> dependents() {
+        return parts.stream().filter(shown -> shown.part().kind() == Part.Kind.DEPENDENT).toList();
+    }
+
     /** What restarts as one with others or before them: the members of a stack, the sides of a pair. */
     public List<PartShown> members() {
         return parts.stream().filter(shown -> shown.part().kind() == Part.Kind.MEMBER || shown.part().kind() == Part.Kind.PARTNER).toList();

@@ -100,10 +100,10 @@ public final class UnitOrder {
                 grouping.settle());
     }
 
-    /** The members of a stack by their numbers; of a pair the device itself and its partner. */
+    /** The members of a stack by their numbers; of a pair its two sides, or where only its partner is known, the device itself and that. */
     private static List<String> members(Device device) {
         List<String> names = new ArrayList<>();
-        if (device.parts().stream().anyMatch(part -> part.kind() == Part.Kind.PARTNER)) {
+        if (device.parts().stream().filter(part -> part.kind() == Part.Kind.PARTNER).count() == 1) {
             names.add(device.name());
         }
         device.parts().stream().filter(part -> part.kind() == Part.Kind.MEMBER || part.kind() == Part.Kind.PARTNER)

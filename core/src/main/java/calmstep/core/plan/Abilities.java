@@ -7,9 +7,11 @@ import java.util.Set;
  *
  * @param installs        components beside the system that it can move
  * @param restartsMembers whether members can restart one after the other
+ * @param preLoads        whether dependents can be brought an image ahead
+ * @param putsBack        whether a whole configuration can be written into a device
  */
-public record Abilities(Set<String> installs, boolean restartsMembers) {
-    public static final Abilities PLAIN = new Abilities(Set.of(), false);
+public record Abilities(Set<String> installs, boolean restartsMembers, boolean preLoads, boolean putsBack) {
+    public static final Abilities PLAIN = new Abilities(Set.of(), false, false, false);
 
     public Abilities {
         installs = Set.copyOf(installs);

@@ -20,8 +20,8 @@ import java.util.Set;
  * @param steps what is done inside the window, in order: everything up to the image's proof is done ahead for the first hop only
  */
 record PartOfPath(List<Hop> hops, List<Timed> steps) {
-    private static final Set<StepName> AHEAD = EnumSet.of(StepName.CHECK, StepName.BACK_UP, StepName.MAKE_ROOM, StepName.STAGE, StepName.CONFIRM_IMAGE);
-    private static final Set<StepName> BRINGING = EnumSet.of(StepName.STAGE, StepName.CONFIRM_IMAGE);
+    private static final Set<StepName> AHEAD = EnumSet.of(StepName.CHECK, StepName.BACK_UP, StepName.MAKE_ROOM, StepName.STAGE, StepName.CONFIRM_IMAGE, StepName.PRE_LOAD);
+    private static final Set<StepName> BRINGING = EnumSet.of(StepName.STAGE, StepName.CONFIRM_IMAGE, StepName.PRE_LOAD);
 
     /** The parts of a unit's path, in order. */
     static List<PartOfPath> of(UnitPlan unit, Device device, Times times) {

@@ -5,6 +5,7 @@ import calmstep.core.catalogue.Catalogue;
 import calmstep.core.catalogue.Hardware;
 import calmstep.core.catalogue.Release;
 import calmstep.core.fleet.Device;
+import calmstep.core.fleet.Part;
 import calmstep.core.path.Cost;
 import calmstep.core.path.Kind;
 import calmstep.core.path.Obstacle;
@@ -70,11 +71,17 @@ public final class PathBook {
                 }
             }
         }
+        device.parts().stream().filter(part -> part.kind() == Part.Kind.LINE_BOARD).forEach(board -> board.runs().forEach((component, release) -> oldest(state, catalogue, component, release)));
         if (target instanceof Target.Clears(String id)) {
             Advisory advisory = catalogue.findAdvisory(id).orElseThrow(() -> new IllegalArgumentException("The catalogue of %s has no advisory \"%s\".".formatted(catalogue.title(), id)));
             return clearing(device, state, catalogue, advisory);
         }
         return target.in(catalogue, today).map(wanted -> new Entry(Optional.of(wanted), Optional.of(answer(device, state, catalogue, wanted)))).orElse(Entry.NONE);
+    }
+
+    /** Of several boards of one kind the oldest counts: it is the one that has to move. */
+    private static void oldest(SortedMap<String, Version> state, Catalogue catalogue, String component, String release) {
+        Optional.ofNullable(catalogue.schemes().get(component)).map(scheme -> scheme.parse(release)).ifPresent(version -> state.merge(component, version, (one, other) -> one.compareTo(other) <= 0 ? one : other));
     }
 
     /**

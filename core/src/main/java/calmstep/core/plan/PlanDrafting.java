@@ -1,10 +1,12 @@
 package calmstep.core.plan;
 
 import calmstep.core.catalogue.Catalogue;
+import calmstep.core.catalogue.Dependents;
 import calmstep.core.catalogue.Effect;
 import calmstep.core.catalogue.FirmwareImage;
 import calmstep.core.catalogue.Release;
 import calmstep.core.fleet.Device;
+import calmstep.core.fleet.Part;
 import calmstep.core.fleet.Reading;
 import calmstep.core.fleet.Reading.StoredFile;
 import calmstep.core.order.UnitOrder;
@@ -24,11 +26,9 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashSet;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.SortedMap;
-import java.util.TreeMap;
 import java.util.stream.Collectors;
 
 /** Drafts a plan for a selection of devices. Collects every finding; never stops at the first. */
@@ -65,7 +65,7 @@ public final class PlanDrafting {
         if (subject.reading().isEmpty()) {
             found(device, new Concern.NeverRead());
         }
-        SortedMap<String, String> runs = new TreeMap<>(subject.reading().map(reading -> (Map<String, String>) reading.components()).orElse(device.runs()));
+        SortedMap<String, String> runs = device.runs(subject.reading());
         if (subject.catalogue().isPresent() && !runs.isEmpty()) {
             addPath(subject, subject.catalogue().get(), runs);
         }
@@ -105,7 +105,8 @@ public final class PlanDrafting {
         for (Hop hop : path.hops()) {
             int ordinal = hops.size() + 1;
             UnitOrder.Restarts restarts = UnitOrder.restarts(device, catalogue, path, hop).orElse(new UnitOrder.Restarts(0, Duration.ZERO));
-            hops.add(new HopPlan(ordinal, hop, UnitPlan.stepsOf(ordinal == path.hops().size()), restarts.atOnce(), restarts.whole().toSeconds()));
+            boolean preLoads = hop.component().equals(Catalogue.SYSTEM) && subject.can().preLoads() && catalogue.dependents().flatMap(Dependents::preLoad).isPresent() && device.parts().stream().anyMatch(part -> part.kind() == Part.Kind.DEPENDENT);
+            hops.add(new HopPlan(ordinal, hop, UnitPlan.stepsOf(hop, ordinal == path.hops().size(), preLoads), restarts.atOnce(), restarts.whole().toSeconds()));
         }
         units.add(new UnitPlan(device.name(), device.site(), device.address(), subject.reading().map(Reading::takenAt),
                 subject.reading().map(reading -> reading.identity().serial()).orElse(device.serial()), subject.reading().map(Reading::configurationSha256).orElse(""), false, device.serves(), catalogue.giveUpAfter(),
@@ -141,7 +142,7 @@ public final class PlanDrafting {
         }
     }
 
-    /** The steps stage, choose and start one image with one restart, and keep the configuration; more than that, or than the family's dialect can, must not be begun. */
+    /** The steps stage, choose and start one image with one restart, or hand a component its own; more than that, or than the family's dialect can, must not be begun. */
     private static Optional<String> whatNoRunDoes(Hop hop, Abilities can, boolean rolls) {
         if (!hop.component().equals(Catalogue.SYSTEM) && !can.installs().contains(hop.component())) {
             return Optional.of("it moves " + hop.component());
@@ -149,10 +150,10 @@ public final class PlanDrafting {
         if (rolls && !can.restartsMembers()) {
             return Optional.of("members restart one after the other");
         }
-        if (hop.restarts() != 1) {
+        if (hop.restarts() > 1 || hop.restarts() == 0 && hop.component().equals(Catalogue.SYSTEM)) {
             return Optional.of("it takes %d restarts".formatted(hop.restarts()));
         }
-        return hop.configuration() == Effect.Configuration.WIPED ? Optional.of("it wipes the configuration") : Optional.empty();
+        return hop.configuration() == Effect.Configuration.WIPED && !can.putsBack() ? Optional.of("it wipes the configuration") : Optional.empty();
     }
 
     /** Room is judged for the first hop that does not fit; later hops find what the earlier ones leave. */

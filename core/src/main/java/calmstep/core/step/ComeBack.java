@@ -4,6 +4,7 @@ import calmstep.core.device.DeviceDoor.Whereabouts;
 import calmstep.core.device.DeviceTrouble;
 import calmstep.core.device.Trouble;
 import calmstep.core.fleet.Reading;
+import calmstep.core.fleet.Reading.PartShown;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
@@ -25,6 +26,9 @@ final class ComeBack implements Step {
 
     private static Looked atCommandLine(Scene scene) {
         try {
+            if (scene.boardsRestartAlone()) {
+                return boards(scene, scene.door().session().read());
+            }
             String mark = scene.door().session().bootMark();
             String before = scene.restart().map(Intent::bootMark).orElse("");
             return mark.equals(before) ? waitOrGiveUp(scene, "it answers, and has not restarted yet") : withItsMembers(scene, scene.door().session().read(), mark);
@@ -34,6 +38,17 @@ final class ComeBack implements Step {
                 default -> throw trouble;
             };
         }
+    }
+
+    /** Boards that restart on their own are back when each of them serves on the new release. */
+    private static Looked boards(Scene scene, Reading now) {
+        List<PartShown> missing = scene.boardsNotThere(now);
+        if (missing.isEmpty()) {
+            return new Looked.Shown("each %s runs %s and serves".formatted(scene.hop().component(), scene.hop().to()), "all %d do, after %s".formatted(now.boards(scene.hop().component()).size(), words(sinceRestart(scene))), Evidence.NONE);
+        }
+        String seen = Parts.shown(scene.hop().component(), missing);
+        return sinceRestart(scene).compareTo(scene.unit().giveUpAfter()) <= 0 ? waitOrGiveUp(scene, seen) : new Looked.Impossible(new Trouble("each %s runs %s and serves".formatted(scene.hop().component(), scene.hop().to()),
+                "%s, after %s".formatted(seen, words(sinceRestart(scene))), "The other boards serve. Look at the board's own lamp and at the device's messages; when it serves, try the step again: nothing is restarted twice."));
     }
 
     /** A unit of several members is back when all of them are. */

@@ -1,9 +1,9 @@
 package calmstep.core.step;
 
+import calmstep.core.catalogue.Catalogue;
 import calmstep.core.compare.Change;
 import calmstep.core.compare.ConfigurationComparison;
 import calmstep.core.compare.ReadingComparison;
-import calmstep.core.device.Backups.Kept;
 import calmstep.core.device.ConfigurationKind;
 import calmstep.core.device.Trouble;
 import calmstep.core.fleet.Reading;
@@ -13,6 +13,7 @@ import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 /** The release, the file that was started and the saved choice equal the plan; what else changed is compared and kept. */
 final class ProveRelease implements Step {
@@ -27,25 +28,24 @@ final class ProveRelease implements Step {
             return new Looked.Impossible(trouble.get());
         }
         List<Change> changes = scene.before().map(before -> ReadingComparison.of(before, reading)).orElse(List.of());
-        List<String> cautions = changes.stream().filter(c -> c.weight() == Change.Weight.CAUTION).map(Change::sentence).toList();
+        List<String> cautions = Stream.concat(changes.stream().filter(c -> c.weight() == Change.Weight.CAUTION).map(Change::sentence), dependentsBehind(scene, reading)).toList();
         if (!cautions.isEmpty() && mayStillSettle(scene)) {
             return new Looked.NotYet(String.join("; ", cautions), Duration.ofMillis(500));
         }
-        Optional<ConfigurationComparison> configuration = runningBefore(scene)
+        Optional<ConfigurationComparison> configuration = scene.kept(ConfigurationKind.RUNNING)
                 .map(before -> scene.talk().compare(before, scene.door().session().configuration(ConfigurationKind.RUNNING)));
         return new Looked.Shown(expected(scene), seen(scene, reading, cautions, configuration), new Evidence(Optional.of(reading), changes, configuration));
+    }
+
+    /** Those that serve, and still run something else than their controller. */
+    private static Stream<String> dependentsBehind(Scene scene, Reading reading) {
+        return scene.otherComponent().isPresent() ? Stream.of() : reading.dependents().stream().filter(one -> one.isInSync() && !one.runs(Catalogue.SYSTEM).isEmpty() && !one.runs(Catalogue.SYSTEM).equals(scene.hop().to()))
+                .map(one -> "dependent %s still runs %s".formatted(one.name(), one.runs(Catalogue.SYSTEM)));
     }
 
     private static boolean mayStillSettle(Scene scene) {
         Duration settled = scene.paced(scene.hopPlan().restarts().plus(SETTLES_WITHIN));
         return scene.restart().filter(r -> Duration.between(r.at(), scene.now()).compareTo(settled) < 0).isPresent();
-    }
-
-    private static Optional<String> runningBefore(Scene scene) {
-        return scene.backups().kept(scene.hopPlan().ordinal()).stream()
-                .filter(kept -> kept.kind() == ConfigurationKind.RUNNING)
-                .findFirst()
-                .map((Kept kept) -> scene.backups().readBack(kept));
     }
 
     private static Optional<Trouble> difference(Scene scene, Reading reading) {
@@ -68,6 +68,10 @@ final class ProveRelease implements Step {
     }
 
     private static Optional<Trouble> componentDiffers(Scene scene, Reading reading, String component) {
+        List<PartShown> boards = scene.boardsNotThere(reading);
+        if (!boards.isEmpty()) {
+            return Optional.of(new Trouble("each %s runs %s and serves".formatted(component, scene.hop().to()), Parts.shown(component, boards), "Look at the board's own lamp and at the device's messages. The other boards serve."));
+        }
         String runs = reading.components().getOrDefault(component, "");
         return runs.equals(scene.hop().to()) ? membersDiffer(scene, reading) : Optional.of(new Trouble("its %s runs %s".formatted(component, scene.hop().to()),
                 "it runs %s%s".formatted(runs, reading.waiting().containsKey(component) ? "; %s still waits".formatted(reading.waiting().get(component)) : ""),

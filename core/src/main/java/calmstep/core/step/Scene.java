@@ -4,14 +4,17 @@ import calmstep.core.compare.ConfigurationComparison;
 import calmstep.core.catalogue.Catalogue;
 import calmstep.core.catalogue.FirmwareImage;
 import calmstep.core.device.Backups;
+import calmstep.core.device.ConfigurationKind;
 import calmstep.core.device.DeviceDoor;
 import calmstep.core.device.ImageSource;
 import calmstep.core.fleet.Reading;
 import calmstep.core.fleet.Reading.BootChoice;
+import calmstep.core.fleet.Reading.PartShown;
 import calmstep.core.path.Hop;
 import calmstep.core.step.UnitPlan.HopPlan;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.List;
 import java.util.Optional;
 import java.util.stream.Collectors;
 
@@ -19,7 +22,7 @@ import java.util.stream.Collectors;
  * Everything that a step sees.
  *
  * @param intent  the intent that an earlier try of this step left
- * @param restart the intent of the hop's restart
+ * @param restart the intent of the hop's restart; where boards restart on their own, of the order to do so
  * @param before  the reading that the hop's check took
  * @param now     our clock
  * @param pace    how much faster than ours the devices' clocks run: 1 for real devices, more for a practice fleet
@@ -53,19 +56,37 @@ public record Scene(
 
     /** Whether the next restart starts the hop's image, or takes it over. */
     boolean isChosen(Reading reading) {
-        return otherComponent().map(component -> file().equals(reading.waiting().get(component))).orElse(BootChoice.isSame(reading.boot().next(), file()) && reading.boot().saved());
+        return otherComponent().map(component -> boardsRestartAlone() ? boardsNotThere(reading).isEmpty() : file().equals(reading.waiting().get(component))).orElse(BootChoice.isSame(reading.boot().next(), file()) && reading.boot().saved());
     }
 
     /** What the next restart does, in words. */
     String choice(Reading reading) {
         BootChoice boot = reading.boot();
+        if (boardsRestartAlone()) {
+            return Parts.shown(hop().component(), reading.boards(hop().component()));
+        }
         return otherComponent().map(component -> reading.waiting().containsKey(component) ? "%s takes over %s at its next restart".formatted(component, reading.waiting().get(component)) : "nothing waits for " + component)
                 .orElse("next %s, fallback %s, %s".formatted(boot.next(), boot.fallback().isEmpty() ? "none" : boot.fallback(), boot.saved() ? "saved" : "not saved"));
     }
 
     /** What is to be so before the restart. */
     String wantedChoice() {
-        return otherComponent().map(component -> "%s takes over %s at its next restart".formatted(component, file())).orElse("next %s, saved".formatted(file()));
+        return otherComponent().map(component -> boardsRestartAlone() ? "each %s runs %s".formatted(component, hop().to()) : "%s takes over %s at its next restart".formatted(component, file())).orElse("next %s, saved".formatted(file()));
+    }
+
+    /** What was backed up for this hop. */
+    Optional<String> kept(ConfigurationKind kind) {
+        return backups.kept(hopPlan.ordinal()).stream().filter(kept -> kept.kind() == kind).findFirst().map(kept -> backups.readBack(kept));
+    }
+
+    /** Whether the hop moves boards that restart on their own while the device goes on. */
+    boolean boardsRestartAlone() {
+        return hop().restarts() == 0;
+    }
+
+    /** The boards that the hop moves and that do not serve on its release yet. */
+    List<PartShown> boardsNotThere(Reading now) {
+        return now.boards(hop().component()).stream().filter(board -> !board.isInSync() || !board.runs(hop().component()).equals(hop().to())).toList();
     }
 
     /** A duration of the devices' clocks in ours. */

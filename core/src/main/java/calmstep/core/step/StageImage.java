@@ -6,6 +6,9 @@ import calmstep.core.device.DeviceTrouble;
 import calmstep.core.device.Trouble;
 import calmstep.core.fleet.Reading.StoredFile;
 import calmstep.core.fleet.Reading.Volume;
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.UncheckedIOException;
 import java.net.URI;
 import java.util.List;
 import java.util.Optional;
@@ -30,7 +33,25 @@ final class StageImage implements Step {
 
     @Override
     public void act(Scene scene) {
-        missing(scene).forEach(image -> bring(scene, image.fileName()));
+        missing(scene).forEach(image -> {
+            if (scene.door().session().takesPush()) {
+                send(scene, image);
+            } else {
+                bring(scene, image.fileName());
+            }
+        });
+    }
+
+    private static void send(Scene scene, FirmwareImage image) {
+        DeviceSession session = scene.door().session();
+        if (session.sha256Of(image.fileName()).isPresent()) {
+            session.delete(image.fileName());
+        }
+        try (InputStream bytes = scene.shelf().read(image.fileName(), scene.unit().address())) {
+            session.push(image.fileName(), bytes, image.sizeBytes());
+        } catch (IOException closing) {
+            throw new UncheckedIOException(closing);
+        }
     }
 
     private static void bring(Scene scene, String file) {

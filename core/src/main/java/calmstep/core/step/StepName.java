@@ -9,9 +9,11 @@ public enum StepName {
     MAKE_ROOM,
     STAGE,
     CONFIRM_IMAGE,
+    PRE_LOAD,
     CHOOSE_BOOT,
     RESTART,
     COME_BACK,
+    PUT_BACK,
     PROVE,
     TIDY;
 

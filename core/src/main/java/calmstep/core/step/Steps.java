@@ -13,9 +13,11 @@ final class Steps {
             case MAKE_ROOM -> new MakeRoom();
             case STAGE -> new StageImage();
             case CONFIRM_IMAGE -> new ConfirmImage();
+            case PRE_LOAD -> new PreLoadDependents();
             case CHOOSE_BOOT -> new ChooseBoot();
             case RESTART -> hop.rolls() ? new RollMembers() : new RestartDevice();
             case COME_BACK -> new ComeBack();
+            case PUT_BACK -> new PutConfigurationBack();
             case PROVE -> new ProveRelease();
             case TIDY -> new TidyImages();
         };

@@ -123,10 +123,10 @@ public final class UnitMachine {
             return UnitState.WAITING;
         }
         return switch (record.name()) {
-            case CHECK, BACK_UP, MAKE_ROOM, STAGE, CONFIRM_IMAGE -> changing ? UnitState.CHANGING : UnitState.PREPARING;
+            case CHECK, BACK_UP, MAKE_ROOM, STAGE, CONFIRM_IMAGE, PRE_LOAD -> changing ? UnitState.CHANGING : UnitState.PREPARING;
             case CHOOSE_BOOT -> changing ? UnitState.CHANGING : UnitState.STAGED;
             case RESTART, COME_BACK -> UnitState.CHANGING;
-            case PROVE, TIDY -> UnitState.PROVING;
+            case PUT_BACK, PROVE, TIDY -> UnitState.PROVING;
         };
     }
 }

@@ -1,5 +1,6 @@
 package calmstep.core.step;
 
+import calmstep.core.catalogue.Effect;
 import calmstep.core.path.Cost;
 import calmstep.core.path.Hop;
 import calmstep.core.path.Path;
@@ -9,6 +10,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Stream;
 
 /**
  * What a plan wants of one unit.
@@ -61,15 +63,31 @@ public record UnitPlan(
             return wholeSeconds > 0 ? Duration.ofSeconds(wholeSeconds) : hop.dark();
         }
 
+        /** The step that interrupts service first. */
+        public StepName interrupts() {
+            return steps.contains(StepName.RESTART) ? StepName.RESTART : StepName.CHOOSE_BOOT;
+        }
+
         /** Whether its members restart one after the other. */
         public boolean rolls() {
             return atOnce > 0;
         }
     }
 
-    /** The steps that a hop needs: old images are tidied away once, behind the last hop. */
-    public static List<StepName> stepsOf(boolean lastHop) {
-        return java.util.Arrays.stream(StepName.values()).filter(step -> lastHop || step != StepName.TIDY).toList();
+    /**
+     * The steps that a hop needs: old images are tidied away once, behind the last hop; a component that restarts on its own takes no restart of the device;
+     * only a configuration that was wiped is put back.
+     *
+     * @param preLoads whether dependents are brought the image ahead
+     */
+    public static List<StepName> stepsOf(Hop hop, boolean lastHop, boolean preLoads) {
+        return Stream.of(StepName.values()).filter(step -> switch (step) {
+            case TIDY -> lastHop;
+            case PRE_LOAD -> preLoads;
+            case RESTART -> hop.restarts() > 0;
+            case PUT_BACK -> hop.configuration() == Effect.Configuration.WIPED;
+            case CHECK, BACK_UP, MAKE_ROOM, STAGE, CONFIRM_IMAGE, CHOOSE_BOOT, COME_BACK, PROVE -> true;
+        }).toList();
     }
 
     public UnitPlan withSaveFirst(boolean save) {

@@ -43,8 +43,8 @@ class TimetableTest {
         List<HopPlan> planned = new ArrayList<>();
         for (int ordinal = 1; ordinal <= hops; ordinal++) {
             FirmwareImage image = new FirmwareImage("v%d.img".formatted(ordinal), 1_000, "c".repeat(64), Purpose.UPGRADE, Variant.ANY);
-            planned.add(new HopPlan(ordinal, new Hop("system", String.valueOf(ordinal - 1), String.valueOf(ordinal), List.of(image), List.of(), List.of(), 1, Duration.ofMinutes(5), Effect.Configuration.KEPT, true, List.of(), List.of()),
-                    UnitPlan.stepsOf(ordinal == hops)));
+            Hop hop = new Hop("system", String.valueOf(ordinal - 1), String.valueOf(ordinal), List.of(image), List.of(), List.of(), 1, Duration.ofMinutes(5), Effect.Configuration.KEPT, true, List.of(), List.of());
+            planned.add(new HopPlan(ordinal, hop, UnitPlan.stepsOf(hop, ordinal == hops, false)));
         }
         return new UnitPlan(name, "quay", "192.0.2.1", Optional.of(EVENING), "S", "", false, "", Duration.ofMinutes(20), 1_000_000, Set.of(), planned);
     }

@@ -21,7 +21,7 @@ import java.util.Optional;
 import java.util.TreeMap;
 
 /** The smallest device that the steps can be tried on: it runs what it booted, and is away for four minutes after a restart. */
-final class DeviceInMemory implements DeviceDoor, DeviceSession {
+final class DeviceInMemory implements DeviceDoor, PlainSession {
     private static final Duration AWAY = Duration.ofMinutes(4);
 
     final Map<String, String> files = new TreeMap<>();

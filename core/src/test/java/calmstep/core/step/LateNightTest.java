@@ -80,8 +80,8 @@ class LateNightTest {
             List<HopPlan> hops = new ArrayList<>();
             for (int ordinal = 1; ordinal <= parts; ordinal++) {
                 FirmwareImage image = new FirmwareImage("v%d.img".formatted(ordinal), 100, "c".repeat(64), Purpose.UPGRADE, Variant.ANY);
-                hops.add(new HopPlan(ordinal, new Hop("system", String.valueOf(ordinal - 1), String.valueOf(ordinal), List.of(image), List.of(), List.of(), 1, Duration.ofMinutes(4), Effect.Configuration.KEPT, true, List.of(), List.of()),
-                        UnitPlan.stepsOf(ordinal == parts)));
+                Hop hop = new Hop("system", String.valueOf(ordinal - 1), String.valueOf(ordinal), List.of(image), List.of(), List.of(), 1, Duration.ofMinutes(4), Effect.Configuration.KEPT, true, List.of(), List.of());
+                hops.add(new HopPlan(ordinal, hop, UnitPlan.stepsOf(hop, ordinal == parts, false)));
             }
             return new UnitPlan("u" + unit, "site", "192.0.2.1", Optional.of(BEGINS), "S", "", false, "", Duration.ofMinutes(20), 10, Set.of(), hops);
         }

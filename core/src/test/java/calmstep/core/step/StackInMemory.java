@@ -21,7 +21,7 @@ import java.util.TreeMap;
 import java.util.stream.IntStream;
 
 /** The smallest stack that members can be restarted in: each is away for some minutes, and another one takes over from the active. */
-final class StackInMemory implements DeviceDoor, DeviceSession {
+final class StackInMemory implements DeviceDoor, PlainSession {
     private static final Duration HANDS_OVER_IN = Duration.ofSeconds(8);
 
     /** One of the stack. */

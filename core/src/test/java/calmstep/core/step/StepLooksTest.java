@@ -10,7 +10,6 @@ import calmstep.core.catalogue.Variant;
 import calmstep.core.compare.ConfigurationComparison;
 import calmstep.core.path.Hop;
 import calmstep.core.step.UnitPlan.HopPlan;
-import java.net.URI;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
@@ -35,9 +34,9 @@ class StepLooksTest {
         FirmwareImage image = new FirmwareImage("v1.img", 100, DIGEST, Purpose.UPGRADE, Variant.ANY);
         Hop hop = new Hop("system", from, "1", List.of(image), List.of(), List.of(), 1, Duration.ofMinutes(4), Effect.Configuration.KEPT, true, List.of(), List.of());
         UnitPlan plan = new UnitPlan("rt", "s", "192.0.2.1", Optional.of(NOW), serial, Digests.sha256("settings"), false, "", Duration.ofMinutes(20), 10, Set.of("v0.img", "v1.img"),
-                List.of(new HopPlan(1, hop, UnitPlan.stepsOf(true))));
+                List.of(new HopPlan(1, hop, UnitPlan.stepsOf(hop, true, false))));
         device.now = now;
-        return new Scene(plan, plan.hop(1), device, device.backups, (file, _) -> URI.create("http://shelf/" + file), intent, restart, Optional.empty(), now, pace,
+        return new Scene(plan, plan.hop(1), device, device.backups, new ShelfInMind(), intent, restart, Optional.empty(), now, pace,
                 (_, _) -> new ConfigurationComparison(List.of(), List.of()));
     }
 

@@ -4,7 +4,7 @@ import calmstep.core.device.Trouble;
 import calmstep.dialect.Dialect;
 import calmstep.dialect.DialectCheck;
 import calmstep.dialect.DialectText;
-import calmstep.dialect.SshDoor;
+import calmstep.dialect.Door;
 import calmstep.dialect.Talk;
 import calmstep.service.problems.Refusal;
 import io.swagger.v3.oas.annotations.Operation;
@@ -48,7 +48,7 @@ class DialectController {
     }
 
     private DialectCheck.Result live(Dialect dialect, String device) {
-        try (SshDoor door = fleet.door(device, dialect, Talk.NONE)) {
+        try (Door door = fleet.door(device, dialect, Talk.NONE)) {
             return DialectCheck.of(door);
         }
     }

@@ -8,8 +8,9 @@ import calmstep.core.fleet.Site;
 import calmstep.core.text.RejectedText;
 import calmstep.dialect.Dialect;
 import calmstep.dialect.Doors;
+import calmstep.dialect.Secret;
 import calmstep.dialect.SnmpLogin;
-import calmstep.dialect.SshDoor;
+import calmstep.dialect.Door;
 import calmstep.dialect.SshSecret;
 import calmstep.dialect.Talk;
 import calmstep.service.events.Events;
@@ -205,12 +206,10 @@ public class Fleet {
     @Transactional(readOnly = true)
     public SnmpLogin snmpLogin(String name) {
         LoginRow row = logins.findById(name).orElseThrow(() -> Refusal.conflict("There is no login \"%s\" here. Set it with: calmstep fleet login %s --snmp v2c".formatted(name, name)));
-        String secret = secrets.open("login/" + row.name, row.secret);
-        return switch (row.kind) {
-            case SNMP_V2C -> new SnmpLogin.Community(secret);
-            case SNMP_V3 -> json.read(secret, SnmpLogin.User.class);
-            default -> throw Refusal.conflict("The login \"%s\" opens a command line; expected one for SNMP. Set one with: calmstep fleet login NAME --snmp v2c".formatted(name));
-        };
+        if (secretOf(row) instanceof SnmpLogin login) {
+            return login;
+        }
+        throw Refusal.conflict("The login \"%s\" opens a command line; expected one for SNMP. Set one with: calmstep fleet login NAME --snmp v2c".formatted(name));
     }
 
     public boolean hasSecret(String login) {
@@ -290,23 +289,28 @@ public class Fleet {
 
     /** The way to a device; what is said goes to {@code talk}. */
     @Transactional(readOnly = true)
-    public SshDoor door(String name, Talk talk) {
+    public Door door(String name, Talk talk) {
         return door(name, dialectOf(name), talk);
     }
 
     /** The way to a device through another dialect than its family's. */
     @Transactional(readOnly = true)
-    SshDoor door(String name, Dialect dialect, Talk talk) {
+    Door door(String name, Dialect dialect, Talk talk) {
         Known known = require(name);
         LoginRow login = logins.findById(known.device().login()).orElseThrow(() -> Refusal.conflict(
                 "The login \"%s\" of %s has no password here. Give it one with: calmstep fleet login %s --user …".formatted(known.device().login(), name, known.device().login())));
-        String secret = secrets.open("login/" + login.name, login.secret);
-        if (!login.kind.equals(PASSWORD) && !login.kind.equals(KEY)) {
-            throw Refusal.conflict("The login \"%s\" of %s is for SNMP; expected one with a user and a password or a key.".formatted(login.name, name));
-        }
         Device device = known.device();
-        return doors.to(new Doors.Address(name, device.address(), device.port(), device.consolePort(), login.userName,
-                login.kind.equals(KEY) ? json.read(secret, SshSecret.Key.class) : new SshSecret.Password(secret), known.hostKey()), dialect, talk);
+        return doors.to(new Doors.Address(name, device.address(), device.port(), device.consolePort(), login.userName, secretOf(login), known.hostKey()), dialect, talk);
+    }
+
+    private Secret secretOf(LoginRow row) {
+        String secret = secrets.open("login/" + row.name, row.secret);
+        return switch (row.kind) {
+            case SNMP_V2C -> new SnmpLogin.Community(secret);
+            case SNMP_V3 -> json.read(secret, SnmpLogin.User.class);
+            case KEY -> json.read(secret, SshSecret.Key.class);
+            default -> new SshSecret.Password(secret);
+        };
     }
 
     @Transactional

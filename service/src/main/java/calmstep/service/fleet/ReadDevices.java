@@ -3,7 +3,7 @@ package calmstep.service.fleet;
 import calmstep.core.device.DeviceTrouble;
 import calmstep.core.device.Trouble;
 import calmstep.core.fleet.Reading;
-import calmstep.dialect.SshDoor;
+import calmstep.dialect.Door;
 import calmstep.dialect.Talk;
 import calmstep.service.events.Events;
 import calmstep.service.jobs.Jobs;
@@ -91,7 +91,7 @@ class ReadDevices {
 
     private boolean read(String name) {
         long id = fleet.require(name).id();
-        try (SshDoor door = fleet.door(name, Talk.NONE)) {
+        try (Door door = fleet.door(name, Talk.NONE)) {
             Reading reading = door.session().read();
             transactions.executeWithoutResult(_ -> {
                 fleet.rememberHostKey(name, door.seenHostKey());

@@ -100,7 +100,7 @@ class Glances implements Chosen {
 
     private Glance glance(Known known, String policy, PathBook book, Function<String, Optional<Catalogue>> shelfmarks) {
         Device device = known.device();
-        Map<String, String> runs = known.reading().<Map<String, String>>map(Reading::components).orElse(device.runs());
+        Map<String, String> runs = device.runs(known.reading());
         Optional<Catalogue> catalogue = shelfmarks.apply(device.family());
         Optional<PathAnswerView> path = catalogue.filter(_ -> !runs.isEmpty()).flatMap(c -> paths.towards(policy, known, runs, c, book));
         return new Glance(known, catalogue, runs, path, behindBy(catalogue, path), catalogue.map(c -> Exposure.of(device, runs, c)).orElse(List.of()));

@@ -88,7 +88,7 @@ class Paths {
     }
 
     private static Map<String, String> runs(Known known) {
-        return known.reading().<Map<String, String>>map(r -> r.components()).orElse(known.device().runs());
+        return known.device().runs(known.reading());
     }
 
     private static PathAnswerView view(Known known, Catalogue catalogue, Map<String, String> runs, String wanted, String policy, PathAnswer answer, @Nullable OlderView older) {

@@ -1,8 +1,10 @@
 package calmstep.service.rehearsals;
 
 import calmstep.core.catalogue.Catalogue;
+import calmstep.core.catalogue.Dependents;
 import calmstep.core.catalogue.FirmwareImage;
 import calmstep.core.catalogue.Grouping;
+import calmstep.core.fleet.Part;
 import calmstep.core.compare.ConfigurationComparison;
 import calmstep.core.fleet.Reading;
 import calmstep.core.forecast.Times;
@@ -11,7 +13,9 @@ import calmstep.core.step.StepName;
 import calmstep.core.step.UnitPlan;
 import calmstep.dialect.Dialect;
 import calmstep.dialect.Doors;
-import calmstep.dialect.SshDoor;
+import calmstep.dialect.Door;
+import calmstep.dialect.Secret;
+import calmstep.dialect.SnmpLogin;
 import calmstep.dialect.SshSecret;
 import calmstep.dialect.Talk;
 import calmstep.practice.Fault;
@@ -51,6 +55,8 @@ class StandIns {
     /** Loopback addresses that nothing else of ours uses, one a stand-in. */
     private static final String ADDRESSES = "127.88.%d.%d";
     private static final int ADDRESSES_A_BLOCK = 250;
+    /** What a board or an access point takes to start, where no catalogue says it. */
+    private static final Duration USUALLY = Duration.ofMinutes(3);
 
     private final Fleet fleet;
     private final Catalogues catalogues;
@@ -110,7 +116,7 @@ class StandIns {
         for (UnitPlan unit : units) {
             machines.put(unit.device(), machine(unit, ADDRESSES.formatted(machines.size() / ADDRESSES_A_BLOCK, machines.size() % ADDRESSES_A_BLOCK + 1), password, times, images));
         }
-        PracticeFleet.Stage stage = new PracticeFleet.Stage(images, folder.resolve("machines"), pace, freePort(), freePort());
+        PracticeFleet.Stage stage = new PracticeFleet.Stage(images, folder.resolve("machines"), pace, freePort(), freePort(), freePort(), Optional.of(freePort()));
         PracticeFleet playing = PracticeFleet.of(List.copyOf(machines.values()), labels(units), stage);
         Rehearsing.StandIns standIns = new Rehearsing.StandIns((unit, talk) -> door(machines.get(unit), stage, talk), pace, playing::isBusy);
         try {
@@ -152,7 +158,25 @@ class StandIns {
         return new MachineDescription(unit.device(), device.family(), address, reading.identity().model(), reading.identity().revision(), reading.identity().serial(), USER, password,
                 reading.imageVolume().map(Reading.Volume::sizeBytes).orElse(0L), files, others, reading.boot().running(), reading.boot().fallback(), usual, unit.bytesPerSecond(), settings(unit.device()),
                 reading.unsavedChanges() ? List.of("note \"a change that nobody saved\"") : List.of(), facts(reading, "interface"), facts(reading, "neighbour"), Set.of(), "none", startsWith, facts(reading, "partner"),
-                members(reading, catalogues.find(device.family())));
+                members(reading, catalogues.find(device.family())), outfit(reading, unit, catalogues.find(device.family())));
+    }
+
+    /** Its licences, its boards and its dependents, as they were read. */
+    private static MachineDescription.Outfit outfit(Reading reading, UnitPlan unit, Optional<Catalogue> catalogue) {
+        MachineDescription.Outfit outfit = new MachineDescription.Outfit("", facts(reading, "licence"), List.of());
+        Optional<Dependents> how = catalogue.flatMap(Catalogue::dependents);
+        for (Reading.PartShown shown : reading.parts()) {
+            Part part = shown.part();
+            if (part.kind() == Part.Kind.DEPENDENT) {
+                outfit = outfit.with(part.name(), "", part.model(), part.serial(), shown.runs(Catalogue.SYSTEM), how.map(Dependents::restart).orElse(USUALLY), how.flatMap(Dependents::preLoad).or(() -> how.map(Dependents::fetch)).orElse(USUALLY));
+            } else if (part.kind() == Part.Kind.LINE_BOARD) {
+                for (Map.Entry<String, String> runs : part.runs().entrySet()) {
+                    Duration dark = unit.hops().stream().map(UnitPlan.HopPlan::hop).filter(hop -> hop.component().equals(runs.getKey())).map(Hop::dark).findFirst().orElse(USUALLY);
+                    outfit = outfit.with(part.name(), runs.getKey(), part.model(), part.serial(), runs.getValue(), dark, USUALLY);
+                }
+            }
+        }
+        return outfit;
     }
 
     private static MachineDescription.Members members(Reading reading, Optional<Catalogue> catalogue) {
@@ -201,7 +225,7 @@ class StandIns {
 
     private Labels labels(List<UnitPlan> units) {
         return new Labels(units.stream().flatMap(unit -> unit.hops().stream().map(UnitPlan.HopPlan::hop)
-                .flatMap(hop -> hop.images().stream().map(image -> new Labels.Label(image.sha256(), fleet.require(unit.device()).device().family(), hop.to(), List.of(reading(unit).identity().revision()), image.part())))).toList());
+                .flatMap(hop -> hop.images().stream().map(image -> new Labels.Label(image.sha256(), fleet.require(unit.device()).device().family(), hop.component(), hop.to(), List.of(reading(unit).identity().revision()), image.part())))).toList());
     }
 
     /** As the device writes its choice of a hop's image. */
@@ -209,12 +233,19 @@ class StandIns {
         return hop.images().stream().map(FirmwareImage::fileName).collect(Collectors.joining(Reading.BootChoice.PARTS));
     }
 
-    private SshDoor door(MachineDescription machine, PracticeFleet.Stage stage, Talk talk) {
-        return doors.to(new Doors.Address(machine.name(), machine.address(), stage.sshPort(), stage.consolePort(), machine.user(), new SshSecret.Password(machine.password()), ""), dialects.require(machine.family()), talk);
+    private Door door(MachineDescription machine, PracticeFleet.Stage stage, Talk talk) {
+        Dialect dialect = dialects.require(machine.family());
+        int port = switch (dialect.over()) {
+            case SSH -> stage.sshPort();
+            case HTTPS -> stage.httpsPort();
+            case SNMP -> stage.snmpPort().orElseThrow();
+        };
+        Secret secret = dialect.over() == Dialect.Carrier.SNMP ? new SnmpLogin.Community(machine.password()) : new SshSecret.Password(machine.password());
+        return doors.to(new Doors.Address(machine.name(), machine.address(), port, stage.consolePort(), machine.user(), secret, ""), dialect, talk);
     }
 
     private UnitPlan asItIs(UnitPlan unit, MachineDescription machine, PracticeFleet.Stage stage) {
-        try (SshDoor door = door(machine, stage, Talk.NONE)) {
+        try (Door door = door(machine, stage, Talk.NONE)) {
             return unit.at(machine.address(), clock.instant(), door.session().read().configurationSha256());
         }
     }

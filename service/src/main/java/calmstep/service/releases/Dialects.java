@@ -46,7 +46,7 @@ public class Dialects {
 
     /** What a run can do with the devices of a family. */
     public Abilities can(String family) {
-        return Optional.ofNullable(byFamily.get(family)).map(dialect -> new Abilities(dialect.installs().keySet(), dialect.restartsMembers())).orElse(Abilities.PLAIN);
+        return Optional.ofNullable(byFamily.get(family)).map(Dialect::abilities).orElse(Abilities.PLAIN);
     }
 
     /** The family that a device which shows this is of; empty when no dialect knows it, or more than one claims it. */

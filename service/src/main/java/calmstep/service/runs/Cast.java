@@ -3,7 +3,7 @@ package calmstep.service.runs;
 import calmstep.core.device.Backups;
 import calmstep.core.device.ConfigurationKind;
 import calmstep.core.step.Digests;
-import calmstep.dialect.SshDoor;
+import calmstep.dialect.Door;
 import calmstep.dialect.Talk;
 import java.nio.charset.StandardCharsets;
 import java.time.Clock;
@@ -16,12 +16,12 @@ import java.util.function.BiFunction;
 
 /** The stand-ins of one rehearsal. What is backed up from them is gone with them. */
 final class Cast {
-    private final BiFunction<String, Talk, SshDoor> doors;
+    private final BiFunction<String, Talk, Door> doors;
     private final Clock clock;
     private final Map<Long, InMemory> backups = new ConcurrentHashMap<>();
 
     /** @param doors the way to a unit's stand-in */
-    Cast(BiFunction<String, Talk, SshDoor> doors, Clock clock) {
+    Cast(BiFunction<String, Talk, Door> doors, Clock clock) {
         this.doors = doors;
         this.clock = clock;
     }
@@ -34,7 +34,7 @@ final class Cast {
             }
 
             @Override
-            public SshDoor door(Talk talk) {
+            public Door door(Talk talk) {
                 return doors.apply(unit.name, talk);
             }
 

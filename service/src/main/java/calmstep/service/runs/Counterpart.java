@@ -1,7 +1,7 @@
 package calmstep.service.runs;
 
 import calmstep.core.device.Backups;
-import calmstep.dialect.SshDoor;
+import calmstep.dialect.Door;
 import calmstep.dialect.Talk;
 import java.time.Clock;
 import java.util.Optional;
@@ -11,7 +11,7 @@ interface Counterpart {
     /** Empty when somebody else drives it. */
     Optional<Hold> take();
 
-    SshDoor door(Talk talk);
+    Door door(Talk talk);
 
     Backups backups();
 

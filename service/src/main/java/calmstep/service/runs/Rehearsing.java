@@ -4,7 +4,7 @@ import calmstep.core.plan.Timetable;
 import calmstep.core.step.Turn;
 import calmstep.core.step.UnitPlan;
 import calmstep.core.step.UnitState;
-import calmstep.dialect.SshDoor;
+import calmstep.dialect.Door;
 import calmstep.dialect.Talk;
 import calmstep.service.events.Events;
 import calmstep.service.json.Json;
@@ -70,7 +70,7 @@ public class Rehearsing {
      * @param pace  how much faster than ours the stand-ins' clocks run
      * @param busy  whether the stand-in of a unit copies or starts just now
      */
-    public record StandIns(BiFunction<String, Talk, SshDoor> doors, int pace, Predicate<String> busy) {}
+    public record StandIns(BiFunction<String, Talk, Door> doors, int pace, Predicate<String> busy) {}
 
     /** Who follows it. */
     public interface Audience {

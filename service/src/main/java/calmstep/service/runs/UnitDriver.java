@@ -12,7 +12,7 @@ import calmstep.core.step.StepRunner;
 import calmstep.core.step.Turn;
 import calmstep.core.step.UnitMachine;
 import calmstep.core.step.UnitPlan;
-import calmstep.dialect.SshDoor;
+import calmstep.dialect.Door;
 import calmstep.dialect.Talk;
 import calmstep.service.Settings;
 import calmstep.service.backups.BackupStore;
@@ -109,7 +109,7 @@ class UnitDriver {
         }
         StepRow row = standing.row(step);
         try (Hold lease = taken.get();
-                SshDoor door = counterpart.door(ledger.talk(unit, row, counterpart.clock()))) {
+                Door door = counterpart.door(ledger.talk(unit, row, counterpart.clock()))) {
             Scene scene = scene(standing, plan, step, counterpart, door);
             StepOutcome outcome = new StepRunner(counterpart.clock()).carry(step.name(), scene, ledger.journal(unit.id(), row.id(), lease, counterpart.clock()));
             return switch (ledger.finish(unit.id(), row.id(), outcome, lease, counterpart.clock())) {
@@ -138,7 +138,7 @@ class UnitDriver {
             }
 
             @Override
-            public SshDoor door(Talk talk) {
+            public Door door(Talk talk) {
                 return fleet.door(unit.name, talk);
             }
 
@@ -159,11 +159,11 @@ class UnitDriver {
         };
     }
 
-    private Scene scene(UnitLedger.Standing standing, UnitPlan plan, StepRecord step, Counterpart counterpart, SshDoor door) {
+    private Scene scene(UnitLedger.Standing standing, UnitPlan plan, StepRecord step, Counterpart counterpart, Door door) {
         UnitRow unit = standing.unit();
         Optional<StepRow> check = standing.find(step.hop(), StepName.CHECK);
         return new Scene(plan, plan.hop(step.hop()), door, counterpart.backups(), shelf, standing.row(step).intent(),
-                standing.find(step.hop(), StepName.RESTART).flatMap(StepRow::intent),
+                standing.find(step.hop(), plan.hop(step.hop()).interrupts()).flatMap(StepRow::intent),
                 check.flatMap(row -> Optional.ofNullable(row.evidence)).flatMap(text -> json.read(text, Evidence.class).reading()), counterpart.clock().instant(), counterpart.pace(),
                 fleet.dialectOf(unit.name)::compare);
     }

@@ -207,14 +207,29 @@ public class Shelf implements ImageSource {
         return quarantine.findAll().stream().map(q -> new QuarantineView(q.fileName, q.expected, q.seen, q.remedy, q.at, q.broughtBy)).toList();
     }
 
-    @Override
-    public URI open(String fileName, String deviceAddress) {
+    private void allow(String fileName, String deviceAddress) {
         Transfer transfer = new Transfer();
         transfer.fileName = fileName;
         transfer.deviceAddress = deviceAddress;
         transfer.openedAt = clock.instant();
         transfer.until = clock.instant().plus(TRANSFER_OPEN_FOR);
         transfers.save(transfer);
+    }
+
+    @Override
+    public InputStream read(String fileName, String deviceAddress) {
+        allow(fileName, deviceAddress);
+        Path file = servable(fileName, deviceAddress).orElseThrow(() -> Refusal.conflict("%s is not on the shelf as it was proven. Take it in again.".formatted(fileName)));
+        try {
+            return Files.newInputStream(file);
+        } catch (IOException gone) {
+            throw new UncheckedIOException(gone);
+        }
+    }
+
+    @Override
+    public URI open(String fileName, String deviceAddress) {
+        allow(fileName, deviceAddress);
         var shelf = settings.shelf();
         int port = shelf.by().equals("tftp") ? shelf.tftpPort() : shelf.httpPort();
         return URI.create("%s://%s:%d/%s".formatted(shelf.by(), shelf.told(), port, fileName));

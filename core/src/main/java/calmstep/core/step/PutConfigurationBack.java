@@ -1,0 +1,47 @@
+package calmstep.core.step;
+
+import calmstep.core.compare.ConfigurationComparison;
+import calmstep.core.device.ConfigurationKind;
+import calmstep.core.device.Trouble;
+import java.util.List;
+import java.util.Optional;
+
+/** Writes the configuration that was backed up for this hop into a device that the hop wiped, and keeps it. */
+final class PutConfigurationBack implements Step {
+    private static final int LINES_NAMED = 5;
+
+    @Override
+    public Looked look(Scene scene) {
+        Optional<String> kept = scene.kept(ConfigurationKind.RUNNING);
+        if (kept.isEmpty()) {
+            return new Looked.Impossible(new Trouble("the configuration that was backed up before this hop", "none is kept", "Put the configuration back by hand from an older backup, then skip this step with that reason."));
+        }
+        List<String> missing = missing(scene, kept.get());
+        return missing.isEmpty() && !scene.door().session().read().unsavedChanges()
+                ? new Looked.NotNeeded("the configuration is as it was backed up, and saved")
+                : new Looked.ToDo("the configuration of the backup, saved", "%d of its lines are missing".formatted(missing.size()));
+    }
+
+    private static List<String> missing(Scene scene, String kept) {
+        ConfigurationComparison now = scene.talk().compare(kept, scene.door().session().configuration(ConfigurationKind.RUNNING));
+        return now.dropped();
+    }
+
+    @Override
+    public void act(Scene scene) {
+        scene.door().session().putBack(scene.kept(ConfigurationKind.RUNNING).orElseThrow());
+        scene.door().session().save();
+    }
+
+    @Override
+    public Proof prove(Scene scene) {
+        List<String> missing = missing(scene, scene.kept(ConfigurationKind.RUNNING).orElseThrow());
+        if (!missing.isEmpty()) {
+            return new Proof.Unproven(new Trouble("every line of the backup", "%d lines were not taken: %s".formatted(missing.size(), String.join("; ", missing.subList(0, Math.min(LINES_NAMED, missing.size())))),
+                    "The new release may write them another way. Put what is missing back by hand, then skip this step with that reason."));
+        }
+        return scene.door().session().read().unsavedChanges()
+                ? new Proof.Unproven(new Trouble("the configuration saved", "the device still reports unsaved changes", "Save on the device by hand and try the step again."))
+                : new Proof.Proven("", "put back and saved, every line of the backup is there", Evidence.NONE);
+    }
+}

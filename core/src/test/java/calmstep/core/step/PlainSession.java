@@ -1,0 +1,33 @@
+package calmstep.core.step;
+
+import calmstep.core.device.DeviceSession;
+import java.io.InputStream;
+import java.util.Optional;
+
+/** A device that fetches its files itself, has no dependents, and is never written a configuration into. */
+interface PlainSession extends DeviceSession {
+    @Override
+    default boolean takesPush() {
+        return false;
+    }
+
+    @Override
+    default void push(String fileName, InputStream bytes, long sizeBytes) {
+        throw new AssertionError("it fetches files itself");
+    }
+
+    @Override
+    default void putBack(String configuration) {
+        throw new AssertionError("its configuration was never wiped");
+    }
+
+    @Override
+    default void preLoad(String fileName) {
+        throw new AssertionError("it has no dependents");
+    }
+
+    @Override
+    default Optional<String> whyNotPreLoaded(String fileName) {
+        throw new AssertionError("it has no dependents");
+    }
+}

@@ -1,0 +1,18 @@
+package calmstep.core.step;
+
+import calmstep.core.device.ImageSource;
+import java.io.InputStream;
+import java.net.URI;
+
+/** A shelf that devices are told of and that nothing is read from. */
+final class ShelfInMind implements ImageSource {
+    @Override
+    public URI open(String fileName, String deviceAddress) {
+        return URI.create("http://shelf/" + fileName);
+    }
+
+    @Override
+    public InputStream read(String fileName, String deviceAddress) {
+        throw new AssertionError("devices fetch from here");
+    }
+}

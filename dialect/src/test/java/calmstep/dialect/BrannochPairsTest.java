@@ -1,0 +1,82 @@
+package calmstep.dialect;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import calmstep.core.fleet.Reading;
+import calmstep.core.fleet.Reading.PartShown;
+import calmstep.practice.Fault;
+import java.nio.file.Path;
+import org.assertj.core.groups.Tuple;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** Firewall pairs of the demo, spoken to through their dialect, moved along their plans. */
+class BrannochPairsTest {
+    @TempDir
+    private Path folder;
+
+    private UnitNight night(String name, String target) throws Exception {
+        return new UnitNight(folder, "brannoch-b2", "practice-brannoch-b2.yaml", name, target);
+    }
+
+    @Test
+    void readsAPairWithItsSidesAndLicences() throws Exception {
+        try (UnitNight night = night("fw-millhaven", "11.2 build 418")) {
+            Reading reading = night.read();
+            assertThat(reading.system()).isEqualTo("11.0 build 377");
+            assertThat(reading.members()).extracting(PartShown::name, PartShown::role, PartShown::state, member -> member.runs("system")).containsExactly(
+                    Tuple.tuple("left", "active", "in sync", "11.0 build 377"), Tuple.tuple("right", "standby", "in sync", "11.0 build 377"));
+            assertThat(reading.imageVolumes()).extracting(Reading.Volume::part).containsExactly("left", "right");
+            assertThat(reading.facts()).contains(new Reading.Fact("licence", "tunnels 50", "2027-06-30"), new Reading.Fact("power", "right", "ok"));
+            assertThat(night.talk).noneMatch(text -> text.contains("millhaven-reads"));
+        }
+    }
+
+    @Test
+    void movesTheStandbyFirstAndHandsOver() throws Exception {
+        try (UnitNight night = night("fw-millhaven", "11.2 build 418")) {
+            assertThat(night.plan.hops()).singleElement().satisfies(hop -> assertThat(hop.atOnce()).isEqualTo(1));
+            assertThat(night.play()).as(night.story()).isEqualTo("settled");
+            assertThat(night.told.stream().filter(line -> line.startsWith("1 restart:")).map(line -> line.substring("1 restart: ".length()))).containsExactly(
+                    "member right into 11.2 build 418 while the others serve, since 0 of 2 members run it",
+                    "member left hands over to member right, which runs 11.2 build 418, since member left is active and runs 11.0 build 377",
+                    "member left into 11.2 build 418 while the others serve, since 1 of 2 members run it");
+            assertThat(night.read().members()).extracting(PartShown::role, member -> member.runs("system")).containsExactly(Tuple.tuple("standby", "11.2 build 418"), Tuple.tuple("active", "11.2 build 418"));
+        }
+    }
+
+    @Test
+    void takesBothSteppingStonesFromAnOldBuild() throws Exception {
+        try (UnitNight night = night("fw-ostrand", "11.2 build 418")) {
+            assertThat(night.plan.hops()).extracting(hop -> hop.hop().to()).containsExactly("10.8 build 305", "11.0 build 377", "11.2 build 418");
+            assertThat(night.play()).as(night.story()).isEqualTo("settled");
+            assertThat(night.read().members()).extracting(member -> member.runs("system")).containsOnly("11.2 build 418");
+        }
+    }
+
+    @Test
+    void tellsTwoBuildsOfOneReleaseApart() throws Exception {
+        try (UnitNight night = night("fw-dunmere", "11.2 build 418")) {
+            assertThat(night.read().system()).isEqualTo("11.2 build 410");
+            assertThat(night.plan.hops()).extracting(hop -> hop.hop().to()).containsExactly("11.2 build 418");
+        }
+    }
+
+    @Test
+    void leavesAPairAloneWhoseSidesAreOutOfStep() throws Exception {
+        try (UnitNight night = night("fw-eskholm", "11.0 build 377")) {
+            assertThat(night.play()).as(night.story()).isEqualTo("stuck at check");
+            assertThat(night.trouble().orElseThrow().seen()).isEqualTo("member right: out of step");
+            assertThat(night.fleet.member("fw-eskholm", 1).restarts()).isEmpty();
+        }
+    }
+
+    @Test
+    void countsTheLicencesBeforeAndAfter() throws Exception {
+        try (UnitNight night = night("fw-millhaven", "11.2 build 418")) {
+            night.fleet.add("fw-millhaven", Fault.LOSES_A_LICENCE);
+            assertThat(night.play()).as(night.story()).isEqualTo("settled");
+            assertThat(night.told).as("a person has to look at it").anyMatch(line -> line.startsWith("1 prove done:") && line.contains("look at: licence tunnels 50"));
+        }
+    }
+}
