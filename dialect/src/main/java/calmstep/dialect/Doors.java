@@ -3,12 +3,16 @@ package calmstep.dialect;
 import calmstep.core.device.DeviceTrouble;
 import calmstep.core.device.Trouble;
 import java.time.InstantSource;
+import java.util.concurrent.Semaphore;
 import org.apache.sshd.client.SshClient;
 import org.apache.sshd.core.CoreModuleProperties;
 
 /** The ways to devices, each over what its dialect says: one SSH client for all of them. */
 public final class Doors implements AutoCloseable {
+    private static final int HANDSHAKES_A_CORE = 12;
+
     private final SshClient ssh;
+    private final Semaphore handshakes = new Semaphore(HANDSHAKES_A_CORE * Runtime.getRuntime().availableProcessors());
     private final InstantSource clock;
 
     public Doors(InstantSource clock) {
@@ -21,7 +25,7 @@ public final class Doors implements AutoCloseable {
     /** The way to one device; nothing is opened yet. */
     public Door to(Address address, Dialect dialect, Talk talk) {
         return switch (dialect.over()) {
-            case SSH -> new SshDoor(ssh, address, secret(address, SshSecret.class, "a user with a password or a key"), dialect, talk, clock);
+            case SSH -> new SshDoor(ssh, handshakes, address, secret(address, SshSecret.class, "a user with a password or a key"), dialect, talk, clock);
             case HTTPS -> {
                 secret(address, SshSecret.Password.class, "a user with a password");
                 yield new HttpsDoor(address, dialect, talk, clock);

@@ -13,7 +13,7 @@ import org.snmp4j.smi.OID;
 
 /** The way to a device over SNMP. Each request proves by itself who asks, so there is nothing to sign in to. */
 public final class SnmpDoor implements Door {
-    private static final Duration ANSWERS_WITHIN = Duration.ofSeconds(1);
+    private static final Duration ANSWERS_WITHIN = Duration.ofSeconds(3);
     /** sysUpTime (RFC 3418): every agent has it. */
     private static final OID UP_TIME = new OID("1.3.6.1.2.1.1.3.0");
 

@@ -16,6 +16,7 @@ import java.time.InstantSource;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
+import java.util.concurrent.Semaphore;
 import org.apache.sshd.client.SshClient;
 import org.apache.sshd.client.keyverifier.ServerKeyVerifier;
 import org.apache.sshd.client.session.ClientSession;
@@ -27,9 +28,10 @@ import org.apache.sshd.common.config.keys.KeyUtils;
  */
 public final class SshDoor implements Door {
     private static final Duration KNOCKS_FOR = Duration.ofMillis(1500);
-    private static final Duration SIGNS_IN_WITHIN = Duration.ofSeconds(10);
+    private static final Duration SIGNS_IN_WITHIN = Duration.ofSeconds(20);
 
     private final SshClient ssh;
+    private final Semaphore handshakes;
     private final Doors.Address address;
     private final SshSecret secret;
     private final Dialect dialect;
@@ -38,8 +40,9 @@ public final class SshDoor implements Door {
     private Optional<DeviceSession> open = Optional.empty();
     private String seenHostKey = "";
 
-    SshDoor(SshClient ssh, Doors.Address address, SshSecret secret, Dialect dialect, Talk talk, InstantSource clock) {
+    SshDoor(SshClient ssh, Semaphore handshakes, Doors.Address address, SshSecret secret, Dialect dialect, Talk talk, InstantSource clock) {
         this.ssh = ssh;
+        this.handshakes = handshakes;
         this.address = address;
         this.secret = secret;
         this.dialect = dialect;
@@ -66,14 +69,8 @@ public final class SshDoor implements Door {
     }
 
     private DeviceSession signIn() {
-        ClientSession session = connect();
+        ClientSession session = authenticated();
         try {
-            session.setServerKeyVerifier(keyVerifier());
-            switch (secret) {
-                case SshSecret.Password(String word) -> session.addPasswordIdentity(word);
-                case SshSecret.Key key -> key.pairs().forEach(session::addPublicKeyIdentity);
-            }
-            session.auth().verify(SIGNS_IN_WITHIN);
             Line line = new SshLine(session, SIGNS_IN_WITHIN);
             LineExchange exchange = new LineExchange(dialect, line, talk, address.name());
             exchange.greet();
@@ -85,6 +82,36 @@ public final class SshDoor implements Door {
         } catch (DeviceTrouble trouble) {
             session.close(true);
             throw trouble;
+        }
+    }
+
+    /** Only so many shake hands at a time: it is all arithmetic, and hundreds at once would each be too late. */
+    private ClientSession authenticated() {
+        try {
+            handshakes.acquire();
+        } catch (InterruptedException stop) {
+            Thread.currentThread().interrupt();
+            throw new DeviceTrouble(Kind.LINK_LOST, new Trouble("%s lets us sign in".formatted(address), "we were told to stop", "Try again."));
+        }
+        try {
+            return authenticated(connect());
+        } finally {
+            handshakes.release();
+        }
+    }
+
+    private ClientSession authenticated(ClientSession session) {
+        try {
+            session.setServerKeyVerifier(keyVerifier());
+            switch (secret) {
+                case SshSecret.Password(String word) -> session.addPasswordIdentity(word);
+                case SshSecret.Key key -> key.pairs().forEach(session::addPublicKeyIdentity);
+            }
+            session.auth().verify(SIGNS_IN_WITHIN);
+            return session;
+        } catch (IOException refused) {
+            session.close(true);
+            throw whyRefused(refused);
         }
     }
 

@@ -74,12 +74,20 @@ public final class UnitMachine {
     }
 
     private static String question(UnitPlan plan, List<HopPlan> hops) {
+        boolean serves = hops.stream().allMatch(HopPlan::rolls);
+        String behind = serves ? "Behind it, on one member less at a time" : "Without network meanwhile";
+        return "%s %s, from %s to %s. %s Its images are staged and proven, its configuration is backed up.".formatted(plan.device(), serves ? "restarts member by member and goes on serving, but for the moment of a hand-over" : interruption(hops),
+                hops.getFirst().hop().from(), hops.getLast().hop().to(), plan.serves().isEmpty() ? "Nobody wrote down who stands behind it." : "%s: %s.".formatted(behind, plan.serves()));
+    }
+
+    private static String interruption(List<HopPlan> hops) {
         int count = hops.stream().mapToInt(h -> h.hop().restarts()).sum();
-        String restarts = count == 1 ? "restarts once" : "restarts %d times".formatted(count);
-        String dark = "is dark for about %d min in all".formatted(Math.max(1, hops.stream().map(h -> h.hop().dark()).reduce(Duration.ZERO, Duration::plus).toMinutes()));
-        String affected = plan.serves().isEmpty() ? "Nobody wrote down who stands behind it." : "Without network meanwhile: %s.".formatted(plan.serves());
-        return "%s %s and %s, from %s to %s. %s Its images are staged and proven, its configuration is backed up."
-                .formatted(plan.device(), restarts, dark, hops.getFirst().hop().from(), hops.getLast().hop().to(), affected);
+        String restarts = switch (count) {
+            case 0 -> "goes on, its %s restarts".formatted(hops.getFirst().hop().component());
+            case 1 -> "restarts once";
+            default -> "restarts %d times".formatted(count);
+        };
+        return "%s and is dark for about %d min in all".formatted(restarts, Math.max(1, hops.stream().map(h -> h.hop().dark()).reduce(Duration.ZERO, Duration::plus).toMinutes()));
     }
 
     /**
