@@ -81,7 +81,7 @@ final class UnitNight implements AutoCloseable {
         this.name = name;
         makeImages();
         String alone = only(name, Files.readString(DEMO.resolve(fleetFile))).replace("127.40.", "127.79.").replace("snmp: v2c", "snmp: none");
-        fleet = PracticeFleet.play(Files.writeString(folder.resolve("fleet.yaml"), alone), IMAGES, folder.resolve("state"), Optional.of(PACE));
+        fleet = PracticeFleet.play(Files.writeString(Files.createDirectories(folder).resolve("fleet.yaml"), alone), IMAGES, folder.resolve("state"), Optional.of(PACE));
         ports = new Ports(fleet.machine(name).description().address());
         dialect = DialectText.read(family, Files.readString(DEMO.resolve("dialects/%s.yaml".formatted(family))));
         catalogue = CatalogueText.read(family, Files.readString(DEMO.resolve("catalogue/%s.yaml".formatted(family))));

@@ -38,6 +38,7 @@ final class BrannochShell {
                 .on("licences\\?", _ -> licences())
                 .on("health\\?", _ -> health())
                 .on("keep rules", _ -> keepRules())
+                .on("rules anew", _ -> rulesAnew())
                 .on("knock at (\\S+)", said -> terminal.show(new Fetch(active()).whyNotReached(URI.create(said.group(1))).map(why -> "refused - " + why).orElse("opened") + "\n"))
                 .on("pull (\\S+) into (\\S+)", said -> pull(URI.create(said.group(1)), said.group(2)))
                 .on("share (\\S+)", said -> share(said.group(1)))
@@ -135,6 +136,12 @@ final class BrannochShell {
         terminal.show("rules kept\n");
     }
 
+    private void rulesAnew() throws IOException {
+        Optional<List<String>> lines = terminal.readLines("##");
+        lines.ifPresent(taken -> active().takeSettings(taken));
+        terminal.show(lines.map(taken -> "%d rules taken\n".formatted(taken.size())).orElse("refused - no end\n"));
+    }
+
     private void pull(URI source, String name) throws IOException {
         String said;
         try {
@@ -193,6 +200,10 @@ final class BrannochShell {
     }
 
     private void restartSide(String side) throws IOException {
+        if (active().takeOnce(Fault.ASKS_SOMETHING_NEW) && !terminal.confirmed("Sessions are open. Write them to the book first, yes/no? ", "yes")) {
+            terminal.show("stayed\n");
+            return;
+        }
         if (terminal.confirmed("Restart %s, yes/no? ".formatted(side), "yes")) {
             terminal.show("%s goes down\n".formatted(side));
             pair.restart(numberOf(side));

@@ -8,6 +8,7 @@ import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.stream.Collectors;
 
 /** The command language of the Corvane V8: short words in capitals, as on its front plate. Line boards take firmware of their own; the clock board takes its at the next start. */
@@ -41,6 +42,7 @@ final class CorvaneShell {
                     machine.keepSettings();
                     terminal.show("PLAN STORED\n");
                 })
+                .on("WRITE PLAN", _ -> write())
                 .on("CALL (\\S+)", said -> terminal.show(new Fetch(machine).whyNotReached(URI.create(said.group(1))).map(why -> "FAULT " + why).orElse("ANSWERED") + "\n"))
                 .on("LOAD (\\S+) AS (\\S+)", said -> load(URI.create(said.group(1)), said.group(2)))
                 .on("PROOF (\\S+)", said -> terminal.show(machine.sha256(said.group(1)).map("SHA256 %s\n"::formatted).orElse("NO FILE %s\n".formatted(said.group(1)))))
@@ -90,6 +92,12 @@ final class CorvaneShell {
 
     private void rows(Map<String, String> rows) throws IOException {
         terminal.show(rows.isEmpty() ? "NOTHING\n" : rows.entrySet().stream().map(row -> "%s | %s\n".formatted(row.getKey(), row.getValue())).collect(Collectors.joining()));
+    }
+
+    private void write() throws IOException {
+        Optional<List<String>> lines = terminal.readLines("END");
+        lines.ifPresent(machine::takeSettings);
+        terminal.show(lines.map(taken -> "%d LINES WRITTEN\n".formatted(taken.size())).orElse("FAULT NO END\n"));
     }
 
     private void load(URI source, String name) throws IOException {

@@ -8,6 +8,7 @@ import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.stream.Collectors;
 
 /** The command language of the Ivrel C5: a thing, a stroke, and what is asked of it. Its access points take their firmware from it. */
@@ -37,6 +38,7 @@ final class IvrelShell {
                     machine.keepSettings();
                     terminal.show("text is kept\n");
                 })
+                .on("text/write", _ -> write())
                 .on("wires/list", _ -> rows(machine.links()))
                 .on("wires/ends", _ -> rows(machine.description().neighbours()))
                 .on("points/list", _ -> points())
@@ -107,6 +109,12 @@ final class IvrelShell {
         List<Attachments.Shown> points = machine.attached().shown();
         long hold = points.stream().filter(one -> !release.isEmpty() && (one.runs().equals(release) || one.holds().equals(release))).count();
         terminal.show(hold == points.size() ? "all hold it\n" : "%d of %d hold it\n".formatted(hold, points.size()));
+    }
+
+    private void write() throws IOException {
+        Optional<List<String>> lines = terminal.readLines("(end)");
+        lines.ifPresent(machine::takeSettings);
+        terminal.show(lines.map(taken -> "%d lines written\n".formatted(taken.size())).orElse("no: there was no end\n"));
     }
 
     private void bring(URI source, String name) throws IOException {

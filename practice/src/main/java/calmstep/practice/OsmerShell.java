@@ -6,6 +6,7 @@ import java.io.OutputStream;
 import java.net.URI;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 
@@ -59,6 +60,11 @@ final class OsmerShell {
             case "ask neighbours" -> terminal.show(table(machine.description().neighbours()));
             case "ask health" -> terminal.show("power a   ok\npower b   ok\nfan       ok\n");
             case "do keep" -> keep();
+            case "do write-settings" -> {
+                Optional<List<String>> lines = terminal.readLines("-- end --");
+                lines.ifPresent(machine::takeSettings);
+                terminal.show(lines.map(taken -> "%d lines written\n".formatted(taken.size())).orElse("no: there was no end\n"));
+            }
             case "do restart" -> {
                 return restart();
             }

@@ -65,6 +65,11 @@ final class QuoyleShell {
                 machine.keepSettings();
                 terminal.show("settled\n");
             }
+            case "set anew" -> {
+                Optional<List<String>> lines = terminal.readLines("(that is all)");
+                lines.ifPresent(machine::takeSettings);
+                terminal.show(lines.map(taken -> "%d lines set\n".formatted(taken.size())).orElse("unable: no end\n"));
+            }
             case "settle beginning" -> {
                 machine.keepChoice();
                 terminal.show("settled\n");

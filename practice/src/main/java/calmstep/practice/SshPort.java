@@ -66,6 +66,7 @@ final class SshPort implements Port {
         keys.setKeySize(256);
         server.setKeyPairProvider(keys);
         CoreModuleProperties.SERVER_IDENTIFICATION.set(server, greeting);
+        CoreModuleProperties.TCP_NODELAY.set(server, true);
         server.setPasswordAuthenticator((_, _, _) -> false);
         return server;
     }

@@ -61,6 +61,11 @@ final class TarnelShell {
             case "beside:" -> rows(stack.description().neighbours());
             case "health:" -> health();
             case "text! hold" -> hold();
+            case "text! anew" -> {
+                Optional<List<String>> lines = terminal.readLines(";;");
+                lines.ifPresent(taken -> lead().takeSettings(taken));
+                terminal.show(lines.map(taken -> "%d lines taken\n".formatted(taken.size())).orElse("cannot: no end\n"));
+            }
             case "start! hold" -> holdChoice();
             case "unit! restart" -> {
                 return restart();

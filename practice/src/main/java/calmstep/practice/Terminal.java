@@ -5,6 +5,7 @@ import java.io.InputStream;
 import java.io.OutputStream;
 import java.nio.charset.StandardCharsets;
 import java.time.Duration;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 
@@ -77,6 +78,18 @@ final class Terminal {
             line.append((char) c);
             out.write(c);
             out.flush();
+        }
+    }
+
+    /** Lines up to one that is the end mark; empty when the caller went before it. White space at their beginning belongs to them. */
+    Optional<List<String>> readLines(String end) throws IOException {
+        List<String> lines = new ArrayList<>();
+        while (true) {
+            Optional<String> line = readLine();
+            if (line.isEmpty() || line.get().equals(end)) {
+                return line.map(_ -> lines);
+            }
+            lines.add(line.get());
         }
     }
 

@@ -1,17 +1,73 @@
 package calmstep.service.backups;
 
+import calmstep.core.compare.ConfigurationComparison;
+import calmstep.service.fleet.Chosen;
+import calmstep.service.jobs.Jobs;
+import calmstep.service.problems.Refusal;
 import io.swagger.v3.oas.annotations.Operation;
+import java.security.Principal;
 import java.util.List;
+import org.jspecify.annotations.Nullable;
+import org.springframework.http.HttpStatus;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.RequestBody;
+import org.springframework.web.bind.annotation.RequestParam;
+import org.springframework.web.bind.annotation.ResponseStatus;
 import org.springframework.web.bind.annotation.RestController;
 
 @RestController
 class BackupController {
     private final BackupStore store;
+    private final TakeBackups takeBackups;
+    private final PutBack putBack;
+    private final Jobs jobs;
+    private final Chosen chosen;
 
-    BackupController(BackupStore store) {
+    BackupController(BackupStore store, TakeBackups takeBackups, PutBack putBack, Jobs jobs, Chosen chosen) {
         this.store = store;
+        this.takeBackups = takeBackups;
+        this.putBack = putBack;
+        this.jobs = jobs;
+        this.chosen = chosen;
+    }
+
+    /** @param where a selection, where no devices are named */
+    record ToBackUp(List<String> devices, @Nullable String where) {}
+
+    @PostMapping("/api/backups")
+    @ResponseStatus(HttpStatus.ACCEPTED)
+    @Operation(summary = "Back up the devices that are named, or that a selection means; neither means all. Answers with a job")
+    Jobs.JobView take(@RequestBody ToBackUp wanted, Principal who) {
+        List<String> names = wanted.devices().isEmpty() ? chosen.names(wanted.where() == null ? "" : wanted.where()) : wanted.devices();
+        if (names.isEmpty()) {
+            throw Refusal.conflict("No device is meant by \"%s\".".formatted(wanted.where()));
+        }
+        return jobs.require(takeBackups.start(names, who.getName()));
+    }
+
+    /**
+     * @param same    whether nothing differs but lines that mean nothing
+     * @param dropped lines that were there before
+     * @param added   lines that were not
+     */
+    record Comparison(boolean same, List<String> dropped, List<String> added) {
+        static Comparison of(ConfigurationComparison c) {
+            return new Comparison(c.isSame(), c.dropped(), c.added());
+        }
+    }
+
+    @GetMapping("/api/devices/{name}/backups/{id}/comparison")
+    @Operation(summary = "A backup against another one, or against what runs now where no other is named; secrets masked")
+    Comparison compare(@PathVariable String name, @PathVariable long id, @RequestParam @Nullable Long with) {
+        return Comparison.of(with == null ? putBack.withRunning(name, id) : store.compare(name, id, with));
+    }
+
+    @PostMapping("/api/devices/{name}/backups/{id}/put-back")
+    @Operation(summary = "Write a backup into its device, or into the unit that replaces it, and save it. Answers with what differs afterwards")
+    Comparison putBack(@PathVariable String name, @PathVariable long id, Principal who) {
+        return Comparison.of(putBack.put(name, id, who.getName()));
     }
 
     @GetMapping("/api/devices/{name}/backups")

@@ -17,8 +17,10 @@ class BackupRow {
     @GeneratedValue(strategy = GenerationType.IDENTITY)
     @Nullable Long id;
 
-    long runId;
-    long unitId;
+    /** Null for one that was taken outside of a run. */
+    @Nullable Long runId;
+
+    @Nullable Long unitId;
     long deviceId;
     int hop;
     String kind = "";

@@ -1,5 +1,6 @@
 package calmstep.service.backups;
 
+import calmstep.core.compare.ConfigurationComparison;
 import calmstep.core.device.Backups;
 import calmstep.core.device.ConfigurationKind;
 import calmstep.core.step.Digests;
@@ -41,16 +42,10 @@ public class BackupStore {
         return new Backups() {
             @Override
             public Kept keep(int hop, ConfigurationKind kind, String text) {
-                BackupRow row = new BackupRow();
+                BackupRow row = row(deviceId, kind, text);
                 row.runId = runId;
                 row.unitId = unitId;
-                row.deviceId = deviceId;
                 row.hop = hop;
-                row.kind = kind.toString();
-                row.takenAt = clock.instant();
-                row.sha256 = Digests.sha256(text);
-                row.sizeBytes = text.getBytes(StandardCharsets.UTF_8).length;
-                row.body = secrets.seal(owner(deviceId), text);
                 return asKept(rows.save(row));
             }
 
@@ -64,6 +59,27 @@ public class BackupStore {
                 return text(rows.findById(kept.id()).orElseThrow());
             }
         };
+    }
+
+    private BackupRow row(long deviceId, ConfigurationKind kind, String text) {
+        BackupRow row = new BackupRow();
+        row.deviceId = deviceId;
+        row.kind = kind.toString();
+        row.takenAt = clock.instant();
+        row.sha256 = Digests.sha256(text);
+        row.sizeBytes = text.getBytes(StandardCharsets.UTF_8).length;
+        row.body = secrets.seal(owner(deviceId), text);
+        return row;
+    }
+
+    /** Keeps one that was taken outside of a run. */
+    void keep(long deviceId, ConfigurationKind kind, String text) {
+        rows.save(row(deviceId, kind, text));
+    }
+
+    /** The newest text of a kind, read back from the store; secrets in clear. */
+    Optional<String> newest(long deviceId, ConfigurationKind kind) {
+        return rows.findFirstByDeviceIdAndKindOrderByIdDesc(deviceId, kind.toString()).map(this::text);
     }
 
     private static Backups.Kept asKept(BackupRow row) {
@@ -94,7 +110,16 @@ public class BackupStore {
 
     /** The text with its secrets masked. */
     String masked(String device, long id) {
-        BackupRow row = rows.findById(id).filter(b -> b.deviceId == fleet.require(device).id()).orElseThrow(() -> Refusal.notFound("backup", String.valueOf(id)));
-        return fleet.dialectOf(device).masked(text(row));
+        return fleet.dialectOf(device).masked(clear(device, id));
+    }
+
+    /** The text with its secrets in clear: for the device alone. */
+    String clear(String device, long id) {
+        return text(rows.findById(id).filter(b -> b.deviceId == fleet.require(device).id()).orElseThrow(() -> Refusal.notFound("backup", String.valueOf(id))));
+    }
+
+    /** Two backups of a device compared: without volatile lines, with secrets masked. */
+    ConfigurationComparison compare(String device, long older, long newer) {
+        return fleet.dialectOf(device).compare(clear(device, older), clear(device, newer));
     }
 }

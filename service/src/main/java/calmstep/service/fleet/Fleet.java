@@ -244,6 +244,12 @@ public class Fleet {
         return devices.findByName(name).map(this::known).orElseThrow(() -> Refusal.notFound("device", name));
     }
 
+    /** Name of the run that drives a device at this moment; empty where none does. */
+    @Transactional(readOnly = true)
+    public Optional<String> driver(String name) {
+        return devices.driver(require(name).id());
+    }
+
     String siteOf(String name) {
         return devices.findByName(name).map(row -> row.site).orElse("");
     }

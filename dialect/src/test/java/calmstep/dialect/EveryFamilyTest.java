@@ -1,0 +1,139 @@
+package calmstep.dialect;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.catchThrowableOfType;
+
+import calmstep.core.compare.ConfigurationComparison;
+import calmstep.core.device.ConfigurationKind;
+import calmstep.core.device.DeviceSession;
+import calmstep.core.device.DeviceTrouble;
+import calmstep.practice.Fault;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Set;
+import java.util.TreeSet;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** The same of all families: what is pulled off can be put back, and each fault ends as it should, in words that a person can act on. */
+class EveryFamilyTest {
+    /** @param from where it can move to in one hop */
+    private record Sample(String family, String file, String device, String from) {}
+
+    private static final List<Sample> FAMILIES = List.of(
+            new Sample("osmer-r6", "practice-osmer-r6.yaml", "rt-aldwick-pier-1", "2.6.3"),
+            new Sample("tarnel-t2", "practice-switches.yaml", "sw-eskholm-1", "5.6.0"),
+            new Sample("quoyle-q4", "practice-switches.yaml", "dc-kelling-1", "10.04"),
+            new Sample("brannoch-b2", "practice-brannoch-b2.yaml", "fw-dunmere", "11.2 build 418"),
+            new Sample("ivrel-c5", "practice-ivrel-c5.yaml", "wc-dunmere", "8.5.3"),
+            new Sample("corvane-v8", "practice-corvane-v8.yaml", "vg-eskholm", "2025.09"),
+            new Sample("wending-m2", "practice-wending-m2.yaml", "gw-heron-1", "3.6.0"),
+            new Sample("skelda-l4", "practice-skelda-l4.yaml", "rl-patient-heron", "r48"));
+
+    /**
+     * @param ends   where the unit stands in the end: settled, or stuck at a step
+     * @param says   what a person reads, of the trouble where it is stuck, of what was told where it is settled
+     * @param except families that cannot have it
+     */
+    private record Expected(Fault fault, String ends, String says, Set<String> except) {}
+
+    private static final List<Expected> FAULTS = List.of(
+            new Expected(Fault.CUTS_NEXT_COPY, "stuck at stage|settled", "cut after|the line was cut|fetch|stage done", Set.of("skelda-l4")),
+            new Expected(Fault.RUNS_OUT_OF_ROOM, "stuck at stage", "no room left", Set.of("skelda-l4")),
+            new Expected(Fault.DAMAGES_COPIES, "stuck at confirm-image", "Two copies came out wrong", Set.of()),
+            new Expected(Fault.DAMAGES_NEXT_COPY, "settled", "stage done", Set.of()),
+            new Expected(Fault.REACHES_NOTHING, "stuck at stage", "no answer from", Set.of("wending-m2")),
+            new Expected(Fault.SLOW_LINK, "settled", "stage done", Set.of()),
+            new Expected(Fault.ASKS_SOMETHING_NEW, "stuck at restart", "asks", Set.of("skelda-l4")),
+            new Expected(Fault.FORGETS_THE_CHOICE, "stuck at prove|stuck at choose-boot|stuck at restart", "old release|did not keep|chosen|came back on", Set.of()),
+            new Expected(Fault.STOPS_IN_BOOT_LOADER, "stuck at come-back|stuck at restart", "boot loader|given up|back in sync", Set.of()),
+            new Expected(Fault.STARTS_THE_OLD_IMAGE, "stuck at prove|stuck at restart|stuck at come-back", "old release|came back on|back in sync", Set.of()),
+            new Expected(Fault.LOSES_A_LICENCE, "settled", "look at: licence", Set.of("osmer-r6", "tarnel-t2", "quoyle-q4", "wending-m2")),
+            // In a pair that moves side by side, the one that joins takes over what the other one has.
+            new Expected(Fault.REWRITES_A_LINE, "settled", "1 lines dropped, 1 added", Set.of("brannoch-b2")),
+            new Expected(Fault.REFUSES_THE_PASSWORD, "stuck at check", "refuses the user or the password|answers 401", Set.of("skelda-l4")),
+            new Expected(Fault.ANSWERS_NOBODY, "stuck at check", "no answer|Connection refused", Set.of()));
+
+    @TempDir
+    private Path folder;
+
+    private int nights;
+
+    private UnitNight night(Sample sample) throws Exception {
+        return new UnitNight(folder.resolve("night-" + nights++), sample.family(), sample.file(), sample.device(), sample.from());
+    }
+
+    @Test
+    void whatIsPulledOffCanBePutBack() throws Exception {
+        for (Sample sample : FAMILIES) {
+            try (UnitNight night = night(sample); Door door = night.door()) {
+                if (!door.dialect().abilities().putsBack()) {
+                    assertThat(sample.family()).as("the only one that takes its settings from its own plate").isEqualTo("skelda-l4");
+                    continue;
+                }
+                DeviceSession session = door.session();
+                String kept = session.configuration(ConfigurationKind.RUNNING);
+                night.fleet.machine(sample.device()).changeSettings("a line that somebody added");
+                ConfigurationComparison changed = door.dialect().compare(kept, session.configuration(ConfigurationKind.RUNNING));
+                assertThat(changed.added()).as(sample.family()).containsExactly("a line that somebody added");
+                session.putBack(kept);
+                session.save();
+                assertThat(door.dialect().compare(kept, session.configuration(ConfigurationKind.RUNNING)).isSame()).as(sample.family()).isTrue();
+                assertThat(session.read().unsavedChanges()).as(sample.family()).isFalse();
+                assertThat(night.talk).as(sample.family()).noneMatch(text -> text.matches("(?s).*secret [0-9a-f]{10}.*"));
+            }
+        }
+    }
+
+    @Test
+    void eachFaultEndsAsItShouldInWordsThatHelp() throws Exception {
+        List<String> wrong = new ArrayList<>();
+        TreeSet<String> tried = new TreeSet<>();
+        for (Sample sample : FAMILIES) {
+            for (Expected expected : FAULTS) {
+                if (expected.except().contains(sample.family())) {
+                    continue;
+                }
+                String row = "%s, %s".formatted(sample.family(), expected.fault());
+                tried.add(row);
+                try (UnitNight night = night(sample)) {
+                    night.fleet.add(sample.device(), expected.fault());
+                    String end = night.play();
+                    String read = end.equals("settled") ? night.story() : night.trouble().orElseThrow().sentence();
+                    if (!end.matches(expected.ends()) || !read.matches("(?s).*(?:" + expected.says() + ").*")) {
+                        wrong.add("%s: expected %s and \"%s\", saw %s and: %s".formatted(row, expected.ends(), expected.says(), end, read));
+                    }
+                    if (end.equals("settled") && !night.read().system().equals(sample.from())) {
+                        wrong.add("%s: called settled and runs %s".formatted(row, night.read().system()));
+                    }
+                }
+            }
+        }
+        System.out.printf("Families and faults: %d tried, %d went another way.%n", tried.size(), wrong.size());
+        assertThat(wrong).isEmpty();
+    }
+
+    @Test
+    void anotherHostKeyIsAStopWithBothFingerprints() throws Exception {
+        for (Sample sample : FAMILIES) {
+            if (sample.family().equals("skelda-l4")) {
+                continue;
+            }
+            try (UnitNight night = night(sample)) {
+                String first;
+                try (Door door = night.door()) {
+                    door.session().read();
+                    first = door.seenHostKey();
+                }
+                night.fleet.changeHostKey(sample.device());
+                try (Door door = night.door(first)) {
+                    DeviceTrouble trouble = catchThrowableOfType(DeviceTrouble.class, () -> door.session().read());
+                    assertThat(trouble.kind()).as(sample.family()).isEqualTo(DeviceTrouble.Kind.HOST_KEY_CHANGED);
+                    assertThat(trouble.trouble().expected()).contains(first);
+                    assertThat(trouble.trouble().seen()).contains("SHA256:").doesNotContain(first);
+                }
+            }
+        }
+    }
+}

@@ -1,0 +1,69 @@
+package calmstep.service.backups;
+
+import calmstep.core.compare.ConfigurationComparison;
+import calmstep.core.device.ConfigurationKind;
+import calmstep.core.device.DeviceSession;
+import calmstep.core.device.DeviceTrouble;
+import calmstep.dialect.Dialect;
+import calmstep.dialect.Door;
+import calmstep.dialect.Talk;
+import calmstep.service.events.Events;
+import calmstep.service.fleet.Fleet;
+import calmstep.service.problems.Refusal;
+import java.util.Optional;
+import org.springframework.stereotype.Component;
+import org.springframework.transaction.support.TransactionTemplate;
+
+/** Compares what is kept with what runs, and writes a kept configuration into a device: the same one, or the unit that replaces it. */
+@Component
+class PutBack {
+    private final BackupStore store;
+    private final Fleet fleet;
+    private final Events events;
+    private final TransactionTemplate transactions;
+
+    PutBack(BackupStore store, Fleet fleet, Events events, TransactionTemplate transactions) {
+        this.store = store;
+        this.fleet = fleet;
+        this.events = events;
+        this.transactions = transactions;
+    }
+
+    /** What became of the lines of a backup: those that are not there any more, and those that are new; secrets masked. */
+    ConfigurationComparison withRunning(String device, long id) {
+        String kept = store.clear(device, id);
+        try (Door door = fleet.door(device, Talk.NONE)) {
+            return fleet.dialectOf(device).compare(kept, door.session().configuration(ConfigurationKind.RUNNING));
+        } catch (DeviceTrouble trouble) {
+            throw Refusal.conflict("%s could not be asked. %s".formatted(device, trouble.trouble().sentence()));
+        }
+    }
+
+    /**
+     * Writes it, saves it, and compares again.
+     *
+     * @return what still differs afterwards
+     * @throws Refusal when a run drives the device, its family has no words for it, or the device refuses
+     */
+    ConfigurationComparison put(String device, long id, String who) {
+        String kept = store.clear(device, id);
+        Dialect dialect = fleet.dialectOf(device);
+        if (!dialect.abilities().putsBack()) {
+            throw Refusal.conflict("The dialect of %s has no act \"put-back\". Write the configuration by hand: calmstep backup show %s %d".formatted(dialect.title(), device, id));
+        }
+        fleet.driver(device).ifPresent(run -> {
+            throw Refusal.conflict("The run %s drives %s now; expected nobody to. Hold or set it aside there first.".formatted(run, device));
+        });
+        try (Door door = fleet.door(device, Talk.NONE)) {
+            DeviceSession session = door.session();
+            session.putBack(kept);
+            session.save();
+            ConfigurationComparison left = dialect.compare(kept, session.configuration(ConfigurationKind.RUNNING));
+            transactions.executeWithoutResult(_ -> events.append(Optional.empty(), device, "backup", who, "The backup %d was put back on %s and saved; %s.".formatted(id, device,
+                    left.isSame() ? "every line of it is there" : "%d of its lines are missing, %d are new".formatted(left.dropped().size(), left.added().size()))));
+            return left;
+        } catch (DeviceTrouble trouble) {
+            throw Refusal.conflict("The backup %d was not put back whole on %s. %s".formatted(id, device, trouble.trouble().sentence()));
+        }
+    }
+}
