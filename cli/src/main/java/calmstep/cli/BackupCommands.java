@@ -1,12 +1,17 @@
 package calmstep.cli;
 
+import java.util.List;
+import java.util.Map;
 import java.util.concurrent.Callable;
+import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 
-@Command(name = "backup", description = "Configurations that were pulled off devices.", mixinStandardHelpOptions = true, subcommands = {BackupCommands.ListAll.class, BackupCommands.Show.class})
+@Command(name = "backup", description = "Configurations that were pulled off devices.", mixinStandardHelpOptions = true, 
+        subcommands = {BackupCommands.Take.class, BackupCommands.ListAll.class, BackupCommands.Show.class, BackupCommands.Compare.class, BackupCommands.PutBack.class})
 final class BackupCommands {
     @Command(name = "list", description = "The backups of a device, newest first.", mixinStandardHelpOptions = true)
     static final class ListAll implements Callable<Integer> {
@@ -42,5 +47,87 @@ final class BackupCommands {
             System.out.print(common.service().getText("/api/devices/%s/backups/%d/text".formatted(Service.encode(device), id)));
             return 0;
         }
+    }
+
+    @Command(name = "take", description = "Back up devices now: those named, or those of a selection; neither means all. Both configurations of a device are kept, or none.", mixinStandardHelpOptions = true,
+            footer = {"", "Example, on the demo:", "  calmstep backup take --where site:dunmere"})
+    static final class Take implements Callable<Integer> {
+        @Mixin
+        Common common = new Common();
+
+        @Parameters(paramLabel = "DEVICE", arity = "0..*")
+        List<String> names = List.of();
+
+        @Option(names = "--where", paramLabel = "SELECTION", description = FleetCommands.WHERE)
+        String where = "";
+
+        @Override
+        public Integer call() throws InterruptedException {
+            Service service = common.service();
+            JsonNode job = FollowedJob.toItsEnd(service, service.post("/api/backups", Map.of("devices", names, "where", where)), "backed up");
+            int failed = job.path("failed").asInt();
+            StringBuilder text = new StringBuilder("%d backed up, %d not.".formatted(job.path("done").asInt() - failed, failed));
+            job.path("troubles").forEach(trouble -> text.append("\n  ").append(trouble.asString()));
+            common.out().print(job, text.toString());
+            return failed == 0 ? 0 : Problem.STOPS;
+        }
+    }
+
+    @Command(name = "compare", description = "A backup against another one, or against what runs now where no other is named. Lines that mean nothing are left out, secrets masked.", mixinStandardHelpOptions = true,
+            footer = {"", "Exit code 1 says that they differ. Example, on the demo:", "  calmstep backup compare rt-dunmere-1 1"})
+    static final class Compare implements Callable<Integer> {
+        @Mixin
+        Common common = new Common();
+
+        @Parameters(paramLabel = "DEVICE", index = "0")
+        String device = "";
+
+        @Parameters(paramLabel = "ID", index = "1")
+        long id;
+
+        @Parameters(paramLabel = "OTHER", index = "2", arity = "0..1", description = "another backup of the device")
+        @Nullable Long other;
+
+        @Override
+        public Integer call() {
+            JsonNode difference = common.service().get("/api/devices/%s/backups/%d/comparison%s".formatted(Service.encode(device), id, other == null ? "" : "?with=" + other));
+            common.out().print(difference, told(difference, "Nothing differs.", other == null ? "what runs now" : "backup " + other));
+            return difference.path("same").asBoolean() ? 0 : Problem.STOPS;
+        }
+    }
+
+    @Command(name = "put-back", description = "Write a backup into its device, or into the unit that replaces it, and save it. Nobody else may drive the device meanwhile.", mixinStandardHelpOptions = true)
+    static final class PutBack implements Callable<Integer> {
+        @Mixin
+        Common common = new Common();
+
+        @Parameters(paramLabel = "DEVICE", index = "0")
+        String device = "";
+
+        @Parameters(paramLabel = "ID", index = "1")
+        long id;
+
+        @Option(names = "--sure", paramLabel = "DEVICE", description = "the device's name once more: its whole configuration is replaced", required = true)
+        String sure = "";
+
+        @Override
+        public Integer call() {
+            if (!sure.equals(device)) {
+                throw new Problem(Problem.WRONG_CALL, "Expected --sure %s, saw --sure %s: the whole configuration of %s is replaced.".formatted(device, sure, device), List.of());
+            }
+            JsonNode left = common.service().post("/api/devices/%s/backups/%d/put-back".formatted(Service.encode(device), id), Map.of());
+            common.out().print(left, told(left, "Backup %d runs on %s and is saved; every line of it is there.".formatted(id, device), "what runs on %s now".formatted(device)));
+            return left.path("same").asBoolean() ? 0 : Problem.STOPS;
+        }
+    }
+
+    private static String told(JsonNode difference, String same, String with) {
+        if (difference.path("same").asBoolean()) {
+            return same;
+        }
+        StringBuilder text = new StringBuilder("Against %s:".formatted(with));
+        difference.path("dropped").forEach(line -> text.append("\n  gone  ").append(line.asString()));
+        difference.path("added").forEach(line -> text.append("\n  new   ").append(line.asString()));
+        return text.toString();
     }
 }
