@@ -59,6 +59,7 @@ class JourneyTest {
         plansAndApproves();
         runs();
         readsTheRecord();
+        putsABackupBack();
     }
 
     private static void readsThePath() throws Exception {
@@ -139,5 +140,20 @@ class JourneyTest {
         assertThat(done("backup", "list", "rt-dunmere-1", "--output", "csv")).startsWith("id,configuration,taken,bytes,SHA-256\r\n");
         assertThat(done("fleet", "show", "rt-dunmere-1")).as("as the run left it, tidied").contains("osmer-r6c-2.6.3.img").doesNotContain("osmer-r6c-2.4.0.img");
         assertThat(done("fleet", "list")).containsPattern(Pattern.compile("rt-dunmere-1 .*2\\.8\\.2 +there"));
+    }
+
+    private static void putsABackupBack() throws Exception {
+        assertThat(done("backup", "take", "rt-dunmere-1")).contains("1 backed up, 0 not");
+        String id = done("backup", "list", "rt-dunmere-1", "--output", "csv").lines().filter(line -> line.contains(",running,")).findFirst().orElseThrow().split(",")[0];
+        assertThat(done("backup", "compare", "rt-dunmere-1", id)).contains("Nothing differs");
+        house.machine("rt-dunmere-1").changeSettings("person stranger secret 5f00d5f00d");
+        House.Said differs = house.client("", "backup", "compare", "rt-dunmere-1", id);
+        assertThat(differs.exitCode()).isEqualTo(1);
+        assertThat(differs.out()).contains("new   person stranger secret ••••••").doesNotContain("5f00d5f00d");
+        assertThat(house.client("", "backup", "put-back", "rt-dunmere-1", id, "--sure", "rt-dunmere").exitCode()).as("another name is no yes").isEqualTo(2);
+        assertThat(done("backup", "put-back", "rt-dunmere-1", id, "--sure", "rt-dunmere-1")).contains("every line of it is there");
+        assertThat(done("backup", "compare", "rt-dunmere-1", id)).contains("Nothing differs");
+        House.Said silent = house.client("", "backup", "compare", "rt-eskholm-1", id);
+        assertThat(silent.err()).as("a backup is its own device's").contains("There is no backup \"%s\" here".formatted(id));
     }
 }

@@ -176,16 +176,17 @@ final class FleetCommands {
                 return;
             }
             text.append("\n");
+            int widest = parts.valueStream().mapToInt(shown -> shown.path("part").path("name").asString().length()).max().orElse(0);
             parts.forEach(shown -> {
                 JsonNode part = shown.path("part");
                 String runs = part.path("runs").properties().stream().map(c -> "%s %s".formatted(c.getKey(), c.getValue().asString())).collect(Collectors.joining(", "));
-                text.append("  %-10s %-3s %-8s %-9s %-8s %-14s %s%n".formatted(part.path("kind").asString().toLowerCase(Locale.ROOT).replace('_', '-'), part.path("name").asString(), shown.path("role").asString(),
+                text.append(("  %-10s %-" + Math.max(3, widest) + "s %-8s %-9s %-8s %-14s %s%n").formatted(part.path("kind").asString().toLowerCase(Locale.ROOT).replace('_', '-'), part.path("name").asString(), shown.path("role").asString(),
                         shown.path("state").asString(), part.path("model").asString(), part.path("serial").asString(), runs));
             });
         }
 
         private static String role(JsonNode boot, String file) {
-            return List.of("running", "next", "fallback").stream().filter(role -> boot.path(role).asString("").equals(file)).collect(Collectors.joining(", "));
+            return List.of("running", "next", "fallback").stream().filter(role -> List.of(boot.path(role).asString("").split(" \\+ ")).contains(file)).collect(Collectors.joining(", "));
         }
     }
 

@@ -8,13 +8,14 @@ import calmstep.service.shelf.TftpPacket.Options;
 import calmstep.service.shelf.TftpPacket.Read;
 import jakarta.annotation.PreDestroy;
 import java.io.IOException;
-import java.io.InputStream;
 import java.net.DatagramPacket;
 import java.net.DatagramSocket;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.net.SocketAddress;
 import java.net.SocketTimeoutException;
+import java.nio.ByteBuffer;
+import java.nio.channels.FileChannel;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.LinkedHashMap;
@@ -27,7 +28,7 @@ import org.springframework.context.event.EventListener;
 import org.springframework.stereotype.Component;
 
 /**
- * Serves images to devices over TFTP, read requests only: RFC 1350 with block size (RFC 2348), time-out and transfer size (RFC 2349).
+ * Serves images to devices over TFTP, read requests only: RFC 1350 with block size (RFC 2348), time-out and transfer size (RFC 2349), windows (RFC 7440).
  * Each transfer has a socket and a virtual thread of its own; a datagram from elsewhere gets "unknown transfer" and disturbs nothing.
  */
 @Component
@@ -35,6 +36,8 @@ class TftpServer {
     private static final Logger LOG = LoggerFactory.getLogger(TftpServer.class);
     private static final int TRIES = 5;
     private static final int LARGEST_BLOCK = 65_464;
+    private static final int LARGEST_WINDOW = 64;
+    private static final long FAILED = -2;
 
     private final Shelf shelf;
     private final InetAddress address;
@@ -108,16 +111,90 @@ class TftpServer {
         if (asked.containsKey("tsize")) {
             granted.put("tsize", String.valueOf(Files.size(file)));
         }
-        if (!granted.isEmpty() && !deliver(transfer, device, new Options(granted), 0)) {
+        Optional<Integer> window = number(asked, "windowsize", 1, LARGEST_WINDOW);
+        window.ifPresent(blocks -> granted.put("windowsize", String.valueOf(blocks)));
+        if (!granted.isEmpty() && !agreed(transfer, device, new Options(granted))) {
             return;
         }
-        try (InputStream in = Files.newInputStream(file)) {
-            byte[] block;
-            int number = 0;
-            do {
-                block = in.readNBytes(blockSize);
-                number = (number + 1) % TftpPacket.BLOCK_NUMBERS;
-            } while (deliver(transfer, device, new Data(number, block), number) && block.length == blockSize);
+        try (FileChannel channel = FileChannel.open(file)) {
+            sendWindows(transfer, device, channel, blockSize, window.orElse(1));
+        }
+    }
+
+    /**
+     * Blocks go out a window at a time (RFC 7440; a window of one is RFC 1350). The device acknowledges the last one that it has without a gap, and the next
+     * window begins behind it.
+     */
+    private static void sendWindows(DatagramSocket transfer, InetSocketAddress device, FileChannel channel, int blockSize, int window) throws IOException {
+        long last = channel.size() / blockSize + 1;
+        long next = 1;
+        int tries = 0;
+        while (next <= last && tries < TRIES) {
+            long to = Math.min(last, next + window - 1);
+            for (long block = next; block <= to; block++) {
+                send(transfer, device, new Data((int) (block % TftpPacket.BLOCK_NUMBERS), block(channel, (block - 1) * blockSize, blockSize)));
+            }
+            long acknowledged = acknowledged(transfer, device, next, to);
+            if (acknowledged == FAILED) {
+                return;
+            }
+            tries = acknowledged >= next ? 0 : tries + 1;
+            next = Math.max(next, acknowledged + 1);
+        }
+    }
+
+    private static byte[] block(FileChannel channel, long position, int blockSize) throws IOException {
+        ByteBuffer bytes = ByteBuffer.allocate((int) Math.min(blockSize, Math.max(0, channel.size() - position)));
+        while (bytes.hasRemaining() && channel.read(bytes, position + bytes.position()) >= 0) {
+            continue;
+        }
+        return bytes.array();
+    }
+
+    /** The last block of a window that the device has; the one before the window when it stays silent or misses the first; {@value #FAILED} when it gives up. */
+    private static long acknowledged(DatagramSocket transfer, InetSocketAddress device, long from, long to) throws IOException {
+        try {
+            while (true) {
+                switch (heard(transfer, device)) {
+                    case Acknowledged(int number) -> {
+                        long block = absolute(number, from, to);
+                        // With one block in flight an old acknowledgement is ignored, never answered (RFC 1123, 4.2.3.1: else each block would go twice).
+                        if (block >= from || block == from - 1 && to > from) {
+                            return block;
+                        }
+                    }
+                    case Failed _ -> {
+                        return FAILED;
+                    }
+                    default -> { }
+                }
+            }
+        } catch (SocketTimeoutException again) {
+            LOG.debug("No acknowledgement of blocks {} to {} from {}", from, to, device);
+            return from - 1;
+        }
+    }
+
+    /** A block's number counts to 65,535 and begins anew; which one is meant is told by the window. */
+    private static long absolute(int number, long from, long to) {
+        for (long block = to; block >= from - 1; block--) {
+            if (block % TftpPacket.BLOCK_NUMBERS == number) {
+                return block;
+            }
+        }
+        return -1;
+    }
+
+    /** The next packet from the device; one from elsewhere is told that it is no part of this. */
+    private static TftpPacket heard(DatagramSocket transfer, InetSocketAddress device) throws IOException {
+        byte[] buffer = new byte[1500];
+        while (true) {
+            DatagramPacket packet = new DatagramPacket(buffer, buffer.length);
+            transfer.receive(packet);
+            if (packet.getSocketAddress().equals(device)) {
+                return TftpPacket.decode(buffer, packet.getLength());
+            }
+            send(transfer, (InetSocketAddress) packet.getSocketAddress(), new Failed(5, "unknown transfer"));
         }
     }
 
@@ -129,21 +206,14 @@ class TftpServer {
         }
     }
 
-    /** Sends until acknowledged. An old acknowledgement is ignored, never answered (RFC 1123, 4.2.3.1: else each block would go twice). */
-    private static boolean deliver(DatagramSocket transfer, InetSocketAddress device, TftpPacket packet, int block) throws IOException {
-        byte[] buffer = new byte[1500];
+    /** Whether the device takes what was granted: it acknowledges block 0. */
+    private static boolean agreed(DatagramSocket transfer, InetSocketAddress device, Options granted) throws IOException {
         for (int tries = 0; tries < TRIES; tries++) {
-            send(transfer, device, packet);
+            send(transfer, device, granted);
             try {
                 while (true) {
-                    DatagramPacket answer = new DatagramPacket(buffer, buffer.length);
-                    transfer.receive(answer);
-                    if (!answer.getSocketAddress().equals(device)) {
-                        send(transfer, (InetSocketAddress) answer.getSocketAddress(), new Failed(5, "unknown transfer"));
-                        continue;
-                    }
-                    switch (TftpPacket.decode(buffer, answer.getLength())) {
-                        case Acknowledged(int acknowledged) when acknowledged == block -> {
+                    switch (heard(transfer, device)) {
+                        case Acknowledged(int block) when block == 0 -> {
                             return true;
                         }
                         case Failed _ -> {
@@ -153,7 +223,7 @@ class TftpServer {
                     }
                 }
             } catch (SocketTimeoutException again) {
-                LOG.debug("No acknowledgement of block {} from {}", block, device);
+                LOG.debug("No word about options from {}", device);
             }
         }
         return false;

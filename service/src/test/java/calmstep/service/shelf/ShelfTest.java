@@ -16,14 +16,17 @@ import java.net.HttpURLConnection;
 import java.net.URI;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.Arrays;
 import java.util.HexFormat;
 import java.util.List;
 import java.util.SplittableRandom;
+import java.util.concurrent.TimeUnit;
 import java.util.stream.Stream;
 import java.util.zip.ZipEntry;
 import java.util.zip.ZipOutputStream;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
 
 class ShelfTest {
     private final Shelf shelf = RunningService.bean(Shelf.class);
@@ -70,6 +73,50 @@ class ShelfTest {
         assertThat(status(uri, "HEAD")).isEqualTo(200);
         assertThat(status(uri, "PUT")).isEqualTo(405);
         assertThat(status(uri.resolve("/" + family + "-2.0.img"), "GET")).isEqualTo(404);
+    }
+
+    private static String said(Path into, String... command) throws Exception {
+        Process process = new ProcessBuilder(command).redirectErrorStream(true).redirectOutput(into.toFile()).start();
+        assertThat(process.waitFor(60, TimeUnit.SECONDS)).as(String.join(" ", command)).isTrue();
+        return "%d %s".formatted(process.exitValue(), Files.readString(into));
+    }
+
+    /** With a client that we did not write: whole, in stretches, and the rest after a cut. */
+    @Test
+    void servesStretchesToCurl(@TempDir Path here) throws Exception {
+        shelf.takeIn(file, new ByteArrayInputStream(image), "mara");
+        String uri = shelf.open(file, "127.0.0.1").toString();
+        Path log = here.resolve("log");
+        assertThat(said(log, "curl", "-sS", "-r", "1000-1999", "-o", here.resolve("middle").toString(), "-w", "%{http_code} %header{content-range}", uri)).isEqualTo("0 206 bytes 1000-1999/200000");
+        assertThat(Files.readAllBytes(here.resolve("middle"))).isEqualTo(Arrays.copyOfRange(image, 1000, 2000));
+        said(log, "curl", "-sS", "-r", "-77", "-o", here.resolve("end").toString(), uri);
+        assertThat(Files.readAllBytes(here.resolve("end"))).isEqualTo(Arrays.copyOfRange(image, image.length - 77, image.length));
+        Files.write(here.resolve("cut"), Arrays.copyOf(image, 123_456));
+        assertThat(said(log, "curl", "-sS", "-C", "-", "-o", here.resolve("cut").toString(), uri)).startsWith("0 ");
+        assertThat(Files.readAllBytes(here.resolve("cut"))).isEqualTo(image);
+        assertThat(said(log, "curl", "-sS", "-r", "200000-", "-o", "/dev/null", "-w", "%{http_code} %header{content-range}", uri)).isEqualTo("0 416 bytes */200000");
+        said(log, "curl", "-sS", "-r", "0-10,20-30", "-o", here.resolve("whole").toString(), uri);
+        assertThat(Files.readAllBytes(here.resolve("whole"))).as("several stretches at once get the whole file").isEqualTo(image);
+    }
+
+    /** TFTP, with clients that we did not write: options, block sizes at their ends, windows. */
+    @Test
+    void servesOverTftpToOthersClients(@TempDir Path here) throws Exception {
+        shelf.takeIn(file, new ByteArrayInputStream(image), "mara");
+        shelf.open(file, "127.0.0.1");
+        int port = RunningService.bean(Settings.class).shelf().tftpPort();
+        Path log = here.resolve("log");
+        for (String blockSize : List.of("8", "512", "1000", "1428", "65464")) {
+            Path to = here.resolve("by-" + blockSize);
+            assertThat(said(log, "curl", "-sS", "--tftp-blksize", blockSize, "-o", to.toString(), "tftp://127.0.0.1:%d/%s".formatted(port, file))).as(blockSize).startsWith("0 ");
+            assertThat(Files.readAllBytes(to)).as(blockSize).isEqualTo(image);
+        }
+        for (String window : List.of("1", "4", "16", "64")) {
+            Path to = here.resolve("window-" + window);
+            assertThat(said(log, "atftp", "--option", "windowsize " + window, "--option", "blksize 1024", "-g", "-r", file, "-l", to.toString(), "127.0.0.1", String.valueOf(port))).as(window).startsWith("0 ");
+            assertThat(Files.readAllBytes(to)).as("windows of " + window).isEqualTo(image);
+        }
+        assertThat(said(log, "curl", "-sS", "-o", "/dev/null", "tftp://127.0.0.1:%d/%s".formatted(port, "not-" + file))).doesNotStartWith("0 ");
     }
 
     @Test
