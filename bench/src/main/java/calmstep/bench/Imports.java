@@ -41,6 +41,13 @@ final class Imports {
         }
     }
 
+    /** Signed in to a running service, with the demo's catalogues imported. */
+    static Imports signedIn() throws Exception {
+        Imports imports = new Imports();
+        imports.prepare();
+        return imports;
+    }
+
     /** Signs in and imports the demo's catalogues; gives the first password. */
     private String prepare() throws Exception {
         String password = firstPassword();
@@ -111,7 +118,7 @@ final class Imports {
         return (System.nanoTime() - start) / 1e9;
     }
 
-    private HttpResponse<String> send(String method, String path, String type, String body) throws IOException, InterruptedException {
+    HttpResponse<String> send(String method, String path, String type, String body) throws IOException, InterruptedException {
         HttpRequest.Builder request = HttpRequest.newBuilder(URI.create(URL + path)).method(method, body.isEmpty() ? BodyPublishers.noBody() : BodyPublishers.ofString(body));
         if (!type.isEmpty()) {
             request.header("Content-Type", type);

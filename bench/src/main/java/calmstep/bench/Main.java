@@ -25,6 +25,7 @@ final class Main {
         known.put("forecast", Forecasts::take);
         known.put("waves", Waves::take);
         known.put("import", Imports::take);
+        known.put("read-500", ReadMany::take);
         known.put("fleet-table", FleetTable::take);
         List<String> asked = new ArrayList<>(List.of(arguments));
         boolean json = asked.remove("--output") && asked.remove("json");

@@ -42,32 +42,35 @@ class TakeBackups {
     long start(List<String> names, String who) {
         return round.start("back-up", names, who, (name, job) -> {
             Optional<String> trouble = take(name, who);
-            trouble.ifPresent(why -> jobs.trouble(job, "%s: %s".formatted(name, why)));
+            trouble.ifPresent(why -> round.atTheDatabase(() -> {
+                jobs.trouble(job, "%s: %s".formatted(name, why));
+                return why;
+            }));
             return trouble.isEmpty();
         });
     }
 
     private Optional<String> take(String name, String who) {
         Map<ConfigurationKind, String> texts = new EnumMap<>(ConfigurationKind.class);
-        try (Door door = fleet.door(name, Talk.NONE)) {
+        try (Door door = round.atTheDatabase(() -> fleet.door(name, Talk.NONE))) {
             DeviceSession session = door.session();
             for (ConfigurationKind kind : ConfigurationKind.values()) {
                 texts.put(kind, session.configuration(kind));
             }
-            fleet.rememberHostKey(name, door.seenHostKey());
+            return round.atTheDatabase(() -> keep(name, texts, door.seenHostKey(), who));
         } catch (DeviceTrouble trouble) {
             return Optional.of(trouble.trouble().sentence());
         } catch (Refusal refusal) {
             return Optional.of(String.valueOf(refusal.getMessage()));
         }
-        return keep(name, texts, who);
     }
 
-    private Optional<String> keep(String name, Map<ConfigurationKind, String> texts, String who) {
+    private Optional<String> keep(String name, Map<ConfigurationKind, String> texts, String hostKey, String who) {
         if (texts.values().stream().anyMatch(String::isBlank)) {
             return Optional.of("Expected: a configuration. Seen: an empty one. Look at what the device answers; nothing was kept.");
         }
         long device = fleet.require(name).id();
+        fleet.rememberHostKey(name, hostKey);
         transactions.executeWithoutResult(_ -> {
             texts.forEach((kind, text) -> store.keep(device, kind, text));
             events.append(Optional.empty(), name, "backup", who, "%s was backed up: %s.".formatted(name, texts.entrySet().stream()

@@ -34,20 +34,32 @@ class ReadDevices {
     }
 
     private boolean read(String name) {
-        long id = fleet.require(name).id();
-        try (Door door = fleet.door(name, Talk.NONE)) {
+        long id = round.atTheDatabase(() -> fleet.require(name).id());
+        try (Door door = round.atTheDatabase(() -> fleet.door(name, Talk.NONE))) {
             Reading reading = door.session().read();
-            transactions.executeWithoutResult(_ -> {
-                fleet.rememberHostKey(name, door.seenHostKey());
-                fleet.keep(id, reading);
-                events.append(Optional.empty(), name, "fleet", Events.SERVICE, "%s was read: it runs %s.".formatted(name, reading.system()));
+            return round.atTheDatabase(() -> {
+                keep(id, name, reading, door.seenHostKey());
+                return true;
             });
-            return true;
         } catch (DeviceTrouble trouble) {
-            fleet.keepSilence(id, name, trouble.trouble());
+            return isSilent(id, name, trouble.trouble());
         } catch (Refusal refusal) {
-            fleet.keepSilence(id, name, new Trouble("a login that opens %s".formatted(name), String.valueOf(refusal.getMessage()), "Give the login a password."));
+            return isSilent(id, name, new Trouble("a login that opens %s".formatted(name), String.valueOf(refusal.getMessage()), "Give the login a password."));
         }
-        return false;
+    }
+
+    private void keep(long id, String name, Reading reading, String hostKey) {
+        transactions.executeWithoutResult(_ -> {
+            fleet.rememberHostKey(name, hostKey);
+            fleet.keep(id, reading);
+            events.append(Optional.empty(), name, "fleet", Events.SERVICE, "%s was read: it runs %s.".formatted(name, reading.system()));
+        });
+    }
+
+    private boolean isSilent(long id, String name, Trouble trouble) {
+        return round.atTheDatabase(() -> {
+            fleet.keepSilence(id, name, trouble);
+            return false;
+        });
     }
 }

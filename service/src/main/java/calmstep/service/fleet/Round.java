@@ -5,6 +5,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.Semaphore;
+import java.util.function.Supplier;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.springframework.stereotype.Component;
@@ -15,10 +16,13 @@ public class Round {
     private static final Logger LOG = LoggerFactory.getLogger(Round.class);
     private static final int AT_ONCE = 256;
     private static final int AT_ONE_SITE = 8;
+    /** So many of them may be at the database at once: the rest of its connections is for people. */
+    private static final int AT_THE_DATABASE = 6;
 
     private final Fleet fleet;
     private final Jobs jobs;
     private final Semaphore places = new Semaphore(AT_ONCE);
+    private final Semaphore atTheDatabase = new Semaphore(AT_THE_DATABASE);
     private final Map<String, Semaphore> placesAtSite = new ConcurrentHashMap<>();
 
     Round(Fleet fleet, Jobs jobs) {
@@ -46,6 +50,16 @@ public class Round {
         return id;
     }
 
+    /** Does what a visit does at the database, when it is its turn. Never holds a device's answer up: nothing is asked meanwhile. */
+    public <T> T atTheDatabase(Supplier<T> work) {
+        atTheDatabase.acquireUninterruptibly();
+        try {
+            return work.get();
+        } finally {
+            atTheDatabase.release();
+        }
+    }
+
     private void goRound(long job, String kind, List<String> names, Visit visit) {
         List<Thread> threads = names.stream().map(name -> Thread.ofVirtual().name("%s-%s".formatted(kind, name)).start(() -> visitOne(job, name, visit))).toList();
         try {
@@ -60,13 +74,13 @@ public class Round {
 
     private void visitOne(long job, String name, Visit visit) {
         boolean well = false;
-        Semaphore atSite = placesAtSite.computeIfAbsent(fleet.siteOf(name), _ -> new Semaphore(AT_ONE_SITE));
+        Semaphore atSite = placesAtSite.computeIfAbsent(atTheDatabase(() -> fleet.siteOf(name)), _ -> new Semaphore(AT_ONE_SITE));
         try {
             atSite.acquire();
             try {
                 places.acquire();
                 try {
-                    if (jobs.isCancelled(job)) {
+                    if (atTheDatabase(() -> jobs.isCancelled(job))) {
                         return;
                     }
                     well = visit.at(name, job);
@@ -82,6 +96,13 @@ public class Round {
             LOG.error("The visit of {} failed for a reason of our own", name, failed);
             jobs.trouble(job, "%s: a fault of Calm Step itself; the service's log has more".formatted(name));
         }
-        jobs.count(job, well);
+        count(job, well);
+    }
+
+    private void count(long job, boolean well) {
+        atTheDatabase(() -> {
+            jobs.count(job, well);
+            return well;
+        });
     }
 }
