@@ -1,5 +1,6 @@
 package calmstep.practice;
 
+import java.util.Arrays;
 import java.util.Locale;
 
 /** How a stand-in can misbehave. */
@@ -65,7 +66,7 @@ public enum Fault {
 
     /** @throws IllegalArgumentException for a word that is none */
     public static Fault parse(String text) {
-        return valueOf(text.replace('-', '_').toUpperCase(Locale.ROOT));
+        return Arrays.stream(values()).filter(fault -> fault.toString().equals(text)).findFirst().orElseThrow(() -> new IllegalArgumentException("There is no fault \"%s\".".formatted(text)));
     }
 
     @Override

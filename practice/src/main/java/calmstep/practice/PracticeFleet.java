@@ -12,6 +12,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.Supplier;
 import java.util.stream.Stream;
 import java.util.zip.CRC32;
@@ -176,6 +177,11 @@ public final class PracticeFleet implements AutoCloseable {
         }
     }
 
+    /** Names of all that play. */
+    Set<String> names() {
+        return machines.keySet();
+    }
+
     private Played played(String name) {
         return Optional.ofNullable(machines.get(name)).orElseThrow(() -> new IllegalArgumentException("No machine %s here; known: %s".formatted(name, machines.keySet())));
     }
@@ -256,8 +262,10 @@ public final class PracticeFleet implements AutoCloseable {
         }
     }
 
-    /** {@code images FLEET… FOLDER} or {@code play FLEET… IMAGES STATE}; plays until the process is ended. */
-    public static void main(String[] arguments) throws Exception {
+    /** {@code images FLEET… FOLDER} or {@code play [--by-hand PORT] FLEET… IMAGES STATE}; plays until the process is ended. */
+    public static void main(String[] given) throws Exception {
+        boolean byHand = given.length > 2 && given[1].equals("--by-hand");
+        String[] arguments = byHand ? Stream.concat(Stream.of(given[0]), Stream.of(given).skip(3)).toArray(String[]::new) : given;
         List<Path> paths = Stream.of(arguments).skip(1).map(Path::of).toList();
         try {
             if (paths.size() >= 2 && arguments[0].equals("images")) {
@@ -269,10 +277,13 @@ public final class PracticeFleet implements AutoCloseable {
                 for (Path fleetFile : paths.subList(0, paths.size() - 2)) {
                     fleet.join(fleetFile, paths.get(paths.size() - 2), paths.getLast(), Optional.empty());
                 }
+                if (byHand) {
+                    ByHand.open(fleet, Integer.parseInt(given[2]));
+                }
                 System.out.printf("The practice fleet plays %d machines.%n", fleet.machines.size());
                 Thread.currentThread().join();
             } else {
-                System.err.println("usage: images FLEET… FOLDER | play FLEET… IMAGES STATE");
+                System.err.println("usage: images FLEET… FOLDER | play [--by-hand PORT] FLEET… IMAGES STATE");
                 System.exit(2);
             }
         } catch (RejectedText | UncheckedIOException refused) {

@@ -3,6 +3,10 @@ package calmstep.practice;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import java.io.IOException;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -27,6 +31,26 @@ class DemoFleetTest {
         }
     }
 
+    private static String said(String method, String path) throws Exception {
+        HttpRequest request = HttpRequest.newBuilder(URI.create("http://127.0.0.1:18736" + path)).method(method, HttpRequest.BodyPublishers.noBody()).build();
+        try (HttpClient client = HttpClient.newHttpClient()) {
+            HttpResponse<String> answer = client.send(request, HttpResponse.BodyHandlers.ofString());
+            return answer.statusCode() + " " + answer.body();
+        }
+    }
+
+    private static void isMisledByHand(PracticeFleet playing, String name) throws Exception {
+        try (ByHand _ = ByHand.open(playing, 18736)) {
+            assertThat(said("GET", "/")).startsWith("200 ").contains(name).contains("slow-link");
+            assertThat(said("POST", "/%s/slow-link".formatted(name))).startsWith("200 ");
+            assertThat(playing.machine(name).has(Fault.SLOW_LINK)).isTrue();
+            assertThat(said("POST", "/%s/none".formatted(name))).startsWith("200 ");
+            assertThat(playing.machine(name).has(Fault.SLOW_LINK)).isFalse();
+            assertThat(said("POST", "/%s/melts".formatted(name))).startsWith("400 ").contains("slow-link");
+            assertThat(said("POST", "/nobody/slow-link")).startsWith("400 ").contains("No machine nobody");
+        }
+    }
+
     @Test
     void everyMachineStartsFromItsOwnImages() throws Exception {
         Path images = Path.of("../build/test-images");
@@ -38,6 +62,9 @@ class DemoFleetTest {
             Path moved = Files.writeString(folder.resolve(fleet.getFileName()), text);
             Matcher names = NAME.matcher(text);
             try (PracticeFleet playing = PracticeFleet.play(moved, images, folder.resolve("state"))) {
+                if (fleet.endsWith("practice-fleet.yaml")) {
+                    isMisledByHand(playing, "rt-eskholm-1");
+                }
                 while (names.find()) {
                     String name = names.group(1);
                     assertThat(playing.machine(name).power()).as("%s: %s", name, playing.machine(name).bootMessages()).isEqualTo(Machine.Power.RUNNING);

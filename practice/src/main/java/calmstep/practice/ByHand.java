@@ -1,0 +1,79 @@
+package calmstep.practice;
+
+import com.sun.net.httpserver.HttpExchange;
+import com.sun.net.httpserver.HttpServer;
+import java.io.IOException;
+import java.io.OutputStream;
+import java.net.InetAddress;
+import java.net.InetSocketAddress;
+import java.nio.charset.StandardCharsets;
+import java.util.Arrays;
+import java.util.concurrent.Executors;
+import java.util.stream.Collectors;
+
+/**
+ * Faults by hand while a fleet plays, over HTTP on loopback: {@code GET /} tells the machines and the faults that there are, {@code POST /MACHINE/FAULT} asks for
+ * one, {@code POST /MACHINE/none} ends all of it, {@code POST /MACHINE/power} pulls the plug and puts it back.
+ */
+final class ByHand implements AutoCloseable {
+    private final PracticeFleet fleet;
+    private final HttpServer server;
+
+    private ByHand(PracticeFleet fleet, HttpServer server) {
+        this.fleet = fleet;
+        this.server = server;
+    }
+
+    static ByHand open(PracticeFleet fleet, int port) throws IOException {
+        HttpServer server = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), port), 8);
+        ByHand byHand = new ByHand(fleet, server);
+        server.setExecutor(Executors.newVirtualThreadPerTaskExecutor());
+        server.createContext("/", byHand::answer);
+        server.start();
+        return byHand;
+    }
+
+    private void answer(HttpExchange exchange) throws IOException {
+        try (exchange) {
+            int status = 200;
+            String text;
+            try {
+                text = exchange.getRequestMethod().equals("POST") ? obey(exchange.getRequestURI().getPath().split("/")) : overview();
+            } catch (IllegalArgumentException wrong) {
+                status = 400;
+                text = "%s%nFaults: %s%n".formatted(wrong.getMessage(), faults());
+            }
+            byte[] bytes = text.getBytes(StandardCharsets.UTF_8);
+            exchange.sendResponseHeaders(status, bytes.length);
+            try (OutputStream out = exchange.getResponseBody()) {
+                out.write(bytes);
+            }
+        }
+    }
+
+    private String obey(String[] path) {
+        if (path.length != 3) {
+            throw new IllegalArgumentException("Expected POST /MACHINE/FAULT, /MACHINE/none or /MACHINE/power.");
+        }
+        fleet.machine(path[1]);
+        switch (path[2]) {
+            case "none" -> fleet.clearFaults(path[1]);
+            case "power" -> fleet.machine(path[1]).powerCycle();
+            default -> fleet.add(path[1], Fault.parse(path[2]));
+        }
+        return "%s: %s%n".formatted(path[1], path[2]);
+    }
+
+    private String overview() {
+        return fleet.names().stream().map(name -> "%-22s %-18s %s%n".formatted(name, fleet.machine(name).release(), fleet.machine(name).power())).collect(Collectors.joining()) + "faults: " + faults() + "\n";
+    }
+
+    private static String faults() {
+        return Arrays.stream(Fault.values()).map(Fault::toString).collect(Collectors.joining(", "));
+    }
+
+    @Override
+    public void close() {
+        server.stop(0);
+    }
+}
