@@ -26,6 +26,7 @@ export type Range = Schemas['RangeView']
 export type Job = Schemas['JobView']
 export type Offer = Schemas['OfferView']
 export type NetworkNode = Schemas['NodeView']
+export type Backup = Schemas['BackupView']
 export type Me = Schemas['Me']
 
 /** The service refused a call; the message is the service's own sentence. */

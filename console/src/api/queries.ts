@@ -74,6 +74,16 @@ export const backupsQuery = (name: string) =>
     queryKey: ['devices', name, 'backups'],
     queryFn: () => body(api.GET('/api/devices/{name}/backups', { params: { path: { name } } })),
   })
+export const comparisonQuery = (name: string, id: number, other?: number) =>
+  queryOptions({
+    queryKey: ['devices', name, 'backups', id, 'against', other ?? 'now'],
+    queryFn: () =>
+      body(
+        api.GET('/api/devices/{name}/backups/{id}/comparison', {
+          params: { path: { name, id }, query: other === undefined ? {} : { with: other } },
+        }),
+      ),
+  })
 export const releasesQuery = queryOptions({ queryKey: ['releases'], queryFn: () => body(api.GET('/api/releases')) })
 export const plansQuery = queryOptions({ queryKey: ['plans'], queryFn: () => body(api.GET('/api/plans')) })
 export const planQuery = (name: string) =>

@@ -1,5 +1,5 @@
-import { screen, within } from '@testing-library/react'
-import { describe, expect, it } from 'vitest'
+import { fireEvent, screen, within } from '@testing-library/react'
+import { describe, expect, it, vi } from 'vitest'
 import { page, stub } from '../../test/house'
 import { OneDevice } from './OneDevice'
 
@@ -124,5 +124,34 @@ describe('one device', () => {
     stub({ 'GET /api/devices/rt-1': { status: 404, detail: 'There is no device "rt-1" here.' } })
     page(<OneDevice />, '/fleet/:device', '/fleet/rt-1')
     expect((await screen.findByRole('alert')).textContent).toContain('There is no device "rt-1" here.')
+  })
+
+  it('compares a backup with what runs now, or with another one', async () => {
+    const backup = (id: number, kind: string) => ({
+      id,
+      hop: 0,
+      kind,
+      takenAt: '2026-11-27T14:10:00Z',
+      sha256: 'ab'.repeat(32),
+      sizeBytes: 420,
+    })
+    const made = stub({
+      'GET /api/devices/rt-1': device,
+      'GET /api/devices/rt-1/backups': [backup(8, 'running'), backup(7, 'startup')],
+      'GET /api/devices/rt-1/backups/8/comparison': {
+        same: false,
+        dropped: ['way 0.0.0.0/0 by 192.0.2.17'],
+        added: ['community ••••••'],
+      },
+    })
+    page(<OneDevice />, '/fleet/:device', '/fleet/rt-1')
+    fireEvent.click(await screen.findByRole('button', { name: /Compare the running configuration/ }))
+    expect((await screen.findByText(/way 0\.0\.0\.0\/0 by 192\.0\.2\.17/)).textContent).toBe(
+      'gone  way 0.0.0.0/0 by 192.0.2.17\nnew   community ••••••',
+    )
+    fireEvent.change(screen.getByRole('combobox', { name: 'against' }), { target: { value: '7' } })
+    await vi.waitFor(() =>
+      expect(made.filter((call) => call.path.endsWith('/comparison')).map((call) => call.query)).toEqual(['', 'with=7']),
+    )
   })
 })

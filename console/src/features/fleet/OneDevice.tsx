@@ -2,17 +2,17 @@ import { useQuery } from '@tanstack/react-query'
 import type { ReactNode } from 'react'
 import { Link, useParams } from 'react-router'
 import type { Device } from '../../api/client'
-import { backupsQuery, changesQuery, deviceQuery } from '../../api/queries'
+import { changesQuery, deviceQuery } from '../../api/queries'
 import { Page, Trouble } from '../../components/Page'
 import { State } from '../../components/State'
 import { ago, date, megabytes } from '../../components/words'
+import { Backups } from './Backups'
 import { Treads } from './Treads'
 
 /** One device as it showed itself last. */
 export function OneDevice() {
   const { device: name = '' } = useParams()
   const { data: device, error } = useQuery(deviceQuery(name))
-  const { data: backups } = useQuery(backupsQuery(name))
   const { data: changes } = useQuery(changesQuery(name))
   return (
     <Page
@@ -50,33 +50,7 @@ export function OneDevice() {
           ))}
         </>
       )}
-      {backups && backups.length > 0 && (
-        <>
-          <h2>Backups</h2>
-          <table className="plain">
-            <thead>
-              <tr>
-                <th>configuration</th>
-                <th>taken</th>
-                <th>size</th>
-                <th>SHA-256</th>
-              </tr>
-            </thead>
-            <tbody>
-              {backups.map((b) => (
-                <tr key={b.id}>
-                  <td>
-                    <a href={`/api/devices/${name}/backups/${b.id}/text`}>{b.kind}</a>
-                  </td>
-                  <td>{date(b.takenAt)}</td>
-                  <td>{b.sizeBytes} bytes</td>
-                  <td className="mono">{b.sha256.slice(0, 24)}…</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </>
-      )}
+      {device && <Backups device={name} />}
     </Page>
   )
 }
@@ -200,7 +174,8 @@ function Row({ name, children }: { name: string; children: ReactNode }) {
 }
 
 function Reading({ reading }: { reading: NonNullable<Device['reading']> }) {
-  const role = (file: string) => (['running', 'next', 'fallback'] as const).filter((r) => reading.boot[r] === file).join(', ')
+  const role = (file: string) =>
+    (['running', 'next', 'fallback'] as const).filter((r) => reading.boot[r].split(' + ').includes(file)).join(', ')
   return (
     <>
       <h2>Images</h2>

@@ -4,6 +4,7 @@ import calmstep.core.compare.ConfigurationComparison;
 import calmstep.core.device.ConfigurationKind;
 import calmstep.core.device.DeviceSession;
 import calmstep.core.device.DeviceTrouble;
+import calmstep.core.device.ImageSource;
 import calmstep.core.device.DeviceTrouble.Kind;
 import calmstep.core.fleet.Reading;
 import calmstep.core.step.Digests;
@@ -12,7 +13,6 @@ import calmstep.dialect.Dialect.ConfigurationCommand;
 import calmstep.dialect.Dialect.ReadCommand;
 import calmstep.dialect.Dialect.What;
 import calmstep.dialect.RequestExchange.Upload;
-import java.io.InputStream;
 import java.net.URI;
 import java.time.Duration;
 import java.time.Instant;
@@ -127,8 +127,8 @@ final class DialectSession implements DeviceSession {
     }
 
     @Override
-    public void push(String fileName, InputStream bytes, long sizeBytes) {
-        carry("fetch", dialect.acts().get("fetch"), Map.of("file", fileName), Optional.of(new Upload(bytes, sizeBytes)));
+    public void push(String fileName, ImageSource.Opened file, long sizeBytes) {
+        carry("fetch", dialect.acts().get("fetch"), Map.of("file", fileName), Optional.of(new Upload(file, sizeBytes)));
     }
 
     @Override

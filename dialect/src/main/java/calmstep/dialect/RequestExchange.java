@@ -2,9 +2,9 @@ package calmstep.dialect;
 
 import calmstep.core.device.DeviceTrouble;
 import calmstep.core.device.DeviceTrouble.Kind;
+import calmstep.core.device.ImageSource;
 import calmstep.dialect.Dialect.Answer;
 import calmstep.dialect.Dialect.SignIn;
-import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.OutputStream;
@@ -77,7 +77,7 @@ final class RequestExchange implements Exchange {
     }
 
     /** A file to be sent. */
-    record Upload(InputStream bytes, long sizeBytes) {}
+    record Upload(ImageSource.Opened file, long sizeBytes) {}
 
     private Said said(String command, Optional<Upload> file, Duration within, boolean endsLine) {
         talk.typed(dialect.masked(command) + file.map(f -> " (%,d bytes)".formatted(f.sizeBytes())).orElse(""));
@@ -105,10 +105,13 @@ final class RequestExchange implements Exchange {
         }
         try {
             HttpURLConnection connection = connection(parts.group("method"), parts.group("path"), within);
-            Optional<Upload> body = file.or(() -> Optional.ofNullable(parts.group("body")).map(text -> text.getBytes(StandardCharsets.UTF_8)).map(bytes -> new Upload(new ByteArrayInputStream(bytes), bytes.length)));
-            if (body.isPresent()) {
-                connection.setRequestProperty("Content-Type", file.isPresent() ? "application/octet-stream" : parts.group("body").startsWith("{") ? "application/json" : "text/plain; charset=utf-8");
-                send(connection, body.get());
+            if (file.isPresent()) {
+                connection.setRequestProperty("Content-Type", "application/octet-stream");
+                send(connection, file.get());
+            } else if (parts.group("body") != null) {
+                connection.setRequestProperty("Content-Type", parts.group("body").startsWith("{") ? "application/json" : "text/plain; charset=utf-8");
+                connection.setDoOutput(true);
+                connection.getOutputStream().write(parts.group("body").getBytes(StandardCharsets.UTF_8));
             }
             int status = connection.getResponseCode();
             try (InputStream in = status < 400 ? connection.getInputStream() : connection.getErrorStream()) {
@@ -140,7 +143,7 @@ final class RequestExchange implements Exchange {
         connection.setFixedLengthStreamingMode(body.sizeBytes());
         try (OutputStream out = connection.getOutputStream()) {
             byte[] piece = new byte[PIECE];
-            for (int count = body.bytes().read(piece); count >= 0; count = body.bytes().read(piece)) {
+            for (int count = body.file().next(piece); count >= 0; count = body.file().next(piece)) {
                 out.write(piece, 0, count);
             }
         }

@@ -32,9 +32,9 @@ import calmstep.practice.PracticeFleet;
 import com.sun.net.httpserver.HttpServer;
 import java.io.IOException;
 import java.io.UncheckedIOException;
-import java.io.InputStream;
 import java.net.InetSocketAddress;
 import java.net.URI;
+import java.nio.ByteBuffer;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Clock;
@@ -237,6 +237,14 @@ final class UnitNight implements AutoCloseable {
         }
     }
 
+    private static ByteBuffer bytes(String file) {
+        try {
+            return ByteBuffer.wrap(Files.readAllBytes(IMAGES.resolve(file)));
+        } catch (IOException gone) {
+            throw new UncheckedIOException(gone);
+        }
+    }
+
     private ImageSource source() {
         return new ImageSource() {
             @Override
@@ -245,12 +253,19 @@ final class UnitNight implements AutoCloseable {
             }
 
             @Override
-            public InputStream read(String file, String device) {
-                try {
-                    return Files.newInputStream(IMAGES.resolve(file));
-                } catch (IOException gone) {
-                    throw new UncheckedIOException(gone);
-                }
+            public Opened read(String file, String device) {
+                ByteBuffer bytes = bytes(file);
+                return new Opened() {
+                    @Override
+                    public int next(byte[] room) {
+                        int count = Math.min(room.length, bytes.remaining());
+                        bytes.get(room, 0, count);
+                        return count == 0 ? -1 : count;
+                    }
+
+                    @Override
+                    public void close() {}
+                };
             }
         };
     }

@@ -17,7 +17,17 @@ public record Settings(Path data, Path keyFile, Path dialects, int pace, ShelfSe
     /**
      * @param address  address that the shelf's servers are bound to
      * @param told     address that devices are told; another one where there is translation in between
-     * @param by       how devices are told to pull: {@code http} or {@code tftp}
+     * @param sftpPort 0 where nothing is served over SFTP
+     * @param by       how devices are told to pull: {@code http}, {@code tftp} or {@code sftp}
      */
-    public record ShelfSettings(String address, String told, int httpPort, int tftpPort, String by) {}
+    public record ShelfSettings(String address, String told, int httpPort, int tftpPort, int sftpPort, String by) {
+        /** The port of the protocol that devices are told to pull by. */
+        public int port() {
+            return switch (by) {
+                case "tftp" -> tftpPort;
+                case "sftp" -> sftpPort;
+                default -> httpPort;
+            };
+        }
+    }
 }

@@ -39,7 +39,7 @@ public final class RunningService {
             String password = Files.readString(HOME.resolve("postgres/password")).strip();
             ConfigurableApplicationContext context = SpringApplication.run(CalmStep.class,
                     "--spring.datasource.url=jdbc:postgresql://127.0.0.1:%d/calmstep".formatted(DATABASE_PORT), "--spring.datasource.password=" + password,
-                    "--server.port=18010", "--calmstep.shelf.http-port=18011", "--calmstep.shelf.tftp-port=18012", "--calmstep.data=" + HOME.resolve("data"),
+                    "--server.port=18010", "--calmstep.shelf.http-port=18011", "--calmstep.shelf.tftp-port=18012", "--calmstep.shelf.sftp-port=18013", "--calmstep.data=" + HOME.resolve("data"),
                     "--calmstep.dialects=" + TOP.resolve("demo/dialects"), "--spring.main.banner-mode=off");
             context.getBean(Catalogues.class).take("osmer-r6.yaml", demoCatalogue(), "test");
             return context;

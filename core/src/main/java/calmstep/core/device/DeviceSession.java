@@ -1,7 +1,6 @@
 package calmstep.core.device;
 
 import calmstep.core.fleet.Reading;
-import java.io.InputStream;
 import java.net.URI;
 import java.util.Optional;
 
@@ -33,7 +32,7 @@ public interface DeviceSession extends AutoCloseable {
     boolean takesPush();
 
     /** Sends a file to a device that takes a push; returns when the device says that it has it. */
-    void push(String fileName, InputStream bytes, long sizeBytes);
+    void push(String fileName, ImageSource.Opened file, long sizeBytes);
 
     /** Digest that the device computes of a file in its storage; empty when it has no such file. */
     Optional<String> sha256Of(String fileName);

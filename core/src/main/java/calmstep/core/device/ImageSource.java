@@ -1,6 +1,5 @@
 package calmstep.core.device;
 
-import java.io.InputStream;
 import java.net.URI;
 
 /** The shelf as a device sees it. */
@@ -9,5 +8,14 @@ public interface ImageSource {
     URI open(String fileName, String deviceAddress);
 
     /** Opens a file that is sent to one device. */
-    InputStream read(String fileName, String deviceAddress);
+    Opened read(String fileName, String deviceAddress);
+
+    /** A file, read from its beginning. */
+    interface Opened extends AutoCloseable {
+        /** The next bytes; as many as there is room for, or fewer. @return how many; negative behind the last one */
+        int next(byte[] room);
+
+        @Override
+        void close();
+    }
 }

@@ -3,12 +3,10 @@ package calmstep.core.step;
 import calmstep.core.catalogue.FirmwareImage;
 import calmstep.core.device.DeviceSession;
 import calmstep.core.device.DeviceTrouble;
+import calmstep.core.device.ImageSource;
 import calmstep.core.device.Trouble;
 import calmstep.core.fleet.Reading.StoredFile;
 import calmstep.core.fleet.Reading.Volume;
-import java.io.IOException;
-import java.io.InputStream;
-import java.io.UncheckedIOException;
 import java.net.URI;
 import java.util.List;
 import java.util.Optional;
@@ -47,10 +45,8 @@ final class StageImage implements Step {
         if (session.sha256Of(image.fileName()).isPresent()) {
             session.delete(image.fileName());
         }
-        try (InputStream bytes = scene.shelf().read(image.fileName(), scene.unit().address())) {
-            session.push(image.fileName(), bytes, image.sizeBytes());
-        } catch (IOException closing) {
-            throw new UncheckedIOException(closing);
+        try (ImageSource.Opened file = scene.shelf().read(image.fileName(), scene.unit().address())) {
+            session.push(image.fileName(), file, image.sizeBytes());
         }
     }
 

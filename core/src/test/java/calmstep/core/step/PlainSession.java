@@ -1,7 +1,7 @@
 package calmstep.core.step;
 
 import calmstep.core.device.DeviceSession;
-import java.io.InputStream;
+import calmstep.core.device.ImageSource;
 import java.util.Optional;
 
 /** A device that fetches its files itself, has no dependents, and is never written a configuration into. */
@@ -12,7 +12,7 @@ interface PlainSession extends DeviceSession {
     }
 
     @Override
-    default void push(String fileName, InputStream bytes, long sizeBytes) {
+    default void push(String fileName, ImageSource.Opened file, long sizeBytes) {
         throw new AssertionError("it fetches files itself");
     }
 

@@ -1,7 +1,6 @@
 package calmstep.core.step;
 
 import calmstep.core.device.ImageSource;
-import java.io.InputStream;
 import java.net.URI;
 
 /** A shelf that devices are told of and that nothing is read from. */
@@ -12,7 +11,7 @@ final class ShelfInMind implements ImageSource {
     }
 
     @Override
-    public InputStream read(String fileName, String deviceAddress) {
+    public Opened read(String fileName, String deviceAddress) {
         throw new AssertionError("devices fetch from here");
     }
 }

@@ -217,22 +217,21 @@ public class Shelf implements ImageSource {
     }
 
     @Override
-    public InputStream read(String fileName, String deviceAddress) {
+    public Opened read(String fileName, String deviceAddress) {
         allow(fileName, deviceAddress);
-        Path file = servable(fileName, deviceAddress).orElseThrow(() -> Refusal.conflict("%s is not on the shelf as it was proven. Take it in again.".formatted(fileName)));
-        try {
-            return Files.newInputStream(file);
-        } catch (IOException gone) {
-            throw new UncheckedIOException(gone);
-        }
+        return new OpenedFile(servable(fileName, deviceAddress).orElseThrow(() -> Refusal.conflict("%s is not on the shelf as it was proven. Take it in again.".formatted(fileName))));
     }
 
     @Override
     public URI open(String fileName, String deviceAddress) {
         allow(fileName, deviceAddress);
         var shelf = settings.shelf();
-        int port = shelf.by().equals("tftp") ? shelf.tftpPort() : shelf.httpPort();
-        return URI.create("%s://%s:%d/%s".formatted(shelf.by(), shelf.told(), port, fileName));
+        return URI.create("%s://%s:%d/%s".formatted(shelf.by(), shelf.told(), shelf.port(), fileName));
+    }
+
+    /** Names of what a device may pull now. */
+    List<String> openFor(String deviceAddress) {
+        return transfers.namesOpenFor(deviceAddress, clock.instant());
     }
 
     /**

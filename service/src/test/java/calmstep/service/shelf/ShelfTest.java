@@ -119,6 +119,44 @@ class ShelfTest {
         assertThat(said(log, "curl", "-sS", "-o", "/dev/null", "tftp://127.0.0.1:%d/%s".formatted(port, "not-" + file))).doesNotStartWith("0 ");
     }
 
+    /** OpenSSH's own client and curl: what was opened is read, nothing is written, and nobody without a transfer is let in. */
+    @Test
+    void servesOverSftpForReadingOnly(@TempDir Path here) throws Exception {
+        shelf.takeIn(file, new ByteArrayInputStream(image), "mara");
+        Path log = here.resolve("log");
+        String port = String.valueOf(RunningService.bean(Settings.class).shelf().sftpPort());
+        String uri = "sftp://127.0.0.1:%s/%s".formatted(port, file);
+        RunningService.sql().update("update transfer set until = now() - interval '1 second'");
+        assertThat(said(log, "curl", "-sS", "-k", "-u", "any:any", "-o", here.resolve("early").toString(), uri)).as("nothing was opened yet").doesNotStartWith("0 ");
+        shelf.open(file, "127.0.0.1");
+        assertThat(said(log, "curl", "-sS", "-k", "-u", "any:any", "-o", here.resolve("by-curl").toString(), uri)).startsWith("0 ");
+        assertThat(Files.readAllBytes(here.resolve("by-curl"))).isEqualTo(image);
+
+        Path word = Files.writeString(here.resolve("word"), "#!/bin/sh\necho any\n");
+        assertThat(word.toFile().setExecutable(true)).isTrue();
+        Path mine = Files.writeString(here.resolve("mine"), "mine");
+        Path orders = Files.writeString(here.resolve("orders"), "-put %1$s %2$s\n-put %1$s another\n-rm %2$s\n-rename %2$s moved\n-mkdir folder\n-chmod 777 %2$s\nls -1\nget %2$s %3$s\n".formatted(mine, file, here.resolve("by-openssh")));
+        ProcessBuilder client = new ProcessBuilder("setsid", "sftp", "-P", port, "-o", "StrictHostKeyChecking=no", "-o", "UserKnownHostsFile=/dev/null", "-o", "PreferredAuthentications=password", "-o", "BatchMode=no", "-b", orders.toString(), "any@127.0.0.1");
+        client.environment().putAll(java.util.Map.of("SSH_ASKPASS", word.toString(), "SSH_ASKPASS_REQUIRE", "force", "DISPLAY", ":0"));
+        Process process = client.redirectErrorStream(true).redirectOutput(log.toFile()).start();
+        assertThat(process.waitFor(60, TimeUnit.SECONDS)).isTrue();
+        assertThat(process.exitValue()).as(Files.readString(log)).isZero();
+        assertThat(Files.readAllBytes(here.resolve("by-openssh"))).isEqualTo(image);
+        assertThat(Files.readString(log).lines().filter(line -> line.contains("denied"))).as("each of six orders").hasSize(6);
+        assertThat(Files.readString(log)).contains("ls -1\n%s\nsftp> get".formatted(file));
+        assertThat(Files.readAllBytes(shelf.fileOf(file))).as("as it was proven").isEqualTo(image);
+        for (int look = 0; look < 100 && left() > 0; look++) {
+            Thread.sleep(50);
+        }
+        assertThat(left()).as("what a session saw is gone with it").isZero();
+    }
+
+    private long left() throws IOException {
+        try (Stream<Path> folders = Files.list(folder.resolve("shelf-sftp"))) {
+            return folders.count();
+        }
+    }
+
     @Test
     void aTransferEndsWithItsTime() {
         shelf.takeIn(file, new ByteArrayInputStream(image), "mara");

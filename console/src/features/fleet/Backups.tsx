@@ -1,0 +1,106 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { api, type Backup, body } from '../../api/client'
+import { backupsQuery, comparisonQuery } from '../../api/queries'
+import { Trouble } from '../../components/Page'
+import { date } from '../../components/words'
+
+const NOW = 'now'
+
+/** The backups of a device: any of them against any other, or against what runs now. */
+export function Backups({ device }: { device: string }) {
+  const client = useQueryClient()
+  const { data: backups } = useQuery(backupsQuery(device))
+  const [chosen, setChosen] = useState<number>()
+  const take = useMutation({
+    mutationFn: async () => {
+      const job = await body(api.POST('/api/backups', { body: { devices: [device] } }))
+      for (let now = job; ; await new Promise((again) => setTimeout(again, 300))) {
+        now = await body(api.GET('/api/jobs/{id}', { params: { path: { id: job.id } } }))
+        if (now.state !== 'under-way') {
+          if (now.failed > 0) throw new Error(now.troubles.join(' '))
+          return
+        }
+      }
+    },
+    onSuccess: () => client.invalidateQueries({ queryKey: ['devices', device, 'backups'] }),
+  })
+  return (
+    <>
+      <h2>Backups</h2>
+      {backups?.length === 0 && <p className="quiet">None yet. A run takes one before it changes anything.</p>}
+      <button type="button" disabled={take.isPending} onClick={() => take.mutate()}>
+        {take.isPending ? 'Backing up …' : 'Back up now'}
+      </button>
+      <Trouble error={take.error} />
+      {backups && backups.length > 0 && (
+        <table className="plain">
+          <thead>
+            <tr>
+              <th>configuration</th>
+              <th>taken</th>
+              <th>size</th>
+              <th>SHA-256</th>
+              <th>compare</th>
+            </tr>
+          </thead>
+          <tbody>
+            {backups.map((b) => (
+              <tr key={b.id}>
+                <td>
+                  <a href={`/api/devices/${device}/backups/${b.id}/text`}>{b.kind}</a>
+                </td>
+                <td>{date(b.takenAt)}</td>
+                <td>{b.sizeBytes} bytes</td>
+                <td className="mono">{b.sha256.slice(0, 24)}…</td>
+                <td>
+                  <button
+                    type="button"
+                    aria-label={`Compare the ${b.kind} configuration of ${date(b.takenAt)}`}
+                    onClick={() => setChosen(b.id)}
+                  >
+                    compare
+                  </button>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {backups && chosen !== undefined && <Compared key={chosen} device={device} id={chosen} backups={backups} />}
+    </>
+  )
+}
+
+function Compared({ device, id, backups }: { device: string; id: number; backups: Backup[] }) {
+  const [against, setAgainst] = useState(NOW)
+  const { data, error, isFetching } = useQuery(comparisonQuery(device, id, against === NOW ? undefined : Number(against)))
+  const one = backups.find((b) => b.id === id)
+  return (
+    <section aria-label="Comparison">
+      <h3>What became of it?</h3>
+      <p>
+        The {one?.kind} configuration of {date(one?.takenAt)} against{' '}
+        <select aria-label="against" value={against} onChange={(e) => setAgainst(e.target.value)}>
+          <option value={NOW}>what runs now</option>
+          {backups
+            .filter((b) => b.id !== id)
+            .map((b) => (
+              <option key={b.id} value={b.id}>
+                {b.kind}, {date(b.takenAt)}
+              </option>
+            ))}
+        </select>
+        . Lines that mean nothing are left out, secrets are masked.
+      </p>
+      <Trouble error={error} />
+      {isFetching && <p className="quiet">{against === NOW ? `${device} is asked …` : 'Comparing …'}</p>}
+      {data?.same && <p>Nothing differs.</p>}
+      {data && !data.same && (
+        <pre className="mono">
+          {[...data.dropped.map((line) => `gone  ${line}`), ...data.added.map((line) => `new   ${line}`)].join('\n')}
+        </pre>
+      )}
+    </section>
+  )
+}
