@@ -13,6 +13,8 @@ import java.util.regex.Pattern;
  * returns the answer without echo, pager and prompt.
  */
 final class LineExchange implements Exchange {
+    private static final int LOOKED_AT = 1024;
+    private static final int ANSWER_AT_MOST = 8_000_000;
     private static final Pattern WRITTEN_OVER = Pattern.compile("\r +\r");
     private static final Pattern CONTROLS = Pattern.compile("\u001b\\[[0-9;?]*[A-Za-z]|[\\x00\\x07\\x08]|\\r(?!\\n)");
 
@@ -59,7 +61,12 @@ final class LineExchange implements Exchange {
         long deadline = System.nanoTime() + within.toNanos();
         try {
             while (true) {
-                received.append(receive(deadline, within, command, whole + page));
+                String more = receive(deadline);
+                if (more.isEmpty()) {
+                    throw late(command, within, whole + page);
+                }
+                received.append(more);
+                putBy(received, whole);
                 page = clean(received);
                 if (turnPage(page, whole) || answerQuestion(page, whole, answers)) {
                     received.setLength(0);
@@ -68,6 +75,7 @@ final class LineExchange implements Exchange {
                     return new Said(withoutEchoAndPrompt(dialect, command, whole + page), false);
                 } else {
                     stopAtUnknownQuestion(page, whole);
+                    mustEnd(command, received, whole);
                 }
             }
         } catch (Line.LineEnded ended) {
@@ -80,15 +88,34 @@ final class LineExchange implements Exchange {
         }
     }
 
-    private String receive(long deadline, Duration within, String command, String soFar) {
+    private String receive(long deadline) {
         long left = deadline - System.nanoTime();
-        String received = left <= 0 ? "" : line.receive(Duration.ofNanos(left));
-        if (received.isEmpty()) {
-            throw trouble(Kind.TIMED_OUT, "an answer to \"%s\" within %d s".formatted(dialect.masked(command), within.toSeconds()),
-                    soFar.isBlank() ? "nothing" : "an answer that does not end in a prompt",
-                    "The device may be busy. Look at its last lines and try again.", soFar);
+        return left <= 0 ? "" : line.receive(Duration.ofNanos(left));
+    }
+
+    private DeviceTrouble late(String command, Duration within, String soFar) {
+        return trouble(Kind.TIMED_OUT, "an answer to \"%s\" within %d s".formatted(dialect.masked(command), within.toSeconds()), soFar.isBlank() ? "nothing" : "an answer that does not end in a prompt",
+                "The device may be busy. Look at its last lines and try again.", soFar);
+    }
+
+    /** What lies far behind is put by: prompts, pagers and questions stand at the end, and a long answer is not gone through again with each piece that comes. */
+    private static void putBy(StringBuilder received, StringBuilder whole) {
+        if (received.length() > 2 * LOOKED_AT) {
+            int line = received.lastIndexOf("\n", received.length() - LOOKED_AT) + 1;
+            int cut = line > 0 ? line : received.length() - LOOKED_AT;
+            whole.append(clean(received.substring(0, cut)));
+            received.delete(0, cut);
         }
-        return received;
+    }
+
+    private void mustEnd(String command, StringBuilder received, StringBuilder whole) {
+        if (whole.length() > ANSWER_AT_MOST) {
+            String last = clean(received);
+            whole.setLength(LOOKED_AT);
+            line.close();
+            throw trouble(Kind.UNREADABLE_ANSWER, "an answer to \"%s\" of at most %,d characters".formatted(dialect.masked(command), ANSWER_AT_MOST), "more than that, and no end of it",
+                    "The device does not stop. The line was closed; look at it by hand.", last);
+        }
     }
 
     /** Without what only a screen needs: colours, and what was written over. */

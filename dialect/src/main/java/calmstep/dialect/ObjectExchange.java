@@ -39,8 +39,11 @@ final class ObjectExchange implements Exchange {
 
     /** One object of an answer. */
     record Shown(String number, String value) {
+        /** Each part of a number has 32 bits (RFC 2578, section 7.1.3); nine digits of them are always enough here. */
+        private static final Pattern OBJECT = Pattern.compile("^\\d{1,9}(?:\\.\\d{1,9}){1,126} = ");
+
         static List<Shown> in(String answer) {
-            return answer.lines().filter(line -> line.contains(" = ")).map(line -> new Shown(line.substring(0, line.indexOf(" = ")), line.substring(line.indexOf(" = ") + 3).replace("\\n", "\n"))).toList();
+            return answer.lines().filter(line -> OBJECT.matcher(line).find()).map(line -> new Shown(line.substring(0, line.indexOf(" = ")), line.substring(line.indexOf(" = ") + 3).replace("\\n", "\n"))).toList();
         }
 
         private static String line(OID number, Variable value) {
