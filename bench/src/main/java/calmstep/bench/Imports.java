@@ -118,6 +118,15 @@ final class Imports {
         return (System.nanoTime() - start) / 1e9;
     }
 
+    /** Sends a file. */
+    void send(String method, String path, Path file) throws IOException, InterruptedException {
+        HttpResponse<String> answer = http.send(HttpRequest.newBuilder(URI.create(URL + path)).method(method, BodyPublishers.ofFile(file)).header("Content-Type", "application/octet-stream").header("Authorization", "Bearer " + token).build(),
+                BodyHandlers.ofString());
+        if (answer.statusCode() >= 300) {
+            throw new IllegalStateException("%s %s: %d %s".formatted(method, path, answer.statusCode(), answer.body()));
+        }
+    }
+
     HttpResponse<String> send(String method, String path, String type, String body) throws IOException, InterruptedException {
         HttpRequest.Builder request = HttpRequest.newBuilder(URI.create(URL + path)).method(method, body.isEmpty() ? BodyPublishers.noBody() : BodyPublishers.ofString(body));
         if (!type.isEmpty()) {

@@ -26,6 +26,8 @@ final class Main {
         known.put("waves", Waves::take);
         known.put("import", Imports::take);
         known.put("read-500", ReadMany::take);
+        known.put("shelf-http", ShelfSpeed::http);
+        known.put("shelf-tftp", ShelfSpeed::tftp);
         known.put("fleet-table", FleetTable::take);
         List<String> asked = new ArrayList<>(List.of(arguments));
         boolean json = asked.remove("--output") && asked.remove("json");

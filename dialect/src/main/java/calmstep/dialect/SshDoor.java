@@ -8,6 +8,7 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.net.InetSocketAddress;
 import java.net.Socket;
+import java.net.SocketAddress;
 import java.net.SocketTimeoutException;
 import java.nio.charset.StandardCharsets;
 import java.security.PublicKey;
@@ -18,6 +19,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.Semaphore;
 import org.apache.sshd.client.SshClient;
+import org.apache.sshd.common.AttributeRepository;
 import org.apache.sshd.client.keyverifier.ServerKeyVerifier;
 import org.apache.sshd.client.session.ClientSession;
 import org.apache.sshd.common.config.keys.KeyUtils;
@@ -27,6 +29,8 @@ import org.apache.sshd.common.config.keys.KeyUtils;
  * ({@link #seenHostKey()}); a device that shows another one later is not signed in to.
  */
 public final class SshDoor implements Door {
+    /** Which keys a session may be shown: it goes with the connection, since keys are exchanged as soon as that is there. */
+    private static final AttributeRepository.AttributeKey<ServerKeyVerifier> VERIFIER = new AttributeRepository.AttributeKey<>();
     private static final Duration KNOCKS_FOR = Duration.ofMillis(1500);
     private static final Duration SIGNS_IN_WITHIN = Duration.ofSeconds(20);
 
@@ -102,7 +106,6 @@ public final class SshDoor implements Door {
 
     private ClientSession authenticated(ClientSession session) {
         try {
-            session.setServerKeyVerifier(keyVerifier());
             switch (secret) {
                 case SshSecret.Password(String word) -> session.addPasswordIdentity(word);
                 case SshSecret.Key key -> key.pairs().forEach(session::addPublicKeyIdentity);
@@ -117,13 +120,17 @@ public final class SshDoor implements Door {
 
     private ClientSession connect() {
         try {
-            var future = ssh.connect(address.user(), new InetSocketAddress(address.host(), address.port()));
-            future.addListener(f -> Optional.ofNullable(f.getSession()).ifPresent(s -> ((ClientSession) s).setServerKeyVerifier(keyVerifier())));
-            return future.verify(KNOCKS_FOR.multipliedBy(2)).getSession();
+            AttributeRepository pinned = AttributeRepository.ofKeyValuePair(VERIFIER, keyVerifier());
+            return ssh.connect(address.user(), new InetSocketAddress(address.host(), address.port()), pinned, null).verify(KNOCKS_FOR.multipliedBy(2)).getSession();
         } catch (IOException silent) {
             throw new DeviceTrouble(Kind.NO_ANSWER, new Trouble("%s answers on SSH".formatted(address), "no answer: " + reasonOf(silent),
                     "Look whether it has power and whether this network reaches it."));
         }
+    }
+
+    /** What the client itself does when a server shows its key: as the door says that asked for the connection. A connection that no door asked for is refused. */
+    static boolean mayShow(ClientSession session, SocketAddress remote, PublicKey key) {
+        return Optional.ofNullable(session.getConnectionContext()).map(context -> context.getAttribute(VERIFIER)).filter(verifier -> verifier.verifyServerKey(session, remote, key)).isPresent();
     }
 
     private ServerKeyVerifier keyVerifier() {

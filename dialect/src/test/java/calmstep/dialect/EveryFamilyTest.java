@@ -13,6 +13,9 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Set;
 import java.util.TreeSet;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -112,6 +115,24 @@ class EveryFamilyTest {
         }
         System.out.printf("Families and faults: %d tried, %d went another way.%n", tried.size(), wrong.size());
         assertThat(wrong).isEmpty();
+    }
+
+    /** Many at once: the key must be looked at however soon it is shown. */
+    @Test
+    void noSessionOfManyIsOpenedToAnotherKey() throws Exception {
+        try (UnitNight night = night(FAMILIES.getFirst()); ExecutorService many = Executors.newVirtualThreadPerTaskExecutor()) {
+            List<Future<DeviceTrouble.Kind>> all = new ArrayList<>();
+            for (int number = 0; number < 60; number++) {
+                all.add(many.submit(() -> {
+                    try (Door door = night.door("SHA256:another")) {
+                        return catchThrowableOfType(DeviceTrouble.class, () -> door.session().read()).kind();
+                    }
+                }));
+            }
+            for (Future<DeviceTrouble.Kind> one : all) {
+                assertThat(one.get()).isEqualTo(DeviceTrouble.Kind.HOST_KEY_CHANGED);
+            }
+        }
     }
 
     @Test
