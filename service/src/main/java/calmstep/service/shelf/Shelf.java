@@ -33,7 +33,8 @@ import org.springframework.transaction.support.TransactionTemplate;
 /** The images that were taken in and proven. */
 @Component
 public class Shelf implements ImageSource {
-    private static final Duration TRANSFER_OPEN_FOR = Duration.ofHours(2);
+    /** A file that trickles over the air beside the traffic takes a day. */
+    private static final Duration TRANSFER_OPEN_FOR = Duration.ofHours(26);
 
     private final ShelfImages images;
     private final Quarantine quarantine;
