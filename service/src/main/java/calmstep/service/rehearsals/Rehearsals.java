@@ -145,7 +145,7 @@ class Rehearsals {
         if (piece.units().stream().noneMatch(unit -> asked.means(unit.device(), unit.site()))) {
             throw Refusal.wrong("\"%s\" means no unit that is played; expected a device of the plan, or site:NAME.".formatted(asked.where()));
         }
-        if (fault.isOfMembers() && piece.units().stream().noneMatch(unit -> asked.means(unit.device(), unit.site()) && fleet.require(unit.device()).device().parts().stream().filter(part -> part.kind() == Part.Kind.MEMBER).count() > 1)) {
+        if (fault.isOfMembers() && piece.units().stream().noneMatch(unit -> asked.means(unit.device(), unit.site()) && fleet.require(unit.device()).device().parts().stream().filter(part -> part.kind() == Part.Kind.MEMBER || part.kind() == Part.Kind.PARTNER).count() > 1)) {
             throw Refusal.wrong("\"%s\" has no unit of several members, so \"%s\" means nothing there.".formatted(asked.where(), asked.fault()));
         }
     }
