@@ -46,6 +46,7 @@ import java.util.Set;
 import java.util.TreeMap;
 import java.util.UUID;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.springframework.stereotype.Component;
 
 /** Makes stand-ins of devices from what was read of them. */
@@ -55,6 +56,8 @@ class StandIns {
     /** Loopback addresses that nothing else of ours uses, one a stand-in. */
     private static final String ADDRESSES = "127.88.%d.%d";
     private static final int ADDRESSES_A_BLOCK = 250;
+    /** What stand-ins call the parts of an image in two halves, in the order of a choice. */
+    private static final List<String> PARTS = List.of("upper", "lower");
     /** What a board or an access point takes to start, where no catalogue says it. */
     private static final Duration USUALLY = Duration.ofMinutes(3);
 
@@ -204,13 +207,20 @@ class StandIns {
             if (shelf.has(file.name()) && Files.size(shelf.fileOf(file.name())) == file.sizeBytes()) {
                 Files.copy(shelf.fileOf(file.name()), image);
             } else {
-                boolean runs = file.name().equals(reading.boot().running());
-                PracticeFleet.makeImage(images, file.name(), family, runs ? reading.system() : release.orElse(reading.system()), List.of(reading.identity().revision()), file.sizeBytes());
+                boolean runs = Reading.BootChoice.filesOf(reading.boot().running()).contains(file.name());
+                PracticeFleet.makeImage(images, file.name(), family, runs ? reading.system() : release.orElse(reading.system()), List.of(reading.identity().revision()), file.sizeBytes(), partOf(file.name(), family, reading));
             }
             return true;
         } catch (IOException failed) {
             throw new UncheckedIOException(failed);
         }
+    }
+
+    /** As its catalogue says; where that does not know the file, by its place in the choice that it is a part of. */
+    private String partOf(String file, String family, Reading reading) {
+        return catalogues.find(family).flatMap(c -> c.findImage(file)).map(published -> published.image().part()).orElseGet(() ->
+                Stream.of(reading.boot().running(), reading.boot().next(), reading.boot().fallback()).map(Reading.BootChoice::filesOf).filter(files -> files.size() > 1 && files.contains(file)).findFirst()
+                        .map(files -> PARTS.get(Math.min(files.indexOf(file), PARTS.size() - 1))).orElse(""));
     }
 
     /** Its newest backup with secrets masked: on disk a stand-in holds none. */
