@@ -77,7 +77,7 @@ public final class UnitMachine {
         boolean serves = hops.stream().allMatch(HopPlan::rolls);
         String behind = serves ? "Behind it, on one member less at a time" : "Without network meanwhile";
         return "%s %s, from %s to %s. %s Its images are staged and proven, its configuration is backed up.".formatted(plan.device(), serves ? "restarts member by member and goes on serving, but for the moment of a hand-over" : interruption(hops),
-                hops.getFirst().hop().from(), hops.getLast().hop().to(), plan.serves().isEmpty() ? "Nobody wrote down who stands behind it." : "%s: %s.".formatted(behind, plan.serves()));
+                UnitPlan.from(hops), hops.getLast().hop().step(), plan.serves().isEmpty() ? "Nobody wrote down who stands behind it." : "%s: %s.".formatted(behind, plan.serves()));
     }
 
     private static String interruption(List<HopPlan> hops) {

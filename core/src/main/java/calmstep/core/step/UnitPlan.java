@@ -1,5 +1,6 @@
 package calmstep.core.step;
 
+import calmstep.core.catalogue.Catalogue;
 import calmstep.core.catalogue.Effect;
 import calmstep.core.path.Cost;
 import calmstep.core.path.Hop;
@@ -120,12 +121,19 @@ public record UnitPlan(
         return hops.get(ordinal - 1);
     }
 
+    /** Where its system stands before all of it; where only a component moves, that component's release with its name. */
     public String from() {
-        return hops.getFirst().hop().from();
+        return from(hops);
+    }
+
+    /** As {@link #from()}, of some of its hops. */
+    static String from(List<HopPlan> some) {
+        Hop first = some.stream().map(HopPlan::hop).filter(hop -> hop.component().equals(Catalogue.SYSTEM)).findFirst().orElse(some.getFirst().hop());
+        return first.component().equals(Catalogue.SYSTEM) ? first.from() : "%s %s".formatted(first.component(), first.from());
     }
 
     public String to() {
-        return hops.getLast().hop().to();
+        return hops.getLast().hop().step();
     }
 
     public int restarts() {
