@@ -1,3 +1,4 @@
+import { Button } from '@mantine/core'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { api, type Backup, body } from '../../api/client'
@@ -29,9 +30,9 @@ export function Backups({ device }: { device: string }) {
     <>
       <h2>Backups</h2>
       {backups?.length === 0 && <p className="quiet">None yet. A run takes one before it changes anything.</p>}
-      <button type="button" disabled={take.isPending} onClick={() => take.mutate()}>
-        {take.isPending ? 'Backing up …' : 'Back up now'}
-      </button>
+      <Button variant="light" size="compact-md" loading={take.isPending} onClick={() => take.mutate()}>
+        Back up now
+      </Button>
       <Trouble error={take.error} />
       {backups && backups.length > 0 && (
         <table className="plain">
@@ -41,7 +42,9 @@ export function Backups({ device }: { device: string }) {
               <th>taken</th>
               <th>size</th>
               <th>SHA-256</th>
-              <th>compare</th>
+              <th>
+                <span className="quiet">what became of it</span>
+              </th>
             </tr>
           </thead>
           <tbody>
@@ -54,13 +57,14 @@ export function Backups({ device }: { device: string }) {
                 <td>{b.sizeBytes} bytes</td>
                 <td className="mono">{b.sha256.slice(0, 24)}…</td>
                 <td>
-                  <button
-                    type="button"
+                  <Button
+                    variant="subtle"
+                    size="compact-sm"
                     aria-label={`Compare the ${b.kind} configuration of ${date(b.takenAt)}`}
                     onClick={() => setChosen(b.id)}
                   >
                     compare
-                  </button>
+                  </Button>
                 </td>
               </tr>
             ))}
