@@ -30,7 +30,7 @@ export function Backups({ device }: { device: string }) {
     <>
       <h2>Backups</h2>
       {backups?.length === 0 && <p className="quiet">None yet. A run takes one before it changes anything.</p>}
-      <Button variant="light" size="compact-md" loading={take.isPending} onClick={() => take.mutate()}>
+      <Button variant="outline" size="compact-sm" loading={take.isPending} onClick={() => take.mutate()}>
         Back up now
       </Button>
       <Trouble error={take.error} />
