@@ -10,7 +10,7 @@ import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 
-@Command(name = "backup", description = "Configurations that were pulled off devices.", mixinStandardHelpOptions = true, 
+@Command(name = "backup", description = "Configurations that were pulled off devices.", mixinStandardHelpOptions = true,
         subcommands = {BackupCommands.Take.class, BackupCommands.ListAll.class, BackupCommands.Show.class, BackupCommands.Compare.class, BackupCommands.PutBack.class})
 final class BackupCommands {
     @Command(name = "list", description = "The backups of a device, newest first.", mixinStandardHelpOptions = true)

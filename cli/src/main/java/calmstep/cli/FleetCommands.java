@@ -1,5 +1,6 @@
 package calmstep.cli;
 
+import calmstep.core.fleet.Reading.BootChoice;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -186,7 +187,7 @@ final class FleetCommands {
         }
 
         private static String role(JsonNode boot, String file) {
-            return List.of("running", "next", "fallback").stream().filter(role -> List.of(boot.path(role).asString("").split(" \\+ ")).contains(file)).collect(Collectors.joining(", "));
+            return List.of("running", "next", "fallback").stream().filter(role -> BootChoice.filesOf(boot.path(role).asString("")).contains(file)).collect(Collectors.joining(", "));
         }
     }
 

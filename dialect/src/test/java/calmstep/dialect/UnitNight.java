@@ -11,7 +11,6 @@ import calmstep.core.device.Trouble;
 import calmstep.core.fleet.Device;
 import calmstep.core.fleet.Reading;
 import calmstep.core.path.Preference;
-import calmstep.core.plan.Abilities;
 import calmstep.core.plan.PlanDrafting;
 import calmstep.core.plan.Subject;
 import calmstep.core.plan.Target;

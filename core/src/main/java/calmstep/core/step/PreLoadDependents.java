@@ -25,7 +25,7 @@ final class PreLoadDependents implements Step {
         Duration waited = Duration.between(scene.intent().get().at(), scene.now()).multipliedBy(scene.pace());
         return waited.compareTo(patience(scene)) < 0 ? new Looked.NotYet("%s, for %s".formatted(why.get(), ComeBack.words(waited)), AGAIN) : new Looked.Impossible(new Trouble(
                 "every dependent holds %s within %s".formatted(scene.file(), ComeBack.words(patience(scene))), why.get(),
-                "Look at the dependents that lag behind: their power, their link to the controller. Try the step again, or skip it: they fetch the image after the restart then, and serve nobody meanwhile."));
+                "Look at the dependents that lag behind: their power, their link to the controller. When all hold the image, try the step again; else set the unit aside."));
     }
 
     private static String expected(Scene scene) {

@@ -14,7 +14,7 @@ final class PutConfigurationBack implements Step {
     public Looked look(Scene scene) {
         Optional<String> kept = scene.kept(ConfigurationKind.RUNNING);
         if (kept.isEmpty()) {
-            return new Looked.Impossible(new Trouble("the configuration that was backed up before this hop", "none is kept", "Put the configuration back by hand from an older backup, then skip this step with that reason."));
+            return new Looked.Impossible(new Trouble("the configuration that was backed up before this hop", "none is kept", "Put the configuration back by hand from an older backup, and set the unit aside."));
         }
         List<String> missing = missing(scene, kept.get());
         return missing.isEmpty() && !scene.door().session().read().unsavedChanges()
@@ -38,7 +38,7 @@ final class PutConfigurationBack implements Step {
         List<String> missing = missing(scene, scene.kept(ConfigurationKind.RUNNING).orElseThrow());
         if (!missing.isEmpty()) {
             return new Proof.Unproven(new Trouble("every line of the backup", "%d lines were not taken: %s".formatted(missing.size(), String.join("; ", missing.subList(0, Math.min(LINES_NAMED, missing.size())))),
-                    "The new release may write them another way. Put what is missing back by hand, then skip this step with that reason."));
+                    "The new release may write them another way. Put what is missing back by hand and try the step again; what the new release cannot have is a reason to set the unit aside."));
         }
         return scene.door().session().read().unsavedChanges()
                 ? new Proof.Unproven(new Trouble("the configuration saved", "the device still reports unsaved changes", "Save on the device by hand and try the step again."))

@@ -3,7 +3,6 @@ package calmstep.service.backups;
 import calmstep.core.compare.ConfigurationComparison;
 import calmstep.service.fleet.Chosen;
 import calmstep.service.jobs.Jobs;
-import calmstep.service.problems.Refusal;
 import io.swagger.v3.oas.annotations.Operation;
 import java.security.Principal;
 import java.util.List;
@@ -40,11 +39,7 @@ class BackupController {
     @ResponseStatus(HttpStatus.ACCEPTED)
     @Operation(summary = "Back up the devices that are named, or that a selection means; neither means all. Answers with a job")
     Jobs.JobView take(@RequestBody ToBackUp wanted, Principal who) {
-        List<String> names = wanted.devices().isEmpty() ? chosen.names(wanted.where() == null ? "" : wanted.where()) : wanted.devices();
-        if (names.isEmpty()) {
-            throw Refusal.conflict("No device is meant by \"%s\".".formatted(wanted.where()));
-        }
-        return jobs.require(takeBackups.start(names, who.getName()));
+        return jobs.require(takeBackups.start(chosen.require(wanted.devices(), wanted.where()), who.getName()));
     }
 
     /**

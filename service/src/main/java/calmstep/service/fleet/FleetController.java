@@ -152,10 +152,6 @@ class FleetController {
     @ResponseStatus(HttpStatus.ACCEPTED)
     @Operation(summary = "Read the devices that are named, or that a selection means; neither means all. Answers with a job")
     Jobs.JobView read(@RequestBody ToRead wanted, Principal who) {
-        List<String> names = wanted.devices().isEmpty() ? chosen.names(wanted.where() == null ? "" : wanted.where()) : wanted.devices();
-        if (names.isEmpty()) {
-            throw Refusal.conflict("No device is meant by \"%s\".".formatted(wanted.where()));
-        }
-        return jobs.require(readDevices.start(names, who.getName()));
+        return jobs.require(readDevices.start(chosen.require(wanted.devices(), wanted.where()), who.getName()));
     }
 }

@@ -4,7 +4,6 @@ import calmstep.core.catalogue.Advisory;
 import calmstep.core.catalogue.Catalogue;
 import calmstep.core.catalogue.Release;
 import calmstep.core.fleet.Device;
-import calmstep.core.fleet.Reading;
 import calmstep.core.path.Preference;
 import calmstep.core.plan.Exposure;
 import calmstep.core.plan.PathBook;
