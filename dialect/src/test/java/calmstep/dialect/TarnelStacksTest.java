@@ -6,6 +6,7 @@ import calmstep.core.fleet.Reading;
 import calmstep.core.fleet.Reading.PartShown;
 import calmstep.practice.Fault;
 import java.nio.file.Path;
+import java.time.Duration;
 import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.Test;
@@ -58,6 +59,7 @@ class TarnelStacksTest {
     void restartsMemberByMemberFromSixOneOnTheLeadLast() throws Exception {
         try (UnitNight night = night("sw-ostrand-1", "6.1.2")) {
             assertThat(night.plan.hops()).singleElement().satisfies(hop -> assertThat(hop.atOnce()).isEqualTo(1));
+            assertThat(night.plan.dark()).as("the hand-over alone, not the restarts").isEqualTo(Duration.ofSeconds(8)).isLessThan(night.plan.hop(1).hop().dark());
             assertThat(night.play()).as(night.story()).isEqualTo("settled");
             assertThat(night.told.stream().filter(line -> line.startsWith("1 restart:")).map(line -> line.substring("1 restart: ".length()))).containsExactly(
                     "member 2 into 6.1.2 while the others serve, since 0 of 2 members run it",

@@ -36,8 +36,9 @@ public final class UnitOrder {
      *
      * @param atOnce how many at once while the others serve; 0 where everything restarts together
      * @param whole  from the first restart until the unit is whole again
+     * @param dark   in which the unit serves nobody
      */
-    public record Restarts(int atOnce, Duration whole) {}
+    public record Restarts(int atOnce, Duration whole, Duration dark) {}
 
     /** How the members restart in a hop; empty for a device that stands alone, and for a component beside the system. */
     public static Optional<Restarts> restarts(Device device, Catalogue catalogue, Path path, Hop hop) {
@@ -46,8 +47,22 @@ public final class UnitOrder {
             Duration whole = found.moves().stream().filter(move -> restartsInto(move, hop.to())).map(RollingMove::takes).reduce(Duration.ZERO, Duration::plus);
             boolean rolls = found.moves().stream().anyMatch(move -> move instanceof RollingMove.RestartMembers some && some.to().equals(hop.to()))
                     && catalogue.sideBySide().stream().anyMatch(pair -> pair.holds(catalogue.systemScheme().parse(hop.from()), catalogue.systemScheme().parse(hop.to())));
-            return new Restarts(rolls ? shape(members(device), catalogue.grouping().orElseThrow()).mayBeOut() : 0, whole);
+            return new Restarts(rolls ? shape(members(device), catalogue.grouping().orElseThrow()).mayBeOut() : 0, whole, darkInto(found, hop.to()));
         });
+    }
+
+    /** Who hands over does so to restart itself: its moment without service belongs to the release that is restarted into next. */
+    private static Duration darkInto(RollingOrder order, String release) {
+        Duration dark = Duration.ZERO;
+        Duration before = Duration.ZERO;
+        for (RollingMove move : order.moves()) {
+            before = before.plus(move.dark());
+            if (restartsInto(move, release)) {
+                dark = dark.plus(before);
+            }
+            before = move instanceof RollingMove.HandOver ? before : Duration.ZERO;
+        }
+        return dark;
     }
 
     private static boolean restartsInto(RollingMove move, String release) {

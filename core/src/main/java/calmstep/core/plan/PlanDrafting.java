@@ -104,9 +104,9 @@ public final class PlanDrafting {
         List<HopPlan> hops = new ArrayList<>();
         for (Hop hop : path.hops()) {
             int ordinal = hops.size() + 1;
-            UnitOrder.Restarts restarts = UnitOrder.restarts(device, catalogue, path, hop).orElse(new UnitOrder.Restarts(0, Duration.ZERO));
+            UnitOrder.Restarts restarts = UnitOrder.restarts(device, catalogue, path, hop).orElse(new UnitOrder.Restarts(0, hop.dark(), hop.dark()));
             boolean preLoads = hop.component().equals(Catalogue.SYSTEM) && subject.can().preLoads() && catalogue.dependents().flatMap(Dependents::preLoad).isPresent() && device.parts().stream().anyMatch(part -> part.kind() == Part.Kind.DEPENDENT);
-            hops.add(new HopPlan(ordinal, hop, UnitPlan.stepsOf(hop, ordinal == path.hops().size(), preLoads), restarts.atOnce(), restarts.whole().toSeconds()));
+            hops.add(new HopPlan(ordinal, hop, UnitPlan.stepsOf(hop, ordinal == path.hops().size(), preLoads), restarts.atOnce(), restarts.whole().toSeconds(), restarts.dark().toSeconds()));
         }
         units.add(new UnitPlan(device.name(), device.site(), device.address(), subject.reading().map(Reading::takenAt),
                 subject.reading().map(reading -> reading.identity().serial()).orElse(device.serial()), subject.reading().map(Reading::configurationSha256).orElse(""), false, device.serves(), catalogue.giveUpAfter(),

@@ -87,7 +87,7 @@ public final class UnitMachine {
             case 1 -> "restarts once";
             default -> "restarts %d times".formatted(count);
         };
-        return "%s and is dark for about %d min in all".formatted(restarts, Math.max(1, hops.stream().map(h -> h.hop().dark()).reduce(Duration.ZERO, Duration::plus).toMinutes()));
+        return "%s and is dark for about %d min in all".formatted(restarts, Math.max(1, UnitPlan.dark(hops).toMinutes()));
     }
 
     /**

@@ -48,20 +48,25 @@ public record UnitPlan(
      *
      * @param ordinal counted from 1
      * @param atOnce  how many members restart at once while the others serve; 0 where everything restarts together
-     * @param wholeSeconds from the first restart until the unit is whole again, as the order of its members has it; 0 for a device that stands alone
+     * @param wholeSeconds from the first restart until the unit is whole again, as the order of its members has it
+     * @param darkSeconds  in which it serves nobody; where members restart one after the other, its hand-overs alone
      */
-    public record HopPlan(int ordinal, Hop hop, List<StepName> steps, int atOnce, long wholeSeconds) {
+    public record HopPlan(int ordinal, Hop hop, List<StepName> steps, int atOnce, long wholeSeconds, long darkSeconds) {
         public HopPlan {
             steps = List.copyOf(steps);
         }
 
         public HopPlan(int ordinal, Hop hop, List<StepName> steps) {
-            this(ordinal, hop, steps, 0, 0);
+            this(ordinal, hop, steps, 0, hop.dark().toSeconds(), hop.dark().toSeconds());
         }
 
         /** From the first restart until the unit is whole again. */
         public Duration restarts() {
-            return wholeSeconds > 0 ? Duration.ofSeconds(wholeSeconds) : hop.dark();
+            return Duration.ofSeconds(wholeSeconds);
+        }
+
+        public Duration dark() {
+            return Duration.ofSeconds(darkSeconds);
         }
 
         /** The step that interrupts service first. */
@@ -141,6 +146,11 @@ public record UnitPlan(
     }
 
     public Duration dark() {
-        return hops.stream().map(h -> h.hop().dark()).reduce(Duration.ZERO, Duration::plus);
+        return dark(hops);
+    }
+
+    /** As {@link #dark()}, of some of its hops. */
+    static Duration dark(List<HopPlan> some) {
+        return some.stream().map(HopPlan::dark).reduce(Duration.ZERO, Duration::plus);
     }
 }

@@ -14,6 +14,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
 import java.util.TreeSet;
+import java.util.function.IntPredicate;
 import java.util.stream.IntStream;
 
 /** A task in numbers: minutes from its beginning, nights from its first, units by name. Nothing here changes while it is scheduled. */
@@ -29,6 +30,16 @@ final class Ground {
 
         int longest() {
             return IntStream.range(0, count()).map(w -> closes[w] - opens[w]).max().orElse(0);
+        }
+
+        /** The windows of some nights alone. */
+        Openings in(IntPredicate some) {
+            int[] kept = IntStream.range(0, count()).filter(w -> some.test(nights[w])).toArray();
+            return kept.length == count() ? this : new Openings(site, kind, picked(opens, kept), picked(closes, kept), picked(nights, kept), picked(offsets, kept), minutes);
+        }
+
+        private static int[] picked(int[] from, int[] kept) {
+            return IntStream.of(kept).map(w -> from[w]).toArray();
         }
 
         /** The first window that closes behind a minute. */

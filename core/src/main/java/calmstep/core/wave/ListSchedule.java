@@ -10,6 +10,7 @@ import java.util.Arrays;
  */
 final class ListSchedule {
     static final int UNPLACED = -1;
+    private static final int LEFT = -1;
 
     final Ground ground;
     private final short[] overAll;
@@ -20,6 +21,9 @@ final class ListSchedule {
     private final int[][] partsInNight;
     private final int[] linkFree;
     private final int[] pilotsPlaced;
+    private final int[][] pilots;
+    /** How many parts of each unit are placed while an order is gone through. */
+    private final int[] placed;
     private final int[][] soakedBy;
     private final int[][] begins;
     private final int[][] window;
@@ -39,6 +43,8 @@ final class ListSchedule {
         partsInNight = new int[ground.sites.size()][ground.nights];
         linkFree = new int[ground.links];
         pilotsPlaced = new int[ground.likenesses];
+        pilots = new int[ground.likenesses][ground.limits.pilots()];
+        placed = new int[ground.works.size()];
         soakedBy = new int[ground.likenesses][];
         ground.works.forEach(work -> soakedBy[work.likeness()] = new int[work.parts()]);
         begins = ground.works.stream().map(work -> new int[work.parts()]).toArray(int[][]::new);
@@ -52,6 +58,14 @@ final class ListSchedule {
 
     /** Takes everything off again, and closes some nights. */
     void clear(int... closedNights) {
+        wipe();
+        Arrays.fill(closed, false);
+        for (int night : closedNights) {
+            closed[night] = true;
+        }
+    }
+
+    private void wipe() {
         Arrays.fill(overAll, (short) 0);
         for (short[][] counts : new short[][][] {ofFamily, ofSite}) {
             for (short[] count : counts) {
@@ -66,10 +80,6 @@ final class ListSchedule {
         Arrays.fill(linkFree, 0);
         Arrays.fill(pilotsPlaced, 0);
         Arrays.fill(pilot, false);
-        Arrays.fill(closed, false);
-        for (int night : closedNights) {
-            closed[night] = true;
-        }
         for (int[] begin : begins) {
             Arrays.fill(begin, UNPLACED);
         }
@@ -83,26 +93,75 @@ final class ListSchedule {
     /**
      * Places everything in an order.
      *
-     * @param order each unit as often as it has parts, so that parts of others may come between its own. The first units of each likeness are its pilots and
-     *              are placed whole: the others wait for them
+     * @param order each unit as often as it has parts, so that parts of others may come between its own. The first units of each likeness are its pilots: a part
+     *              of theirs is placed before the same part of any other, in whatever order. Where a pilot would be stuck half way, pilots are placed whole, so
+     *              that another takes the place of one that cannot be
      */
     void placeAll(int[] order) {
-        boolean[] left = new boolean[ground.works.size()];
-        int[] placed = new int[ground.works.size()];
+        if (!placeEach(order, false)) {
+            wipe();
+            placeEach(order, true);
+        }
+    }
+
+    /** Whether no pilot was stuck half way. */
+    private boolean placeEach(int[] order, boolean pilotsWhole) {
+        Arrays.fill(placed, 0);
         for (int unit : order) {
-            Work work = ground.works.get(unit);
-            if (left[unit] || placed[unit] == work.parts()) {
+            int parts = ground.works.get(unit).parts();
+            if (placed[unit] == LEFT || placed[unit] == parts) {
                 continue;
             }
-            if (placed[unit] == 0 && pilotsPlaced[work.likeness()] < ground.limits.pilots()) {
-                left[unit] = place(unit, Loosened.NOTHING) != UNPLACED;
-                placed[unit] = work.parts();
-            } else if (placePart(unit, placed[unit], false, Loosened.NOTHING)) {
-                placed[unit]++;
+            boolean first = placed[unit] == 0 && pilotsPlaced[ground.works.get(unit).likeness()] < ground.limits.pilots();
+            if (first && pilotsWhole) {
+                placed[unit] = place(unit, Loosened.NOTHING) == UNPLACED ? parts : LEFT;
+            } else if (first) {
+                placed[unit] = placeFirst(unit) ? 1 : LEFT;
+            } else if (!pilotsKeepAhead(unit)) {
+                return false;
+            } else if (placePart(unit, placed[unit], pilot[unit], Loosened.NOTHING)) {
+                watched(unit, placed[unit]++);
+            } else if (pilot[unit]) {
+                return false;
             } else {
                 undo(unit, placed[unit]);
-                left[unit] = true;
+                placed[unit] = LEFT;
             }
+        }
+        return true;
+    }
+
+    private boolean placeFirst(int unit) {
+        if (!placePart(unit, 0, true, Loosened.NOTHING)) {
+            return false;
+        }
+        int likeness = ground.works.get(unit).likeness();
+        pilot[unit] = true;
+        pilots[likeness][pilotsPlaced[likeness]++] = unit;
+        watched(unit, 0);
+        return true;
+    }
+
+    /** Places the parts of pilots that the next part of a unit must wait for. */
+    private boolean pilotsKeepAhead(int unit) {
+        int likeness = ground.works.get(unit).likeness();
+        for (int i = 0; !pilot[unit] && i < pilotsPlaced[likeness]; i++) {
+            int before = pilots[likeness][i];
+            while (placed[before] <= placed[unit]) {
+                if (!placePart(before, placed[before], true, Loosened.NOTHING)) {
+                    return false;
+                }
+                watched(before, placed[before]++);
+            }
+        }
+        return true;
+    }
+
+    /** Who waits for a pilot waits until its part was watched. */
+    private void watched(int unit, int part) {
+        if (pilot[unit]) {
+            int[] soaked = soakedBy[ground.works.get(unit).likeness()];
+            soaked[part] = Math.max(soaked[part], end(unit, part) + (int) ground.limits.soak().toMinutes());
         }
     }
 
@@ -124,10 +183,9 @@ final class ListSchedule {
         }
         pilot[unit] = first;
         if (first) {
-            pilotsPlaced[work.likeness()]++;
-            int soak = (int) ground.limits.soak().toMinutes();
+            pilots[work.likeness()][pilotsPlaced[work.likeness()]++] = unit;
             for (int part = 0; part < work.parts(); part++) {
-                soakedBy[work.likeness()][part] = Math.max(soakedBy[work.likeness()][part], end(unit, part) + soak);
+                watched(unit, part);
             }
         }
         return UNPLACED;
@@ -396,7 +454,10 @@ final class ListSchedule {
 
         /** Whether a search among the same nights should go on from here rather than from there: what empties the last night leads on. */
         boolean leadsOnFrom(Worth other) {
-            return Arrays.compare(new int[] {left, leftMinutes, nights, inLastNight, end}, new int[] {other.left, other.leftMinutes, other.nights, other.inLastNight, other.end}) <= 0;
+            if (left > 0 || other.left > 0) {
+                return leftMinutes <= other.leftMinutes;
+            }
+            return Arrays.compare(new int[] {nights, inLastNight, end}, new int[] {other.nights, other.inLastNight, other.end}) <= 0;
         }
     }
 

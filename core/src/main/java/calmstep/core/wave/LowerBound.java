@@ -22,25 +22,36 @@ import java.util.stream.IntStream;
  * have no night in common.
  */
 final class LowerBound {
-    private static final int NEVER = Integer.MAX_VALUE / 2;
+    private static final int NEVER = Alone.NEVER;
     private static final int FUNCTIONS = 8;
     private static final double ROUNDING = 1e-9;
 
     private final Ground ground;
+    private final Alone alone;
+    private final List<Openings> sites;
     private final List<Work> works;
     private int nights;
     private int end;
+    private boolean possible = true;
 
-    private LowerBound(Ground ground, List<Work> works) {
+    private LowerBound(Ground ground, Alone alone, List<Work> works) {
         this.ground = ground;
+        this.alone = alone;
+        sites = alone.sites;
         this.works = works;
     }
 
-    record Least(int nights, int end) {}
+    /** @param possible false where no schedule places them all */
+    record Least(int nights, int end, boolean possible) {}
 
     /** @param counted the units that the schedules in question place */
     static Least of(Ground ground, IntPredicate counted) {
-        LowerBound bound = new LowerBound(ground, IntStream.range(0, ground.works.size()).filter(counted).mapToObj(ground.works::get).toList());
+        return of(ground, counted, _ -> true);
+    }
+
+    /** @param open the nights that the schedules in question use */
+    static Least of(Ground ground, IntPredicate counted, IntPredicate open) {
+        LowerBound bound = new LowerBound(ground, new Alone(ground, open), IntStream.range(0, ground.works.size()).filter(counted).mapToObj(ground.works::get).toList());
         if (!bound.works.isEmpty()) {
             bound.nights = 1;
             bound.byLoneUnits();
@@ -48,47 +59,25 @@ final class LowerBound {
             bound.byLanes(UnaryOperator.identity(), 0);
             bound.byLanes(bound::withoutPilots, bound.earliestSoaked());
         }
-        return new Least(bound.nights, bound.end);
+        return new Least(bound.nights, bound.end, bound.possible);
     }
 
     private void raise(int leastNights, int leastEnd) {
         nights = Math.max(nights, leastNights);
         end = leastEnd >= NEVER ? end : Math.max(end, leastEnd);
+        possible &= leastEnd < NEVER;
     }
 
     private static <K extends Comparable<K>> Collection<List<Work>> grouped(List<Work> works, Function<Work, K> by) {
         return works.stream().collect(Collectors.groupingBy(by, TreeMap::new, Collectors.toList())).values();
     }
 
-    /** The end of the first parts of a unit that has everything for itself, when no part begins before its release. */
-    private int alone(Work work, int parts, int[] released) {
-        Openings site = ground.sites.get(work.site());
-        int after = 0;
-        int staged = 0;
-        for (int part = 0; part < parts; part++) {
-            staged += work.stages()[part];
-            after = Math.max(Math.max(after, work.stages()[part] == 0 ? 0 : staged), released[part]);
-            int w = site.firstAfter(after);
-            while (w < site.count() && (work.pin() != Ground.NONE && site.nights()[w] != work.pin() || site.closes()[w] - Math.max(site.opens()[w], after) < work.needs()[part])) {
-                w++;
-            }
-            if (w == site.count()) {
-                return NEVER;
-            }
-            after = Math.max(site.opens()[w], after) + work.needs()[part];
-        }
-        return after;
-    }
-
     private void byLoneUnits() {
         int longest = longestNight();
         for (List<Work> alike : grouped(works, Work::likeness)) {
-            int parts = alike.getFirst().parts();
-            alike.forEach(work -> raise(1, alone(work, parts, new int[parts])));
+            alike.forEach(work -> raise(1, alone.end(work)));
             if (alike.size() > ground.limits.pilots() && ground.limits.pilots() > 0) {
-                int[] released = IntStream.rangeClosed(1, parts).map(through -> soaked(alike, through)).toArray();
-                int[] rest = alike.stream().mapToInt(work -> alone(work, parts, released)).sorted().toArray();
-                raise(soakMinutes() > longest ? 2 : 1, rest[rest.length - ground.limits.pilots() - 1]);
+                raise(soakMinutes() > longest ? 2 : 1, alone.endBehindPilots(alike));
             }
         }
     }
@@ -97,17 +86,11 @@ final class LowerBound {
         return (int) ground.limits.soak().toMinutes();
     }
 
-    /** Before when nobody but pilots of a likeness begins a part: the last of the pilots has ended it and was watched. */
-    private int soaked(List<Work> alike, int through) {
-        int[] ends = alike.stream().mapToInt(work -> alone(work, through, new int[work.parts()])).sorted().toArray();
-        return Math.min(NEVER, ends[ground.limits.pilots() - 1] + soakMinutes());
-    }
-
     private int earliestSoaked() {
         if (ground.limits.pilots() == 0) {
             return 0;
         }
-        return grouped(works, Work::likeness).stream().filter(alike -> alike.size() > ground.limits.pilots()).mapToInt(alike -> soaked(alike, 1)).min().orElse(0);
+        return grouped(works, Work::likeness).stream().filter(alike -> alike.size() > ground.limits.pilots()).mapToInt(alike -> alone.soaked(alike, 1)).min().orElse(0);
     }
 
 
@@ -120,7 +103,7 @@ final class LowerBound {
         int[] first = new int[ground.nights];
         int[] last = new int[ground.nights];
         Arrays.fill(first, NEVER);
-        for (Openings site : ground.sites) {
+        for (Openings site : sites) {
             for (int w = 0; w < site.count(); w++) {
                 first[site.nights()[w]] = Math.min(first[site.nights()[w]], site.opens()[w]);
                 last[site.nights()[w]] = Math.max(last[site.nights()[w]], site.closes()[w]);
@@ -143,7 +126,7 @@ final class LowerBound {
     }
 
     private BitSet nightsOf(Work work, int part) {
-        Openings site = ground.sites.get(work.site());
+        Openings site = sites.get(work.site());
         BitSet nightsOfPart = new BitSet();
         IntStream.range(0, site.count()).filter(w -> site.closes()[w] - site.opens()[w] >= work.needs()[part] && (work.pin() == Ground.NONE || work.pin() == site.nights()[w]))
                 .forEach(w -> nightsOfPart.set(site.nights()[w]));
@@ -171,7 +154,7 @@ final class LowerBound {
         int[] visits = new int[ground.kinds.size()];
         for (List<Work> all : grouped(works, Work::site)) {
             List<Work> here = left.apply(all);
-            Openings site = ground.sites.get(all.getFirst().site());
+            Openings site = sites.get(all.getFirst().site());
             Stretches stretches = stretches(site, released);
             int nightsHere = Math.ceilDiv(lanes(here, stretches, Math.min(ground.limits.perSite(), ground.limits.atOnce())), stretches.mostInANight());
             raise(nightsHere, overTheLink(site, here));
@@ -187,7 +170,7 @@ final class LowerBound {
     private void byVisits(int released, int kind, int visits) {
         int[] opens = new int[ground.nights];
         Arrays.fill(opens, NEVER);
-        for (Openings site : ground.sites) {
+        for (Openings site : sites) {
             for (int w = 0; site.kind() == kind && w < site.count(); w++) {
                 if (site.closes()[w] > released) {
                     opens[site.nights()[w]] = Math.min(opens[site.nights()[w]], Math.max(released, site.opens()[w]));
@@ -196,8 +179,8 @@ final class LowerBound {
         }
         int[] open = Arrays.stream(opens).filter(at -> at < NEVER).sorted().toArray();
         int needed = Math.ceilDiv(visits, ground.kindMost[kind]);
-        if (needed > 0 && needed <= open.length) {
-            raise(needed, open[needed - 1] + shortest(works));
+        if (needed > 0) {
+            raise(needed, needed > open.length ? NEVER : open[needed - 1] + shortest(works));
         }
     }
 
@@ -209,7 +192,7 @@ final class LowerBound {
     private static int overTheLink(Openings site, List<Work> here) {
         int staged = (int) Math.min(NEVER, here.stream().flatMapToInt(work -> IntStream.of(work.stages())).asLongStream().sum());
         int w = site.firstAfter(staged);
-        return staged == 0 || w == site.count() ? 0 : Math.max(staged, site.opens()[w]) + shortest(here);
+        return staged == 0 ? 0 : w == site.count() ? NEVER : Math.max(staged, site.opens()[w]) + shortest(here);
     }
 
     private static Stretches stretches(Openings site, int released) {
@@ -223,7 +206,7 @@ final class LowerBound {
 
     private Stretches union(List<Work> some, int released) {
         List<int[]> open = new ArrayList<>();
-        some.stream().mapToInt(Work::site).distinct().mapToObj(ground.sites::get).forEach(site -> {
+        some.stream().mapToInt(Work::site).distinct().mapToObj(sites::get).forEach(site -> {
             for (int w = site.firstAfter(released); w < site.count(); w++) {
                 open.add(new int[] {Math.max(released, site.opens()[w]), site.closes()[w]});
             }
@@ -265,6 +248,7 @@ final class LowerBound {
                 raise(1, stretches.opens()[i] + shortest);
             }
         }
+        possible &= done >= area && counted >= windows;
         return windows;
     }
 

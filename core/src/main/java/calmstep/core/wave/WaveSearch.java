@@ -5,9 +5,10 @@ import calmstep.core.wave.Ground.Work;
 import calmstep.core.wave.ListSchedule.Worth;
 import java.util.ArrayList;
 import java.util.Arrays;
-import java.util.Collections;
+import java.util.BitSet;
 import java.util.Comparator;
 import java.util.List;
+import java.util.Optional;
 import java.util.Random;
 import java.util.stream.IntStream;
 
@@ -15,17 +16,33 @@ import java.util.stream.IntStream;
 public final class WaveSearch {
     /** How many parts may be placed in all tries together; large tasks get few tries, and need few: their limits decide. */
     private static final int USUAL_EFFORT = 250_000;
-    private static final int MOST_TRIES = 12_000;
+    /** A small task has room for odd packings that few orders lead to, and is tried ten times as hard: a second, where little is known of what cannot be beaten. */
+    private static final int THOROUGH_EFFORT = 2_500_000;
+    private static final int SMALL = 75;
+    private static final int MOST_TRIES = 60_000;
+    /** So many tries for each pair of parts: the smallest tasks have few orders. */
+    private static final int TRIES_BY_PAIR = 200;
     private static final long SEED = 20_261_123;
     private static final int MOST_NIGHTS_TO_CHOOSE_FROM = 30;
-    private static final int PROMISING = 12;
+    /** How many choices of nights may be looked at for what the bounds know of them; a look costs about as much as a try. */
+    private static final int MOST_LOOKS = 5_000;
+    private static final int MOST_PROMISING = 16;
+    private static final int ROUNDS = 20;
+    private static final int HALVINGS = 5;
     private static final int A_FEW = 6;
+    /** Every so many tries something is held back otherwise. */
+    private static final int HOLDS = 4;
+    /** How many tries ago it was that the next one is measured against. */
+    private static final int HISTORY = 120;
     /** Every so many tries something worse is gone on from, so that the search leaves a hollow. */
     private static final int RESTLESS = 10;
 
     private final Ground ground;
     private final ListSchedule list;
+    private final int[][] free;
     private final Random random = new Random(SEED);
+    private final FirstOrders first;
+    private final OtherOrders other;
     private final LowerBound.Least reachable;
     /** Units that find no place even where they are alone. */
     private final int hopeless;
@@ -35,21 +52,26 @@ public final class WaveSearch {
     /**
      * @param order  which unit is placed when: each as often as it has parts
      * @param closed nights that are not used
+     * @param held   by unit and part: no earlier than this minute, although it could be
      * @param sore   units that found no place; where all did, those that end last
      */
-    private record Try(int[] order, int[] closed, Worth worth, int[] sore) {}
+    private record Try(int[] order, int[] closed, int[][] held, Worth worth, int[] sore) {}
 
     private WaveSearch(WaveTask task, int effort) {
         ground = new Ground(task);
         list = new ListSchedule(ground);
-        triesLeft = Math.clamp(effort / Math.max(1, ground.parts()), 4, MOST_TRIES);
+        int parts = Math.max(1, ground.parts());
+        triesLeft = Math.clamp(effort / parts, 4, Math.clamp((long) TRIES_BY_PAIR * parts * parts, 4, MOST_TRIES));
         hopeless = (int) IntStream.range(0, ground.works.size()).filter(unit -> !list.wouldFit(unit, Loosened.NOTHING)).count();
-        best = tried(firstOrder(), new int[0]);
-        reachable = LowerBound.of(ground, this::isPlacedInBest);
+        free = ground.works.stream().map(work -> new int[work.parts()]).toArray(int[][]::new);
+        first = new FirstOrders(ground);
+        other = new OtherOrders(list, random);
+        best = tried(first.usual(), new int[0], free);
+        reachable = LowerBound.of(ground, list::isPlaced);
     }
 
     public static Schedule of(WaveTask task) {
-        return of(task, USUAL_EFFORT);
+        return of(task, task.units().stream().mapToInt(unit -> unit.chunks().size()).sum() <= SMALL ? THOROUGH_EFFORT : USUAL_EFFORT);
     }
 
     /** @param effort how many parts may be placed in all tries together */
@@ -100,22 +122,28 @@ public final class WaveSearch {
         return IntStream.range(0, site.count()).filter(w -> site.nights()[w] == work.pin()).map(w -> site.opens()[w]).findFirst().orElse(ground.minutes);
     }
 
-    private boolean isPlacedInBest(int unit) {
-        return list.isPlaced(unit);
+    private Try tried(int[] order, int[] closed, int[][] held) {
+        triesLeft--;
+        place(order, closed, held);
+        Worth worth = list.worth();
+        int[] sore = IntStream.range(0, ground.works.size()).filter(u -> worth.left() > 0 ? !list.isPlaced(u) : list.end(u, ground.works.get(u).parts() - 1) == worth.end()).toArray();
+        return new Try(order, closed, held, worth, sore);
     }
 
-    private Try tried(int[] order, int[] closed) {
-        triesLeft--;
+    private void place(int[] order, int[] closed, int[][] held) {
         list.clear(closed);
+        for (int unit = 0; unit < held.length; unit++) {
+            list.want(unit, held[unit]);
+        }
         list.placeAll(order);
-        Worth worth = list.worth();
-        int[] sore = IntStream.range(0, ground.works.size()).filter(u -> worth.left() > 0 ? !list.isPlaced(u) : list.end(u, work(u).parts() - 1) == worth.end()).toArray();
-        return new Try(order, closed, worth, sore);
     }
 
     private void again(Try one) {
-        list.clear(one.closed());
-        list.placeAll(one.order());
+        place(one.order(), one.closed(), one.held());
+    }
+
+    private Try next(Try at, int[] closed) {
+        return tried(other.changed(at.order(), at.sore()), closed, random.nextInt(HOLDS) == 0 ? other.heldOtherwise(at.held()) : at.held());
     }
 
     private boolean keepIfBetter(Try other) {
@@ -126,47 +154,6 @@ public final class WaveSearch {
 
     private boolean isDone() {
         return triesLeft <= 0 || best.worth().left() <= hopeless && best.worth().nights() <= reachable.nights() && best.worth().end() <= reachable.end();
-    }
-
-    /**
-     * Pilots first: of each likeness those that cut off the fewest and can begin soonest. Then site by site, as wished or by how tight a site's windows
-     * are, what lies farther before what lies nearer, and the longest first.
-     */
-    private int[] firstOrder() {
-        int[] siteRank = siteRanks();
-        Comparator<Integer> asPilot = Comparator.comparingInt((Integer u) -> ground.farther[u].length).thenComparingInt(this::soonest).thenComparingInt(u -> -Arrays.stream(work(u).needs()).sum()).thenComparingInt(u -> u);
-        Comparator<Integer> inRest = Comparator.comparingInt((Integer u) -> siteRank[work(u).site()]).thenComparingInt(u -> ground.farther[u].length).thenComparingInt(u -> -work(u).longest()).thenComparingInt(u -> u);
-        List<Integer> units = IntStream.range(0, ground.works.size()).boxed().toList();
-        int[] taken = new int[ground.likenesses];
-        List<Integer> pilots = units.stream().sorted(asPilot).filter(u -> taken[work(u).likeness()]++ < ground.limits.pilots()).sorted(inRest).toList();
-        boolean[] isPilot = new boolean[units.size()];
-        pilots.forEach(u -> isPilot[u] = true);
-        List<Integer> order = new ArrayList<>(pilots);
-        units.stream().filter(u -> !isPilot[u]).sorted(inRest).forEach(order::add);
-        return order.stream().flatMapToInt(u -> IntStream.generate(() -> u).limit(work(u).parts())).toArray();
-    }
-
-    private Work work(int unit) {
-        return ground.works.get(unit);
-    }
-
-    private int soonest(int unit) {
-        Openings site = ground.sites.get(work(unit).site());
-        return IntStream.range(0, site.count()).filter(w -> site.closes()[w] - site.opens()[w] >= work(unit).needs()[0]).map(w -> site.opens()[w]).findFirst().orElse(Integer.MAX_VALUE);
-    }
-
-    /** Wished sites first; then those whose work fills the greatest share of their windows. */
-    private int[] siteRanks() {
-        List<String> wished = ground.task.wishes().siteOrder();
-        long[] work = new long[ground.sites.size()];
-        ground.works.forEach(w -> work[w.site()] += Arrays.stream(w.needs()).sum());
-        int[] sorted = IntStream.range(0, work.length).boxed().sorted(Comparator.comparingInt((Integer s) -> wished.contains(ground.sites.get(s).site()) ? wished.indexOf(ground.sites.get(s).site()) : wished.size())
-                .thenComparingDouble(s -> -(double) work[s] / Math.max(1, ground.sites.get(s).minutes())).thenComparingInt(s -> s)).mapToInt(Integer::intValue).toArray();
-        int[] ranks = new int[sorted.length];
-        for (int rank = 0; rank < sorted.length; rank++) {
-            ranks[sorted[rank]] = rank;
-        }
-        return ranks;
     }
 
     private void repair() {
@@ -187,7 +174,7 @@ public final class WaveSearch {
             int[] lightest = IntStream.range(0, load.length).filter(night -> load[night] > 0).boxed().sorted(Comparator.comparingInt((Integer night) -> load[night])).mapToInt(Integer::intValue).limit(8).toArray();
             for (int night : lightest) {
                 if (!better && triesLeft > share && !isDone()) {
-                    better = keepIfBetter(tried(from.order(), plus(from.closed(), night)));
+                    better = keepIfBetter(tried(from.order(), plus(from.closed(), night), from.held()));
                 }
             }
         }
@@ -197,96 +184,110 @@ public final class WaveSearch {
         return IntStream.concat(IntStream.of(nights), IntStream.of(night)).toArray();
     }
 
-    /** Small tasks: every choice of fewer nights that gives each unit a window, fewest first, a few tries each; then many for the most promising ones. */
+    /** Nights to do everything in; {@code least} is what no schedule in them beats. */
+    private record Choice(int[] closed, LowerBound.Least least) {}
+
+    /** A choice of nights with the best try in them. */
+    private record Promise(Choice choice, Try at) {}
+
+    /**
+     * Small tasks: every choice of fewer nights in which all could be done for what the bounds know, fewest first, a few tries each. Then many for the most
+     * promising ones, for fewer and fewer of them, and over again: what seemed hopeless at first may be all that is left to gain.
+     */
     private void tryFewNights() {
         int[] open = IntStream.range(0, ground.nights).filter(this::isOpen).toArray();
         if (open.length > MOST_NIGHTS_TO_CHOOSE_FROM) {
             return;
         }
-        int share = triesLeft / 2;
-        List<Try> promising = new ArrayList<>();
-        for (int count = reachable.nights(); count <= best.worth().nights() && triesLeft > share && !isDone(); count++) {
-            tryNights(open, new int[count], 0, 0, share, promising);
+        int share = triesLeft / 8;
+        List<Promise> promising = promising(open, share);
+        for (int round = ROUNDS; round > 0; round--) {
+            List<Promise> better = promising.stream().filter(p -> couldBeBetter(p.choice())).sorted(Comparator.comparingInt((Promise p) -> p.at().worth().left()).thenComparing(p -> p.at().worth()))
+                    .limit(Math.max(1, MOST_PROMISING >> (ROUNDS - round) % HALVINGS)).toList();
+            promising.removeAll(better);
+            int each = Math.max(0, triesLeft - share) / Math.max(1, round * better.size());
+            better.forEach(one -> promising.add(new Promise(one.choice(), triedOn(one, each))));
         }
-        // Twice: what seemed hopeless at first may be all that is left to gain.
-        for (int round = 0; round < 2; round++) {
-            List<Try> better = promising.stream().filter(this::couldBeBetter).sorted(Comparator.comparingInt((Try t) -> t.worth().left()).thenComparing(Try::worth)).limit(PROMISING).toList();
-            for (Try one : better) {
-                if (couldBeBetter(one)) {
-                    settle(one, share / (3 * PROMISING));
+    }
+
+    private List<Promise> promising(int[] open, int share) {
+        again(best);
+        BitSet placed = IntStream.range(0, ground.works.size()).filter(list::isPlaced).collect(BitSet::new, BitSet::set, BitSet::or);
+        int looks = Math.min(MOST_LOOKS, (triesLeft - share) / 2);
+        List<Promise> promising = new ArrayList<>();
+        for (int count = reachable.nights(); count <= (best.worth().left() > hopeless ? open.length : best.worth().nights()) && triesLeft > share && !isDone(); count++) {
+            List<Choice> choices = new ArrayList<>();
+            looks = choose(placed, open, new int[count], 0, 0, looks, choices);
+            choices.sort(Comparator.comparingInt((Choice choice) -> choice.least().end()));
+            for (Choice choice : choices) {
+                if (triesLeft > share && couldBeBetter(choice)) {
+                    Try usual = settle(tried(best.order(), choice.closed(), best.held()), choice, A_FEW);
+                    Try urgent = settle(tried(first.urgentFirst(choice.closed(), Optional.empty()), choice.closed(), free), choice, A_FEW);
+                    promising.add(new Promise(choice, better(usual, urgent)));
                 }
             }
         }
+        return promising;
     }
 
-    /** Whether the nights of a try are fewer than those of the best, or as many of which the last one is not later. */
-    private boolean couldBeBetter(Try one) {
-        int nights = ground.nights - one.closed().length;
-        return nights < best.worth().nights() || nights == best.worth().nights() && opensAt(lastOf(one)) < best.worth().end();
+    /** From where it stands, or anew with other pilots; what was there stays if nothing better is found. */
+    private Try triedOn(Promise one, int tries) {
+        if (!couldBeBetter(one.choice())) {
+            return one.at();
+        }
+        int[] closed = one.choice().closed();
+        return better(one.at(), settle(random.nextBoolean() ? one.at() : tried(first.urgentFirst(closed, Optional.of(random)), closed, free), one.choice(), tries));
     }
 
-    private int lastOf(Try one) {
-        return IntStream.range(0, ground.nights).filter(night -> IntStream.of(one.closed()).noneMatch(n -> n == night)).max().orElse(0);
+    private static Try better(Try one, Try other) {
+        return other.worth().compareTo(one.worth()) < 0 ? other : one;
     }
 
-    private int opensAt(int night) {
-        return ground.sites.stream().flatMapToInt(site -> IntStream.range(0, site.count()).filter(w -> site.nights()[w] == night).map(w -> site.opens()[w])).min().orElse(0);
+    private boolean couldBeBetter(Choice choice) {
+        int nights = ground.nights - choice.closed().length;
+        return nights < best.worth().nights() || best.worth().left() > hopeless || nights == best.worth().nights() && choice.least().end() < best.worth().end();
     }
 
     private boolean isOpen(int night) {
         return ground.sites.stream().anyMatch(site -> IntStream.of(site.nights()).anyMatch(n -> n == night));
     }
 
-    private void tryNights(int[] open, int[] chosen, int from, int depth, int share, List<Try> promising) {
-        if (triesLeft <= share || isDone()) {
-            return;
-        }
+    /** Collects choices; how many may still be looked at afterwards. */
+    private int choose(BitSet placed, int[] open, int[] chosen, int from, int depth, int looks, List<Choice> into) {
+        int left = looks;
         if (depth == chosen.length) {
-            if (givesAllAWindow(chosen)) {
-                int[] closed = IntStream.range(0, ground.nights).filter(night -> IntStream.of(chosen).noneMatch(n -> n == night)).toArray();
-                promising.add(settle(tried(best.order(), closed), A_FEW));
+            LowerBound.Least least = LowerBound.of(ground, placed::get, night -> IntStream.of(chosen).anyMatch(n -> n == night));
+            if (least.possible() && least.nights() <= chosen.length) {
+                into.add(new Choice(IntStream.range(0, ground.nights).filter(night -> IntStream.of(chosen).noneMatch(n -> n == night)).toArray(), least));
             }
-            return;
+            triesLeft--;
+            return left - 1;
         }
-        for (int i = from; i <= open.length - (chosen.length - depth); i++) {
+        for (int i = from; i <= open.length - (chosen.length - depth) && left > 0; i++) {
             chosen[depth] = open[i];
-            tryNights(open, chosen, i + 1, depth + 1, share, promising);
+            left = choose(placed, open, chosen, i + 1, depth + 1, left, into);
         }
+        return left;
     }
 
-    /** Keeps the nights of a try and moves what hurts forward in the order; the best of these tries. */
-    private Try settle(Try from, int tries) {
+    /** Keeps the nights of a try and moves what hurts forward in the order; the best of these tries. Late acceptance (Burke and Bykov 2017) leaves hollows. */
+    private Try settle(Try from, Choice choice, int tries) {
         keepIfBetter(from);
         Try at = from;
         Try good = from;
-        for (int i = 0; i < tries && !isDone(); i++) {
-            Try next = tried(random.nextInt(3) == 0 ? shuffled(at.order(), 1 + random.nextInt(3)) : forward(at), from.closed());
+        Worth[] earlier = new Worth[HISTORY];
+        Arrays.fill(earlier, from.worth());
+        boolean sorts = random.nextBoolean();
+        for (int i = 0; i < tries && couldBeBetter(choice) && !isDone(); i++) {
+            Try next = next(at, from.closed());
             keepIfBetter(next);
-            good = next.worth().compareTo(good.worth()) < 0 ? next : good;
-            if (next.worth().leadsOnFrom(at.worth()) || random.nextInt(RESTLESS) == 0) {
-                at = next;
+            good = better(good, next);
+            if (next.worth().leadsOnFrom(at.worth()) || next.worth().leadsOnFrom(earlier[i % HISTORY])) {
+                at = sorts ? new Try(other.byBegin(next.order()), next.closed(), next.held(), next.worth(), next.sore()) : next;
             }
+            earlier[i % HISTORY] = at.worth();
         }
         return good;
-    }
-
-    private int[] forward(Try at) {
-        if (at.sore().length == 0) {
-            return at.order();
-        }
-        int sore = at.sore()[random.nextInt(at.sore().length)];
-        List<Integer> units = new ArrayList<>(IntStream.of(at.order()).boxed().toList());
-        int place = random.nextBoolean() ? units.indexOf(sore) : units.lastIndexOf(sore);
-        units.remove(place);
-        units.add(place == 0 ? random.nextInt(units.size() + 1) : random.nextInt(place), sore);
-        return units.stream().mapToInt(Integer::intValue).toArray();
-    }
-
-    private boolean givesAllAWindow(int[] chosen) {
-        return ground.works.stream().allMatch(work -> {
-            Openings site = ground.sites.get(work.site());
-            return IntStream.range(0, site.count()).anyMatch(w -> site.closes()[w] - site.opens()[w] >= work.longest() && IntStream.of(chosen).anyMatch(n -> n == site.nights()[w]));
-        });
     }
 
     /** Other orders and other nights, again and again; what is as good is gone on from too, so that the search does not stand still. */
@@ -294,7 +295,7 @@ public final class WaveSearch {
         Try at = best;
         while (!isDone()) {
             int[] closed = random.nextInt(4) == 0 ? otherNights(at) : at.closed();
-            Try next = tried(random.nextBoolean() ? forward(at) : shuffled(at.order(), 1 + random.nextInt(3)), closed);
+            Try next = next(at, closed);
             if (next.worth().leadsOnFrom(at.worth())) {
                 at = next;
             } else if (random.nextInt(RESTLESS) == 0) {
@@ -311,17 +312,5 @@ public final class WaveSearch {
         }
         int night = random.nextInt(Math.max(1, ground.nights));
         return ground.nights == 0 || IntStream.of(at.closed()).anyMatch(n -> n == night) ? at.closed() : plus(at.closed(), night);
-    }
-
-    private int[] shuffled(int[] order, int moves) {
-        List<Integer> units = new ArrayList<>(IntStream.of(order).boxed().toList());
-        for (int move = 0; move < moves && units.size() > 1; move++) {
-            if (random.nextBoolean()) {
-                Collections.swap(units, random.nextInt(units.size()), random.nextInt(units.size()));
-            } else {
-                units.add(random.nextInt(units.size()), units.remove(random.nextInt(units.size())));
-            }
-        }
-        return units.stream().mapToInt(Integer::intValue).toArray();
     }
 }

@@ -5,17 +5,19 @@ import static org.assertj.core.api.Assertions.assertThat;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.stream.IntStream;
 import org.junit.jupiter.api.Test;
 
 /** The list schedule against proven optima. */
 class WaveOracleTest {
-    private static final int TASKS = 60;
+    /** The first ones, and some that a weaker search took a night or a day too many for. */
+    private static final int[] SEEDS = IntStream.concat(IntStream.range(0, 40), IntStream.of(77, 163, 218, 226, 251, 329, 453, 461, 579, 587)).toArray();
 
     @Test
     void areAsGoodAsAnExactSolverFindsAtAll() {
         List<Double> later = new ArrayList<>();
         int sureOfNone = 0;
-        for (int seed = 0; seed < TASKS; seed++) {
+        for (int seed : SEEDS) {
             WaveTask task = RandomWaves.task(1_000 + seed, 4 + seed % 22, 2 + seed % 4, 5 + seed % 5);
             Schedule ours = WaveSearch.of(task);
             ExactWaves.Answer exact = ExactWaves.solve(task, 2);
@@ -34,7 +36,7 @@ class WaveOracleTest {
             }
         }
         assertThat(sureOfNone).isPositive();
-        assertThat(later).hasSizeGreaterThan(TASKS / 2);
+        assertThat(later).hasSizeGreaterThan(SEEDS.length / 2);
         assertThat(later.stream().mapToDouble(Double::doubleValue).average().orElseThrow()).isLessThan(1.05);
     }
 }
