@@ -53,7 +53,9 @@ final class ListSchedule {
         pilot = new boolean[ground.works.size()];
         wanted = ground.works.stream().map(work -> new int[work.parts()]).toArray(int[][]::new);
         closed = new boolean[ground.nights];
-        clear();
+        for (int[] begin : begins) {
+            Arrays.fill(begin, UNPLACED);
+        }
     }
 
     /** Takes everything off again, and closes some nights. */
@@ -65,24 +67,20 @@ final class ListSchedule {
         }
     }
 
+    /** Part by part: what a search among few units fills of a year of minutes is little. */
     private void wipe() {
-        Arrays.fill(overAll, (short) 0);
-        for (short[][] counts : new short[][][] {ofFamily, ofSite}) {
-            for (short[] count : counts) {
-                Arrays.fill(count, (short) 0);
+        for (int unit = 0; unit < begins.length; unit++) {
+            for (int part = 0; part < begins[unit].length && begins[unit][part] != UNPLACED; part++) {
+                occupy(unit, part, -1);
             }
+            Arrays.fill(begins[unit], UNPLACED);
         }
-        for (int[][] counts : new int[][][] {sitesInNight, partsInNight, soakedBy}) {
-            for (int[] count : counts) {
-                Arrays.fill(count, 0);
-            }
+        for (int[] soaked : soakedBy) {
+            Arrays.fill(soaked, 0);
         }
         Arrays.fill(linkFree, 0);
         Arrays.fill(pilotsPlaced, 0);
         Arrays.fill(pilot, false);
-        for (int[] begin : begins) {
-            Arrays.fill(begin, UNPLACED);
-        }
     }
 
     /** Holds a unit's parts back until some minutes; 0 for none. */
@@ -325,25 +323,34 @@ final class ListSchedule {
         int mostOverAll = ground.limits.atOnce() + loosened.overAll();
         int mostOfFamily = ground.limits.perFamily() + loosened.family();
         int mostHere = ground.limits.perSite() + loosened.site();
-        int run = 0;
-        for (int minute = low; minute < high && high - minute + run >= need; minute++) {
-            int behind = bars == 0 ? minute : behindBars(minute, bars);
-            if (behind > minute) {
-                minute = behind - 1;
-                run = 0;
-            } else if (overAll[minute] >= mostOverAll || family[minute] >= mostOfFamily || here[minute + shift] >= mostHere) {
-                run = 0;
-            } else if (++run == need) {
-                return minute - need + 1;
+        int begin = low;
+        int free = low;
+        while (begin + need <= high) {
+            int behind = behindBars(begin, begin + need, bars);
+            if (behind > begin) {
+                begin = behind;
+                free = behind;
+                continue;
             }
+            // From behind, so that what is full is jumped over: up to "free" it is known that there is room.
+            int minute = begin + need - 1;
+            while (minute >= free && overAll[minute] < mostOverAll && family[minute] < mostOfFamily && here[minute + shift] < mostHere) {
+                minute--;
+            }
+            if (minute < free) {
+                return begin;
+            }
+            free = begin + need;
+            begin = minute + 1;
         }
         return UNPLACED;
     }
 
-    private int behindBars(int minute, int bars) {
-        int behind = minute;
+    /** Behind all barred stretches that reach into this one, or where it begins itself. */
+    private int behindBars(int from, int to, int bars) {
+        int behind = from;
         for (int i = 0; i < bars; i += 2) {
-            if (barred[i] <= minute && minute < barred[i + 1]) {
+            if (barred[i] < to && barred[i + 1] > from) {
                 behind = Math.max(behind, barred[i + 1]);
             }
         }
@@ -355,17 +362,22 @@ final class ListSchedule {
         Openings site = ground.sites.get(work.site());
         int w = window[unit][part];
         int shift = site.offsets()[w] - site.opens()[w];
+        int begin = begins[unit][part];
         int end = Math.min(end(unit, part), site.closes()[w]);
-        for (int minute = begins[unit][part]; minute < end; minute++) {
-            overAll[minute] += (short) by;
-            ofFamily[work.family()][minute] += (short) by;
-            ofSite[work.site()][minute + shift] += (short) by;
-        }
+        count(overAll, begin, end, by);
+        count(ofFamily[work.family()], begin, end, by);
+        count(ofSite[work.site()], begin + shift, end + shift, by);
         int night = site.nights()[w];
         int before = partsInNight[work.site()][night];
         partsInNight[work.site()][night] += by;
         if (site.kind() != Ground.NONE && (before == 0 || before + by == 0)) {
             sitesInNight[site.kind()][night] += by;
+        }
+    }
+
+    private static void count(short[] use, int from, int to, int by) {
+        for (int minute = from; minute < to; minute++) {
+            use[minute] += (short) by;
         }
     }
 

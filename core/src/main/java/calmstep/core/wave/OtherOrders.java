@@ -2,10 +2,7 @@ package calmstep.core.wave;
 
 import calmstep.core.wave.Ground.Openings;
 import calmstep.core.wave.Ground.Work;
-import java.util.ArrayList;
 import java.util.Arrays;
-import java.util.Collections;
-import java.util.List;
 import java.util.Random;
 import java.util.stream.IntStream;
 
@@ -40,29 +37,42 @@ final class OtherOrders {
         int first = IntStream.range(0, order.length).filter(i -> work(order[i]).likeness() == work(unit).likeness()).findFirst().orElse(0);
         int own = IntStream.range(0, order.length).filter(i -> order[i] == unit).findFirst().orElse(first);
         int[] changed = order.clone();
-        System.arraycopy(order, first, changed, first + 1, own - first);
-        changed[first] = unit;
+        move(changed, own, first);
         return changed;
     }
 
     private int[] forward(int[] order, int unit) {
-        List<Integer> units = new ArrayList<>(IntStream.of(order).boxed().toList());
-        int place = random.nextBoolean() ? units.indexOf(unit) : units.lastIndexOf(unit);
-        units.remove(place);
-        units.add(place == 0 ? random.nextInt(units.size() + 1) : random.nextInt(place), unit);
-        return units.stream().mapToInt(Integer::intValue).toArray();
+        int[] places = IntStream.range(0, order.length).filter(i -> order[i] == unit).toArray();
+        int place = places[random.nextBoolean() ? 0 : places.length - 1];
+        int[] changed = order.clone();
+        move(changed, place, random.nextInt(place == 0 ? order.length : place));
+        return changed;
+    }
+
+    private static void move(int[] order, int from, int to) {
+        int unit = order[from];
+        if (from < to) {
+            System.arraycopy(order, from + 1, order, from, to - from);
+        } else {
+            System.arraycopy(order, to, order, to + 1, from - to);
+        }
+        order[to] = unit;
     }
 
     private int[] shuffled(int[] order, int moves) {
-        List<Integer> units = new ArrayList<>(IntStream.of(order).boxed().toList());
-        for (int move = 0; move < moves && units.size() > 1; move++) {
+        int[] changed = order.clone();
+        for (int i = 0; i < moves && changed.length > 1; i++) {
+            int one = random.nextInt(changed.length);
+            int other = random.nextInt(changed.length);
             if (random.nextBoolean()) {
-                Collections.swap(units, random.nextInt(units.size()), random.nextInt(units.size()));
+                int unit = changed[one];
+                changed[one] = changed[other];
+                changed[other] = unit;
             } else {
-                units.add(random.nextInt(units.size()), units.remove(random.nextInt(units.size())));
+                move(changed, one, other);
             }
         }
-        return units.stream().mapToInt(Integer::intValue).toArray();
+        return changed;
     }
 
     /**

@@ -25,7 +25,7 @@ public final class WaveSearch {
     private static final long SEED = 20_261_123;
     private static final int MOST_NIGHTS_TO_CHOOSE_FROM = 30;
     /** How many choices of nights may be looked at for what the bounds know of them; a look costs about as much as a try. */
-    private static final int MOST_LOOKS = 5_000;
+    private static final int MOST_LOOKS = 2_000;
     private static final int MOST_PROMISING = 16;
     private static final int ROUNDS = 20;
     private static final int HALVINGS = 5;
