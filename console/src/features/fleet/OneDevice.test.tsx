@@ -34,7 +34,10 @@ const device = {
   siteTitle: 'Dunmere',
   address: '192.0.2.1',
   port: 22,
-  login: 'steward',
+  logins: ['steward', 'old-steward'],
+  via: ['jump@192.0.2.9:22'],
+  console: null,
+  oldAlgorithms: [],
   hostKey: '',
   serves: '',
   standing: 'behind',
@@ -82,6 +85,8 @@ describe('one device', () => {
     show({ reading: { ...reading, unsavedChanges: true, boot: { ...reading.boot, saved: false } } })
     expect(await screen.findByText(/has unsaved changes/)).toBeTruthy()
     expect(screen.getByText(/NOT saved/)).toBeTruthy()
+    expect(screen.getByText('jump@192.0.2.9:22')).toBeTruthy()
+    expect(screen.getByText(/login steward, then old-steward/)).toBeTruthy()
   })
 
   it('shows a silent device with what was expected, seen and what to do, and what it showed last', async () => {

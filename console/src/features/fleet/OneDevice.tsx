@@ -79,8 +79,23 @@ function Facts({ device }: { device: Device }) {
             <span className="mono">
               {device.address}:{device.port}
             </span>
-            , login {device.login}
+            , login {device.logins.join(', then ')}
           </Row>
+          {device.via.length > 0 && (
+            <Row name="reached through">
+              <span className="mono">{device.via.join(', then ')}</span>
+            </Row>
+          )}
+          {device.console && (
+            <Row name="console line at">
+              <span className="mono">{device.console}</span>
+            </Row>
+          )}
+          {device.oldAlgorithms.length > 0 && (
+            <Row name="allowed, though old">
+              <span className="mono">{device.oldAlgorithms.join(', ')}</span>
+            </Row>
+          )}
           <Row name="host key">
             <span className="mono">{device.hostKey || 'not seen yet'}</span>
           </Row>

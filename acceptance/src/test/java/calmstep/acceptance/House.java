@@ -112,6 +112,14 @@ final class House implements AutoCloseable {
         return "http://127.0.0.1:" + port(node);
     }
 
+    int sshPort() {
+        return port(2);
+    }
+
+    int consolePort() {
+        return port(3);
+    }
+
     int shelfHttpPort() {
         return port(4);
     }

@@ -11,9 +11,11 @@ import calmstep.core.fleet.Reading.Fact;
 import calmstep.core.fleet.Reading.StoredFile;
 import calmstep.dialect.Dialect;
 import calmstep.dialect.DialectText;
-import calmstep.dialect.Doors;
 import calmstep.dialect.Door;
+import calmstep.dialect.Doors;
+import calmstep.dialect.SignIns;
 import calmstep.dialect.SshSecret;
+import calmstep.dialect.StopKeys;
 import calmstep.dialect.Talk;
 import calmstep.practice.Fault;
 import calmstep.practice.PracticeFleet;
@@ -24,6 +26,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Clock;
 import java.time.Duration;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -49,7 +52,7 @@ class SpokenToTest {
         PracticeFleet.writeImages(text, images);
         Path own = Files.writeString(folder.resolve("fleet.yaml"), Files.readString(text).replace("127.40.", "127.77.").replace("2022", "18722").replace("2023", "18723"));
         fleet = PracticeFleet.play(own, images, folder.resolve("state"), Optional.of(600));
-        doors = new Doors(Clock.systemUTC());
+        doors = new Doors(Clock.systemUTC(), StopKeys.NONE);
         dialect = DialectText.read("osmer", Files.readString(House.TOP.resolve("demo/dialects/osmer-r6.yaml")));
     }
 
@@ -71,7 +74,15 @@ class SpokenToTest {
                 talk.add(text);
             }
         };
-        return doors.to(new Doors.Address("rt-dunmere-1", "127.77.3.1", 18722, 18723, "steward", new SshSecret.Password(password), hostKey), dialect, taken);
+        return doors.to(address(List.of(login("steward", password)), hostKey), dialect, taken);
+    }
+
+    private static Doors.Address address(List<Doors.Login> logins, String hostKey) {
+        return new Doors.Address("rt-dunmere-1", "127.77.3.1", 18722, 18723, logins, hostKey);
+    }
+
+    private static Doors.Login login(String name, String password) {
+        return new Doors.Login(name, "steward", new SshSecret.Password(password));
     }
 
     private Door door() {
@@ -152,6 +163,49 @@ class SpokenToTest {
             Whereabouts found = House.await(Duration.ofSeconds(20), "it is found in its boot loader", door::whereabouts, Whereabouts.InBootLoader.class::isInstance);
             assertThat(((Whereabouts.InBootLoader) found).lastLines()).contains("board check good, memory good").last().asString().startsWith("loader>");
             assertThat(catchThrowableOfType(DeviceTrouble.class, door::session).kind()).isEqualTo(DeviceTrouble.Kind.NO_ANSWER);
+        }
+    }
+
+    @Test
+    void triesLoginsInTheirOrderAndStopsBeforeItsUserIsLocked() {
+        List<Instant> refusals = new ArrayList<>();
+        List<String> story = new ArrayList<>();
+        SignIns counted = new SignIns() {
+            @Override
+            public List<Instant> refusals() {
+                return refusals;
+            }
+
+            @Override
+            public void refused(String login) {
+                refusals.add(Instant.now());
+                story.add(login + " refused");
+            }
+
+            @Override
+            public void letIn(String login) {
+                story.add(login + " let in");
+            }
+        };
+        Doors.Address both = address(List.of(login("old", "wrong"), login("new", House.DEVICE_PASSWORD)), "");
+        try (Door door = doors.to(both, dialect, Talk.NONE, counted)) {
+            assertThat(door.session().read().identity().serial()).isNotEmpty();
+            assertThat(story).containsExactly("old refused", "new let in");
+        }
+        try (Door door = doors.to(address(List.of(login("old", "wrong"), login("older", "wrong too"), login("oldest", "quite wrong"), login("last", "wrong for good")), ""), dialect, Talk.NONE, counted)) {
+            assertThat(catchThrowableOfType(DeviceTrouble.class, door::session).trouble().seen()).contains("refused us 4 times within 10 min");
+            assertThat(story.subList(2, story.size())).as("the fourth could lock the user").containsExactly("old refused", "older refused", "oldest refused");
+        }
+        try (Door door = doors.to(both, dialect, Talk.NONE, counted)) {
+            assertThat(catchThrowableOfType(DeviceTrouble.class, door::session).trouble()).satisfies(trouble -> {
+                assertThat(trouble.expected()).contains("old, new");
+                assertThat(trouble.remedy()).contains("Nothing is tried before");
+            });
+            assertThat(story).as("nobody was tried").hasSize(5);
+        }
+        refusals.replaceAll(at -> at.minus(Duration.ofMinutes(11)));
+        try (Door door = doors.to(both, dialect, Talk.NONE, counted)) {
+            assertThat(door.session().read().identity().serial()).isNotEmpty();
         }
     }
 

@@ -143,11 +143,32 @@ final class FleetCommands {
             return 0;
         }
 
+        private static String way(JsonNode d) {
+            List<String> words = new ArrayList<>();
+            if (!d.path("via").isEmpty()) {
+                words.add("reached through " + listed(d.path("via"), ", then "));
+            }
+            if (!d.path("console").isNull()) {
+                words.add("its console line at " + d.path("console").asString());
+            }
+            if (!d.path("oldAlgorithms").isEmpty()) {
+                words.add("allowed with it, though old: " + listed(d.path("oldAlgorithms"), ", "));
+            }
+            return String.join("; ", words);
+        }
+
+        private static String listed(JsonNode list, String between) {
+            return list.valueStream().map(JsonNode::asString).collect(Collectors.joining(between));
+        }
+
         private static String words(JsonNode d) {
             StringBuilder text = new StringBuilder("%s  %s, %s%s, serial %s, %s (%s)%n".formatted(d.path("name").asString(), d.path("title").asString(), d.path("model").asString(),
                     d.path("revision").asString("").isEmpty() ? "" : " revision " + d.path("revision").asString(), d.path("serial").asString(), d.path("siteTitle").asString(), d.path("zone").asString()));
-            text.append("at %s:%d, login %s, host key %s%n".formatted(d.path("address").asString(), d.path("port").asInt(), d.path("login").asString(),
+            text.append("at %s:%d, login %s, host key %s%n".formatted(d.path("address").asString(), d.path("port").asInt(), listed(d.path("logins"), ", then "),
                     d.path("hostKey").asString("").isEmpty() ? "not seen yet" : d.path("hostKey").asString()));
+            if (!d.path("via").isEmpty() || !d.path("oldAlgorithms").isEmpty() || !d.path("console").isNull()) {
+                text.append(way(d)).append(System.lineSeparator());
+            }
             if (!d.path("silent").isNull()) {
                 text.append("silent since %s. Expected: %s. Seen: %s. %s%n".formatted(Ago.date(d.path("silent").path("at")), d.path("silent").path("expected").asString(),
                         d.path("silent").path("seen").asString(), d.path("silent").path("remedy").asString()));
@@ -283,17 +304,17 @@ final class FleetCommands {
         }
     }
 
-    @Command(name = "forget-key", description = "Forget the host key of a device that was replaced; the next one is believed.", mixinStandardHelpOptions = true)
+    @Command(name = "forget-key", description = "Forget the host key of a device, jump host or console server that was replaced; the next one is believed.", mixinStandardHelpOptions = true)
     static final class ForgetKey implements Callable<Integer> {
         @Mixin
         Common common = new Common();
 
-        @Parameters(paramLabel = "DEVICE")
+        @Parameters(paramLabel = "DEVICE|HOST:PORT")
         String name = "";
 
         @Override
         public Integer call() {
-            common.service().delete("/api/devices/%s/host-key".formatted(Service.encode(name)));
+            common.service().delete("/api/%s/%s/host-key".formatted(name.contains(":") ? "stops" : "devices", Service.encode(name)));
             return 0;
         }
     }

@@ -22,6 +22,7 @@ import java.util.regex.Pattern;
  * @param backOut        what to send to get out of a question that nobody expected
  * @param errors         lines that mean that a command was refused
  * @param answersWithin  the usual limit for an answer
+ * @param locksOut       after which refusals the family locks a user out
  * @param entering       what a session needs first: a privilege step, a plain prompt
  * @param loaderPrompt   what the console line shows when the device stands in its boot loader
  * @param readings       commands whose answers make a reading
@@ -43,6 +44,7 @@ public record Dialect(
         String backOut,
         List<ErrorLine> errors,
         Duration answersWithin,
+        SignIns.LockOut locksOut,
         List<Entry> entering,
         Optional<Pattern> loaderPrompt,
         List<ReadCommand> readings,

@@ -68,7 +68,7 @@ public final class DialectText {
         over = top.find("over", Carrier::parse).orElse(Carrier.SSH);
         Dialect dialect = new Dialect(family, top.text("title", family), over, top.section("signs-in").map(this::signIn), recognition(), ofLines("prompt"), top.section("pager").map(this::pager),
                 ofLines("question"), top.text("back-out", "\u0003"),
-                top.sections("errors").stream().map(this::errorLine).toList(), within,
+                top.sections("errors").stream().map(this::errorLine).toList(), within, top.section("locks-out").map(DialectText::lockOut).orElse(SignIns.LockOut.USUAL),
                 top.sections("enters-with").stream().map(section -> entry(section, within)).toList(), findPattern(top, "loader-prompt"),
                 top.sections("reading").stream().map(this::readCommand).toList(), configurations(), acts(within), installs(within),
                 patterns("volatile-lines"), patterns("secrets"));
@@ -97,6 +97,16 @@ public final class DialectText {
             top.complain(key, "Over %s there is no %s; leave it out.".formatted(over, key));
         }
         return NOTHING;
+    }
+
+    private static SignIns.LockOut lockOut(Section section) {
+        try (section) {
+            int after = (int) section.number("after", SignIns.LockOut.USUAL.after());
+            if (after < 2 || after > 100) {
+                section.complain("after", "Expected how many refusals lock a user out, from 2 to 100; saw %d. A family that locks at the first one cannot be tried.".formatted(after));
+            }
+            return new SignIns.LockOut(after, section.duration("within", SignIns.LockOut.USUAL.within()));
+        }
     }
 
     private SignIn signIn(Section section) {

@@ -3,7 +3,7 @@ package calmstep.dialect;
 import calmstep.core.device.DeviceDoor;
 
 /** The way to one device, whatever it is spoken to over. */
-public sealed interface Door extends DeviceDoor, AutoCloseable permits SshDoor, HttpsDoor, SnmpDoor {
+public sealed interface Door extends DeviceDoor, AutoCloseable permits SshDoor, HttpsDoor, SnmpDoor, KeyRing {
     /** How it is spoken to. */
     Dialect dialect();
 

@@ -2,55 +2,99 @@ package calmstep.dialect;
 
 import calmstep.core.device.DeviceTrouble;
 import calmstep.core.device.Trouble;
+import calmstep.core.fleet.Way;
 import java.time.InstantSource;
-import java.util.Comparator;
-import java.util.concurrent.Semaphore;
-import org.apache.sshd.client.SshClient;
-import org.apache.sshd.core.CoreModuleProperties;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
 
 /** The ways to devices, each over what its dialect says: one SSH client for all of them. */
 public final class Doors implements AutoCloseable {
-    private static final int HANDSHAKES_A_CORE = 12;
-
-    private final SshClient ssh;
-    private final Semaphore handshakes = new Semaphore(HANDSHAKES_A_CORE * Runtime.getRuntime().availableProcessors());
+    private final SshAccess access = new SshAccess();
+    private final Jumps jumps;
     private final InstantSource clock;
 
-    public Doors(InstantSource clock) {
+    public Doors(InstantSource clock, StopKeys keys) {
         this.clock = clock;
-        ssh = SshClient.setUpDefaultClient();
-        ssh.setServerKeyVerifier(SshDoor::mayShow);
-        CoreModuleProperties.HEARTBEAT_INTERVAL.set(ssh, java.time.Duration.ofSeconds(15));
-        // Commands are short and answered at once: waiting for more to send costs forty milliseconds each.
-        CoreModuleProperties.TCP_NODELAY.set(ssh, true);
-        // The hybrid exchange costs ten times the arithmetic; it stays behind, for devices that take nothing else.
-        ssh.setKeyExchangeFactories(ssh.getKeyExchangeFactories().stream().sorted(Comparator.comparing(kex -> !kex.getName().startsWith("curve25519"))).toList());
-        ssh.start();
+        jumps = new Jumps(access, keys);
     }
 
-    /** The way to one device; nothing is opened yet. */
+    /** The way to one device, where nobody is locked out; nothing is opened yet. */
     public Door to(Address address, Dialect dialect, Talk talk) {
-        return switch (dialect.over()) {
-            case SSH -> new SshDoor(ssh, handshakes, address, secret(address, SshSecret.class, "a user with a password or a key"), dialect, talk, clock);
-            case HTTPS -> {
-                secret(address, SshSecret.Password.class, "a user with a password");
-                yield new HttpsDoor(address, dialect, talk, clock);
-            }
-            case SNMP -> new SnmpDoor(address, secret(address, SnmpLogin.class, "an SNMP login"), dialect, talk, clock);
+        return to(address, dialect, talk, SignIns.UNCOUNTED);
+    }
+
+    /**
+     * The way to one device; nothing is opened yet.
+     *
+     * @throws DeviceTrouble when none of its logins is of the kind that the family's way needs
+     */
+    public Door to(Address address, Dialect dialect, Talk talk, SignIns signIns) {
+        List<Login> fit = address.logins().stream().filter(login -> fits(login.secret(), dialect.over())).toList();
+        if (fit.isEmpty()) {
+            throw new DeviceTrouble(DeviceTrouble.Kind.SIGN_IN_REFUSED, new Trouble("%s for %s".formatted(needed(dialect.over()), address),
+                    "its login is of another kind: %s".formatted(address.logins().stream().map(login -> login.secret().toString()).collect(Collectors.joining(", "))), "Name another login in the inventory, or give this one what the family needs."));
+        }
+        if (dialect.over() == Dialect.Carrier.SNMP && !address.route().via().isEmpty()) {
+            throw new DeviceTrouble(DeviceTrouble.Kind.NO_ANSWER, new Trouble("a way to ask %s by SNMP".formatted(address), "it lies behind the jump host %s, which passes on TCP alone".formatted(address.route().via().getLast()),
+                    "Let this network reach the device, and leave \"via\" out of its line in the inventory."));
+        }
+        Address fitting = address.withLogins(fit);
+        return new KeyRing(fitting, dialect, login -> door(fitting, login, dialect, talk), signIns, clock);
+    }
+
+    private Door door(Address address, Login login, Dialect dialect, Talk talk) {
+        return switch (login.secret()) {
+            case SnmpLogin snmp -> new SnmpDoor(address, snmp, dialect, talk, clock);
+            case SshSecret secret -> dialect.over() == Dialect.Carrier.HTTPS ? new HttpsDoor(jumps, address, login.user(), secret.word(), dialect, talk, clock) : new SshDoor(access, jumps, address, login.user(), secret, dialect, talk, clock);
         };
     }
 
-    /** The address's secret, where it is of the kind that the family's way needs. */
-    private static <S extends Secret> S secret(Address address, Class<S> kind, String expected) {
-        if (!kind.isInstance(address.secret())) {
-            throw new DeviceTrouble(DeviceTrouble.Kind.SIGN_IN_REFUSED, new Trouble("%s for %s".formatted(expected, address), "its login is of another kind: %s".formatted(address.secret()), "Name another login in the inventory, or give this one what the family needs."));
-        }
-        return kind.cast(address.secret());
+    private static boolean fits(Secret secret, Dialect.Carrier over) {
+        return switch (over) {
+            case SSH -> secret instanceof SshSecret;
+            case HTTPS -> secret instanceof SshSecret.Password;
+            case SNMP -> secret instanceof SnmpLogin;
+        };
+    }
+
+    private static String needed(Dialect.Carrier over) {
+        return switch (over) {
+            case SSH -> "a user with a password or a key";
+            case HTTPS -> "a user with a password";
+            case SNMP -> "an SNMP login";
+        };
     }
 
     @Override
     public void close() {
-        ssh.stop();
+        access.close();
+    }
+
+    /** Who signs in, and what proves it; the name is for messages. */
+    public record Login(String name, String user, Secret secret) {
+        @Override
+        public String toString() {
+            return "%s (%s)".formatted(name, secret);
+        }
+    }
+
+    /** A host on the way with the login that opens it. */
+    public record Stop(String host, int port, Login login) {
+        String place() {
+            return new Way.Stop(login.name(), host, port).place();
+        }
+
+        @Override
+        public String toString() {
+            return new Way.Stop(login.name(), host, port).toString();
+        }
+    }
+
+    /** How one gets there: as {@link Way}, with what opens the hosts on it. */
+    public record Route(List<Stop> via, Optional<Stop> console, Set<String> oldAlgorithms) {
+        public static final Route STRAIGHT = new Route(List.of(), Optional.empty(), Set.of());
     }
 
     /**
@@ -58,9 +102,23 @@ public final class Doors implements AutoCloseable {
      *
      * @param name        of the device, for messages
      * @param consolePort 0 where there is none
+     * @param logins      at least one; they are tried in this order
      * @param hostKey     fingerprint of the host key or certificate that the device must show; empty on the first meeting
      */
-    public record Address(String name, String host, int port, int consolePort, String user, Secret secret, String hostKey) {
+    public record Address(String name, String host, int port, int consolePort, List<Login> logins, String hostKey, Route route) {
+        public Address {
+            logins = List.copyOf(logins);
+        }
+
+        /** Of a device that is simply there. */
+        public Address(String name, String host, int port, int consolePort, List<Login> logins, String hostKey) {
+            this(name, host, port, consolePort, logins, hostKey, Route.STRAIGHT);
+        }
+
+        Address withLogins(List<Login> others) {
+            return new Address(name, host, port, consolePort, others, hostKey, route);
+        }
+
         @Override
         public String toString() {
             return "%s (%s:%d)".formatted(name, host, port);

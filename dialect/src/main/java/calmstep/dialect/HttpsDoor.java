@@ -1,6 +1,7 @@
 package calmstep.dialect;
 
 import calmstep.core.device.DeviceSession;
+import calmstep.core.device.DeviceTrouble;
 import java.io.IOException;
 import java.net.InetSocketAddress;
 import java.net.Socket;
@@ -12,15 +13,22 @@ import java.util.Optional;
 public final class HttpsDoor implements Door {
     private static final Duration KNOCKS_FOR = Duration.ofMillis(1500);
 
+    private final Jumps jumps;
     private final Doors.Address address;
+    private final String user;
+    private final String word;
     private final Dialect dialect;
     private final Talk talk;
     private final InstantSource clock;
     private final PinnedCertificate certificate;
+    private Optional<Jumps.Tunnel> tunnel = Optional.empty();
     private Optional<DeviceSession> open = Optional.empty();
 
-    HttpsDoor(Doors.Address address, Dialect dialect, Talk talk, InstantSource clock) {
+    HttpsDoor(Jumps jumps, Doors.Address address, String user, String word, Dialect dialect, Talk talk, InstantSource clock) {
+        this.jumps = jumps;
         this.address = address;
+        this.user = user;
+        this.word = word;
         this.dialect = dialect;
         this.talk = talk;
         this.clock = clock;
@@ -37,12 +45,18 @@ public final class HttpsDoor implements Door {
         return certificate.isAnother() ? "" : certificate.seen();
     }
 
+    private InetSocketAddress way() {
+        if (tunnel.isEmpty()) {
+            tunnel = Optional.of(jumps.to(address.route().via(), address.host(), address.port()));
+        }
+        return tunnel.get().end();
+    }
+
     @Override
     public DeviceSession session() {
         if (open.isEmpty()) {
-            RequestExchange exchange = new RequestExchange(dialect, "https://%s:%d".formatted(address.host(), address.port()), certificate, talk, address.toString());
-            String word = address.secret() instanceof SshSecret secret ? secret.word() : "";
-            dialect.signsIn().ifPresent(how -> exchange.signIn(how, address.user(), word));
+            RequestExchange exchange = new RequestExchange(dialect, "https://%s:%d".formatted(way().getHostString(), way().getPort()), certificate, talk, address.toString());
+            dialect.signsIn().ifPresent(how -> exchange.signIn(how, user, word));
             open = Optional.of(new DialectSession(dialect, exchange, clock));
         }
         return open.get();
@@ -52,8 +66,10 @@ public final class HttpsDoor implements Door {
     public Whereabouts whereabouts() {
         close();
         try (Socket socket = new Socket()) {
-            socket.connect(new InetSocketAddress(address.host(), address.port()), (int) KNOCKS_FOR.toMillis());
+            socket.connect(way(), (int) KNOCKS_FOR.toMillis());
             return new Whereabouts.AtCommandLine();
+        } catch (DeviceTrouble onTheWay) {
+            return new Whereabouts.Silent(onTheWay.trouble().seen());
         } catch (IOException silent) {
             return new Whereabouts.Silent("no answer on %s:%d".formatted(address.host(), address.port()));
         }
@@ -63,5 +79,7 @@ public final class HttpsDoor implements Door {
     public void close() {
         open.ifPresent(DeviceSession::close);
         open = Optional.empty();
+        tunnel.ifPresent(Jumps.Tunnel::close);
+        tunnel = Optional.empty();
     }
 }

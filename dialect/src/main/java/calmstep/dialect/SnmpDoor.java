@@ -53,9 +53,22 @@ public final class SnmpDoor implements Door {
     @Override
     public DeviceSession session() {
         if (open.isEmpty()) {
-            open = Optional.of(new DialectSession(dialect, new ObjectExchange(dialect, agent(), talk, address.toString()), clock));
+            SnmpAsk.Device agent = agent();
+            if (address.logins().size() > 1) {
+                isKnown(agent);
+            }
+            open = Optional.of(new DialectSession(dialect, new ObjectExchange(dialect, agent, talk, address.toString()), clock));
         }
         return open.get();
+    }
+
+    private void isKnown(SnmpAsk.Device agent) {
+        try {
+            agent.get(List.of(UP_TIME));
+        } catch (IOException silent) {
+            agent.close();
+            throw new DeviceTrouble(Kind.NO_ANSWER, new Trouble("%s answers by SNMP to one of its logins".formatted(address), String.valueOf(silent.getMessage()), "Look whether this network reaches it, and correct the login."));
+        }
     }
 
     @Override

@@ -64,7 +64,7 @@ final class UnitNight implements AutoCloseable {
     private final String name;
     private final Catalogue catalogue;
     private final Dialect dialect;
-    private final Doors doors = new Doors(Clock.systemUTC());
+    private final Doors doors = new Doors(Clock.systemUTC(), StopKeys.NONE);
     private final HttpServer shelf;
     private final Ports ports;
     private final Map<String, Intent> intents = new HashMap<>();
@@ -133,8 +133,8 @@ final class UnitNight implements AutoCloseable {
             reading = door.session().read();
         }
         Device written = InventoryText.read("northmere.yaml", Files.readString(DEMO.resolve("northmere.yaml")), InventoryText.Format.YAML, schemes()).devices().stream().filter(one -> one.name().equals(name)).findFirst().orElseThrow();
-        Device device = new Device(name, written.family(), written.hardware(), reading.identity().serial(), written.site(), written.role(), written.tags(), ports.address(), SSH, 0, written.login(), written.entitled(),
-                written.runs(), written.parts(), written.serves(), written.wiring()).withParts(reading);
+        Device device = new Device(name, written.family(), written.hardware(), reading.identity().serial(), written.site(), written.role(), written.tags(), ports.address(), SSH, 0, written.logins(), written.entitled(),
+                written.runs(), written.parts(), written.serves(), written.wiring(), written.way()).withParts(reading);
         Set<String> images = catalogue.releases().stream().flatMap(release -> release.images().stream()).map(image -> image.fileName()).collect(Collectors.toSet());
         return PlanDrafting.draft(Target.parse(target), Preference.FEWEST_RESTARTS, List.of(new Subject(device, Optional.of(reading), Optional.of(catalogue), images, true,
                 dialect.abilities())), Clock.systemUTC().instant()).units().getFirst();
@@ -163,7 +163,7 @@ final class UnitNight implements AutoCloseable {
         };
         Secret secret = spoken.over() == Dialect.Carrier.SNMP
                 ? new SnmpLogin.User("watcher", SnmpLogin.Authentication.SHA256, "practice-only-7714", SnmpLogin.Privacy.AES128, "practice-only-8830") : new SshSecret.Password("practice-only-5521");
-        return doors.to(new Doors.Address(name, at.address(), port, CONSOLE, "steward", secret, hostKey), spoken, new Talk() {
+        return doors.to(new Doors.Address(name, at.address(), port, CONSOLE, List.of(new Doors.Login("steward", "steward", secret)), hostKey), spoken, new Talk() {
             @Override
             public void typed(String text) {
                 talk.add("typed " + text);

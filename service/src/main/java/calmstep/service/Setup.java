@@ -2,6 +2,7 @@ package calmstep.service;
 
 import java.time.Clock;
 import calmstep.dialect.Doors;
+import calmstep.dialect.StopKeys;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
 import org.springframework.transaction.PlatformTransactionManager;
@@ -21,7 +22,7 @@ class Setup {
     }
 
     @Bean(destroyMethod = "close")
-    Doors doors(Clock clock) {
-        return new Doors(clock);
+    Doors doors(Clock clock, StopKeys keys) {
+        return new Doors(clock, keys);
     }
 }

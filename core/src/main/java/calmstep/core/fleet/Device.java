@@ -19,12 +19,13 @@ import java.util.stream.Stream;
  * @param address     IPv4 or IPv6 address
  * @param port        of its command line
  * @param consolePort of its console line, 0 where it has none that we reach
- * @param login       name of the credentials that open it
+ * @param logins      names of the credentials that open it, to be tried in this order
  * @param tags        words of one's own, to select by
  * @param entitled    whether support entitlement covers it
  * @param runs        releases by component as somebody wrote them down, for work without a reading; may be empty
  * @param parts       its parts as somebody wrote them down: members, boards, dependents
  * @param wiring      what it is joined with
+ * @param way         how it is reached where it is not simply there
  * @param serves      what stands behind it, in users' words; empty where nobody wrote it down
  */
 public record Device(
@@ -38,14 +39,16 @@ public record Device(
         String address,
         int port,
         int consolePort,
-        String login,
+        List<String> logins,
         boolean entitled,
         Map<String, String> runs,
         List<Part> parts,
         String serves,
-        Wiring wiring) {
+        Wiring wiring,
+        Way way) {
     public Device {
         tags = Collections.unmodifiableSet(new TreeSet<>(tags));
+        logins = List.copyOf(logins);
         runs = Map.copyOf(runs);
         parts = List.copyOf(parts);
     }
@@ -69,7 +72,7 @@ public record Device(
     /** A device without tags, parts and links. */
     public Device(String name, String family, Hardware hardware, String serial, String site, String role, String address, int port, int consolePort, String login, boolean entitled,
             Map<String, String> runs, String serves) {
-        this(name, family, hardware, serial, site, role, Set.of(), address, port, consolePort, login, entitled, runs, List.of(), serves, Wiring.NONE);
+        this(name, family, hardware, serial, site, role, Set.of(), address, port, consolePort, List.of(login), entitled, runs, List.of(), serves, Wiring.NONE, Way.PLAIN);
     }
 
     /** Release by component, as a reading tells it; what no reading tells, such as the release of its management software, as somebody wrote it down. */
@@ -86,6 +89,6 @@ public record Device(
     }
 
     public Device withParts(List<Part> known) {
-        return new Device(name, family, hardware, serial, site, role, tags, address, port, consolePort, login, entitled, runs, known, serves, wiring);
+        return new Device(name, family, hardware, serial, site, role, tags, address, port, consolePort, logins, entitled, runs, known, serves, wiring, way);
     }
 }

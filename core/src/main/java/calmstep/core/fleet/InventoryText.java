@@ -118,8 +118,8 @@ public final class InventoryText {
                     section.text("brand", ""), Set.copyOf(section.texts("features")));
             String family = familyOf(section);
             devices.add(new Device(name, family, hardware, section.text("serial", ""), siteOf(section), section.text("role", ""),
-                    Set.copyOf(section.texts("tags")), addressOf(section, name), portOf(section, "port", USUAL_PORT), portOf(section, "console-port", 0), section.text("login"),
-                    section.flag("entitled", true), runsOf(section, family), partsOf(section, family), section.text("serves", ""), wiringOf(section, name)));
+                    Set.copyOf(section.texts("tags")), addressOf(section, name), portOf(section, "port", USUAL_PORT), portOf(section, "console-port", 0), loginsOf(section),
+                    section.flag("entitled", true), runsOf(section, family), partsOf(section, family), section.text("serves", ""), wiringOf(section, name), wayOf(section)));
         }
     }
 
@@ -152,6 +152,16 @@ public final class InventoryText {
         return address.orElse("");
     }
 
+    private static List<String> loginsOf(Section section) {
+        List<String> logins = section.texts("login");
+        if (logins.isEmpty()) {
+            section.text("login");
+        } else if (Set.copyOf(logins).size() < logins.size()) {
+            section.complain("login", "A login is named twice; keep one.");
+        }
+        return logins;
+    }
+
     private static int portOf(Section section, String key, int otherwise) {
         long port = section.number(key, otherwise);
         if (port < 0 || port > 65535) {
@@ -159,6 +169,22 @@ public final class InventoryText {
             return otherwise;
         }
         return (int) port;
+    }
+
+    private static Way wayOf(Section section) {
+        List<Way.Stop> via = new ArrayList<>();
+        for (String stop : section.texts("via")) {
+            try {
+                via.add(Way.Stop.parse(stop));
+            } catch (IllegalArgumentException wrong) {
+                section.complain("via", String.valueOf(wrong.getMessage()));
+            }
+        }
+        Optional<Way.Stop> console = section.find("console", Way.Stop::parse);
+        if (console.isPresent() && section.number("console-port", 0) != 0) {
+            section.complain("console", "A console line is at a port of the device's own or at a console server; leave one of \"console\" and \"console-port\" out.");
+        }
+        return new Way(via, console, Set.copyOf(section.texts("old-algorithms")));
     }
 
     private static Device.Wiring wiringOf(Section section, String name) {

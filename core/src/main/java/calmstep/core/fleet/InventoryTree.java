@@ -45,7 +45,10 @@ public final class InventoryTree {
         if (device.consolePort() != 0) {
             tree.put("console-port", device.consolePort());
         }
-        tree.put("login", device.login());
+        tree.put("login", device.logins().size() == 1 ? device.logins().getFirst() : device.logins());
+        put(tree, "via", device.way().via().stream().map(Way.Stop::toString).toList());
+        put(tree, "console", device.way().console().map(Way.Stop::toString).orElse(""));
+        put(tree, "old-algorithms", List.copyOf(device.way().oldAlgorithms()));
         tree.put("entitled", device.entitled());
         put(tree, "serves", device.serves());
         put(tree, "links", List.copyOf(device.wiring().links()));

@@ -57,7 +57,7 @@ public final class PlanDrafting {
     private void add(Subject subject) {
         Device device = subject.device();
         if (!subject.hasSecret()) {
-            found(device, new Concern.LoginWithoutSecret(device.login()));
+            found(device, new Concern.LoginWithoutSecret(String.join(", ", device.logins())));
         }
         if (subject.catalogue().isEmpty()) {
             found(device, new Concern.NoCatalogue(device.family()));

@@ -12,6 +12,7 @@ import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.SplittableRandom;
 import org.junit.jupiter.api.Test;
@@ -64,11 +65,15 @@ class InventoryCsvTest {
                     ? List.of(new Part("1", Part.Kind.MEMBER, "m", "s", Map.of("system", "2.4.0"), List.of(new Part("slot 2", Part.Kind.LINE_BOARD, "", "", Map.of(), List.of())))) : List.of();
             devices.add(new Device("d-" + i, "osmer-r6", new Hardware(odd[random.nextInt(odd.length)], "C", odd[random.nextInt(odd.length)], "", random.nextBoolean() ? Set.of("mesh", "base") : Set.of()),
                     odd[random.nextInt(odd.length)], i % 2 == 0 ? "quay" : "mole", odd[random.nextInt(odd.length)], random.nextBoolean() ? Set.of("pilot", "quay side") : Set.of(), "192.0.2." + i,
-                    random.nextBoolean() ? 22 : 2022, random.nextInt(2) * 2023, "steward", random.nextBoolean(), random.nextBoolean() ? Map.of("system", "2.4.0", "board", "1.10") : Map.of(), parts,
-                    odd[random.nextInt(odd.length)], random.nextBoolean() ? Device.Wiring.NONE : new Device.Wiring(Set.of("x-1", "x-2"), random.nextBoolean(), random.nextBoolean() ? Set.of() : Set.of("core", "a b"))));
+                    random.nextBoolean() ? 22 : 2022, 0, random.nextBoolean() ? List.of("steward") : List.of("steward", "old-steward"), random.nextBoolean(), random.nextBoolean() ? Map.of("system", "2.4.0", "board", "1.10") : Map.of(), parts,
+                    odd[random.nextInt(odd.length)], random.nextBoolean() ? Device.Wiring.NONE : new Device.Wiring(Set.of("x-1", "x-2"), random.nextBoolean(), random.nextBoolean() ? Set.of() : Set.of("core", "a b")), way(random)));
         }
         List<Site> used = sites.stream().filter(s -> devices.stream().anyMatch(d -> d.site().equals(s.name()))).toList();
         return new Inventory(used, devices);
+    }
+
+    private static Way way(SplittableRandom random) {
+        return random.nextBoolean() ? Way.PLAIN : new Way(List.of(Way.Stop.parse("jump@192.0.2.9"), new Way.Stop("far-jump", "2001:db8::9", 2200)), random.nextBoolean() ? Optional.empty() : Optional.of(Way.Stop.parse("lines@console.quay:7001")), Set.of("ssh-rsa", "aes128-cbc"));
     }
 
     @Test

@@ -8,6 +8,7 @@ import calmstep.core.catalogue.Hardware;
 import calmstep.core.catalogue.Purpose;
 import calmstep.core.catalogue.Variant;
 import calmstep.core.fleet.Device;
+import calmstep.core.fleet.Way;
 import calmstep.core.fleet.Site;
 import calmstep.core.forecast.Times;
 import calmstep.core.path.Hop;
@@ -35,8 +36,8 @@ class TimetableTest {
     private static final Site QUAY = new Site("quay", "Quay", ZoneOffset.UTC);
 
     private static Device device(String name, String... links) {
-        return new Device(name, "f", new Hardware("M", "", "", "", Set.of()), "", "quay", "router", Set.of(), "192.0.2.1", 22, 0, "l", true, Map.of("system", "0"), List.of(), "",
-                new Device.Wiring(Set.of(links), name.equals("root"), Set.of()));
+        return new Device(name, "f", new Hardware("M", "", "", "", Set.of()), "", "quay", "router", Set.of(), "192.0.2.1", 22, 0, List.of("l"), true, Map.of("system", "0"), List.of(), "",
+                new Device.Wiring(Set.of(links), name.equals("root"), Set.of()), Way.PLAIN);
     }
 
     private static UnitPlan unit(String name, int hops) {

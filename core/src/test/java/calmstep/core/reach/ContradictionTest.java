@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import calmstep.core.catalogue.Hardware;
 import calmstep.core.fleet.Device;
+import calmstep.core.fleet.Way;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
@@ -11,8 +12,8 @@ import org.junit.jupiter.api.Test;
 
 class ContradictionTest {
     private static Device device(String name, String... links) {
-        return new Device(name, "f", new Hardware("m", "", "", "", Set.of()), "", "quay", "", Set.of(), "192.0.2.1", 22, 0, "steward", true, Map.of(), List.of(), "",
-                new Device.Wiring(Set.of(links), name.equals("root"), Set.of()));
+        return new Device(name, "f", new Hardware("m", "", "", "", Set.of()), "", "quay", "", Set.of(), "192.0.2.1", 22, 0, List.of("steward"), true, Map.of(), List.of(), "",
+                new Device.Wiring(Set.of(links), name.equals("root"), Set.of()), Way.PLAIN);
     }
 
     private static final List<Device> FLEET = List.of(device("root"), device("rt", "root", "sw"), device("sw"), device("ap", "sw"));

@@ -151,7 +151,7 @@ class Candidates {
 
     private static Optional<String> missing(Device device) {
         List<String> missing = new ArrayList<>();
-        Map.of("a name", device.name(), "a family", device.family(), "a site", device.site(), "a login", device.login())
+        Map.of("a name", device.name(), "a family", device.family(), "a site", device.site(), "a login", device.logins().getFirst())
                 .entrySet().stream().sorted(Map.Entry.comparingByKey()).filter(e -> e.getValue().isEmpty()).forEach(e -> missing.add(e.getKey()));
         return missing.isEmpty() ? Optional.empty() : Optional.of("%s: it needs %s; say it.".formatted(device.address(), String.join(", ", missing)));
     }

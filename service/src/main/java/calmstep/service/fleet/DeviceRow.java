@@ -3,6 +3,7 @@ package calmstep.service.fleet;
 import calmstep.core.catalogue.Hardware;
 import calmstep.core.fleet.Device;
 import calmstep.core.fleet.Part;
+import calmstep.core.fleet.Way;
 import calmstep.service.json.Json;
 import jakarta.persistence.Entity;
 import jakarta.persistence.GeneratedValue;
@@ -12,6 +13,7 @@ import jakarta.persistence.Table;
 import jakarta.persistence.Version;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import tools.jackson.core.type.TypeReference;
@@ -20,6 +22,7 @@ import tools.jackson.core.type.TypeReference;
 @Table(name = "device")
 class DeviceRow {
     private static final TypeReference<Set<String>> WORDS = new TypeReference<>() {};
+    private static final TypeReference<List<String>> NAMES = new TypeReference<>() {};
 
     @Id
     @GeneratedValue(strategy = GenerationType.IDENTITY)
@@ -37,7 +40,7 @@ class DeviceRow {
     String address = "";
     int port;
     int consolePort;
-    String login = "";
+    String logins = "[]";
     boolean entitled;
     String runs = "{}";
     String serves = "";
@@ -47,7 +50,12 @@ class DeviceRow {
     String links = "[]";
     boolean root;
     String redundancy = "[]";
+    String via = "[]";
+    String console = "";
+    String oldAlgorithms = "[]";
     String hostKey = "";
+    /** The login that it let in last: it is tried first. */
+    String letIn = "";
 
     @Version
     int version;
@@ -57,9 +65,10 @@ class DeviceRow {
     }
 
     Device device(Json json) {
-        return new Device(name, family, new Hardware(model, revision, region, brand, json.read(features, WORDS)), serial, site, role, json.read(tags, WORDS), address, port, consolePort, login,
+        return new Device(name, family, new Hardware(model, revision, region, brand, json.read(features, WORDS)), serial, site, role, json.read(tags, WORDS), address, port, consolePort, json.read(logins, NAMES),
                 entitled, json.read(runs, new TypeReference<Map<String, String>>() {}), json.read(parts, new TypeReference<List<Part>>() {}), serves,
-                new Device.Wiring(json.read(links, WORDS), root, json.read(redundancy, WORDS)));
+                new Device.Wiring(json.read(links, WORDS), root, json.read(redundancy, WORDS)),
+                new Way(json.read(via, NAMES).stream().map(Way.Stop::parse).toList(), Optional.of(console).filter(line -> !line.isEmpty()).map(Way.Stop::parse), json.read(oldAlgorithms, WORDS)));
     }
 
     void take(Device device, Json json) {
@@ -75,7 +84,7 @@ class DeviceRow {
         address = device.address();
         port = device.port();
         consolePort = device.consolePort();
-        login = device.login();
+        logins = json.write(device.logins());
         entitled = device.entitled();
         runs = json.write(new java.util.TreeMap<>(device.runs()));
         serves = device.serves();
@@ -85,5 +94,8 @@ class DeviceRow {
         links = json.write(device.wiring().links());
         root = device.wiring().root();
         redundancy = json.write(device.wiring().redundancy());
+        via = json.write(device.way().via().stream().map(Way.Stop::toString).toList());
+        console = device.way().console().map(Way.Stop::toString).orElse("");
+        oldAlgorithms = json.write(device.way().oldAlgorithms());
     }
 }

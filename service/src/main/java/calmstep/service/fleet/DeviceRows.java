@@ -3,6 +3,7 @@ package calmstep.service.fleet;
 import java.util.List;
 import java.util.Optional;
 import org.springframework.data.jpa.repository.JpaRepository;
+import org.springframework.data.jpa.repository.Modifying;
 import org.springframework.data.jpa.repository.Query;
 
 interface DeviceRows extends JpaRepository<DeviceRow, Long> {
@@ -11,6 +12,10 @@ interface DeviceRows extends JpaRepository<DeviceRow, Long> {
     Optional<DeviceRow> findByAddress(String address);
 
     List<DeviceRow> findAllByOrderByName();
+
+    @Modifying
+    @Query("update DeviceRow device set device.letIn = :login where device.id = :id")
+    void letIn(long id, String login);
 
     /** Name of the run that drives a device at this moment. */
     @Query(value = "select run.name from lease join run_unit on run_unit.id = lease.unit_id join run on run.id = run_unit.run_id where lease.device_id = :deviceId and lease.until > now()", nativeQuery = true)

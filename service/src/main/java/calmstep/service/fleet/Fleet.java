@@ -5,6 +5,7 @@ import calmstep.core.fleet.Inventory;
 import calmstep.core.fleet.InventoryText;
 import calmstep.core.fleet.Reading;
 import calmstep.core.fleet.Site;
+import calmstep.core.fleet.Way;
 import calmstep.core.text.RejectedText;
 import calmstep.dialect.Dialect;
 import calmstep.dialect.Doors;
@@ -46,6 +47,7 @@ public class Fleet {
     private final DeviceRows devices;
     private final SiteRows sites;
     private final LoginRows logins;
+    private final CountedSignIns signIns;
     private final ReadingRows readings;
     private final Silences silences;
     private final Catalogues catalogues;
@@ -56,11 +58,12 @@ public class Fleet {
     private final Json json;
     private final Clock clock;
 
-    Fleet(DeviceRows devices, SiteRows sites, LoginRows logins, ReadingRows readings, Silences silences, Catalogues catalogues, Dialects dialects,
+    Fleet(DeviceRows devices, SiteRows sites, LoginRows logins, CountedSignIns signIns, ReadingRows readings, Silences silences, Catalogues catalogues, Dialects dialects,
             Doors doors, SecretBox secrets, Events events, Json json, Clock clock) {
         this.devices = devices;
         this.sites = sites;
         this.logins = logins;
+        this.signIns = signIns;
         this.readings = readings;
         this.silences = silences;
         this.catalogues = catalogues;
@@ -244,6 +247,12 @@ public class Fleet {
         return devices.findByName(name).map(this::known).orElseThrow(() -> Refusal.notFound("device", name));
     }
 
+    /** The device at an address. */
+    @Transactional(readOnly = true)
+    public Optional<Device> at(String address) {
+        return devices.findByAddress(address).map(row -> row.device(json));
+    }
+
     /** Name of the run that drives a device at this moment; empty where none does. */
     @Transactional(readOnly = true)
     public Optional<String> driver(String name) {
@@ -302,11 +311,24 @@ public class Fleet {
     /** The way to a device through another dialect than its family's. */
     @Transactional(readOnly = true)
     Door door(String name, Dialect dialect, Talk talk) {
-        Known known = require(name);
-        LoginRow login = logins.findById(known.device().login()).orElseThrow(() -> Refusal.conflict(
-                "The login \"%s\" of %s has no password here. Give it one with: calmstep fleet login %s --user …".formatted(known.device().login(), name, known.device().login())));
-        Device device = known.device();
-        return doors.to(new Doors.Address(name, device.address(), device.port(), device.consolePort(), login.userName, secretOf(login), known.hostKey()), dialect, talk);
+        Device device = require(name).device();
+        DeviceRow row = devices.findByName(name).orElseThrow(() -> Refusal.notFound("device", name));
+        List<Doors.Login> known = device.logins().stream().sorted(Comparator.comparing(login -> !login.equals(row.letIn))).flatMap(login -> logins.findById(login).stream())
+                .map(login -> new Doors.Login(login.name, login.userName, secretOf(login))).toList();
+        if (known.isEmpty()) {
+            String login = device.logins().getFirst();
+            throw Refusal.conflict("The login \"%s\" of %s has no password here. Give it one with: calmstep fleet login %s --user …".formatted(login, name, login));
+        }
+        return doors.to(new Doors.Address(name, device.address(), device.port(), device.consolePort(), known, row.hostKey, route(device)), dialect, talk, signIns.of(row, known.size() > 1));
+    }
+
+    private Doors.Route route(Device device) {
+        return new Doors.Route(device.way().via().stream().map(stop -> stop(device, stop)).toList(), device.way().console().map(stop -> stop(device, stop)), device.way().oldAlgorithms());
+    }
+
+    private Doors.Stop stop(Device device, Way.Stop stop) {
+        LoginRow login = logins.findById(stop.login()).orElseThrow(() -> Refusal.conflict("The login \"%s\" of %s, on the way to %s, has no password here. Give it one with: calmstep fleet login %s --user …".formatted(stop.login(), stop.place(), device.name(), stop.login())));
+        return new Doors.Stop(stop.host(), stop.port(), new Doors.Login(login.name, login.userName, secretOf(login)));
     }
 
     private Secret secretOf(LoginRow row) {

@@ -39,13 +39,15 @@ class FleetController {
     private final ReadDevices readDevices;
     private final Jobs jobs;
     private final Chosen chosen;
+    private final KeptStopKeys stopKeys;
     private final Json json;
 
-    FleetController(Fleet fleet, ReadDevices readDevices, Jobs jobs, Chosen chosen, Json json) {
+    FleetController(Fleet fleet, ReadDevices readDevices, Jobs jobs, Chosen chosen, KeptStopKeys stopKeys, Json json) {
         this.fleet = fleet;
         this.readDevices = readDevices;
         this.jobs = jobs;
         this.chosen = chosen;
+        this.stopKeys = stopKeys;
         this.json = json;
     }
 
@@ -140,6 +142,14 @@ class FleetController {
     @Operation(summary = "Forget the host key of a device that was replaced")
     void forgetHostKey(@PathVariable String name, Principal who) {
         fleet.forgetHostKey(name, who.getName());
+    }
+
+    @DeleteMapping("/stops/{place}/host-key")
+    @PreAuthorize("hasRole('approver')")
+    @ResponseStatus(HttpStatus.NO_CONTENT)
+    @Operation(summary = "Forget the host key of a jump host or console server that was replaced, by HOST:PORT")
+    void forgetStopKey(@PathVariable String place, Principal who) {
+        stopKeys.forget(place, who.getName());
     }
 
     @GetMapping("/readings/freshness")

@@ -6,6 +6,7 @@ import calmstep.core.fleet.Components;
 import calmstep.core.fleet.Device;
 import calmstep.core.fleet.Part;
 import calmstep.core.fleet.Reading;
+import calmstep.core.fleet.Way;
 import calmstep.core.path.Preference;
 import calmstep.service.fleet.Fleet;
 import calmstep.service.fleet.Fleet.Known;
@@ -48,6 +49,8 @@ class PathsController {
      *
      * @param title     of the family, for people
      * @param standing  {@code there}, {@code behind}, {@code must-stay}, {@code silent}, {@code no-target} or {@code unread}
+     * @param via       jump hosts on the way to it
+     * @param console   its line at a console server; null where it has none there
      * @param runs      the release of its system: as it was read, else as the inventory says
      * @param asWritten whether that is what the inventory says
      * @param wanted    what the policy wants of it
@@ -57,7 +60,7 @@ class PathsController {
      * @param reading   null in lists
      */
     record DeviceView(String name, String family, String title, String model, String revision, String region, String brand, List<String> features, String serial, String site, String siteTitle,
-            String zone, String role, List<String> tags, String address, int port, String login, boolean entitled, String serves, String hostKey, String standing, @Nullable String runs,
+            String zone, String role, List<String> tags, String address, int port, List<String> logins, List<String> via, @Nullable String console, List<String> oldAlgorithms, boolean entitled, String serves, String hostKey, String standing, @Nullable String runs,
             boolean asWritten, @Nullable String wanted, List<String> way, int behindBy, List<ExposureView> exposed, List<String> toKnow, @Nullable Instant readAt, Fleet.@Nullable Silent silent,
             List<Part> parts, @Nullable Reading reading) {}
 
@@ -83,7 +86,7 @@ class PathsController {
         Device d = known.device();
         List<String> way = glance.path().flatMap(p -> Optional.ofNullable(p.best())).map(b -> b.hops().stream().map(HopView::step).toList()).orElse(List.of());
         return new DeviceView(d.name(), d.family(), glance.title(), d.hardware().model(), d.hardware().revision(), d.hardware().region(), d.hardware().brand(), List.copyOf(d.hardware().features()),
-                d.serial(), d.site(), known.siteTitle(), known.zone(), d.role(), List.copyOf(d.tags()), d.address(), d.port(), d.login(), d.entitled(), d.serves(), known.hostKey(), glance.standing(),
+                d.serial(), d.site(), known.siteTitle(), known.zone(), d.role(), List.copyOf(d.tags()), d.address(), d.port(), d.logins(), d.way().via().stream().map(Way.Stop::toString).toList(), d.way().console().map(Way.Stop::toString).orElse(null), List.copyOf(d.way().oldAlgorithms()), d.entitled(), d.serves(), known.hostKey(), glance.standing(),
                 glance.runs().get(Catalogue.SYSTEM), known.reading().isEmpty() && !glance.runs().isEmpty(), glance.path().map(PathAnswerView::wanted).orElse(null), way, glance.behindBy(),
                 glance.exposed().stream().map(a -> new ExposureView(a.id(), a.title(), a.severity().toString())).toList(), toKnow(known, glance.path()),
                 known.reading().map(Reading::takenAt).orElse(null), known.silent().orElse(null), d.parts(), whole ? known.reading().orElse(null) : null);

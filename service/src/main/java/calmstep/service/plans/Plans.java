@@ -117,7 +117,7 @@ public class Plans {
         Set<String> wanted = Set.copyOf(devices);
         List<Fleet.Known> known = devices.size() > ASKED_ONE_BY_ONE ? fleet.all().stream().filter(k -> wanted.contains(k.device().name())).toList() : devices.stream().map(fleet::require).toList();
         return PlanDrafting.draft(Target.parse(target), Preference.FEWEST_RESTARTS, known.stream()
-                .map(k -> new Subject(k.device(), k.reading(), catalogues.find(k.device().family()), onShelf, fleet.hasSecret(k.device().login()), dialects.can(k.device().family()))).toList(), clock.instant()).withContradictions(network.contradictions());
+                .map(k -> new Subject(k.device(), k.reading(), catalogues.find(k.device().family()), onShelf, k.device().logins().stream().anyMatch(fleet::hasSecret), dialects.can(k.device().family()))).toList(), clock.instant()).withContradictions(network.contradictions());
     }
 
     private PlanRow keep(String name, String target, List<String> devices, Draft worked, Wishes wishes, Start start, String who) {

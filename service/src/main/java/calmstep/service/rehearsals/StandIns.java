@@ -251,7 +251,7 @@ class StandIns {
             case SNMP -> stage.snmpPort().orElseThrow();
         };
         Secret secret = dialect.over() == Dialect.Carrier.SNMP ? new SnmpLogin.Community(machine.password()) : new SshSecret.Password(machine.password());
-        return doors.to(new Doors.Address(machine.name(), machine.address(), port, stage.consolePort(), machine.user(), secret, ""), dialect, talk);
+        return doors.to(new Doors.Address(machine.name(), machine.address(), port, stage.consolePort(), List.of(new Doors.Login(machine.user(), machine.user(), secret)), ""), dialect, talk);
     }
 
     private UnitPlan asItIs(UnitPlan unit, MachineDescription machine, PracticeFleet.Stage stage) {
