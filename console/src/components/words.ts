@@ -35,6 +35,10 @@ export function megabytes(bytes: number): string {
   return bytes < 100_000 ? `${(bytes / 1e3).toFixed(1)} kB` : `${(bytes / 1e6).toFixed(1)} MB`
 }
 
+export function rate(bytesPerSecond: number): string {
+  return bytesPerSecond < 1e6 ? `${Math.round(bytesPerSecond / 1e3)} kB/s` : `${megabytes(bytesPerSecond)}/s`
+}
+
 export function count(number: number, one: string, many: string): string {
   return `${number} ${number === 1 ? one : many}`
 }

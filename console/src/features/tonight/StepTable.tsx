@@ -1,6 +1,17 @@
 import type { Unit } from '../../api/client'
 import { State } from '../../components/State'
-import { clock } from '../../components/words'
+import { clock, megabytes, minutes, rate } from '../../components/words'
+
+/** A copy on its way, with what is left of it on the device's clock. */
+function Copying({ copy }: { copy: NonNullable<Unit['copy']> }) {
+  const share = Math.floor((100 * copy.sentBytes) / Math.max(1, copy.sizeBytes))
+  return (
+    <>
+      {copy.fileName}: {share} % of {megabytes(copy.sizeBytes)} over {copy.over}, {rate(copy.bytesPerSecond)}
+      {copy.secondsLeft != null && `, ${minutes(copy.secondsLeft)} left`}
+    </>
+  )
+}
 
 /** Every step of a unit: look, act, prove. */
 export function StepTable({ unit }: { unit: Unit }) {
@@ -24,7 +35,11 @@ export function StepTable({ unit }: { unit: Unit }) {
               <State of={step.state} />
             </td>
             <td>
-              {step.waiting || step.seen}
+              {unit.copy && step.name === 'stage' && step.state === 'acting' ? (
+                <Copying copy={unit.copy} />
+              ) : (
+                step.waiting || step.seen
+              )}
               {step.expected && !step.waiting && <div className="quiet">{step.expected}</div>}
             </td>
             <td className="mono" style={{ whiteSpace: 'nowrap' }}>

@@ -34,6 +34,7 @@ const unit = (device: string, more = {}) => ({
   expectedSeconds: 600,
   gate: null,
   setAsideWhy: null,
+  copy: null,
   trouble: null,
   steps: [
     step(1, 'check', 'done', { seen: 'runs 2.4.0' }),
@@ -73,6 +74,23 @@ describe('tonight', () => {
     expect(screen.getByText('late: no answer for 5 min')).toBeTruthy()
     await press('Go')
     await waitFor(() => expect(sent.some((call) => call.method === 'POST' && call.path.endsWith('/go'))).toBe(true))
+  })
+
+  it('shows how far a copy is, how fast it goes and what is left', async () => {
+    const copy = {
+      device: 'rt-dunmere-1',
+      address: '192.0.2.1',
+      fileName: 'osmer-r6c-2.8.2.img',
+      over: 'http',
+      sentBytes: 4_700_000,
+      sizeBytes: 11_200_000,
+      bytesPerSecond: 116_000,
+      secondsLeft: 56,
+      beganAt: started,
+    }
+    stub({ 'GET /api/runs': [run(unit('rt-dunmere-1', { copy, steps: [step(3, 'stage', 'acting')] }))] })
+    page(<Tonight />, '/tonight', '/tonight')
+    expect(await screen.findByText(/osmer-r6c-2.8.2.img: 41 % of 11.2 MB over http, 116 kB\/s, 56 s left/)).toBeTruthy()
   })
 
   it('shows trouble with its three parts and the last lines', async () => {

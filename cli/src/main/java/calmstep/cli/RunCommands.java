@@ -25,6 +25,9 @@ final class RunCommands {
                 r.path("finishedAt").isNull() ? "" : ", finished " + Ago.date(r.path("finishedAt"))));
         r.path("units").forEach(u -> {
             text.append("%n  %s  %s > %s   %s%n".formatted(u.path("device").asString(), u.path("from").asString(), u.path("to").asString(), u.path("state").asString()));
+            if (!u.path("copy").isNull()) {
+                text.append("  ").append(ShelfCommands.Copies.words(u.path("copy"))).append(System.lineSeparator());
+            }
             Table table = new Table().column("hop", 1).column("step", 0).column("state", 0).column("seen", 3);
             u.path("steps").forEach(s -> {
                 String seen = s.path("waiting").asString("").isEmpty() ? s.path("seen").asString("") : s.path("waiting").asString();

@@ -10,7 +10,7 @@ import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 
 @Command(name = "shelf", description = "The store of verified images.", mixinStandardHelpOptions = true,
-        subcommands = {ShelfCommands.Add.class, ShelfCommands.ListAll.class, ShelfCommands.Missing.class, ShelfCommands.Quarantine.class, SourceCommands.Source.class, SourceCommands.ListAll.class,
+        subcommands = {ShelfCommands.Add.class, ShelfCommands.ListAll.class, ShelfCommands.Copies.class, ShelfCommands.Missing.class, ShelfCommands.Quarantine.class, SourceCommands.Source.class, SourceCommands.ListAll.class,
                 SourceCommands.News.class, SourceCommands.Fetch.class, SourceCommands.Forget.class, BundleCommands.Make.class, BundleCommands.Take.class, BundleCommands.Key.class, BundleCommands.Trust.class})
 final class ShelfCommands {
     @Command(name = "add", description = "Take image files in, or zip archives that hold them; size and SHA-256 must be as a catalogue publishes them.", mixinStandardHelpOptions = true,
@@ -40,6 +40,38 @@ final class ShelfCommands {
                 }
             }
             return refused == 0 ? 0 : Problem.STOPS;
+        }
+    }
+
+    @Command(name = "copies", description = "The copies to devices that are under way, with rate and time left.", mixinStandardHelpOptions = true)
+    static final class Copies implements Callable<Integer> {
+        @Mixin
+        Common common = new Common();
+
+        @Override
+        public Integer call() {
+            JsonNode copies = common.service().get("/api/shelf/copies");
+            Table table = new Table().column("device", 0).column("file", 1).column("over", 3).column("there", 0).column("of", 2).column("rate", 0).column("left", 0);
+            copies.forEach(copy -> table.row(copy.path("device").asString(), copy.path("fileName").asString(), copy.path("over").asString(), share(copy), Output.bytes(copy.path("sizeBytes").asLong()), rate(copy), left(copy)));
+            common.out().print(copies, table, "No copy is under way.");
+            return 0;
+        }
+
+        static String words(JsonNode copy) {
+            return "copying %s over %s: %s of %s at %s, %s left".formatted(copy.path("fileName").asString(), copy.path("over").asString(), share(copy), Output.bytes(copy.path("sizeBytes").asLong()), rate(copy), left(copy));
+        }
+
+        private static String share(JsonNode copy) {
+            return "%d %%".formatted(100 * copy.path("sentBytes").asLong() / Math.max(1, copy.path("sizeBytes").asLong()));
+        }
+
+        private static String rate(JsonNode copy) {
+            long rate = copy.path("bytesPerSecond").asLong();
+            return rate < 1_000_000 ? "%d kB/s".formatted(Math.round(rate / 1e3)) : Output.bytes(rate) + "/s";
+        }
+
+        private static String left(JsonNode copy) {
+            return copy.path("secondsLeft").isNull() ? "not known yet" : Output.minutes(copy.path("secondsLeft").asLong());
         }
     }
 

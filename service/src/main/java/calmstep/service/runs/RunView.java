@@ -2,6 +2,7 @@ package calmstep.service.runs;
 
 import calmstep.core.compare.Change;
 import calmstep.core.compare.ConfigurationComparison;
+import calmstep.service.shelf.Copy;
 import java.time.Instant;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
@@ -16,10 +17,11 @@ public record RunView(long id, String name, String plan, String state, String st
 
     /**
      * @param expectedSeconds how long the whole unit is expected to take, on the device's clock
+     * @param copy            the copy to it that is under way from this node; null when none is
      * @param trouble         of the step that failed; null when none did
      */
     public record UnitInRun(long id, String device, String site, String siteTitle, String zone, String serves, String from, String to, String state, int restarts, long darkSeconds,
-            long expectedSeconds, @Nullable Gate gate, @Nullable TurnView turn, @Nullable String setAsideWhy, @Nullable TroubleView trouble, List<StepView> steps) {}
+            long expectedSeconds, Copy.@Nullable View copy, @Nullable Gate gate, @Nullable TurnView turn, @Nullable String setAsideWhy, @Nullable TroubleView trouble, List<StepView> steps) {}
 
     /** @param open whether somebody said go */
     public record Gate(String question, Instant askedAt, boolean open, @Nullable String by, @Nullable Instant at) {}

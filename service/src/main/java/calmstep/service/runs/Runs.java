@@ -25,6 +25,7 @@ import calmstep.service.runs.RunView.StepView;
 import calmstep.service.runs.RunView.TroubleView;
 import calmstep.service.runs.RunView.TurnView;
 import calmstep.service.runs.RunView.UnitInRun;
+import calmstep.service.shelf.Copies;
 import calmstep.service.windows.Windows;
 import java.time.Clock;
 import java.time.Duration;
@@ -53,6 +54,7 @@ public class Runs {
     private final Plans plans;
     private final Fleet fleet;
     private final Windows windows;
+    private final Copies copies;
     private final Events events;
     private final Wake wake;
     private final Json json;
@@ -61,7 +63,7 @@ public class Runs {
     private final Settings settings;
     private final Clock clock;
 
-    Runs(RunRows runs, UnitRows units, StepRows steps, TalkRows talk, Plans plans, Fleet fleet, Windows windows, Events events, Wake wake, Json json,
+    Runs(RunRows runs, UnitRows units, StepRows steps, TalkRows talk, Plans plans, Fleet fleet, Windows windows, Copies copies, Events events, Wake wake, Json json,
             TransactionTemplate transactions, ApplicationEventPublisher publisher, Settings settings, Clock clock) {
         this.runs = runs;
         this.units = units;
@@ -70,6 +72,7 @@ public class Runs {
         this.plans = plans;
         this.fleet = fleet;
         this.windows = windows;
+        this.copies = copies;
         this.events = events;
         this.wake = wake;
         this.json = json;
@@ -363,7 +366,7 @@ public class Runs {
                 .map(s -> new TroubleView(s.name, s.expected, s.seen, s.remedy, s.lastLines.isEmpty() ? List.of() : List.of(s.lastLines.split("\n")))).orElse(null);
         long copying = plan.hops().stream().mapToLong(h -> h.hop().bytes()).sum() / bytesPerSecond(plan);
         return new UnitInRun(unit.id(), unit.name, plan.site(), known.siteTitle(), known.zone(), plan.serves(), plan.from(), plan.to(), unit.state, plan.restarts(),
-                plan.dark().toSeconds(), copying + plan.dark().plus(FIXED_STEPS).toSeconds(), gate, turn(unit), unit.setAsideWhy, trouble, rows.stream().map(this::view).toList());
+                plan.dark().toSeconds(), copying + plan.dark().plus(FIXED_STEPS).toSeconds(), copies.to(unit.name).orElse(null), gate, turn(unit), unit.setAsideWhy, trouble, rows.stream().map(this::view).toList());
     }
 
     /** Of the part that is in work, or comes next. */

@@ -10,9 +10,11 @@ import java.nio.file.Path;
 /** A file of the shelf that is sent to a device. */
 final class OpenedFile implements ImageSource.Opened {
     private final InputStream in;
+    private final Copy copy;
 
-    OpenedFile(Path file) {
+    OpenedFile(Copies copies, String address, Path file) {
         try {
+            copy = copies.begin(file.getFileName().toString(), address, "push", 0, Files.size(file));
             in = Files.newInputStream(file);
         } catch (IOException gone) {
             throw new UncheckedIOException(gone);
@@ -22,7 +24,9 @@ final class OpenedFile implements ImageSource.Opened {
     @Override
     public int next(byte[] room) {
         try {
-            return in.read(room);
+            int count = in.read(room, 0, copy.pieceOf(room.length));
+            copy.sends(Math.max(0, count));
+            return count;
         } catch (IOException unreadable) {
             throw new UncheckedIOException(unreadable);
         }
@@ -30,6 +34,7 @@ final class OpenedFile implements ImageSource.Opened {
 
     @Override
     public void close() {
+        copy.close();
         try {
             in.close();
         } catch (IOException alreadyGone) {

@@ -39,6 +39,7 @@ public class Shelf implements ImageSource {
     private final ShelfImages images;
     private final Quarantine quarantine;
     private final Transfers transfers;
+    private final Copies copies;
     private final Catalogues catalogues;
     private final Events events;
     private final TransactionTemplate transactions;
@@ -47,11 +48,12 @@ public class Shelf implements ImageSource {
     private final Path folder;
     private final Path quarantineFolder;
 
-    Shelf(ShelfImages images, Quarantine quarantine, Transfers transfers, Catalogues catalogues, Events events, TransactionTemplate transactions,
+    Shelf(ShelfImages images, Quarantine quarantine, Transfers transfers, Copies copies, Catalogues catalogues, Events events, TransactionTemplate transactions,
             Settings settings, Clock clock) throws IOException {
         this.images = images;
         this.quarantine = quarantine;
         this.transfers = transfers;
+        this.copies = copies;
         this.catalogues = catalogues;
         this.events = events;
         this.transactions = transactions;
@@ -220,7 +222,7 @@ public class Shelf implements ImageSource {
     @Override
     public Opened read(String fileName, String deviceAddress) {
         allow(fileName, deviceAddress);
-        return new OpenedFile(servable(fileName, deviceAddress).orElseThrow(() -> Refusal.conflict("%s is not on the shelf as it was proven. Take it in again.".formatted(fileName))));
+        return new OpenedFile(copies, deviceAddress, servable(fileName, deviceAddress).orElseThrow(() -> Refusal.conflict("%s is not on the shelf as it was proven. Take it in again.".formatted(fileName))));
     }
 
     @Override

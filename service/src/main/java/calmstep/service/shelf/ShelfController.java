@@ -15,9 +15,17 @@ import org.springframework.web.bind.annotation.RestController;
 @RequestMapping("/api/shelf")
 class ShelfController {
     private final Shelf shelf;
+    private final Copies copies;
 
-    ShelfController(Shelf shelf) {
+    ShelfController(Shelf shelf, Copies copies) {
         this.shelf = shelf;
+        this.copies = copies;
+    }
+
+    @GetMapping("/copies")
+    @Operation(summary = "The copies to devices that are under way from this node, with rate and time left on the devices' clock")
+    List<Copy.View> copies() {
+        return copies.underWay();
     }
 
     @GetMapping("/images")

@@ -28,10 +28,12 @@ class ShelfHttp {
     private static final Logger LOG = LoggerFactory.getLogger(ShelfHttp.class);
 
     private final Shelf shelf;
+    private final Copies copies;
     private final HttpServer server;
 
-    ShelfHttp(Shelf shelf, Settings settings) throws IOException {
+    ShelfHttp(Shelf shelf, Copies copies, Settings settings) throws IOException {
         this.shelf = shelf;
+        this.copies = copies;
         InetSocketAddress address = new InetSocketAddress(settings.shelf().address(), settings.shelf().httpPort());
         try {
             server = HttpServer.create(address, 64);
@@ -66,13 +68,13 @@ class ShelfHttp {
                 LOG.warn("{} asked the shelf for {} and was refused", device, exchange.getRequestURI().getPath());
                 exchange.sendResponseHeaders(404, -1);
             } else {
-                send(exchange, file.get(), head);
+                send(exchange, device, file.get(), head);
             }
         }
     }
 
     /** A device that was cut off may ask for the rest alone: one stretch of bytes (RFC 9110, section 14). What is asked otherwise gets the whole file. */
-    private static void send(HttpExchange exchange, Path file, boolean head) throws IOException {
+    private void send(HttpExchange exchange, String device, Path file, boolean head) throws IOException {
         long size = Files.size(file);
         exchange.getResponseHeaders().set("Content-Type", "application/octet-stream");
         exchange.getResponseHeaders().set("Accept-Ranges", "bytes");
@@ -93,10 +95,11 @@ class ShelfHttp {
             return;
         }
         exchange.sendResponseHeaders(status, stretch.length() == 0 ? -1 : stretch.length());
-        try (FileChannel channel = FileChannel.open(file); OutputStream out = exchange.getResponseBody()) {
+        try (Copy copy = copies.begin(file.getFileName().toString(), device, "http", stretch.from(), stretch.from() + stretch.length()); FileChannel channel = FileChannel.open(file); OutputStream out = exchange.getResponseBody()) {
             channel.position(stretch.from());
-            ByteBuffer piece = ByteBuffer.allocate(PIECE);
-            for (long left = stretch.length(); left > 0 && channel.read(piece.clear().limit((int) Math.min(PIECE, left))) > 0; left -= piece.position()) {
+            ByteBuffer piece = ByteBuffer.allocate(copy.pieceOf(PIECE));
+            for (long left = stretch.length(); left > 0 && channel.read(piece.clear().limit((int) Math.min(piece.capacity(), left))) > 0; left -= piece.position()) {
+                copy.sends(piece.position());
                 out.write(piece.array(), 0, piece.position());
             }
         }

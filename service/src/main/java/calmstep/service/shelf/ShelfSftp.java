@@ -53,11 +53,13 @@ class ShelfSftp {
             StandardOpenOption.DELETE_ON_CLOSE);
 
     private final Shelf shelf;
+    private final Copies copies;
     private final Path folders;
     private final Optional<SshServer> server;
 
-    ShelfSftp(Shelf shelf, Settings settings) throws IOException {
+    ShelfSftp(Shelf shelf, Copies copies, Settings settings) throws IOException {
         this.shelf = shelf;
+        this.copies = copies;
         folders = settings.data().resolve("shelf-sftp");
         FileSystemUtils.deleteRecursively(folders);
         Files.createDirectories(folders);
@@ -138,7 +140,7 @@ class ShelfSftp {
     }
 
     /** Lets files be read, and nothing else be done. */
-    private static final class ReadOnly implements SftpFileSystemAccessor {
+    private final class ReadOnly implements SftpFileSystemAccessor {
         private static AccessDeniedException refused(Path path) {
             return new AccessDeniedException(String.valueOf(path), null, "the shelf is for reading only");
         }
@@ -148,7 +150,8 @@ class ShelfSftp {
             if (options.stream().anyMatch(WRITING::contains)) {
                 throw refused(file);
             }
-            return Files.newByteChannel(file, StandardOpenOption.READ);
+            SeekableByteChannel channel = Files.newByteChannel(file, StandardOpenOption.READ);
+            return new CopiedChannel(channel, copies.begin(file.getFileName().toString(), addressOf(subsystem.getServerSession()), "sftp", 0, channel.size()));
         }
 
         @Override

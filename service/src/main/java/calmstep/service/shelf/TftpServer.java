@@ -40,11 +40,13 @@ class TftpServer {
     private static final long FAILED = -2;
 
     private final Shelf shelf;
+    private final Copies copies;
     private final InetAddress address;
     private final DatagramSocket socket;
 
-    TftpServer(Shelf shelf, Settings settings) throws IOException {
+    TftpServer(Shelf shelf, Copies copies, Settings settings) throws IOException {
         this.shelf = shelf;
+        this.copies = copies;
         address = InetAddress.getByName(settings.shelf().address());
         try {
             socket = new DatagramSocket(new InetSocketAddress(address, settings.shelf().tftpPort()));
@@ -117,8 +119,8 @@ class TftpServer {
         if (!granted.isEmpty() && !agreed(transfer, device, new Options(granted))) {
             return;
         }
-        try (FileChannel channel = FileChannel.open(file)) {
-            sendWindows(transfer, device, channel, blockSize, window.orElse(1));
+        try (Copy copy = copies.begin(file.getFileName().toString(), device.getAddress().getHostAddress(), "tftp", 0, Files.size(file)); FileChannel channel = FileChannel.open(file)) {
+            sendWindows(transfer, device, channel, copy, blockSize, window.orElse(1));
         }
     }
 
@@ -126,7 +128,7 @@ class TftpServer {
      * Blocks go out a window at a time (RFC 7440; a window of one is RFC 1350). The device acknowledges the last one that it has without a gap, and the next
      * window begins behind it.
      */
-    private static void sendWindows(DatagramSocket transfer, InetSocketAddress device, FileChannel channel, int blockSize, int window) throws IOException {
+    private static void sendWindows(DatagramSocket transfer, InetSocketAddress device, FileChannel channel, Copy copy, int blockSize, int window) throws IOException {
         Stretch read = new Stretch(channel);
         long last = channel.size() / blockSize + 1;
         long next = 1;
@@ -139,6 +141,9 @@ class TftpServer {
             long acknowledged = acknowledged(transfer, device, next, to);
             if (acknowledged == FAILED) {
                 return;
+            }
+            if (acknowledged >= next) {
+                copy.sends(Math.min(channel.size(), acknowledged * blockSize) - (next - 1) * blockSize);
             }
             tries = acknowledged >= next ? 0 : tries + 1;
             next = Math.max(next, acknowledged + 1);
