@@ -10,13 +10,15 @@ import org.springframework.boot.context.properties.ConfigurationProperties;
  * @param keyFile  key that seals device secrets; made at the first start
  * @param dialects folder of dialect files
  * @param pace     how much faster than ours the devices' clocks run: 1 for real devices, more only for a practice fleet
+ * @param keptDays how long backups are kept, in days; 0 for ever
  * @param shelf    the file servers for devices
  */
 @ConfigurationProperties("calmstep")
-public record Settings(Path data, Path keyFile, Path dialects, int pace, ShelfSettings shelf) {
+public record Settings(Path data, Path keyFile, Path dialects, int pace, int keptDays, ShelfSettings shelf) {
     /**
      * @param address  address that the shelf's servers are bound to
-     * @param told     address that devices are told; another one where there is translation in between
+     * @param told     address that devices are told; another one where there is translation in between. Where it means all of this machine's, each device is
+     *                 told the one that the route to it leaves by
      * @param sftpPort 0 where nothing is served over SFTP
      * @param by       how devices are told to pull: {@code http}, {@code tftp} or {@code sftp}
      */

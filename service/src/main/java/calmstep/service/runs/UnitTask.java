@@ -4,9 +4,11 @@ import com.github.kagkarlsson.scheduler.Scheduler;
 import com.github.kagkarlsson.scheduler.task.CompletionHandler;
 import com.github.kagkarlsson.scheduler.task.TaskDescriptor;
 import com.github.kagkarlsson.scheduler.task.helper.CustomTask;
+import com.github.kagkarlsson.scheduler.task.helper.RecurringTask;
 import com.github.kagkarlsson.scheduler.task.helper.Tasks;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.Executors;
 import javax.sql.DataSource;
@@ -25,7 +27,7 @@ class UnitTask {
     private static final Duration AFTER_A_FAULT = Duration.ofSeconds(1);
 
     @Bean(initMethod = "start", destroyMethod = "stop")
-    Scheduler scheduler(DataSource dataSource, UnitDriver driver) {
+    Scheduler scheduler(DataSource dataSource, UnitDriver driver, List<RecurringTask<Void>> recurring) {
         CustomTask<Void> task = Tasks.custom(TASK)
                 .onFailure((complete, operations) -> operations.reschedule(complete, Instant.now().plus(AFTER_A_FAULT)))
                 .onDeadExecutionRevive()
@@ -35,6 +37,7 @@ class UnitTask {
                             .orElseGet(CompletionHandler.OnCompleteRemove::new);
                 });
         return Scheduler.create(dataSource, task)
+                .startTasks(recurring)
                 .executorService(Executors.newVirtualThreadPerTaskExecutor())
                 .threads(200)
                 .pollingInterval(Duration.ofMillis(150))

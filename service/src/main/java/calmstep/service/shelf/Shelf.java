@@ -229,7 +229,7 @@ public class Shelf implements ImageSource {
     public URI open(String fileName, String deviceAddress) {
         allow(fileName, deviceAddress);
         var shelf = settings.shelf();
-        return URI.create("%s://%s:%d/%s".formatted(shelf.by(), shelf.told(), shelf.port(), fileName));
+        return URI.create("%s://%s:%d/%s".formatted(shelf.by(), Told.to(shelf.told(), deviceAddress), shelf.port(), fileName));
     }
 
     /** Names of what a device may pull now. */

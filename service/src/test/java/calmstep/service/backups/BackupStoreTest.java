@@ -7,6 +7,7 @@ import calmstep.core.device.Backups;
 import calmstep.core.device.ConfigurationKind;
 import calmstep.service.RunningService;
 import calmstep.service.fleet.Fleet;
+import java.time.Duration;
 import org.junit.jupiter.api.Test;
 import org.springframework.jdbc.core.JdbcTemplate;
 
@@ -57,6 +58,25 @@ class BackupStoreTest {
         } finally {
             sql.execute("alter table backup enable trigger only_added");
         }
+    }
+
+    @Test
+    void oldOnesGoButForTheNewestOfEachKindAndNothingYoungGoesAtAll() {
+        Unit unit = unit();
+        for (int i = 0; i < Retention.NEWEST_KEPT + 3; i++) {
+            backups(unit).keep(1, ConfigurationKind.RUNNING, TEXT + i);
+        }
+        backups(unit).keep(1, ConfigurationKind.STARTUP, TEXT);
+        assertThatThrownBy(() -> sql.update("delete from backup where device_id = ?", unit.deviceId())).hasMessageContaining("older than 30 days");
+        sql.execute("alter table backup disable trigger only_added");
+        sql.update("update backup set taken_at = taken_at - interval '100 days' where device_id = ?", unit.deviceId());
+        sql.execute("alter table backup enable trigger only_added");
+        Retention retention = RunningService.bean(Retention.class);
+        retention.letGo(Duration.ofDays(200));
+        assertThat(store.ofDevice(unit.device())).hasSize(Retention.NEWEST_KEPT + 4);
+        assertThat(retention.letGo(Duration.ofDays(60))).isEqualTo(3);
+        assertThat(store.ofDevice(unit.device())).hasSize(Retention.NEWEST_KEPT + 1).extracting(BackupStore.BackupView::kind).contains("startup");
+        assertThat(store.newest(unit.deviceId(), ConfigurationKind.RUNNING)).contains(TEXT + (Retention.NEWEST_KEPT + 2));
     }
 
     @Test

@@ -61,6 +61,13 @@ class ShelfTest {
     }
 
     @Test
+    void aDeviceIsToldTheAddressThatTheRouteToItLeavesBy() {
+        assertThat(Told.to("192.0.2.9", "127.0.0.5")).as("what was configured").isEqualTo("192.0.2.9");
+        assertThat(Told.to("0.0.0.0", "127.0.0.5")).isEqualTo("127.0.0.1");
+        assertThat(Told.to("::", "::1")).isEqualTo("[0:0:0:0:0:0:0:1]");
+    }
+
+    @Test
     void thePublishedFileIsTakenInAndServedToTheDeviceThatItWasOpenedFor() throws Exception {
         assertThat(shelf.takeIn(file, new ByteArrayInputStream(image), "mara")).singleElement().satisfies(taken -> assertThat(taken.release()).isEqualTo("1.0"));
         assertThat(shelf.has(file)).isTrue();
