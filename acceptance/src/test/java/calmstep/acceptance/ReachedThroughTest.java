@@ -154,6 +154,40 @@ class ReachedThroughTest {
         }
     }
 
+    @Test
+    void areNotGuiltyOfWhatAJumpHostRefuses() throws Exception {
+        house.shell("ssh-keygen -q -t ed25519 -N '' -f %s/stranger".formatted(folder));
+        Doors.Stop stranger = new Doors.Stop("127.0.0.1", NEAR, new Doors.Login("stranger", USER, new SshSecret.Key(Files.readString(folder.resolve("stranger")), "")));
+        Dialect dialect = DialectText.read("osmer-r6.yaml", Files.readString(House.TOP.resolve("demo/dialects/osmer-r6.yaml")));
+        Doors.Address behind = new Doors.Address("rt-eskholm-1", ROUTER, house.sshPort(), 0, List.of(new Doors.Login("steward", "steward", new SshSecret.Password(House.DEVICE_PASSWORD))), "",
+                new Doors.Route(List.of(stranger), Optional.empty(), Set.of()));
+        try (Doors doors = new Doors(Clock.systemUTC(), StopKeys.NONE); Door door = doors.to(behind, dialect, Talk.NONE)) {
+            DeviceTrouble first = catchThrowableOfType(DeviceTrouble.class, door::session);
+            assertThat(first.kind()).as("no login of the device was tried").isEqualTo(DeviceTrouble.Kind.REFUSED_BY_DEVICE);
+            assertThat(first.trouble().expected()).contains("stranger@127.0.0.1:" + NEAR);
+            assertThat(catchThrowableOfType(DeviceTrouble.class, door::session)).as("it is not tried again at once").isSameAs(first);
+        }
+    }
+
+    @Test
+    void areOpenedByTheKeysOfAnAgent() throws Exception {
+        Dialect host = DialectText.read("linux-host.yaml", Files.readString(Path.of("src/test/resources/ninth/linux-host.yaml")).replace("HOST-FOLDER", folder.toString()));
+        // The path of a socket may not be long.
+        Path socket = Files.createTempDirectory("agent").resolve("s");
+        Doors.Address address = new Doors.Address("host-1", "127.0.0.1", FAR, 0, List.of(new Doors.Login("hosts", USER, new SshSecret.Agent(socket.toString()))), "");
+        try (Doors doors = new Doors(Clock.systemUTC(), StopKeys.NONE)) {
+            try (Door door = doors.to(address, host, Talk.NONE)) {
+                assertThat(catchThrowableOfType(DeviceTrouble.class, door::session).trouble().expected()).contains("an SSH agent at " + socket);
+            }
+            house.shell("ssh-agent -a %s > %s/agent; SSH_AUTH_SOCK=%1$s ssh-add -q %2$s/id".formatted(socket, folder));
+            try (Door door = doors.to(address, host, Talk.NONE)) {
+                assertThat(door.session()).isNotNull();
+            } finally {
+                house.shell("eval $(cat %s/agent) > /dev/null; ssh-agent -k > /dev/null".formatted(folder));
+            }
+        }
+    }
+
     private static Doors.Stop stop(int port, String login) {
         return new Doors.Stop("127.0.0.1", port, new Doors.Login(login, USER, key));
     }

@@ -191,17 +191,20 @@ class SpokenToTest {
         try (Door door = doors.to(both, dialect, Talk.NONE, counted)) {
             assertThat(door.session().read().identity().serial()).isNotEmpty();
             assertThat(story).containsExactly("old refused", "new let in");
+            door.close();
+            assertThat(door.session().read().identity().serial()).isNotEmpty();
+            assertThat(story).as("nobody is refused twice by one door").containsExactly("old refused", "new let in", "new let in");
         }
         try (Door door = doors.to(address(List.of(login("old", "wrong"), login("older", "wrong too"), login("oldest", "quite wrong"), login("last", "wrong for good")), ""), dialect, Talk.NONE, counted)) {
             assertThat(catchThrowableOfType(DeviceTrouble.class, door::session).trouble().seen()).contains("refused us 4 times within 10 min");
-            assertThat(story.subList(2, story.size())).as("the fourth could lock the user").containsExactly("old refused", "older refused", "oldest refused");
+            assertThat(story.subList(3, story.size())).as("the fourth could lock the user").containsExactly("old refused", "older refused", "oldest refused");
         }
         try (Door door = doors.to(both, dialect, Talk.NONE, counted)) {
             assertThat(catchThrowableOfType(DeviceTrouble.class, door::session).trouble()).satisfies(trouble -> {
                 assertThat(trouble.expected()).contains("old, new");
                 assertThat(trouble.remedy()).contains("Nothing is tried before");
             });
-            assertThat(story).as("nobody was tried").hasSize(5);
+            assertThat(story).as("nobody was tried").hasSize(6);
         }
         refusals.replaceAll(at -> at.minus(Duration.ofMinutes(11)));
         try (Door door = doors.to(both, dialect, Talk.NONE, counted)) {

@@ -255,7 +255,7 @@ final class FleetCommands {
     }
 
     @Command(name = "login", description = "Set the user and password, or private key, that open devices; neither is ever shown again.", mixinStandardHelpOptions = true,
-            footer = {"", "Example, on the demo:", "  calmstep fleet login steward --user steward", "  calmstep fleet login hosts --user calm --key ~/.ssh/id_ed25519", "  calmstep fleet login reads --snmp v2c"})
+            footer = {"", "Example, on the demo:", "  calmstep fleet login steward --user steward", "  calmstep fleet login hosts --user calm --key ~/.ssh/id_ed25519", "  calmstep fleet login far --user calm --agent", "  calmstep fleet login reads --snmp v2c"})
     static final class Login implements Callable<Integer> {
         @Mixin
         Common common = new Common();
@@ -268,6 +268,9 @@ final class FleetCommands {
 
         @Option(names = "--key", paramLabel = "FILE", description = "a private key in place of a password; the password is its passphrase then, empty for none")
         @Nullable Path key;
+
+        @Option(names = "--agent", description = "whatever keys the service's SSH agent holds, in place of a password")
+        boolean agent;
 
         @Option(names = "--snmp", paramLabel = "VERSION", description = "v2c or v3: a login for SNMP; the password is the community, or the authentication password")
         String snmp = "";
@@ -285,6 +288,11 @@ final class FleetCommands {
         public Integer call() {
             if (user.isEmpty() != snmp.equals("v2c")) {
                 throw new Problem(Problem.WRONG_CALL, "Expected --user NAME, or --snmp v2c without a user.");
+            }
+            if (agent) {
+                common.service().put("/api/logins/" + Service.encode(name), Map.of("user", user, "password", "", "agent", true));
+                System.err.printf("The login %s is set: the keys of the service's SSH agent.%n", name);
+                return 0;
             }
             List<String> asked = new ArrayList<>(List.of(snmp.equals("v2c") ? "Community: " : key != null ? "Passphrase of the key: " : "Password of the devices: "));
             if (snmp.equals("v3") && !privacy.equals("none")) {

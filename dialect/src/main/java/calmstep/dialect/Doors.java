@@ -17,7 +17,7 @@ public final class Doors implements AutoCloseable {
 
     public Doors(InstantSource clock, StopKeys keys) {
         this.clock = clock;
-        jumps = new Jumps(access, keys);
+        jumps = new Jumps(access, keys, clock);
     }
 
     /** The way to one device, where nobody is locked out; nothing is opened yet. */

@@ -5,10 +5,13 @@ import calmstep.core.device.DeviceTrouble.Kind;
 import calmstep.core.device.Trouble;
 import java.io.IOException;
 import java.net.InetSocketAddress;
+import java.time.Instant;
+import java.time.InstantSource;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
 import org.apache.sshd.client.session.ClientSession;
 import org.apache.sshd.client.session.forward.ExplicitPortForwardingTracker;
 import org.apache.sshd.common.util.net.SshdSocketAddress;
@@ -17,11 +20,17 @@ import org.apache.sshd.common.util.net.SshdSocketAddress;
 final class Jumps {
     private final SshAccess access;
     private final StopKeys keys;
+    private final InstantSource clock;
     private final Map<List<Doors.Stop>, ClientSession> sessions = new HashMap<>();
+    /** Who refused a login of ours, not long ago: hundreds of devices behind it would else lock us out there. A login that was set anew is another one. */
+    private final Map<Doors.Stop, Refused> refused = new ConcurrentHashMap<>();
 
-    Jumps(SshAccess access, StopKeys keys) {
+    private record Refused(Instant at, DeviceTrouble trouble) {}
+
+    Jumps(SshAccess access, StopKeys keys, InstantSource clock) {
         this.access = access;
         this.keys = keys;
+        this.clock = clock;
     }
 
     /** Our end of a way to one port. */
@@ -72,8 +81,22 @@ final class Jumps {
         if (!(stop.login().secret() instanceof SshSecret secret)) {
             throw new DeviceTrouble(Kind.SIGN_IN_REFUSED, new Trouble("a user with a password or a key for %s".formatted(stop), "its login is of another kind: %s".formatted(stop.login().secret()), "Name another login in the inventory."));
         }
-        SshAccess.Opened opened = access.open(new SshAccess.Host(stop.toString(), at, stop.login().user(), secret, keys.known(stop.place()), Set.of()));
-        keys.seen(stop.place(), opened.seenHostKey());
-        return opened.session();
+        Refused before = refused.get(stop);
+        if (before != null && before.at().isAfter(clock.instant().minus(SignIns.LockOut.USUAL.within()))) {
+            throw before.trouble();
+        }
+        try {
+            SshAccess.Opened opened = access.open(new SshAccess.Host(stop.toString(), at, stop.login().user(), secret, keys.known(stop.place()), Set.of()));
+            keys.seen(stop.place(), opened.seenHostKey());
+            return opened.session();
+        } catch (DeviceTrouble trouble) {
+            if (trouble.kind() != Kind.SIGN_IN_REFUSED) {
+                throw trouble;
+            }
+            // Not the device refuses us: its own logins are as good as before.
+            DeviceTrouble onTheWay = new DeviceTrouble(Kind.REFUSED_BY_DEVICE, trouble.trouble());
+            refused.put(stop, new Refused(clock.instant(), onTheWay));
+            throw onTheWay;
+        }
     }
 }

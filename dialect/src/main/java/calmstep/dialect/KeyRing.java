@@ -8,9 +8,12 @@ import calmstep.core.step.Turn;
 import java.time.Instant;
 import java.time.InstantSource;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.function.Function;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 /**
  * A door that several logins may open: they are tried in their order, and none any more once another refusal could lock us out. Over SNMP a login that is not
@@ -22,7 +25,9 @@ final class KeyRing implements Door {
     private final Function<Doors.Login, Door> opener;
     private final SignIns signIns;
     private final InstantSource clock;
-    private Door chosen;
+    private final Map<Doors.Login, Door> doors = new HashMap<>();
+    /** The login that opened it last; the first one before that. */
+    private Doors.Login current;
     private boolean open;
 
     KeyRing(Doors.Address address, Dialect dialect, Function<Doors.Login, Door> opener, SignIns signIns, InstantSource clock) {
@@ -31,7 +36,11 @@ final class KeyRing implements Door {
         this.opener = opener;
         this.signIns = signIns;
         this.clock = clock;
-        chosen = opener.apply(address.logins().getFirst());
+        current = address.logins().getFirst();
+    }
+
+    private Door by(Doors.Login login) {
+        return doors.computeIfAbsent(login, opener);
     }
 
     @Override
@@ -41,25 +50,25 @@ final class KeyRing implements Door {
 
     @Override
     public String seenHostKey() {
-        return chosen.seenHostKey();
+        return by(current).seenHostKey();
     }
 
     @Override
     public DeviceSession session() {
         if (open) {
-            return chosen.session();
+            return by(current).session();
         }
         List<Instant> refusals = new ArrayList<>(signIns.refusals());
         List<DeviceTrouble> troubles = new ArrayList<>();
-        for (Doors.Login login : address.logins()) {
+        for (Doors.Login login : Stream.concat(Stream.of(current), address.logins().stream()).distinct().toList()) {
             if (dialect.locksOut().left(refusals, clock.instant()) <= 0) {
                 troubles.add(lockedNext(refusals));
                 break;
             }
-            chosen = login.equals(address.logins().getFirst()) ? chosen : opener.apply(login);
             try {
-                DeviceSession session = chosen.session();
+                DeviceSession session = by(login).session();
                 signIns.letIn(login.name());
+                current = login;
                 open = true;
                 return session;
             } catch (DeviceTrouble trouble) {
@@ -72,7 +81,7 @@ final class KeyRing implements Door {
                     refusals.add(clock.instant());
                 }
                 troubles.add(trouble);
-                chosen.close();
+                by(login).close();
             }
         }
         throw troubles.size() == 1 || troubles.getLast().kind() == Kind.NO_ANSWER ? troubles.getLast() : allRefused(troubles);
@@ -95,14 +104,13 @@ final class KeyRing implements Door {
 
     @Override
     public Whereabouts whereabouts() {
-        Whereabouts seen = chosen.whereabouts();
         open = false;
-        return seen;
+        return by(current).whereabouts();
     }
 
     @Override
     public void close() {
-        chosen.close();
+        doors.values().forEach(Door::close);
         open = false;
     }
 }

@@ -7,6 +7,7 @@ import java.io.IOException;
 import java.net.InetSocketAddress;
 import java.net.SocketAddress;
 import java.security.PublicKey;
+import java.nio.file.Path;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.Comparator;
@@ -16,19 +17,26 @@ import java.util.Set;
 import java.util.concurrent.Semaphore;
 import java.util.concurrent.atomic.AtomicReference;
 import java.util.stream.Stream;
+import org.apache.sshd.agent.SshAgent;
+import org.apache.sshd.agent.SshAgentFactory;
+import org.apache.sshd.agent.SshAgentServer;
+import org.apache.sshd.client.ClientBuilder;
 import org.apache.sshd.client.SshClient;
 import org.apache.sshd.client.session.ClientSession;
 import org.apache.sshd.common.AttributeRepository;
+import org.apache.sshd.common.FactoryManager;
 import org.apache.sshd.common.NamedResource;
+import org.apache.sshd.common.channel.ChannelFactory;
 import org.apache.sshd.common.cipher.BuiltinCiphers;
 import org.apache.sshd.common.config.keys.KeyUtils;
 import org.apache.sshd.common.kex.BuiltinDHFactories;
 import org.apache.sshd.common.mac.BuiltinMacs;
+import org.apache.sshd.common.session.ConnectionService;
 import org.apache.sshd.common.session.Session;
 import org.apache.sshd.common.session.SessionListener;
 import org.apache.sshd.common.signature.BuiltinSignatures;
-import org.apache.sshd.client.ClientBuilder;
 import org.apache.sshd.core.CoreModuleProperties;
+import org.jspecify.annotations.Nullable;
 
 /** Signs in over SSH, to devices and to what stands on the way to them. One client for all. */
 final class SshAccess implements AutoCloseable {
@@ -71,6 +79,7 @@ final class SshAccess implements AutoCloseable {
         ssh.setSignatureFactories(withoutOld(ssh.getSignatureFactories()));
         ssh.setCipherFactories(withoutOld(ssh.getCipherFactories()));
         ssh.setMacFactories(withoutOld(ssh.getMacFactories()));
+        ssh.setAgentFactory(new Agents());
         ssh.addSessionListener(new SessionListener() {
             @Override
             public void sessionCreated(Session session) {
@@ -78,6 +87,25 @@ final class SshAccess implements AutoCloseable {
             }
         });
         ssh.start();
+    }
+
+    /** Asks an agent for those alone whose login says so. */
+    private static final class Agents implements SshAgentFactory {
+        @Override
+        public @Nullable SshAgent createClient(Session session, FactoryManager manager) throws IOException {
+            Optional<SshSecret> secret = Optional.ofNullable(((ClientSession) session).getConnectionContext()).map(context -> context.getAttribute(MEETING)).map(meeting -> meeting.host().secret());
+            return secret.isPresent() && secret.get() instanceof SshSecret.Agent(String socket) ? AgentClient.at(Path.of(socket)) : null;
+        }
+
+        @Override
+        public List<ChannelFactory> getChannelForwardingFactories(FactoryManager manager) {
+            return List.of();
+        }
+
+        @Override
+        public SshAgentServer createServer(ConnectionService service) {
+            throw new UnsupportedOperationException("An agent is asked here, and never passed on.");
+        }
     }
 
     /** What rests on SHA-1, MD5 or on the order of blocks that can be guessed: nobody gets it who is not allowed it by name. */
@@ -115,6 +143,9 @@ final class SshAccess implements AutoCloseable {
      */
     Opened open(Host host) {
         Meeting meeting = new Meeting(host, new AtomicReference<>(""));
+        if (host.secret() instanceof SshSecret.Agent(String socket)) {
+            answers(socket, host);
+        }
         try {
             handshakes.acquire();
         } catch (InterruptedException stop) {
@@ -125,6 +156,14 @@ final class SshAccess implements AutoCloseable {
             return new Opened(authenticated(meeting, connect(meeting)), meeting.seen().get());
         } finally {
             handshakes.release();
+        }
+    }
+
+    private static void answers(String socket, Host host) {
+        try (AgentClient agent = AgentClient.at(Path.of(socket))) {
+            agent.getIdentities();
+        } catch (IOException nobody) {
+            throw new DeviceTrouble(Kind.LINK_LOST, new Trouble("an SSH agent at %s, whose keys open %s".formatted(socket, host.words()), reasonOf(nobody), "Start the agent and give it the keys; the service finds it by SSH_AUTH_SOCK."));
         }
     }
 
@@ -141,6 +180,7 @@ final class SshAccess implements AutoCloseable {
             switch (meeting.host().secret()) {
                 case SshSecret.Password(String word) -> session.addPasswordIdentity(word);
                 case SshSecret.Key key -> key.pairs().forEach(session::addPublicKeyIdentity);
+                case SshSecret.Agent _ -> { }
             }
             session.auth().verify(SIGNS_IN_WITHIN);
             return session;

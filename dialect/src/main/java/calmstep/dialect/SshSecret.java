@@ -51,7 +51,19 @@ public sealed interface SshSecret extends Secret {
         }
     }
 
-    /** What stands for {@code {password}} in a dialect's answers; empty for a key. */
+    /**
+     * Keys that an SSH agent of this machine holds: it signs, and gives nothing away.
+     *
+     * @param socket path of the agent's socket
+     */
+    record Agent(String socket) implements SshSecret {
+        @Override
+        public String toString() {
+            return "agent's keys";
+        }
+    }
+
+    /** What stands for {@code {password}} in a dialect's answers; empty for a key or an agent. */
     default String word() {
         return "";
     }

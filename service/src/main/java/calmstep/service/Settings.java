@@ -11,10 +11,11 @@ import org.springframework.boot.context.properties.ConfigurationProperties;
  * @param dialects folder of dialect files
  * @param pace     how much faster than ours the devices' clocks run: 1 for real devices, more only for a practice fleet
  * @param keptDays how long backups are kept, in days; 0 for ever
+ * @param agent    socket of the SSH agent that logins may name; empty where there is none
  * @param shelf    the file servers for devices
  */
 @ConfigurationProperties("calmstep")
-public record Settings(Path data, Path keyFile, Path dialects, int pace, int keptDays, ShelfSettings shelf) {
+public record Settings(Path data, Path keyFile, Path dialects, int pace, int keptDays, String agent, ShelfSettings shelf) {
     /**
      * @param address  address that the shelf's servers are bound to
      * @param told     address that devices are told; another one where there is translation in between. Where it means all of this machine's, each device is

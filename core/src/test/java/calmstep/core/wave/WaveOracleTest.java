@@ -20,6 +20,7 @@ class WaveOracleTest {
         for (int seed : SEEDS) {
             WaveTask task = RandomWaves.task(1_000 + seed, 4 + seed % 22, 2 + seed % 4, 5 + seed % 5);
             Schedule ours = WaveSearch.of(task);
+            assertThat(BrokenRules.of(task, ours)).as("seed %d: broken rules", seed).isEmpty();
             ExactWaves.Answer exact = ExactWaves.solve(task, 2);
             if (exact.proven() && exact.best().isEmpty()) {
                 assertThat(ours.nowhere()).as("seed %d: not all can be placed", seed).isNotEmpty();

@@ -7,6 +7,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
+import java.util.concurrent.CopyOnWriteArrayList;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.support.TransactionTemplate;
 
@@ -31,7 +32,7 @@ class CountedSignIns {
 
     /** @param several whether it has more than one login: only then it matters which one it let in */
     SignIns of(DeviceRow device, boolean several) {
-        List<Instant> known = refusals.findByDeviceIdAndAtAfterOrderById(device.id(), clock.instant().minus(REMEMBERED)).stream().map(refusal -> refusal.at).toList();
+        List<Instant> known = new CopyOnWriteArrayList<>(refusals.findByDeviceIdAndAtAfterOrderById(device.id(), clock.instant().minus(REMEMBERED)).stream().map(refusal -> refusal.at).toList());
         String lastLetIn = device.letIn;
         return new SignIns() {
             @Override
@@ -41,6 +42,7 @@ class CountedSignIns {
 
             @Override
             public void refused(String login) {
+                known.add(clock.instant());
                 transactions.executeWithoutResult(_ -> keep(device, login));
             }
 

@@ -14,6 +14,7 @@ import calmstep.dialect.SnmpLogin;
 import calmstep.dialect.Door;
 import calmstep.dialect.SshSecret;
 import calmstep.dialect.Talk;
+import calmstep.service.Settings;
 import calmstep.service.events.Events;
 import calmstep.service.json.Json;
 import calmstep.service.problems.Refusal;
@@ -41,6 +42,7 @@ import org.springframework.transaction.annotation.Transactional;
 public class Fleet {
     private static final String PASSWORD = "password";
     private static final String KEY = "key";
+    private static final String AGENT = "agent";
     private static final String SNMP_V2C = "snmp-v2c";
     private static final String SNMP_V3 = "snmp-v3";
 
@@ -56,10 +58,11 @@ public class Fleet {
     private final SecretBox secrets;
     private final Events events;
     private final Json json;
+    private final Settings settings;
     private final Clock clock;
 
     Fleet(DeviceRows devices, SiteRows sites, LoginRows logins, CountedSignIns signIns, ReadingRows readings, Silences silences, Catalogues catalogues, Dialects dialects,
-            Doors doors, SecretBox secrets, Events events, Json json, Clock clock) {
+            Doors doors, SecretBox secrets, Events events, Json json, Settings settings, Clock clock) {
         this.devices = devices;
         this.sites = sites;
         this.logins = logins;
@@ -72,6 +75,7 @@ public class Fleet {
         this.secrets = secrets;
         this.events = events;
         this.json = json;
+        this.settings = settings;
         this.clock = clock;
     }
 
@@ -182,6 +186,19 @@ public class Fleet {
             throw Refusal.wrong(String.valueOf(unreadable.getMessage()));
         }
         keep(name, KEY, user, json.write(key), who);
+    }
+
+    /**
+     * Lets the keys of the service's SSH agent open devices.
+     *
+     * @throws Refusal when the service was started without one
+     */
+    @Transactional
+    public void setAgentLogin(String name, String user, String who) {
+        if (settings.agent().isEmpty()) {
+            throw Refusal.conflict("The service knows no SSH agent. Start it with SSH_AUTH_SOCK set to the agent's socket.");
+        }
+        keep(name, AGENT, user, "", who);
     }
 
     /** Sets who asks by SNMP; words and passwords never come back out. */
@@ -337,6 +354,7 @@ public class Fleet {
             case SNMP_V2C -> new SnmpLogin.Community(secret);
             case SNMP_V3 -> json.read(secret, SnmpLogin.User.class);
             case KEY -> json.read(secret, SshSecret.Key.class);
+            case AGENT -> new SshSecret.Agent(settings.agent());
             default -> new SshSecret.Password(secret);
         };
     }

@@ -55,7 +55,7 @@ class FleetController {
      * @param user     empty for an SNMP community
      * @param password also the community's word, and the authentication password of an SNMP v3 user
      */
-    record Login(String user, String password, @Nullable String key, @Nullable Snmp snmp) {
+    record Login(String user, String password, @Nullable String key, @Nullable Boolean agent, @Nullable Snmp snmp) {
         /**
          * @param version         {@code v2c} or {@code v3}
          * @param authentication  {@code sha1}, {@code sha256} or {@code sha512}; v3 only
@@ -113,6 +113,8 @@ class FleetController {
     void setLogin(@PathVariable String name, @RequestBody Login login, Principal who) {
         if (login.key() != null && login.snmp() != null) {
             throw Refusal.wrong("Expected a key for SSH, or a login for SNMP; saw both.");
+        } else if (Boolean.TRUE.equals(login.agent())) {
+            fleet.setAgentLogin(name, login.user(), who.getName());
         } else if (login.key() != null) {
             fleet.setLogin(name, login.user(), new SshSecret.Key(login.key(), login.password()), who.getName());
         } else if (login.snmp() == null) {
