@@ -47,6 +47,7 @@ class DialectTextTest {
         assertThat(complaints("what: serial", "what: seriel")).anyMatch(c -> c.contains("did you mean \"serial\"?")).anyMatch(c -> c.contains("No command of the reading tells \"serial\""));
         assertThat(complaints("shows: '^serial\\s+(?<value>\\S+)$'", "shows: '^serial\\s+\\S+$'")).singleElement().asString().contains("needs the group (?<value>…)");
         assertThat(complaints("  restart:\n    - send: do restart", "  reboot:\n    - send: do restart")).anyMatch(c -> c.contains("The act \"restart\" is missing")).anyMatch(c -> c.contains("\"reboot\" is not known here"));
+        assertThat(complaints("answers-within: 15 s", "answers-within: 15 s\nlocks-out: { after: 1, within: 5 min }")).singleElement().asString().contains("from 2 to 100; saw 1");
         assertThat(complaints("do digest {file}", "do digest {fiel}")).singleElement().asString().contains("\"{fiel}\" stands for nothing; did you mean \"file\"?");
     }
 }

@@ -50,6 +50,11 @@ class InventoryTextTest {
                 .singleElement().asString().contains("Expected a port from 1 to 65535, saw 99999");
         assertThat(complaints("inventory: 1", "inventry: 1")).anyMatch(c -> c.contains("\"inventry\" is not known here; did you mean \"inventory\"?"));
         assertThat(complaints("    login: steward\n    entitled: true\n    serves: Eskholm", "    entitled: true\n    serves: Eskholm")).singleElement().asString().contains("The key \"login\" is missing here");
+        String eskholm = "    login: steward\n    entitled: true\n    serves: Eskholm";
+        assertThat(complaints(eskholm, eskholm.replace("steward", "[steward, steward]"))).singleElement().asString().contains("A login is named twice");
+        assertThat(complaints(eskholm, "    via: [jump@192.0.2.9, far at 192.0.2.10]\n" + eskholm)).singleElement().asString().contains("Expected a host on the way as LOGIN@HOST:PORT").contains("far at 192.0.2.10");
+        assertThat(complaints(eskholm, "    console: lines@192.0.2.9:70010\n" + eskholm)).anyMatch(c -> c.contains("saw \"lines@192.0.2.9:70010\""));
+        assertThat(complaints(eskholm, "    console: lines@192.0.2.9:7001\n" + eskholm)).singleElement().asString().contains("leave one of \"console\" and \"console-port\" out");
         assertThat(complaints("role: branch router\n    address: 127.40.4.1", "role: [branch, router]\n    address: 127.40.4.1")).singleElement().asString().contains("Expected one value for role, saw a list");
         assertThat(complaints("sites:\n", "sites: none\nplaces:\n")).anyMatch(c -> c.contains("Expected a list (lines that begin with \"- \") for sites, saw the value \"none\""));
     }
