@@ -31,28 +31,14 @@ class NinthFamilyTest {
         host = Files.createDirectories(house.home().resolve("host"));
         keys = Files.createDirectories(house.home().resolve("keys"));
         Files.createDirectories(host.resolve("boot"));
-        run("ssh-keygen", "-q", "-t", "ed25519", "-N", "", "-f", host.resolve("host_key").toString());
+        run("ssh-keygen", "-q", "-t", "ed25519", "-N", "", "-f", host.resolve("key-" + SSH_PORT).toString());
         run("ssh-keygen", "-q", "-t", "ed25519", "-N", "over the sea", "-f", keys.resolve("id").toString());
         Files.copy(keys.resolve("id.pub"), host.resolve("authorized_keys"));
         Files.copy(TEXTS.resolve("restart"), host.resolve("restart"));
         Map.of("serial", "LH-1\n", "running", "host-7.1.img\n", "choice", "next host-7.1.img\nspare host-7.1.img\n", "starts", "3\n", "settings.now", "name host-1\nsecret hunter-9\n", "settings.kept", "name host-1\nsecret hunter-9\n")
                 .forEach((name, text) -> write(host.resolve(name), text));
         write(host.resolve("boot/host-7.1.img"), image("7.1"));
-        write(host.resolve("sshd_config"), """
-                Port %d
-                ListenAddress 127.0.0.1
-                HostKey %2$s/host_key
-                AuthorizedKeysFile %2$s/authorized_keys
-                PidFile %2$s/sshd.pid
-                StrictModes no
-                PermitRootLogin yes
-                PasswordAuthentication no
-                KbdInteractiveAuthentication no
-                UsePAM no
-                PrintMotd no
-                PrintLastLog no
-                """.formatted(SSH_PORT, host));
-        house.shell("mkdir -p /run/sshd 2>/dev/null; cd %s && /usr/sbin/sshd -f %1$s/sshd_config".formatted(host));
+        new OpenSsh(house, host, SSH_PORT).start("");
         Path dialects = Files.createDirectories(house.home().resolve("dialects"));
         write(dialects.resolve("linux-host.yaml"), Files.readString(TEXTS.resolve("linux-host.yaml")).replace("HOST-FOLDER", host.toString()));
         house.killService();
@@ -62,7 +48,7 @@ class NinthFamilyTest {
 
     @AfterAll
     static void tearDown() throws Exception {
-        house.shell("kill $(cat %s/sshd.pid) || true".formatted(host));
+        new OpenSsh(house, host, SSH_PORT).stop();
         house.close();
     }
 

@@ -73,27 +73,11 @@ class ReachedThroughTest {
     }
 
     private static void start(int port, String more) throws Exception {
-        Files.writeString(folder.resolve("config-" + port), """
-                Port %2$d
-                ListenAddress 127.0.0.1
-                HostKey %1$s/key-%2$d
-                AuthorizedKeysFile %1$s/authorized_keys
-                PidFile %1$s/pid-%2$d
-                StrictModes no
-                PermitRootLogin yes
-                PasswordAuthentication no
-                KbdInteractiveAuthentication no
-                UsePAM no
-                PrintMotd no
-                PrintLastLog no
-                PubkeyAcceptedAlgorithms +ssh-rsa
-                %3$s
-                """.formatted(folder, port, more));
-        house.shell("mkdir -p /run/sshd; /usr/sbin/sshd -f %s/config-%d".formatted(folder, port));
+        new OpenSsh(house, folder, port).start("PubkeyAcceptedAlgorithms +ssh-rsa\n" + more);
     }
 
     private static void stop(int port) throws Exception {
-        house.shell("pkill -P $(cat %s/pid-%d) || true; kill $(cat %1$s/pid-%2$d) || true".formatted(folder, port));
+        new OpenSsh(house, folder, port).stop();
     }
 
     private static JsonNode router() throws Exception {

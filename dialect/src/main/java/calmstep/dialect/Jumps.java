@@ -3,8 +3,10 @@ package calmstep.dialect;
 import calmstep.core.device.DeviceTrouble;
 import calmstep.core.device.DeviceTrouble.Kind;
 import calmstep.core.device.Trouble;
+import calmstep.core.step.Turn;
 import java.io.IOException;
 import java.net.InetSocketAddress;
+import java.time.Duration;
 import java.time.Instant;
 import java.time.InstantSource;
 import java.util.HashMap;
@@ -18,6 +20,8 @@ import org.apache.sshd.common.util.net.SshdSocketAddress;
 
 /** Ways through jump hosts. Each host is signed in to once, however many devices lie behind it, and again when that session is lost. */
 final class Jumps {
+    private static final Duration HELD_BACK = SignIns.LockOut.USUAL.within();
+
     private final SshAccess access;
     private final StopKeys keys;
     private final InstantSource clock;
@@ -79,10 +83,10 @@ final class Jumps {
     /** Signs in to one host that is not a device. */
     ClientSession open(Doors.Stop stop, InetSocketAddress at) {
         if (!(stop.login().secret() instanceof SshSecret secret)) {
-            throw new DeviceTrouble(Kind.SIGN_IN_REFUSED, new Trouble("a user with a password or a key for %s".formatted(stop), "its login is of another kind: %s".formatted(stop.login().secret()), "Name another login in the inventory."));
+            throw new DeviceTrouble(Kind.REFUSED_BY_DEVICE, new Trouble("a user with a password or a key for %s".formatted(stop), "its login is of another kind: %s".formatted(stop.login().secret()), "Name another login in the inventory."));
         }
         Refused before = refused.get(stop);
-        if (before != null && before.at().isAfter(clock.instant().minus(SignIns.LockOut.USUAL.within()))) {
+        if (before != null && before.at().isAfter(clock.instant().minus(HELD_BACK))) {
             throw before.trouble();
         }
         try {
@@ -94,8 +98,10 @@ final class Jumps {
                 throw trouble;
             }
             // Not the device refuses us: its own logins are as good as before.
-            DeviceTrouble onTheWay = new DeviceTrouble(Kind.REFUSED_BY_DEVICE, trouble.trouble());
-            refused.put(stop, new Refused(clock.instant(), onTheWay));
+            Trouble said = trouble.trouble();
+            Instant now = clock.instant();
+            DeviceTrouble onTheWay = new DeviceTrouble(Kind.REFUSED_BY_DEVICE, new Trouble(said.expected(), said.seen(), "%s As it is, it is not tried before %s.".formatted(said.remedy(), Turn.words(now.plus(HELD_BACK)))));
+            refused.put(stop, new Refused(now, onTheWay));
             throw onTheWay;
         }
     }

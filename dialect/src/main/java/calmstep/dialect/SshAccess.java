@@ -9,7 +9,6 @@ import java.net.SocketAddress;
 import java.security.PublicKey;
 import java.nio.file.Path;
 import java.time.Duration;
-import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
@@ -83,7 +82,7 @@ final class SshAccess implements AutoCloseable {
         ssh.addSessionListener(new SessionListener() {
             @Override
             public void sessionCreated(Session session) {
-                Optional.ofNullable(((ClientSession) session).getConnectionContext()).map(context -> context.getAttribute(MEETING)).ifPresent(meeting -> allow(session, meeting.host().oldAlgorithms()));
+                meeting((ClientSession) session).ifPresent(meeting -> allow(session, meeting.host().oldAlgorithms()));
             }
         });
         ssh.start();
@@ -93,7 +92,7 @@ final class SshAccess implements AutoCloseable {
     private static final class Agents implements SshAgentFactory {
         @Override
         public @Nullable SshAgent createClient(Session session, FactoryManager manager) throws IOException {
-            Optional<SshSecret> secret = Optional.ofNullable(((ClientSession) session).getConnectionContext()).map(context -> context.getAttribute(MEETING)).map(meeting -> meeting.host().secret());
+            Optional<SshSecret> secret = meeting((ClientSession) session).map(meeting -> meeting.host().secret());
             return secret.isPresent() && secret.get() instanceof SshSecret.Agent(String socket) ? AgentClient.at(Path.of(socket)) : null;
         }
 
@@ -128,12 +127,16 @@ final class SshAccess implements AutoCloseable {
     }
 
     private static <F> List<F> plus(List<F> known, F one) {
-        return new ArrayList<>(Stream.concat(known.stream(), Stream.of(one)).toList());
+        return Stream.concat(known.stream(), Stream.of(one)).toList();
     }
 
     /** What the client itself does when a server shows its key: as the meeting says. A connection that belongs to none is refused. */
     static boolean mayShow(ClientSession session, SocketAddress remote, PublicKey key) {
-        return Optional.ofNullable(session.getConnectionContext()).map(context -> context.getAttribute(MEETING)).filter(meeting -> meeting.mayShow(key)).isPresent();
+        return meeting(session).filter(meeting -> meeting.mayShow(key)).isPresent();
+    }
+
+    private static Optional<Meeting> meeting(ClientSession session) {
+        return Optional.ofNullable(session.getConnectionContext()).map(context -> context.getAttribute(MEETING));
     }
 
     /**

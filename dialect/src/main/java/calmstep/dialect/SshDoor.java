@@ -162,11 +162,11 @@ public final class SshDoor implements Door {
     private static Optional<String> readTo(Pattern prompt, Supplier<String> more) {
         StringBuilder seen = new StringBuilder();
         while (!prompt.matcher(seen).find()) {
-            String came = more.get().replace("\r", "");
+            String came = more.get();
             if (came.isEmpty()) {
                 return Optional.empty();
             }
-            seen.append(came);
+            seen.append(came.replace("\r", ""));
         }
         return Optional.of(seen.toString());
     }

@@ -60,7 +60,7 @@ public final class UnitOrder {
             if (restartsInto(move, release)) {
                 dark = dark.plus(before);
             }
-            before = move instanceof RollingMove.HandOver ? before : Duration.ZERO;
+            before = move instanceof RollingMove.HandOver || move instanceof RollingMove.BringImage ? before : Duration.ZERO;
         }
         return dark;
     }

@@ -46,7 +46,7 @@ final class FirstOrders {
         int[][] latest = ground.works.stream().map(work -> alone.latest(work, IntStream.generate(() -> Alone.NEVER).limit(work.parts()).toArray())).toArray(int[][]::new);
         for (int likeness = 0; likeness < ground.likenesses && ground.limits.pilots() > 0; likeness++) {
             int such = likeness;
-            List<Integer> alike = new ArrayList<>(IntStream.range(0, ground.works.size()).filter(u -> work(u).likeness() == such).boxed().sorted(Comparator.comparingInt((Integer u) -> latest[u][0]).thenComparingInt(u -> u)).toList());
+            List<Integer> alike = IntStream.range(0, ground.works.size()).filter(u -> work(u).likeness() == such).boxed().sorted(Comparator.comparingInt((Integer u) -> latest[u][0]).thenComparingInt(u -> u)).toList();
             if (alike.size() > ground.limits.pilots()) {
                 List<Integer> pilots = pilots(alone, alike, anyPilots);
                 int[] by = IntStream.range(0, work(alike.getFirst()).parts()).map(part -> alike.stream().filter(u -> !pilots.contains(u)).mapToInt(u -> latest[u][part]).min().orElse(0) - (int) ground.limits.soak().toMinutes()).toArray();

@@ -328,8 +328,8 @@ public class Fleet {
     /** The way to a device through another dialect than its family's. */
     @Transactional(readOnly = true)
     Door door(String name, Dialect dialect, Talk talk) {
-        Device device = require(name).device();
         DeviceRow row = devices.findByName(name).orElseThrow(() -> Refusal.notFound("device", name));
+        Device device = row.device(json);
         List<Doors.Login> known = device.logins().stream().sorted(Comparator.comparing(login -> !login.equals(row.letIn))).flatMap(login -> logins.findById(login).stream())
                 .map(login -> new Doors.Login(login.name, login.userName, secretOf(login))).toList();
         if (known.isEmpty()) {

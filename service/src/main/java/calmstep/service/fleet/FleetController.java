@@ -15,6 +15,7 @@ import io.swagger.v3.oas.annotations.Operation;
 import java.security.Principal;
 import java.time.Instant;
 import java.util.List;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import org.springframework.http.HttpStatus;
 import org.springframework.http.MediaType;
@@ -111,9 +112,10 @@ class FleetController {
     @ResponseStatus(HttpStatus.NO_CONTENT)
     @Operation(summary = "Set the user and password that open devices; they never come back out")
     void setLogin(@PathVariable String name, @RequestBody Login login, Principal who) {
-        if (login.key() != null && login.snmp() != null) {
-            throw Refusal.wrong("Expected a key for SSH, or a login for SNMP; saw both.");
-        } else if (Boolean.TRUE.equals(login.agent())) {
+        boolean agent = Boolean.TRUE.equals(login.agent());
+        if (Stream.of(login.key() != null, agent, login.snmp() != null).filter(given -> given).count() > 1) {
+            throw Refusal.wrong("Expected one of a key, the agent's keys, and a login for SNMP; saw more than one.");
+        } else if (agent) {
             fleet.setAgentLogin(name, login.user(), who.getName());
         } else if (login.key() != null) {
             fleet.setLogin(name, login.user(), new SshSecret.Key(login.key(), login.password()), who.getName());

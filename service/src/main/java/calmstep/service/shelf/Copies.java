@@ -51,6 +51,6 @@ public class Copies {
 
     /** The one to a device, where one is under way. */
     public Optional<Copy.View> to(String device) {
-        return underWay().stream().filter(copy -> copy.device().equals(device)).findFirst();
+        return underWay.stream().filter(copy -> copy.device().equals(device)).findFirst().map(copy -> copy.view(clock.instant(), settings.pace()));
     }
 }

@@ -44,6 +44,10 @@ public final class Copy implements AutoCloseable {
      */
     public record View(String device, String address, String fileName, String over, long sentBytes, long sizeBytes, long bytesPerSecond, @Nullable Long secondsLeft, Instant beganAt) {}
 
+    String device() {
+        return device;
+    }
+
     int pieceOf(int most) {
         return share.isPresent() ? Math.min(most, EVEN_PIECE) : most;
     }

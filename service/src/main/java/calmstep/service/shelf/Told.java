@@ -28,7 +28,7 @@ final class Told {
                 String address = route.getLocalAddress().getHostAddress();
                 return address.contains(":") ? "[%s]".formatted(address.replaceFirst("%.*", "")) : address;
             }
-        } catch (IOException | java.io.UncheckedIOException noRoute) {
+        } catch (IOException noRoute) {
             throw new DeviceTrouble(DeviceTrouble.Kind.SOURCE_NOT_REACHED, new Trouble("a route from the shelf to %s".formatted(device), String.valueOf(noRoute.getMessage()),
                     "Look at the routes of this machine, or name the address that devices know the shelf by: CALMSTEP_SHELF_TOLD."));
         }

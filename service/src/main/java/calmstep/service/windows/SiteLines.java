@@ -21,7 +21,6 @@ class SiteLines implements Lines {
     @Override
     @Transactional(readOnly = true)
     public Optional<End> to(String address) {
-        NightRules rules = windows.current().orElse(NightRules.NONE);
-        return fleet.at(address).map(device -> new End(device.name(), device.site(), Optional.ofNullable(rules.links().get(device.site()))));
+        return fleet.at(address).map(device -> new End(device.name(), device.site(), Optional.ofNullable(windows.current().orElse(NightRules.NONE).links().get(device.site()))));
     }
 }
