@@ -22,12 +22,16 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.TreeSet;
 import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
 /** A session with a device whose family a dialect describes. */
 final class DialectSession implements DeviceSession {
     private static final Duration ASKED_AGAIN_AFTER = Duration.ofMillis(500);
+
+    /** Before the value of an object; it tells a person nothing. */
+    private static final Pattern NUMBER = Pattern.compile("^[\\d.]+ = ");
 
     private final Dialect dialect;
     private final Exchange exchange;
@@ -124,6 +128,51 @@ final class DialectSession implements DeviceSession {
     @Override
     public void fetch(URI source, String fileName) {
         act("fetch", Map.of("source", source.toString(), "file", fileName));
+    }
+
+    @Override
+    public Optional<String> fetching() {
+        return dialect.acts().containsKey("fetching") ? act("fetching", Map.of()) : Optional.empty();
+    }
+
+    @Override
+    public void awaitFetch(String fileName) {
+        carry("fetch", dialect.acts().get("fetch").stream().filter(command -> command.until().isPresent()).toList(), Map.of("file", fileName));
+    }
+
+    @Override
+    public Channel channel() {
+        boolean free = true;
+        String says = "";
+        for (ActCommand command : known(dialect.acts(), "channel", "how to ask what it sends on to others")) {
+            String answer = play(command, Map.of()).text().strip();
+            free &= command.expect().matcher(answer).find();
+            says = dialect.masked(NUMBER.matcher(answer).replaceFirst(""));
+        }
+        return new Channel(free, says);
+    }
+
+    @Override
+    public void sendToAll(URI source, String fileName) {
+        carry("send-to-all", known(dialect.acts(), "send-to-all", "how it sends a file to all"), Map.of("source", source.toString(), "file", fileName));
+    }
+
+    @Override
+    public void sendMissing(URI source, String fileName, String receiver) {
+        carry("send-missing", known(dialect.acts(), "send-missing", "how it sends one what that one misses"), Map.of("source", source.toString(), "file", fileName, "receiver", receiver));
+    }
+
+    @Override
+    public Optional<Long> missingOf(String fileName) {
+        return carry("missing", known(dialect.acts(), "missing", "how to ask what it misses of a file"), Map.of("file", fileName)).map(this::number);
+    }
+
+    private long number(String value) {
+        try {
+            return Long.parseLong(value);
+        } catch (NumberFormatException none) {
+            throw exchange.trouble(Kind.UNREADABLE_ANSWER, "a number of pieces that are missing", "\"%s\"".formatted(value), "Look at the pattern of \"missing\" in the dialect.", value);
+        }
     }
 
     @Override

@@ -27,13 +27,16 @@ import java.util.Set;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.regex.PatternSyntaxException;
+import java.util.stream.Stream;
 
 /** Reads a dialect file (format 1, {@code docs/formats.md}) and checks it as a whole. */
 public final class DialectText {
     /** The acts that a session needs; a dialect that lacks one is refused. */
     static final List<String> ACTS = List.of("save", "fetch", "reach", "digest", "delete", "choose", "restart");
+    /** The acts of a base that sends files on to others, and of those that are sent them. */
+    static final List<String> FEEDING = List.of("channel", "send-to-all", "send-missing", "missing");
     /** The acts that only some families have. */
-    private static final List<String> FURTHER_ACTS = List.of("restart-member", "hand-over", "pre-load", "pre-loaded", "put-back");
+    private static final List<String> FURTHER_ACTS = Stream.concat(Stream.of("restart-member", "hand-over", "pre-load", "pre-loaded", "put-back", "fetching"), FEEDING.stream()).toList();
     /** What a part's release is called where the key "component" says of what. */
     static final String RUNS = "runs";
 
@@ -41,7 +44,7 @@ public final class DialectText {
             List.of(What.SERIAL, What.BOOT_MARK, What.RELEASE, What.RUNNING, What.NEXT, What.SAVED, What.UNSAVED, What.VOLUME, What.FILE);
     private static final Pattern NOTHING = Pattern.compile("(?!)");
     private static final Pattern PLACE = Pattern.compile("\\{([a-z]+)}");
-    private static final List<String> PLACES = List.of("file", "fallback", "source", "member", "settings");
+    private static final List<String> PLACES = List.of("file", "fallback", "source", "member", "settings", "receiver");
     private static final List<String> WORDS_OF_A_PART = List.of("name", "model", "serial", "role", "state", "mark");
 
     private final Complaints complaints = new Complaints();

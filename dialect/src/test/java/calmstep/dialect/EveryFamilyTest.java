@@ -32,7 +32,7 @@ class EveryFamilyTest {
             new Sample("ivrel-c5", "practice-ivrel-c5.yaml", "wc-dunmere", "8.5.3"),
             new Sample("corvane-v8", "practice-corvane-v8.yaml", "vg-eskholm", "2025.09"),
             new Sample("wending-m2", "practice-wending-m2.yaml", "gw-heron-1", "3.6.0"),
-            new Sample("skelda-l4", "practice-skelda-l4.yaml", "rl-patient-heron", "r48"));
+            new Sample("skelda-l4", "practice-skelda-l4.yaml", "rl-brae-top", "r48"));
 
     /**
      * @param ends   where the unit stands in the end: settled, or stuck at a step

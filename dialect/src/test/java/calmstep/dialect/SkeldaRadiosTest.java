@@ -7,6 +7,8 @@ import calmstep.practice.Fault;
 import java.nio.file.Path;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
 
 /** Data radios of the demo: objects over SNMP v3, small files for the slow air where they build upon what runs. */
 class SkeldaRadiosTest {
@@ -43,14 +45,55 @@ class SkeldaRadiosTest {
     }
 
     @Test
+    void theBaseSendsOneCopyAndThenWhatWasMissed() throws Exception {
+        try (UnitNight night = night("rl-patient-heron", "r48")) {
+            night.fleet.add("rl-patient-heron", Fault.SLOW_LINK);
+            assertThat(night.play()).as(night.story()).isEqualTo("settled");
+            assertThat(night.story()).contains("sent by rl-brae-top to all who hear it", "rl-brae-top is sending: ", "pieces of it are missing", "90,000 bytes, sent by rl-brae-top");
+        }
+    }
+
+    @Test
     void saysWhatTheAirDidNotBring() throws Exception {
         try (UnitNight night = night("rl-patient-heron", "r48")) {
             night.fleet.add("rl-patient-heron", Fault.REACHES_NOTHING);
             assertThat(night.play()).as(night.story()).isEqualTo("stuck at stage");
-            assertThat(night.trouble().orElseThrow().seen()).contains("no answer from");
+            assertThat(night.trouble().orElseThrow().seen()).startsWith("nothing of it came, and 3 orders in a row brought nothing more; rl-brae-top says: ");
             night.fleet.clearFaults("rl-patient-heron");
             night.retry();
             assertThat(night.play()).as(night.story()).isEqualTo("settled");
+        }
+    }
+
+    @Test
+    void saysWhatTheBaseCannotReach() throws Exception {
+        try (UnitNight night = night("rl-patient-heron", "r48")) {
+            night.fleet.add("rl-brae-top", Fault.REACHES_NOTHING);
+            assertThat(night.play()).as(night.story()).isEqualTo("stuck at stage");
+            assertThat(night.trouble().orElseThrow().expected()).startsWith("rl-brae-top reaches the shelf at ");
+        }
+    }
+
+    /** What strikes in the air, where it ends, and what is read then. */
+    @ParameterizedTest
+    @CsvSource({"CUTS_NEXT_COPY, settled, pieces of it are missing", "RESTARTS_IN_A_COPY, settled, pieces of it are missing", "DAMAGES_NEXT_COPY, settled, 'all of it came, and its SHA-256 is another one'",
+        "DAMAGES_COPIES, stuck at stage, sending it from scratch brought nothing more", "RUNS_OUT_OF_ROOM, stuck at stage, no room for the file", "SLOW_LINK, settled, 'sent by rl-brae-top'"})
+    void everyFaultInTheAirEndsWell(Fault fault, String ends, String says) throws Exception {
+        try (UnitNight night = night("rl-patient-heron", "r48")) {
+            night.fleet.add("rl-patient-heron", fault);
+            assertThat(night.play()).as(night.story()).isEqualTo(ends);
+            assertThat(night.story()).contains(says);
+        }
+    }
+
+    @Test
+    void aBaseThatRestartsInTheMiddleSendsTheRest() throws Exception {
+        try (UnitNight night = night("rl-patient-heron", "r48")) {
+            night.fleet.add("rl-patient-heron", Fault.SLOW_LINK);
+            night.when("rl-brae-top is sending: ", () -> night.fleet.powerCycle("rl-brae-top", 1));
+            assertThat(night.play()).as(night.story()).isEqualTo("settled");
+            assertThat(night.story()).contains("rl-brae-top is sending: l4-r48-from-r47-north.rad to all, ", "pieces of it are missing", "l4-r48-from-r47-north.rad to rl-patient-heron, ");
+            assertThat(night.fleet.machine("rl-patient-heron").restarts()).hasSize(1);
         }
     }
 }

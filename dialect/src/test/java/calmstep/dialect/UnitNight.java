@@ -16,6 +16,7 @@ import calmstep.core.plan.Subject;
 import calmstep.core.plan.Target;
 import calmstep.core.step.Digests;
 import calmstep.core.step.Evidence;
+import calmstep.core.step.Feeder;
 import calmstep.core.step.Intent;
 import calmstep.core.step.Journal;
 import calmstep.core.step.Next;
@@ -43,6 +44,8 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
@@ -62,6 +65,7 @@ final class UnitNight implements AutoCloseable {
     final List<String> told = new ArrayList<>();
     final UnitPlan plan;
     private final String name;
+    private final Optional<String> base;
     private final Catalogue catalogue;
     private final Dialect dialect;
     private final Doors doors = new Doors(Clock.systemUTC(), StopKeys.NONE);
@@ -71,15 +75,20 @@ final class UnitNight implements AutoCloseable {
     private final Map<Integer, Reading> before = new HashMap<>();
     private final InMemory backups = new InMemory();
     private List<StepRecord> rows;
+    private String awaited = "";
+    private Runnable then = () -> {};
     private Optional<Trouble> trouble = Optional.empty();
 
     private record Ports(String address) {}
 
-    /** @param fleetFile of the demo; only this machine of it is played */
+    /** @param fleetFile of the demo; only this machine of it is played, with the base that feeds it */
     UnitNight(Path folder, String family, String fleetFile, String name, String target) throws IOException {
         this.name = name;
         makeImages();
-        String alone = only(name, Files.readString(DEMO.resolve(fleetFile))).replace("127.40.", "127.79.").replace("snmp: v2c", "snmp: none");
+        String all = Files.readString(DEMO.resolve(fleetFile));
+        Matcher fed = Pattern.compile("\\n    fed-by: (\\S+)\n").matcher(machine(name, all));
+        base = fed.find() ? Optional.of(fed.group(1)) : Optional.empty();
+        String alone = (head(all) + machine(name, all) + base.map(feeder -> machine(feeder, all)).orElse("")).replace("127.40.", "127.79.").replace("snmp: v2c", "snmp: none");
         fleet = PracticeFleet.play(Files.writeString(Files.createDirectories(folder).resolve("fleet.yaml"), alone), IMAGES, folder.resolve("state"), Optional.of(PACE));
         ports = new Ports(fleet.machine(name).description().address());
         dialect = DialectText.read(family, Files.readString(DEMO.resolve("dialects/%s.yaml".formatted(family))));
@@ -108,12 +117,16 @@ final class UnitNight implements AutoCloseable {
         }
     }
 
-    private static String only(String name, String fleet) {
-        int machines = fleet.indexOf("\nmachines:");
+    private static String machine(String name, String fleet) {
         int begins = fleet.indexOf("  - name: %s\n".formatted(name));
         int ends = Stream.of(fleet.indexOf("\n  - name: ", begins + 1), fleet.indexOf("\n# What stands", begins), fleet.length()).filter(at -> at > 0).min(Integer::compareTo).orElseThrow();
+        return fleet.substring(begins, ends) + "\n";
+    }
+
+    private static String head(String fleet) {
+        int machines = fleet.indexOf("\nmachines:");
         return "practice-fleet: 1\npace: 60\nssh-port: %d\nconsole-port: %d\nhttps-port: %d\n".formatted(SSH, CONSOLE, HTTPS)
-                + "snmp: { port: %d, community: reads, user: watcher, password: practice-only-7714, privacy-password: practice-only-8830 }\n".formatted(SNMP) + fleet.substring(machines, machines + "\nmachines:\n".length()) + fleet.substring(begins, ends) + "\n";
+                + "snmp: { port: %d, community: reads, user: watcher, password: practice-only-7714, privacy-password: practice-only-8830 }\n".formatted(SNMP) + fleet.substring(machines, machines + "\nmachines:\n".length());
     }
 
     private static Map<String, Map<String, VersionScheme>> schemes() throws IOException {
@@ -144,6 +157,14 @@ final class UnitNight implements AutoCloseable {
         return door(dialect, "");
     }
 
+    private Door doorOfBase(String feeder) {
+        return door(dialect, "", feeder, address(feeder));
+    }
+
+    private String address(String machine) {
+        return fleet.machine(machine).description().address();
+    }
+
     /** To a device that must show this host key or certificate. */
     Door door(String hostKey) {
         return door(dialect, hostKey);
@@ -155,7 +176,10 @@ final class UnitNight implements AutoCloseable {
     }
 
     private Door door(Dialect spoken, String hostKey) {
-        Ports at = ports == null ? new Ports(fleet.machine(name).description().address()) : ports;
+        return door(spoken, hostKey, name, address(name));
+    }
+
+    private Door door(Dialect spoken, String hostKey, String machine, String address) {
         int port = switch (spoken.over()) {
             case SSH -> SSH;
             case HTTPS -> HTTPS;
@@ -163,7 +187,7 @@ final class UnitNight implements AutoCloseable {
         };
         Secret secret = spoken.over() == Dialect.Carrier.SNMP
                 ? new SnmpLogin.User("watcher", SnmpLogin.Authentication.SHA256, "practice-only-7714", SnmpLogin.Privacy.AES128, "practice-only-8830") : new SshSecret.Password("practice-only-5521");
-        return doors.to(new Doors.Address(name, at.address(), port, CONSOLE, List.of(new Doors.Login("steward", "steward", secret)), hostKey), spoken, new Talk() {
+        return doors.to(new Doors.Address(machine, address, port, CONSOLE, List.of(new Doors.Login("steward", "steward", secret)), hostKey), spoken, new Talk() {
             @Override
             public void typed(String text) {
                 talk.add("typed " + text);
@@ -210,8 +234,10 @@ final class UnitNight implements AutoCloseable {
     private void carry(StepRecord record) throws InterruptedException {
         int index = rows.indexOf(record);
         String key = record.hop() + " " + record.name();
-        try (Door door = door()) {
-            Scene scene = new Scene(plan, plan.hop(record.hop()), door, backups, source(), Optional.ofNullable(intents.get(key)),
+        try (Door door = door();
+                Door ofBase = base.map(this::doorOfBase).orElseGet(this::door)) {
+            Optional<Feeder> feeder = base.map(one -> new Feeder(one, address(one), ofBase));
+            Scene scene = new Scene(plan, plan.hop(record.hop()), door, feeder, backups, source(), Optional.ofNullable(intents.get(key)),
                     Optional.ofNullable(intents.get(record.hop() + " " + plan.hop(record.hop()).interrupts())), Optional.ofNullable(before.get(record.hop())), Clock.systemUTC().instant(), PACE, dialect::compare);
             StepOutcome outcome = new StepRunner(Clock.systemUTC()).carry(record.name(), scene, new Journal() {
                 @Override
@@ -269,6 +295,22 @@ final class UnitNight implements AutoCloseable {
         };
     }
 
+    /** Once, when something is told that holds these words. */
+    void when(String words, Runnable happens) {
+        awaited = words;
+        then = happens;
+    }
+
+    private void tell(String seen) {
+        if (told.isEmpty() || !told.getLast().equals(seen)) {
+            told.add(seen);
+        }
+        if (!awaited.isEmpty() && seen.contains(awaited)) {
+            awaited = "";
+            then.run();
+        }
+    }
+
     private void set(int index, StepRecord row) {
         rows = new ArrayList<>(rows);
         rows.set(index, row);
@@ -287,7 +329,8 @@ final class UnitNight implements AutoCloseable {
                 told.add("%d %s not needed: %s".formatted(record.hop(), record.name(), seen));
                 set(index, rows.get(index).with(StepState.NOT_NEEDED));
             }
-            case StepOutcome.Waiting _ -> {
+            case StepOutcome.Waiting(String seen, var _) -> {
+                tell(seen);
                 set(index, rows.get(index).with(StepState.LOOKING));
                 Thread.sleep(30);
             }
@@ -301,6 +344,7 @@ final class UnitNight implements AutoCloseable {
 
     /** A stuck step is tried again, as a person would order it. */
     void retry() {
+        rows.stream().filter(row -> row.state() == StepState.FAILED && row.name().mayBeginAnew()).forEach(row -> intents.remove(row.hop() + " " + row.name()));
         rows = rows.stream().map(row -> row.state() == StepState.FAILED ? row.with(StepState.DUE) : row).toList();
     }
 

@@ -1,6 +1,7 @@
 package calmstep.practice;
 
 import java.io.BufferedInputStream;
+import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.OutputStream;
@@ -105,6 +106,26 @@ final class Fetch {
         }
     }
 
+    /** Brings a file into its working memory, at its own rate. */
+    byte[] bring(URI source) throws IOException {
+        if (machine.has(Fault.REACHES_NOTHING)) {
+            throw new ConnectException("no answer from " + source.getHost());
+        }
+        ByteArrayOutputStream memory = new ByteArrayOutputStream();
+        long bytes = source.getScheme().equals("tftp") ? overTftp(source, memory) : overHttp(source, memory);
+        pause(machine.copyTime(bytes).toNanos());
+        return memory.toByteArray();
+    }
+
+    static void pause(long nanos) throws IOException {
+        try {
+            Thread.sleep(nanos / 1_000_000, (int) (nanos % 1_000_000));
+        } catch (InterruptedException stopped) {
+            Thread.currentThread().interrupt();
+            throw new IOException("stopped", stopped);
+        }
+    }
+
     /**
      * Takes a file that is sent to it.
      *
@@ -124,7 +145,8 @@ final class Fetch {
         }
     }
 
-    private void damage(String name) throws IOException {
+    /** What its faults do to a copy that has come. */
+    void damage(String name) throws IOException {
         if (machine.has(Fault.DAMAGES_COPIES) || machine.takeOnce(Fault.DAMAGES_NEXT_COPY)) {
             byte[] bytes = Files.readAllBytes(machine.file(name));
             if (bytes.length > 0) {
@@ -234,15 +256,6 @@ final class Fetch {
                 out.write(bytes, offset + done, piece);
                 written += piece;
                 pause(machine.copyTime(piece).toNanos());
-            }
-        }
-
-        private static void pause(long nanos) throws IOException {
-            try {
-                Thread.sleep(nanos / 1_000_000, (int) (nanos % 1_000_000));
-            } catch (InterruptedException stopped) {
-                Thread.currentThread().interrupt();
-                throw new IOException("stopped", stopped);
             }
         }
     }

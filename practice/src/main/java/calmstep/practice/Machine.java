@@ -428,7 +428,24 @@ public final class Machine implements AutoCloseable {
         return Optional.of(HexFormat.of().formatHex(digest.digest()));
     }
 
+    /** What it keeps beside what every machine keeps, without power too. */
+    Optional<String> note(String key) {
+        return Optional.ofNullable(memory.getProperty(key));
+    }
+
+    void note(String key, String text) {
+        memory.setProperty(key, text);
+        keep();
+    }
+
+    void forget(String key) {
+        if (memory.remove(key) != null) {
+            keep();
+        }
+    }
+
     void drop(String name) {
+        forget(Pieces.NOTE + name);
         try {
             Files.deleteIfExists(storage.resolve(name));
         } catch (IOException failed) {

@@ -25,6 +25,7 @@ public final class PracticeFleet implements AutoCloseable {
     private record Played(StandIn standIn, Port port, ConsoleLine console, Path folder) {}
 
     private final Map<String, Played> machines = new LinkedHashMap<>();
+    private final Air air = new Air();
     private final List<SnmpPort> snmp = new ArrayList<>();
     private final List<SshServer> greeting = new ArrayList<>();
 
@@ -172,7 +173,7 @@ public final class PracticeFleet implements AutoCloseable {
     }
 
     private Optional<SnmpPort.Objects> objects(String name) {
-        return played(name).standIn() instanceof Single(Machine machine, Single.Manner manner) && manner == Single.Manner.SKELDA ? Optional.of(new SkeldaObjects(machine)) : Optional.empty();
+        return played(name).standIn() instanceof Single(Machine machine, Single.Manner manner) && manner == Single.Manner.SKELDA ? Optional.of(new SkeldaObjects(machine, air)) : Optional.empty();
     }
 
     private void showBySnmp(String version, String address, SnmpPort.Access access, Supplier<Optional<SnmpPort.Shown>> shown, Optional<SnmpPort.Objects> objects) {

@@ -17,17 +17,25 @@ import org.snmp4j.smi.Variable;
  */
 final class SkeldaObjects implements SnmpPort.Objects {
     static final String FAMILY = "skelda-l4";
+    private static final String UNDER_WAY = "under way";
     private static final String ROOT = "1.3.6.1.4.1.32473.4.";
 
     private final Machine machine;
+    private final Air.Radio radio;
+    private final Air.Base base;
+    private volatile String sendSource = "";
+    private volatile String sendFile = "";
+    private volatile String asked = "";
     private volatile String source = "";
     private volatile String file = "";
     private volatile String transfer = "idle";
     private volatile String weighed = "";
     private volatile String tried = "";
 
-    SkeldaObjects(Machine machine) {
+    SkeldaObjects(Machine machine, Air air) {
         this.machine = machine;
+        radio = air.join(machine);
+        base = air.new Base(machine);
     }
 
     @Override
@@ -36,7 +44,7 @@ final class SkeldaObjects implements SnmpPort.Objects {
         TreeMap<OID, Variable> values = new TreeMap<>();
         texts(values, Map.of("1.1.0", d.name(), "1.2.0", d.model(), "1.3.0", d.serial(), "1.4.0", d.outfit().variant(), "2.1.0", machine.release(), "2.2.0", machine.runningImage(), "2.3.0", machine.next(),
                 "2.4.0", machine.fallback(), "2.5.0", machine.isChoiceKept() ? "kept" : "loose", "2.6.0", "start %d".formatted(machine.starts())));
-        texts(values, Map.of("9.1.0", machine.settings().equals(machine.keptSettings()) ? "none" : "some", "10.1.0", "ok", "10.2.0", "ok", "20.4.0", transfer, "21.2.0", weighed, "26.2.0", tried));
+        texts(values, Map.of("9.1.0", machine.settings().equals(machine.keptSettings()) ? "none" : "some", "10.1.0", "ok", "10.2.0", "ok", "20.4.0", transfer, "21.2.0", weighed, "26.2.0", tried, "20.5.0", transfer.equals(UNDER_WAY) ? file : "none", "30.4.0", base.says(), "31.2.0", radio.pieces().of(asked)));
         values.put(new OID(ROOT + "3.1.0"), new Integer32((int) d.flashBytes()));
         values.put(new OID(ROOT + "3.2.0"), new Integer32((int) machine.freeBytes()));
         int row = 0;
@@ -117,6 +125,26 @@ final class SkeldaObjects implements SnmpPort.Objects {
                 tried = new Fetch(machine).whyNotReached(URI.create(text)).orElse("reached");
                 yield PDU.noError;
             }
+            default -> setOfTheAir(dotted.substring(ROOT.length()), text);
+        };
+    }
+
+    private int setOfTheAir(String number, String text) {
+        return switch (number) {
+            case "30.1.0" -> {
+                sendSource = text;
+                yield PDU.noError;
+            }
+            case "30.2.0" -> {
+                sendFile = text;
+                yield text.matches("[\\w.-]+") ? PDU.noError : PDU.badValue;
+            }
+            case "30.3.0" -> base.toAll(URI.create(sendSource), sendFile) ? PDU.noError : PDU.inconsistentValue;
+            case "30.5.0" -> base.missing(URI.create(sendSource), sendFile, text) ? PDU.noError : PDU.inconsistentValue;
+            case "31.1.0" -> {
+                asked = text;
+                yield PDU.noError;
+            }
             default -> PDU.notWritable;
         };
     }
@@ -146,10 +174,10 @@ final class SkeldaObjects implements SnmpPort.Objects {
     }
 
     private synchronized int transfer() {
-        if (transfer.equals("under way")) {
+        if (transfer.equals(UNDER_WAY)) {
             return PDU.inconsistentValue;
         }
-        transfer = "under way";
+        transfer = UNDER_WAY;
         Thread.ofVirtual().name("air-" + machine.description().name()).start(() -> {
             try {
                 new Fetch(machine).fetch(URI.create(source), file);

@@ -31,6 +31,32 @@ public interface DeviceSession extends AutoCloseable {
     /** Whether files are sent to it; otherwise it fetches them itself. */
     boolean takesPush();
 
+    /** The file that it is fetching by itself just now, whoever asked for it; empty when there is none, or it cannot tell. */
+    Optional<String> fetching();
+
+    /** Waits for the fetch that is under way, as {@link #fetch} does. */
+    void awaitFetch(String fileName);
+
+    /** What it says of the channel over which it sends files on to others. */
+    Channel channel();
+
+    /** Has it fetch a file and send it once to all who hear it; returns when that has begun. */
+    void sendToAll(URI source, String fileName);
+
+    /** Has it send one receiver what that one misses of a file; returns when that has begun. */
+    void sendMissing(URI source, String fileName, String receiver);
+
+    /** How many pieces it misses of a file that is sent to it; empty where nothing of it came. */
+    Optional<Long> missingOf(String fileName);
+
+    /**
+     * A channel that carries one thing at a time.
+     *
+     * @param isFree whether something else may be sent
+     * @param says   what its device says of it
+     */
+    record Channel(boolean isFree, String says) {}
+
     /** Sends a file to a device that takes a push; returns when the device says that it has it. */
     void push(String fileName, ImageSource.Opened file, long sizeBytes);
 

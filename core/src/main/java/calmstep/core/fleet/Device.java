@@ -59,9 +59,14 @@ public record Device(
      * @param links      names of devices; either end of a link may name the other
      * @param root       whether our service or the users' services sit at it
      * @param redundancy names of the groups in which it stands in for others: members of one are never in work together
+     * @param fedBy      the base that sends it its files over a channel that it shares with others; empty where it fetches them itself
      */
-    public record Wiring(Set<String> links, boolean root, Set<String> redundancy) {
+    public record Wiring(Set<String> links, boolean root, Set<String> redundancy, Optional<String> fedBy) {
         public static final Wiring NONE = new Wiring(Set.of(), false, Set.of());
+
+        public Wiring(Set<String> links, boolean root, Set<String> redundancy) {
+            this(links, root, redundancy, Optional.empty());
+        }
 
         public Wiring {
             links = Collections.unmodifiableSet(new TreeSet<>(links));

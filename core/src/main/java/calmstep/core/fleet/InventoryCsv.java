@@ -20,7 +20,7 @@ import java.util.stream.Collectors;
  */
 final class InventoryCsv {
     static final List<String> COLUMNS = List.of("name", "family", "site", "site-title", "zone", "address", "port", "console-port", "login", "via", "console", "old-algorithms", "model", "revision", "region", "brand", "features",
-            "serial", "role", "tags", "entitled", "serves", "links", "root", "redundancy", "runs");
+            "serial", "role", "tags", "entitled", "serves", "links", "root", "redundancy", "fed-by", "runs");
     private static final List<String> NEEDED = List.of("name", "family", "site", "zone", "address", "login");
     private static final Set<String> LISTS = Set.of("login", "via", "old-algorithms", "features", "tags", "links", "redundancy");
     private static final Set<String> OF_SITE = Set.of("site-title", "zone");

@@ -192,7 +192,11 @@ public final class InventoryText {
         if (links.contains(name)) {
             section.complain("links", "%s cannot be joined with itself; name the device at the other end.".formatted(name));
         }
-        return new Device.Wiring(Set.copyOf(links), section.flag("root", false), Set.copyOf(section.texts("redundancy")));
+        Optional<String> base = section.findText("fed-by");
+        if (base.filter(name::equals).isPresent()) {
+            section.complain("fed-by", "%s cannot be fed by itself; name the base that sends it its files.".formatted(name));
+        }
+        return new Device.Wiring(Set.copyOf(links), section.flag("root", false), Set.copyOf(section.texts("redundancy")), base);
     }
 
     private List<Part> partsOf(Section section, String family) {

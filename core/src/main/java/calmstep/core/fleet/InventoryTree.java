@@ -56,6 +56,7 @@ public final class InventoryTree {
             tree.put("root", true);
         }
         put(tree, "redundancy", List.copyOf(device.wiring().redundancy()));
+        put(tree, "fed-by", device.wiring().fedBy().orElse(""));
         put(tree, "runs", new TreeMap<>(device.runs()));
         put(tree, "parts", device.parts().stream().map(InventoryTree::of).toList());
         return tree;

@@ -38,6 +38,9 @@ public sealed interface Concern {
     /** A hop that a path may hold and that no run can carry out yet; {@code what} says which part of it. */
     record NotYetCarriedOut(String release, String what) implements Concern {}
 
+    /** Its base is to send it its files, and nobody described how. */
+    record CannotBeFed(String base) implements Concern {}
+
     record SteppingStone(String release, List<Reason> why) implements Concern {}
 
     /** No window holds it; the reason, and the cheapest change that would make it fit. */

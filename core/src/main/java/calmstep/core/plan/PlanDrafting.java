@@ -98,6 +98,7 @@ public final class PlanDrafting {
     private void addUnit(Subject subject, Catalogue catalogue, Path path) {
         Device device = subject.device();
         subject.reading().ifPresent(reading -> inspectReading(device, reading));
+        device.wiring().fedBy().filter(_ -> !subject.can().feeds()).ifPresent(base -> found(device, new Concern.CannotBeFed(base)));
         Set<String> known = catalogue.releases().stream().flatMap((Release r) -> r.images().stream()).map(FirmwareImage::fileName).collect(Collectors.toSet());
         inspectPath(subject, path);
         subject.reading().ifPresent(reading -> inspectRoom(device, reading, path, known));
@@ -110,7 +111,7 @@ public final class PlanDrafting {
         }
         units.add(new UnitPlan(device.name(), device.site(), device.address(), subject.reading().map(Reading::takenAt),
                 subject.reading().map(reading -> reading.identity().serial()).orElse(device.serial()), subject.reading().map(Reading::configurationSha256).orElse(""), false, device.serves(), catalogue.giveUpAfter(),
-                catalogue.bytesPerSecond(), known, hops));
+                catalogue.bytesPerSecond(), device.wiring().fedBy(), known, hops));
     }
 
     private void inspectReading(Device device, Reading reading) {

@@ -30,7 +30,7 @@ final class ComeBack implements Step {
                 return boards(scene, scene.door().session().read());
             }
             String mark = scene.door().session().bootMark();
-            String before = scene.restart().map(Intent::bootMark).orElse("");
+            String before = scene.restart().map(Intent::mark).orElse("");
             return mark.equals(before) ? waitOrGiveUp(scene, "it answers, and has not restarted yet") : withItsMembers(scene, scene.door().session().read(), mark);
         } catch (DeviceTrouble trouble) {
             return switch (trouble.kind()) {

@@ -12,8 +12,8 @@ public sealed interface Looked {
     /** The step is a look alone, and it is as expected. */
     record Shown(String expected, String seen, Evidence evidence) implements Looked {}
 
-    /** Act. {@code bootMark} goes into the intent; empty for acts that may be repeated. */
-    record ToDo(String expected, String seen, Optional<String> bootMark) implements Looked {
+    /** Act. {@code mark} goes into the intent; empty for acts that may be repeated. */
+    record ToDo(String expected, String seen, Optional<String> mark) implements Looked {
         ToDo(String expected, String seen) {
             this(expected, seen, Optional.empty());
         }

@@ -30,10 +30,10 @@ final class RestartDevice implements Step {
             return new Looked.Shown("the device goes down", "it does not answer; the order was given at %s".formatted(intent.at()), Evidence.NONE);
         }
         Optional<String> mark = markOf(scene);
-        if (mark.isEmpty() || Duration.between(intent.at(), scene.now()).compareTo(scene.paced(GOES_DOWN_WITHIN)) < 0 && mark.get().equals(intent.bootMark())) {
+        if (mark.isEmpty() || Duration.between(intent.at(), scene.now()).compareTo(scene.paced(GOES_DOWN_WITHIN)) < 0 && mark.get().equals(intent.mark())) {
             return new Looked.NotYet("waiting whether the order that was given at %s is carried out".formatted(intent.at()), AGAIN);
         }
-        return mark.get().equals(intent.bootMark())
+        return mark.get().equals(intent.mark())
                 ? due(scene, scene.door().session())
                 : new Looked.Shown("one restart for this hop", "it has restarted since the order: %s".formatted(mark.get()), Evidence.NONE);
     }

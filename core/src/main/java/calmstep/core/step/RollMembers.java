@@ -101,7 +101,7 @@ final class RollMembers implements Step {
             return new Looked.Impossible(new Trouble("a member in sync that runs %s and can take over".formatted(scene.hop().to()), "only the active one is left",
                     "Look at the other members; a unit of one member cannot restart while it serves."));
         }
-        if (intent.filter(i -> i.bootMark().equals(next.get().mark())).isPresent() && Duration.between(intent.get().at(), scene.now()).compareTo(scene.paced(OBEYS_WITHIN)) < 0) {
+        if (intent.filter(i -> i.mark().equals(next.get().mark())).isPresent() && Duration.between(intent.get().at(), scene.now()).compareTo(scene.paced(OBEYS_WITHIN)) < 0) {
             return new Looked.NotYet("waiting whether the order that was given at %s is carried out".formatted(intent.get().at()), AGAIN);
         }
         return switch (next.get()) {
@@ -117,7 +117,7 @@ final class RollMembers implements Step {
     }
 
     private static List<String> ordersIn(Intent intent) {
-        return List.of(intent.bootMark().split("; "));
+        return List.of(intent.mark().split("; "));
     }
 
     private static boolean isOrdered(Intent intent, PartShown member) {

@@ -22,6 +22,7 @@ import java.util.stream.Collectors;
  * Everything that a step sees.
  *
  * @param intent  the intent that an earlier try of this step left
+ * @param feeder  the base that sends the unit its files; empty where it fetches them itself
  * @param restart the intent of the hop's restart; where boards restart on their own, of the order to do so
  * @param before  the reading that the hop's check took
  * @param now     our clock
@@ -32,6 +33,7 @@ public record Scene(
         UnitPlan unit,
         HopPlan hopPlan,
         DeviceDoor door,
+        Optional<Feeder> feeder,
         Backups backups,
         ImageSource shelf,
         Optional<Intent> intent,

@@ -25,7 +25,7 @@ final class StageImage implements Step {
         return new Looked.ToDo(expected, other.map("a file of that name with SHA-256 %s"::formatted).orElse("no such file"));
     }
 
-    private static List<FirmwareImage> missing(Scene scene) {
+    static List<FirmwareImage> missing(Scene scene) {
         return scene.hop().images().stream().filter(image -> scene.door().session().sha256Of(image.fileName()).filter(image.sha256()::equals).isEmpty()).toList();
     }
 
@@ -52,21 +52,33 @@ final class StageImage implements Step {
 
     private static void bring(Scene scene, String file) {
         DeviceSession session = scene.door().session();
-        URI source = scene.shelf().open(file, scene.unit().address());
-        session.whyNotReached(source).ifPresent(said -> {
-            throw new DeviceTrouble(DeviceTrouble.Kind.SOURCE_NOT_REACHED, new Trouble(
-                    "%s reaches the shelf at %s:%d".formatted(scene.unit().device(), source.getHost(), source.getPort()),
-                    "the device says: %s".formatted(said),
-                    "Look at the address that the shelf is bound to, the firewall, and the route in the management network."));
-        });
+        if (session.fetching().filter(file::equals).isPresent()) {
+            session.awaitFetch(file);
+            return;
+        }
+        URI source = reached(session, scene.unit().device(), scene.shelf().open(file, scene.unit().address()));
         if (session.sha256Of(file).isPresent()) {
             session.delete(file);
         }
         session.fetch(source, file);
     }
 
+    static URI reached(DeviceSession session, String device, URI source) {
+        session.whyNotReached(source).ifPresent(said -> {
+            throw new DeviceTrouble(DeviceTrouble.Kind.SOURCE_NOT_REACHED, new Trouble(
+                    "%s reaches the shelf at %s:%d".formatted(device, source.getHost(), source.getPort()),
+                    "the device says: %s".formatted(said),
+                    "Look at the address that the shelf is bound to, the firewall, and the route in the management network."));
+        });
+        return source;
+    }
+
     @Override
     public Proof prove(Scene scene) {
+        return whole(scene);
+    }
+
+    static Proof whole(Scene scene) {
         List<Volume> volumes = scene.door().session().read().imageVolumes();
         Optional<Trouble> cut = scene.hop().images().stream().flatMap(image -> notWhole(image, volumes).stream()).findFirst();
         return cut.<Proof>map(Proof.Unproven::new).orElseGet(() -> new Proof.Proven("",

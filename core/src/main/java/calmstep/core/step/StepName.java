@@ -17,6 +17,11 @@ public enum StepName {
     PROVE,
     TIDY;
 
+    /** Whether its order may be given anew when a person tries it again, as if it had never been given. */
+    public boolean mayBeginAnew() {
+        return this == STAGE || this == PRE_LOAD;
+    }
+
     /** @throws IllegalArgumentException for a word that is not a step */
     public static StepName parse(String text) {
         return valueOf(text.replace('-', '_').toUpperCase(Locale.ROOT));

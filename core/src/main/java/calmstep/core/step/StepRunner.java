@@ -14,7 +14,7 @@ public final class StepRunner {
 
     /** Takes one step one try further. What the journal throws comes out: without a journal nothing is done. */
     public StepOutcome carry(StepName name, Scene scene, Journal journal) {
-        Step step = Steps.of(name, scene.hopPlan());
+        Step step = Steps.of(name, scene);
         try {
             journal.looking();
             return switch (step.look(scene)) {
@@ -37,7 +37,7 @@ public final class StepRunner {
     }
 
     private StepOutcome actAndProve(Step step, Looked.ToDo toDo, Scene scene, Journal journal) {
-        journal.acting(new Intent(clock.instant(), toDo.bootMark().orElse("")), toDo.expected(), toDo.seen());
+        journal.acting(new Intent(clock.instant(), toDo.mark().orElse("")), toDo.expected(), toDo.seen());
         step.act(scene);
         journal.proving();
         return switch (step.prove(scene)) {

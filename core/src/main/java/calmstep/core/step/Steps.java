@@ -1,21 +1,19 @@
 package calmstep.core.step;
 
-import calmstep.core.step.UnitPlan.HopPlan;
-
 /** Which step does what. */
 final class Steps {
     private Steps() {}
 
-    static Step of(StepName name, HopPlan hop) {
+    static Step of(StepName name, Scene scene) {
         return switch (name) {
             case CHECK -> new CheckDevice();
             case BACK_UP -> new BackUpConfiguration();
             case MAKE_ROOM -> new MakeRoom();
-            case STAGE -> new StageImage();
+            case STAGE -> scene.feeder().<Step>map(StageOverTheAir::new).orElseGet(StageImage::new);
             case CONFIRM_IMAGE -> new ConfirmImage();
             case PRE_LOAD -> new PreLoadDependents();
             case CHOOSE_BOOT -> new ChooseBoot();
-            case RESTART -> hop.rolls() ? new RollMembers() : new RestartDevice();
+            case RESTART -> scene.hopPlan().rolls() ? new RollMembers() : new RestartDevice();
             case COME_BACK -> new ComeBack();
             case PUT_BACK -> new PutConfigurationBack();
             case PROVE -> new ProveRelease();

@@ -23,6 +23,7 @@ import java.util.stream.Stream;
  * @param serves              who loses service when it restarts, in users' words; may be empty
  * @param giveUpAfter         how long after a restart the device is given up
  * @param bytesPerSecond     usual rate of a copy to it
+ * @param fedBy              the base that sends it its files; empty where it fetches them itself
  * @param knownImages         names of the family's published images: what may be removed to make room
  */
 public record UnitPlan(
@@ -36,6 +37,7 @@ public record UnitPlan(
         String serves,
         Duration giveUpAfter,
         long bytesPerSecond,
+        Optional<String> fedBy,
         Set<String> knownImages,
         List<HopPlan> hops) {
     public UnitPlan {
@@ -97,12 +99,17 @@ public record UnitPlan(
     }
 
     public UnitPlan withSaveFirst(boolean save) {
-        return new UnitPlan(device, site, address, readAt, serial, configurationSha256, save, serves, giveUpAfter, bytesPerSecond, knownImages, hops);
+        return new UnitPlan(device, site, address, readAt, serial, configurationSha256, save, serves, giveUpAfter, bytesPerSecond, fedBy, knownImages, hops);
     }
 
     /** The same for a box that stands at another address and was read at another time. */
     public UnitPlan at(String otherAddress, Instant read, String otherSha256) {
-        return new UnitPlan(device, site, otherAddress, Optional.of(read), serial, otherSha256, saveFirst, serves, giveUpAfter, bytesPerSecond, knownImages, hops);
+        return new UnitPlan(device, site, otherAddress, Optional.of(read), serial, otherSha256, saveFirst, serves, giveUpAfter, bytesPerSecond, fedBy, knownImages, hops);
+    }
+
+    /** A device of its family that changes nothing, and is there for its sake. */
+    public UnitPlan standingBy(String other, String itsSite) {
+        return new UnitPlan(other, itsSite, "", Optional.empty(), "", "", false, "", giveUpAfter, bytesPerSecond, Optional.empty(), knownImages, List.of());
     }
 
     /** Its hops as a path. */

@@ -2,6 +2,7 @@ package calmstep.core.step;
 
 import calmstep.core.device.DeviceSession;
 import calmstep.core.device.ImageSource;
+import java.net.URI;
 import java.util.Optional;
 
 /** A device that fetches its files itself, has no dependents, and is never written a configuration into. */
@@ -9,6 +10,36 @@ interface PlainSession extends DeviceSession {
     @Override
     default boolean takesPush() {
         return false;
+    }
+
+    @Override
+    default Optional<String> fetching() {
+        return Optional.empty();
+    }
+
+    @Override
+    default void awaitFetch(String fileName) {
+        throw new AssertionError("nothing is under way");
+    }
+
+    @Override
+    default Channel channel() {
+        throw new AssertionError("it feeds nobody");
+    }
+
+    @Override
+    default void sendToAll(URI source, String fileName) {
+        throw new AssertionError("it feeds nobody");
+    }
+
+    @Override
+    default void sendMissing(URI source, String fileName, String receiver) {
+        throw new AssertionError("it feeds nobody");
+    }
+
+    @Override
+    default Optional<Long> missingOf(String fileName) {
+        throw new AssertionError("nobody feeds it");
     }
 
     @Override

@@ -50,6 +50,7 @@ class DeviceRow {
     String links = "[]";
     boolean root;
     String redundancy = "[]";
+    String fedBy = "";
     String via = "[]";
     String console = "";
     String oldAlgorithms = "[]";
@@ -67,7 +68,7 @@ class DeviceRow {
     Device device(Json json) {
         return new Device(name, family, new Hardware(model, revision, region, brand, json.read(features, WORDS)), serial, site, role, json.read(tags, WORDS), address, port, consolePort, json.read(logins, NAMES),
                 entitled, json.read(runs, new TypeReference<Map<String, String>>() {}), json.read(parts, new TypeReference<List<Part>>() {}), serves,
-                new Device.Wiring(json.read(links, WORDS), root, json.read(redundancy, WORDS)),
+                new Device.Wiring(json.read(links, WORDS), root, json.read(redundancy, WORDS), Optional.of(fedBy).filter(base -> !base.isEmpty())),
                 new Way(json.read(via, NAMES).stream().map(Way.Stop::parse).toList(), Optional.of(console).filter(line -> !line.isEmpty()).map(Way.Stop::parse), json.read(oldAlgorithms, WORDS)));
     }
 
@@ -94,6 +95,7 @@ class DeviceRow {
         links = json.write(device.wiring().links());
         root = device.wiring().root();
         redundancy = json.write(device.wiring().redundancy());
+        fedBy = device.wiring().fedBy().orElse("");
         via = json.write(device.way().via().stream().map(Way.Stop::toString).toList());
         console = device.way().console().map(Way.Stop::toString).orElse("");
         oldAlgorithms = json.write(device.way().oldAlgorithms());

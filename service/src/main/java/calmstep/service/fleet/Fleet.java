@@ -119,6 +119,7 @@ public class Fleet {
                 throw Refusal.unusable("The address %s of %s belongs to %s already; two devices cannot share one. Nothing was taken over."
                         .formatted(described.address(), described.name(), other), List.of());
             }
+            described.wiring().fedBy().ifPresent(base -> mustFeed(base, described, inventory, rows));
             Optional<DeviceRow> known = Optional.ofNullable(rows.get(described.name()));
             Device device = format == InventoryText.Format.CSV ? described.withParts(known.map(row -> row.device(json).parts()).orElse(List.of())) : described;
             boolean same = known.filter(row -> row.device(json).equals(device)).isPresent();
@@ -136,6 +137,14 @@ public class Fleet {
                     "Inventory imported: %d added, %d changed, %d as before.".formatted(added.size(), changed.size(), unchanged.size()));
         }
         return new Imported(added, changed, unchanged, preview);
+    }
+
+    private static void mustFeed(String base, Device fed, Inventory inventory, Map<String, DeviceRow> rows) {
+        String family = inventory.devices().stream().filter(device -> device.name().equals(base)).map(Device::family).findFirst().orElseGet(() -> Optional.ofNullable(rows.get(base)).map(row -> row.family).orElse(""));
+        if (!family.equals(fed.family())) {
+            throw Refusal.unusable("%s is to be fed by %s; expected a device of its family, %s, saw %s. Nothing was taken over."
+                    .formatted(fed.name(), base, fed.family(), family.isEmpty() ? "no such device, here or in the file" : family), List.of());
+        }
     }
 
     private void keep(Site site) {

@@ -95,6 +95,10 @@ class StandIns {
     Optional<NotPlayed> whyNot(UnitPlan unit) {
         Fleet.Known known = fleet.require(unit.device());
         String family = known.device().family();
+        Optional<String> base = unit.fedBy().filter(feeder -> fleet.require(feeder).reading().isEmpty());
+        if (base.isPresent()) {
+            return Optional.of(new NotPlayed(unit.device(), "%s, which sends it its files, was never read".formatted(base.get())));
+        }
         if (known.reading().isEmpty()) {
             return Optional.of(new NotPlayed(unit.device(), "it was never read, and a stand-in is made from a reading"));
         }
@@ -113,15 +117,16 @@ class StandIns {
      */
     Up of(List<UnitPlan> units, List<AskedFault> faults, Times times, int pace, Path folder) throws IOException {
         Path images = Files.createDirectories(folder.resolve("images"));
-        mustHaveRoom(units, folder);
+        List<UnitPlan> all = Stream.concat(units.stream(), besides(units)).toList();
+        mustHaveRoom(all, folder);
         String password = UUID.randomUUID().toString();
         Map<String, MachineDescription> machines = new LinkedHashMap<>();
-        for (UnitPlan unit : units) {
+        for (UnitPlan unit : all) {
             machines.put(unit.device(), machine(unit, ADDRESSES.formatted(machines.size() / ADDRESSES_A_BLOCK, machines.size() % ADDRESSES_A_BLOCK + 1), password, times, images));
         }
         PracticeFleet.Stage stage = new PracticeFleet.Stage(images, folder.resolve("machines"), pace, freePort(), freePort(), freePort(), Optional.of(freePort()));
-        PracticeFleet playing = PracticeFleet.of(List.copyOf(machines.values()), labels(units), stage);
-        Rehearsing.StandIns standIns = new Rehearsing.StandIns((unit, talk) -> door(machines.get(unit), stage, talk), pace, playing::isBusy);
+        PracticeFleet playing = PracticeFleet.of(List.copyOf(machines.values()), labels(all), stage);
+        Rehearsing.StandIns standIns = new Rehearsing.StandIns((unit, talk) -> door(machines.get(unit), stage, talk), unit -> machines.get(unit).address(), pace, playing::isBusy);
         try {
             List<UnitPlan> asTheyAre = units.stream().map(unit -> asItIs(unit, machines.get(unit.device()), stage)).toList();
             units.forEach(unit -> faults.stream().filter(asked -> asked.means(unit.device(), unit.site())).forEach(asked -> playing.add(unit.device(), Fault.parse(asked.fault()))));
@@ -130,6 +135,13 @@ class StandIns {
             playing.close();
             throw failed;
         }
+    }
+
+    /** The bases that feed units of the plan and do not change themselves: they stand by. */
+    private Stream<UnitPlan> besides(List<UnitPlan> units) {
+        Set<String> change = units.stream().map(UnitPlan::device).collect(Collectors.toSet());
+        return units.stream().flatMap(unit -> unit.fedBy().filter(base -> !change.contains(base)).map(base -> unit.standingBy(base, fleet.require(base).device().site())).stream())
+                .collect(Collectors.toMap(UnitPlan::device, base -> base, (one, _) -> one, LinkedHashMap::new)).values().stream();
     }
 
     private void mustHaveRoom(List<UnitPlan> units, Path folder) throws IOException {
@@ -166,7 +178,7 @@ class StandIns {
 
     /** Its licences, its boards and its dependents, as they were read. */
     private static MachineDescription.Outfit outfit(Reading reading, UnitPlan unit, Optional<Catalogue> catalogue) {
-        MachineDescription.Outfit outfit = new MachineDescription.Outfit("", facts(reading, "licence"), List.of());
+        MachineDescription.Outfit outfit = new MachineDescription.Outfit("", facts(reading, "licence"), List.of(), unit.fedBy().orElse(""));
         Optional<Dependents> how = catalogue.flatMap(Catalogue::dependents);
         for (Reading.PartShown shown : reading.parts()) {
             Part part = shown.part();

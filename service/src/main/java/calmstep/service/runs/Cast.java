@@ -11,31 +11,36 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
-import java.util.function.BiFunction;
 
 /** The stand-ins of one rehearsal. What is backed up from them is gone with them. */
 final class Cast {
-    private final BiFunction<String, Talk, Door> doors;
+    private final Rehearsing.StandIns standIns;
     private final Clock clock;
+    private final Set<String> held = ConcurrentHashMap.newKeySet();
     private final Map<Long, InMemory> backups = new ConcurrentHashMap<>();
 
-    /** @param doors the way to a unit's stand-in */
-    Cast(BiFunction<String, Talk, Door> doors, Clock clock) {
-        this.doors = doors;
+    Cast(Rehearsing.StandIns standIns, Clock clock) {
+        this.standIns = standIns;
         this.clock = clock;
     }
 
     Counterpart of(UnitRow unit) {
         return new Counterpart() {
             @Override
-            public Optional<Hold> take() {
-                return Optional.of(Hold.OF_A_STAND_IN);
+            public Optional<Hold> take(String device) {
+                return held.add(device) ? Optional.of(new OfAStandIn(device)) : Optional.empty();
             }
 
             @Override
-            public Door door(Talk talk) {
-                return doors.apply(unit.name, talk);
+            public Door door(String device, Talk talk) {
+                return standIns.doors().apply(device, talk);
+            }
+
+            @Override
+            public String address(String device) {
+                return standIns.addresses().apply(device);
             }
 
             @Override
@@ -54,6 +59,27 @@ final class Cast {
                 return 1;
             }
         };
+    }
+
+    /** Only this process drives stand-ins. */
+    private final class OfAStandIn implements Hold {
+        private final String device;
+
+        OfAStandIn(String device) {
+            this.device = device;
+        }
+
+        @Override
+        public void mustHold() {
+            if (!held.contains(device)) {
+                throw new LeaseLost(device, 0);
+            }
+        }
+
+        @Override
+        public void close() {
+            held.remove(device);
+        }
     }
 
     private static final class InMemory implements Backups {

@@ -8,10 +8,13 @@ import java.util.Optional;
 
 /** What a unit is driven against: its device, or in a rehearsal the stand-in that plays it. Nothing else of the engine knows the difference. */
 interface Counterpart {
-    /** Empty when somebody else drives it. */
-    Optional<Hold> take();
+    /** Holds a device, its own or the base that feeds it; empty when somebody else drives that one. */
+    Optional<Hold> take(String device);
 
-    Door door(Talk talk);
+    Door door(String device, Talk talk);
+
+    /** Where a device is, as it would be told to whom it asks for a file. */
+    String address(String device);
 
     Backups backups();
 

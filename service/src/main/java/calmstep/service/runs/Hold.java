@@ -2,9 +2,6 @@ package calmstep.service.runs;
 
 /** A device held for one driver while a step is carried out. Closing gives it back. */
 interface Hold extends AutoCloseable {
-    /** Of a stand-in, which nobody else knows. */
-    Hold OF_A_STAND_IN = () -> {};
-
     /**
      * Within a transaction, before its other writes: they commit only while this driver holds the device.
      *

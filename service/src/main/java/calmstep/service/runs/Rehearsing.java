@@ -16,6 +16,7 @@ import java.util.Optional;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.function.BiFunction;
 import java.util.function.Predicate;
+import java.util.function.UnaryOperator;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.springframework.stereotype.Component;
@@ -66,11 +67,12 @@ public class Rehearsing {
     /**
      * Who plays it.
      *
-     * @param doors the way to a unit's stand-in
+     * @param doors the way to a unit's stand-in, or to that of the base that feeds it
+     * @param addresses where each of them is
      * @param pace  how much faster than ours the stand-ins' clocks run
      * @param busy  whether the stand-in of a unit copies or starts just now
      */
-    public record StandIns(BiFunction<String, Talk, Door> doors, int pace, Predicate<String> busy) {}
+    public record StandIns(BiFunction<String, Talk, Door> doors, UnaryOperator<String> addresses, int pace, Predicate<String> busy) {}
 
     /** Who follows it. */
     public interface Audience {
@@ -85,7 +87,7 @@ public class Rehearsing {
         RunRow run = use.rehearsal(play.planId(), play.name(), play.units(), play.timetable(), who);
         List<Player> players = new CopyOnWriteArrayList<>();
         try (RehearsalClock plan = new RehearsalClock(play.begins(), standIns.pace(), () -> players.stream().anyMatch(player -> !player.isGone() && standIns.busy().test(player.name)), clock)) {
-            casts.put(run.id(), new Cast(standIns.doors(), plan));
+            casts.put(run.id(), new Cast(standIns, plan));
             units.findByRunIdOrderByName(run.id()).forEach(unit -> players.add(new Player(unit.id(), unit.name, plan)));
             players.forEach(_ -> plan.begin());
             players.forEach(Player::start);

@@ -224,6 +224,10 @@ public class Runs {
                     .orElseThrow(() -> Refusal.conflict("%s is not stuck; it is %s.".formatted(row.name, row.state)));
             failed.state = StepState.DUE.toString();
             failed.attempts = 0;
+            if (StepName.parse(failed.name).mayBeginAnew()) {
+                failed.intentAt = null;
+                failed.intentMark = null;
+            }
             row.state = UnitMachine.stateOf(rows.stream().map(StepRow::record).toList()).toString();
             events.append(Optional.of(run.id()), row.name, "unit", who, "%s tries %s of %s again.".formatted(who, failed.name, row.name));
         });

@@ -3,6 +3,7 @@ package calmstep.service.runs;
 import calmstep.core.device.Backups;
 import calmstep.core.device.Trouble;
 import calmstep.core.step.Evidence;
+import calmstep.core.step.Feeder;
 import calmstep.core.step.Next;
 import calmstep.core.step.Scene;
 import calmstep.core.step.StepName;
@@ -103,14 +104,31 @@ class UnitDriver {
 
     private Optional<Instant> carry(UnitLedger.Standing standing, UnitPlan plan, StepRecord step, Counterpart counterpart) {
         UnitRow unit = standing.unit();
-        Optional<Hold> taken = counterpart.take();
+        Optional<Hold> taken = counterpart.take(unit.name);
         if (taken.isEmpty()) {
             return after(counterpart, LEASE_IS_TAKEN);
         }
+        try (Hold lease = taken.get()) {
+            Optional<String> base = plan.fedBy().filter(_ -> step.name() == StepName.STAGE);
+            if (base.isEmpty()) {
+                return carry(standing, plan, step, counterpart, lease, Optional.empty());
+            }
+            Optional<Hold> held = counterpart.take(base.get());
+            if (held.isEmpty()) {
+                return after(counterpart, LEASE_IS_TAKEN);
+            }
+            try (Hold _ = held.get();
+                    Door door = counterpart.door(base.get(), ledger.talk(unit, standing.row(step), counterpart.clock()))) {
+                return carry(standing, plan, step, counterpart, lease, Optional.of(new Feeder(base.get(), counterpart.address(base.get()), door)));
+            }
+        }
+    }
+
+    private Optional<Instant> carry(UnitLedger.Standing standing, UnitPlan plan, StepRecord step, Counterpart counterpart, Hold lease, Optional<Feeder> feeder) {
+        UnitRow unit = standing.unit();
         StepRow row = standing.row(step);
-        try (Hold lease = taken.get();
-                Door door = counterpart.door(ledger.talk(unit, row, counterpart.clock()))) {
-            Scene scene = scene(standing, plan, step, counterpart, door);
+        try (Door door = counterpart.door(unit.name, ledger.talk(unit, row, counterpart.clock()))) {
+            Scene scene = scene(standing, plan, step, counterpart, door, feeder);
             StepOutcome outcome = new StepRunner(counterpart.clock()).carry(step.name(), scene, ledger.journal(unit.id(), row.id(), lease, counterpart.clock()));
             return switch (ledger.finish(unit.id(), row.id(), outcome, lease, counterpart.clock())) {
                 case StepOutcome.Waiting(String _, Duration again) -> after(counterpart, again);
@@ -133,13 +151,18 @@ class UnitDriver {
             private final UnitRow unit = standing.unit();
 
             @Override
-            public Optional<Hold> take() {
-                return leases.take(unit.deviceId, unit.id(), unit.name);
+            public Optional<Hold> take(String device) {
+                return leases.take(device.equals(unit.name) ? unit.deviceId : fleet.require(device).id(), unit.id(), device);
             }
 
             @Override
-            public Door door(Talk talk) {
-                return fleet.door(unit.name, talk);
+            public Door door(String device, Talk talk) {
+                return fleet.door(device, talk);
+            }
+
+            @Override
+            public String address(String device) {
+                return fleet.require(device).device().address();
             }
 
             @Override
@@ -159,10 +182,10 @@ class UnitDriver {
         };
     }
 
-    private Scene scene(UnitLedger.Standing standing, UnitPlan plan, StepRecord step, Counterpart counterpart, Door door) {
+    private Scene scene(UnitLedger.Standing standing, UnitPlan plan, StepRecord step, Counterpart counterpart, Door door, Optional<Feeder> feeder) {
         UnitRow unit = standing.unit();
         Optional<StepRow> check = standing.find(step.hop(), StepName.CHECK);
-        return new Scene(plan, plan.hop(step.hop()), door, counterpart.backups(), shelf, standing.row(step).intent(),
+        return new Scene(plan, plan.hop(step.hop()), door, feeder, counterpart.backups(), shelf, standing.row(step).intent(),
                 standing.find(step.hop(), plan.hop(step.hop()).interrupts()).flatMap(StepRow::intent),
                 check.flatMap(row -> Optional.ofNullable(row.evidence)).flatMap(text -> json.read(text, Evidence.class).reading()), counterpart.clock().instant(), counterpart.pace(),
                 fleet.dialectOf(unit.name)::compare);

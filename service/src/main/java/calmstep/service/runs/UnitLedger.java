@@ -213,7 +213,7 @@ class UnitLedger {
                 write(lease, stepId, step -> {
                     step.state = StepState.ACTING.toString();
                     step.intentAt = intent.at();
-                    step.intentMark = intent.bootMark();
+                    step.intentMark = intent.mark();
                     step.expected = expected;
                     step.seen = seen;
                     step.waiting = "";

@@ -12,12 +12,15 @@ import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.Executors;
 import javax.sql.DataSource;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
 
 /** The scheduler's side of the engine: which node carries which unit, when, and what becomes of the work of a dead node. */
 @Configuration
 class UnitTask {
+    private static final Logger LOG = LoggerFactory.getLogger(UnitTask.class);
     static final String NAME = "unit";
     static final TaskDescriptor<Void> TASK = TaskDescriptor.of(NAME);
 
@@ -29,7 +32,10 @@ class UnitTask {
     @Bean(initMethod = "start", destroyMethod = "stop")
     Scheduler scheduler(DataSource dataSource, UnitDriver driver, List<RecurringTask<Void>> recurring) {
         CustomTask<Void> task = Tasks.custom(TASK)
-                .onFailure((complete, operations) -> operations.reschedule(complete, Instant.now().plus(AFTER_A_FAULT)))
+                .onFailure((complete, operations) -> {
+                    complete.getCause().ifPresent(cause -> LOG.warn("Unit {} is looked at again, since this failed: {}", complete.getExecution().taskInstance.getId(), cause.toString()));
+                    operations.reschedule(complete, Instant.now().plus(AFTER_A_FAULT));
+                })
                 .onDeadExecutionRevive()
                 .execute((instance, _) -> {
                     Optional<Instant> next = driver.drive(Long.parseLong(instance.getId()));

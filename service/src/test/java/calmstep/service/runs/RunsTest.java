@@ -213,7 +213,7 @@ class RunsTest {
         RunningService.sql().update("update run_unit set gate_question = 'restarts', gate_asked_at = now(), gate_open = true, in_work = true, begun = 1, turns = ?, beside = ? where id = ?",
                 RunningService.bean(Json.class).write(nights), RunningService.bean(Json.class).write(new Neighbours(far, "pier of " + two, "family of " + two, Set.of())), unit.id());
         long prove = Objects.requireNonNull(RunningService.sql().queryForObject("select id from run_step where unit_id = ? and hop = 1 and name = 'prove'", Long.class, unit.id()));
-        RunningService.bean(UnitLedger.class).finish(unit.id(), prove, new StepOutcome.Done("runs 2.6.3", "runs 2.6.3", Evidence.NONE), Hold.OF_A_STAND_IN, java.time.Clock.systemUTC());
+        RunningService.bean(UnitLedger.class).finish(unit.id(), prove, new StepOutcome.Done("runs 2.6.3", "runs 2.6.3", Evidence.NONE), () -> {}, java.time.Clock.systemUTC());
         RunView.UnitInRun rests = runs.find(two).units().getFirst();
         assertThat(Objects.requireNonNull(rests.turn()).inWork()).as("others may begin").isFalse();
         assertThat(rests.turn().part()).isEqualTo(2);
