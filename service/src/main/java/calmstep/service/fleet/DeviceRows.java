@@ -9,7 +9,8 @@ import org.springframework.data.jpa.repository.Query;
 interface DeviceRows extends JpaRepository<DeviceRow, Long> {
     Optional<DeviceRow> findByName(String name);
 
-    Optional<DeviceRow> findByAddress(String address);
+    @Query("select new calmstep.service.fleet.Fleet$At(device.address, device.name, device.site) from DeviceRow device")
+    List<Fleet.At> places();
 
     List<DeviceRow> findAllByOrderByName();
 

@@ -273,10 +273,12 @@ public class Fleet {
         return devices.findByName(name).map(this::known).orElseThrow(() -> Refusal.notFound("device", name));
     }
 
-    /** The device at an address. */
+    /** Whose address it is, and where that device stands. */
+    public record At(String address, String name, String site) {}
+
     @Transactional(readOnly = true)
-    public Optional<Device> at(String address) {
-        return devices.findByAddress(address).map(row -> row.device(json));
+    public List<At> places() {
+        return devices.places();
     }
 
     /** Name of the run that drives a device at this moment; empty where none does. */

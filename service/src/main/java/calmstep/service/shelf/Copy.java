@@ -52,6 +52,11 @@ public final class Copy implements AutoCloseable {
         return share.isPresent() ? Math.min(most, EVEN_PIECE) : most;
     }
 
+    /** Whether it takes turns with others on a link: then it goes out in even pieces. */
+    boolean takesTurns() {
+        return share.isPresent();
+    }
+
     /** Waits for its turn on the link, then counts. */
     void sends(long bytes) {
         share.ifPresent(link -> link.take(bytes));

@@ -242,8 +242,7 @@ public class Shelf implements ImageSource {
      * without an open transfer, and when the stored file is not as large as it was when it was proven.
      */
     Optional<Path> servable(String name, String deviceAddress) {
-        return images.findByFileName(name)
-                .filter(_ -> transfers.existsByFileNameAndDeviceAddressAndUntilAfter(name, deviceAddress, clock.instant()))
+        return images.findOpenFor(name, deviceAddress, clock.instant())
                 .map(image -> new Stored(folder.resolve(image.fileName), image.sizeBytes))
                 .filter(Stored::isWhole)
                 .map(Stored::file);

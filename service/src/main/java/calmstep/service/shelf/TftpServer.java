@@ -2,7 +2,6 @@ package calmstep.service.shelf;
 
 import calmstep.service.Settings;
 import calmstep.service.shelf.TftpPacket.Acknowledged;
-import calmstep.service.shelf.TftpPacket.Data;
 import calmstep.service.shelf.TftpPacket.Failed;
 import calmstep.service.shelf.TftpPacket.Options;
 import calmstep.service.shelf.TftpPacket.Read;
@@ -13,11 +12,11 @@ import java.net.DatagramSocket;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.net.SocketAddress;
-import java.net.SocketTimeoutException;
 import java.nio.ByteBuffer;
 import java.nio.channels.FileChannel;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Duration;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
@@ -83,17 +82,17 @@ class TftpServer {
     }
 
     private void answer(TftpPacket request, InetSocketAddress device) {
-        try (DatagramSocket transfer = new DatagramSocket(new InetSocketAddress(address, 0))) {
+        try (TftpLine transfer = TftpLine.open(address, device)) {
             if (!(request instanceof Read(String name, String mode, Map<String, String> options))) {
-                send(transfer, device, new Failed(4, "read requests only"));
+                transfer.send(new Failed(4, "read requests only"));
                 return;
             }
             Optional<Path> file = shelf.servable(name, device.getAddress().getHostAddress());
             if (file.isEmpty()) {
                 LOG.warn("{} asked the shelf for {} over TFTP and was refused", device, name);
-                send(transfer, device, new Failed(1, "no such file for this device"));
+                transfer.send(new Failed(1, "no such file for this device"));
             } else if (!mode.equals("octet")) {
-                send(transfer, device, new Failed(0, "mode octet only, firmware is not text"));
+                transfer.send(new Failed(0, "mode octet only, firmware is not text"));
             } else {
                 serve(transfer, device, file.get(), options);
             }
@@ -102,10 +101,10 @@ class TftpServer {
         }
     }
 
-    private void serve(DatagramSocket transfer, InetSocketAddress device, Path file, Map<String, String> asked) throws IOException {
+    private void serve(TftpLine transfer, InetSocketAddress device, Path file, Map<String, String> asked) throws IOException {
         int blockSize = number(asked, "blksize", 8, LARGEST_BLOCK).orElse(512);
         Optional<Integer> timeout = number(asked, "timeout", 1, 255);
-        transfer.setSoTimeout(timeout.orElse(1) * 1000);
+        transfer.waits(Duration.ofSeconds(timeout.orElse(1)));
         Map<String, String> granted = new LinkedHashMap<>();
         if (asked.containsKey("blksize") && number(asked, "blksize", 8, Integer.MAX_VALUE).isPresent()) {
             granted.put("blksize", String.valueOf(blockSize));
@@ -116,11 +115,11 @@ class TftpServer {
         }
         Optional<Integer> window = number(asked, "windowsize", 1, LARGEST_WINDOW);
         window.ifPresent(blocks -> granted.put("windowsize", String.valueOf(blocks)));
-        if (!granted.isEmpty() && !agreed(transfer, device, new Options(granted))) {
+        if (!granted.isEmpty() && !agreed(transfer, new Options(granted))) {
             return;
         }
         try (Copy copy = copies.begin(file.getFileName().toString(), device.getAddress().getHostAddress(), "tftp", 0, Files.size(file)); FileChannel channel = FileChannel.open(file)) {
-            sendWindows(transfer, device, channel, copy, blockSize, window.orElse(1));
+            sendWindows(transfer, channel, copy, blockSize, window.orElse(1));
         }
     }
 
@@ -128,7 +127,7 @@ class TftpServer {
      * Blocks go out a window at a time (RFC 7440; a window of one is RFC 1350). The device acknowledges the last one that it has without a gap, and the next
      * window begins behind it.
      */
-    private static void sendWindows(DatagramSocket transfer, InetSocketAddress device, FileChannel channel, Copy copy, int blockSize, int window) throws IOException {
+    private static void sendWindows(TftpLine transfer, FileChannel channel, Copy copy, int blockSize, int window) throws IOException {
         Stretch read = new Stretch(channel);
         long last = channel.size() / blockSize + 1;
         long next = 1;
@@ -136,9 +135,9 @@ class TftpServer {
         while (next <= last && tries < TRIES) {
             long to = Math.min(last, next + window - 1);
             for (long block = next; block <= to; block++) {
-                send(transfer, device, new Data((int) (block % TftpPacket.BLOCK_NUMBERS), read.block((block - 1) * blockSize, blockSize)));
+                transfer.send((int) (block % TftpPacket.BLOCK_NUMBERS), read.block((block - 1) * blockSize, blockSize));
             }
-            long acknowledged = acknowledged(transfer, device, next, to);
+            long acknowledged = acknowledged(transfer, next, to);
             if (acknowledged == FAILED) {
                 return;
             }
@@ -155,7 +154,7 @@ class TftpServer {
         private static final int AHEAD = 1 << 20;
 
         private final FileChannel channel;
-        private final ByteBuffer bytes = ByteBuffer.allocate(AHEAD);
+        private final ByteBuffer bytes = ByteBuffer.allocateDirect(AHEAD);
         private long begins;
 
         Stretch(FileChannel channel) {
@@ -164,7 +163,7 @@ class TftpServer {
         }
 
         /** @return shorter than asked for at the file's end, and empty behind it */
-        byte[] block(long position, int blockSize) throws IOException {
+        ByteBuffer block(long position, int blockSize) throws IOException {
             if (position < begins || position + blockSize > begins + bytes.limit()) {
                 begins = position;
                 bytes.clear();
@@ -173,33 +172,32 @@ class TftpServer {
                 }
                 bytes.flip();
             }
-            byte[] block = new byte[(int) Math.clamp(bytes.limit() - (position - begins), 0, blockSize)];
-            bytes.get((int) (position - begins), block);
-            return block;
+            int at = (int) Math.min(position - begins, bytes.limit());
+            return bytes.slice(at, Math.min(blockSize, bytes.limit() - at));
         }
     }
 
     /** The last block of a window that the device has; the one before the window when it stays silent or misses the first; {@value #FAILED} when it gives up. */
-    private static long acknowledged(DatagramSocket transfer, InetSocketAddress device, long from, long to) throws IOException {
-        try {
-            while (true) {
-                switch (heard(transfer, device)) {
-                    case Acknowledged(int number) -> {
-                        long block = absolute(number, from, to);
-                        // With one block in flight an old acknowledgement is ignored, never answered (RFC 1123, 4.2.3.1: else each block would go twice).
-                        if (block >= from || block == from - 1 && to > from) {
-                            return block;
-                        }
-                    }
-                    case Failed _ -> {
-                        return FAILED;
-                    }
-                    default -> { }
-                }
+    private static long acknowledged(TftpLine transfer, long from, long to) throws IOException {
+        while (true) {
+            Optional<TftpPacket> heard = transfer.heard();
+            if (heard.isEmpty()) {
+                LOG.debug("No acknowledgement of blocks {} to {} from {}", from, to, transfer);
+                return from - 1;
             }
-        } catch (SocketTimeoutException again) {
-            LOG.debug("No acknowledgement of blocks {} to {} from {}", from, to, device);
-            return from - 1;
+            switch (heard.get()) {
+                case Acknowledged(int number) -> {
+                    long block = absolute(number, from, to);
+                    // With one block in flight an old acknowledgement is ignored, never answered (RFC 1123, 4.2.3.1: else each block would go twice).
+                    if (block >= from || block == from - 1 && to > from) {
+                        return block;
+                    }
+                }
+                case Failed _ -> {
+                    return FAILED;
+                }
+                default -> { }
+            }
         }
     }
 
@@ -213,19 +211,6 @@ class TftpServer {
         return -1;
     }
 
-    /** The next packet from the device; one from elsewhere is told that it is no part of this. */
-    private static TftpPacket heard(DatagramSocket transfer, InetSocketAddress device) throws IOException {
-        byte[] buffer = new byte[1500];
-        while (true) {
-            DatagramPacket packet = new DatagramPacket(buffer, buffer.length);
-            transfer.receive(packet);
-            if (packet.getSocketAddress().equals(device)) {
-                return TftpPacket.decode(buffer, packet.getLength());
-            }
-            send(transfer, (InetSocketAddress) packet.getSocketAddress(), new Failed(5, "unknown transfer"));
-        }
-    }
-
     private static Optional<Integer> number(Map<String, String> options, String key, int least, int most) {
         try {
             return Optional.ofNullable(options.get(key)).map(Integer::parseInt).filter(n -> n >= least).map(n -> Math.min(n, most));
@@ -235,30 +220,22 @@ class TftpServer {
     }
 
     /** Whether the device takes what was granted: it acknowledges block 0. */
-    private static boolean agreed(DatagramSocket transfer, InetSocketAddress device, Options granted) throws IOException {
+    private static boolean agreed(TftpLine transfer, Options granted) throws IOException {
         for (int tries = 0; tries < TRIES; tries++) {
-            send(transfer, device, granted);
-            try {
-                while (true) {
-                    switch (heard(transfer, device)) {
-                        case Acknowledged(int block) when block == 0 -> {
-                            return true;
-                        }
-                        case Failed _ -> {
-                            return false;
-                        }
-                        default -> { }
+            transfer.send(granted);
+            for (Optional<TftpPacket> heard = transfer.heard(); heard.isPresent(); heard = transfer.heard()) {
+                switch (heard.get()) {
+                    case Acknowledged(int block) when block == 0 -> {
+                        return true;
                     }
+                    case Failed _ -> {
+                        return false;
+                    }
+                    default -> { }
                 }
-            } catch (SocketTimeoutException again) {
-                LOG.debug("No word about options from {}", device);
             }
+            LOG.debug("No word about options from {}", transfer);
         }
         return false;
-    }
-
-    private static void send(DatagramSocket transfer, InetSocketAddress device, TftpPacket packet) throws IOException {
-        byte[] bytes = packet.encode();
-        transfer.send(new DatagramPacket(bytes, bytes.length, device));
     }
 }

@@ -6,8 +6,6 @@ import org.springframework.data.jpa.repository.JpaRepository;
 import org.springframework.data.jpa.repository.Query;
 
 interface Transfers extends JpaRepository<Transfer, Long> {
-    boolean existsByFileNameAndDeviceAddressAndUntilAfter(String fileName, String deviceAddress, Instant now);
-
     @Query("select distinct t.fileName from Transfer t where t.deviceAddress = :deviceAddress and t.until > :now")
     List<String> namesOpenFor(String deviceAddress, Instant now);
 }

@@ -13,7 +13,10 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.io.SequenceInputStream;
 import java.net.HttpURLConnection;
+import java.net.Socket;
+import java.net.SocketException;
 import java.net.URI;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Arrays;
@@ -292,5 +295,31 @@ class ShelfTest {
         assertThatThrownBy(() -> bringArchive(List.of(new Entry(file, other)))).hasMessageContaining("SHA-256");
         assertThatThrownBy(() -> bringArchive(List.of(new Entry(file, new byte[300_000])))).hasMessageContaining("more than 200,000 bytes");
         assertThat(shelf.has(file)).isFalse();
+    }
+
+    private static String answer(URI uri, byte[] asked) throws IOException {
+        try (Socket line = new Socket(uri.getHost(), uri.getPort())) {
+            line.setSoTimeout(5_000);
+            line.getOutputStream().write(asked);
+            line.shutdownOutput();
+            return new String(line.getInputStream().readAllBytes(), StandardCharsets.ISO_8859_1);
+        } catch (SocketException closed) {
+            return "";
+        }
+    }
+
+    @Test
+    void noiseOnTheHttpLineEndsAndDisturbsNothing() throws IOException {
+        shelf.takeIn(file, new ByteArrayInputStream(image), "test");
+        URI uri = shelf.open(file, "127.0.0.1");
+        SplittableRandom random = new SplittableRandom(47);
+        for (int round = 0; round < 60; round++) {
+            byte[] noise = new byte[random.nextInt(1, 4_000)];
+            random.nextBytes(noise);
+            assertThat(answer(uri, noise)).as("round %d", round).doesNotContain(" 200 ");
+        }
+        assertThat(answer(uri, "GET /%zz HTTP/1.1\r\nHost: shelf\r\n\r\n".getBytes(StandardCharsets.US_ASCII))).startsWith("HTTP/1.1 400 ");
+        String twice = "GET /%s HTTP/1.1\r\nHost: shelf\r\n\r\nHEAD /%s HTTP/1.1\r\nHost: shelf\r\nConnection: close\r\n\r\n".formatted(file, file);
+        assertThat(answer(uri, twice.getBytes(StandardCharsets.US_ASCII)).split("HTTP/1.1 200 OK", -1)).as("both are answered on one line, in their order").hasSize(3);
     }
 }
