@@ -74,6 +74,11 @@ export const backupsQuery = (name: string) =>
     queryKey: ['devices', name, 'backups'],
     queryFn: () => body(api.GET('/api/devices/{name}/backups', { params: { path: { name } } })),
   })
+export const keepsQuery = (name: string) =>
+  queryOptions({
+    queryKey: ['devices', name, 'keeps'],
+    queryFn: () => body(api.GET('/api/devices/{name}/keeps', { params: { path: { name } } })),
+  })
 export const comparisonQuery = (name: string, id: number, other?: number) =>
   queryOptions({
     queryKey: ['devices', name, 'backups', id, 'against', other ?? 'now'],

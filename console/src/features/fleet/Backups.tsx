@@ -2,16 +2,19 @@ import { Button } from '@mantine/core'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { api, type Backup, body } from '../../api/client'
-import { backupsQuery, comparisonQuery } from '../../api/queries'
+import { backupsQuery, comparisonQuery, keepsQuery } from '../../api/queries'
 import { Trouble } from '../../components/Page'
 import { date } from '../../components/words'
 
 const NOW = 'now'
 
+const what = (kind: string) => (kind === 'running' || kind === 'startup' ? `the ${kind} configuration` : `the ${kind}`)
+
 /** The backups of a device: any of them against any other, or against what runs now. */
 export function Backups({ device }: { device: string }) {
   const client = useQueryClient()
   const { data: backups } = useQuery(backupsQuery(device))
+  const { data: keeps } = useQuery(keepsQuery(device))
   const [chosen, setChosen] = useState<number>()
   const take = useMutation({
     mutationFn: async () => {
@@ -30,6 +33,9 @@ export function Backups({ device }: { device: string }) {
     <>
       <h2>Backups</h2>
       {backups?.length === 0 && <p className="quiet">None yet. A run takes one before it changes anything.</p>}
+      {keeps && keeps.cannotGive.length > 0 && (
+        <p className="quiet">Cannot be kept, since its family does not give it: {keeps.cannotGive.join('; ')}.</p>
+      )}
       <Button variant="outline" size="compact-sm" loading={take.isPending} onClick={() => take.mutate()}>
         Back up now
       </Button>
@@ -38,7 +44,7 @@ export function Backups({ device }: { device: string }) {
         <table className="plain">
           <thead>
             <tr>
-              <th>configuration</th>
+              <th>what</th>
               <th>taken</th>
               <th>size</th>
               <th>SHA-256</th>
@@ -60,7 +66,7 @@ export function Backups({ device }: { device: string }) {
                   <Button
                     variant="subtle"
                     size="compact-sm"
-                    aria-label={`Compare the ${b.kind} configuration of ${date(b.takenAt)}`}
+                    aria-label={`Compare ${what(b.kind)} of ${date(b.takenAt)}`}
                     onClick={() => setChosen(b.id)}
                   >
                     compare
@@ -84,7 +90,7 @@ function Compared({ device, id, backups }: { device: string; id: number; backups
     <section aria-label="Comparison">
       <h3>What became of it?</h3>
       <p>
-        The {one?.kind} configuration of {date(one?.takenAt)} against{' '}
+        {one && what(one.kind)} of {date(one?.takenAt)} against{' '}
         <select aria-label="against" value={against} onChange={(e) => setAgainst(e.target.value)}>
           <option value={NOW}>what runs now</option>
           {backups

@@ -53,7 +53,11 @@ const device = {
 }
 
 const show = (more: object, backups: object[] = []) => {
-  stub({ 'GET /api/devices/rt-1': { ...device, ...more }, 'GET /api/devices/rt-1/backups': backups })
+  stub({
+    'GET /api/devices/rt-1': { ...device, ...more },
+    'GET /api/devices/rt-1/backups': backups,
+    'GET /api/devices/rt-1/keeps': { kinds: [], cannotGive: [] },
+  })
   page(<OneDevice />, '/fleet/:device', '/fleet/rt-1')
 }
 
@@ -142,7 +146,8 @@ describe('one device', () => {
     })
     const made = stub({
       'GET /api/devices/rt-1': device,
-      'GET /api/devices/rt-1/backups': [backup(8, 'running'), backup(7, 'startup')],
+      'GET /api/devices/rt-1/backups': [backup(8, 'running'), backup(7, 'startup'), backup(6, 'licence-keys')],
+      'GET /api/devices/rt-1/keeps': { kinds: ['running', 'startup', 'licence-keys'], cannotGive: ['the keys of its tunnels'] },
       'GET /api/devices/rt-1/backups/8/comparison': {
         same: false,
         dropped: ['way 0.0.0.0/0 by 192.0.2.17'],
@@ -154,6 +159,8 @@ describe('one device', () => {
     expect((await screen.findByText(/way 0\.0\.0\.0\/0 by 192\.0\.2\.17/)).textContent).toBe(
       'gone  way 0.0.0.0/0 by 192.0.2.17\nnew   community ••••••',
     )
+    expect(screen.getByText(/Cannot be kept, since its family does not give it: the keys of its tunnels\./)).toBeTruthy()
+    expect(screen.getByRole('button', { name: /Compare the licence-keys of/ })).toBeTruthy()
     fireEvent.change(screen.getByRole('combobox', { name: 'against' }), { target: { value: '7' } })
     await vi.waitFor(() =>
       expect(made.filter((call) => call.path.endsWith('/comparison')).map((call) => call.query)).toEqual(['', 'with=7']),

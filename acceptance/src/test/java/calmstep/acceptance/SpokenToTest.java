@@ -3,7 +3,7 @@ package calmstep.acceptance;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.catchThrowableOfType;
 
-import calmstep.core.device.ConfigurationKind;
+import calmstep.core.device.BackupKind;
 import calmstep.core.device.DeviceDoor.Whereabouts;
 import calmstep.core.device.DeviceTrouble;
 import calmstep.core.fleet.Reading;
@@ -110,12 +110,12 @@ class SpokenToTest {
     @Test
     void getsTheWholeConfigurationOverThePagerAndMasksItsSecretsInTheTalk() {
         try (Door door = door()) {
-            String running = door.session().configuration(ConfigurationKind.RUNNING);
+            String running = door.session().pullOff(BackupKind.RUNNING);
             assertThat(running).startsWith("name rt-dunmere-1\n").contains("    person steward secret 9c41d07be2\n".strip()).contains("log to 198.51.100.9\n-- end of settings, ").doesNotContain("more (space");
             assertThat(talk).anyMatch(t -> t.contains("person steward secret ••••••")).noneMatch(t -> t.contains("9c41d07be2") || t.contains("dunmere-reads"));
             fleet.machine("rt-dunmere-1").changeSettings("way 198.51.100.0/24 by 192.0.2.25");
             assertThat(door.session().read().unsavedChanges()).isTrue();
-            assertThat(dialect.compare(running, door.session().configuration(ConfigurationKind.RUNNING)).added()).containsExactly("way 198.51.100.0/24 by 192.0.2.25");
+            assertThat(dialect.compare(running, door.session().pullOff(BackupKind.RUNNING)).added()).containsExactly("way 198.51.100.0/24 by 192.0.2.25");
             door.session().save();
             assertThat(door.session().read().unsavedChanges()).isFalse();
         }

@@ -10,7 +10,7 @@ import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 
-@Command(name = "backup", description = "Configurations that were pulled off devices.", mixinStandardHelpOptions = true,
+@Command(name = "backup", description = "Configurations, and what else was pulled off devices.", mixinStandardHelpOptions = true,
         subcommands = {BackupCommands.Take.class, BackupCommands.ListAll.class, BackupCommands.Show.class, BackupCommands.Compare.class, BackupCommands.PutBack.class})
 final class BackupCommands {
     @Command(name = "list", description = "The backups of a device, newest first.", mixinStandardHelpOptions = true)
@@ -24,14 +24,17 @@ final class BackupCommands {
         @Override
         public Integer call() {
             JsonNode backups = common.service().get("/api/devices/%s/backups".formatted(Service.encode(device)));
-            Table table = new Table().column("id", 0).column("configuration", 1).column("taken", 2).column("bytes", 4).column("SHA-256", 3);
+            Table table = new Table().column("id", 0).column("what", 1).column("taken", 2).column("bytes", 4).column("SHA-256", 3);
             backups.forEach(b -> table.row(b.path("id").asLong(), b.path("kind").asString(), Ago.date(b.path("takenAt")), b.path("sizeBytes").asLong(), b.path("sha256").asString().substring(0, 16) + "…"));
             common.out().print(backups, table, "%s has no backup yet; a run makes them.".formatted(device));
+            if (common.out().isForPeople()) {
+                common.service().get("/api/devices/%s/keeps".formatted(Service.encode(device))).path("cannotGive").forEach(what -> System.out.print(Output.paragraph("Cannot be kept: ", what.asString())));
+            }
             return 0;
         }
     }
 
-    @Command(name = "show", description = "A configuration as it was kept, secrets masked.", mixinStandardHelpOptions = true)
+    @Command(name = "show", description = "What was kept, with its secrets masked.", mixinStandardHelpOptions = true)
     static final class Show implements Callable<Integer> {
         @Mixin
         Common common = new Common();
@@ -49,7 +52,7 @@ final class BackupCommands {
         }
     }
 
-    @Command(name = "take", description = "Back up devices now: those named, or those of a selection; neither means all. Both configurations of a device are kept, or none.", mixinStandardHelpOptions = true,
+    @Command(name = "take", description = "Back up devices now: those named, or those of a selection; neither means all. All that its family can give of a device is kept, or nothing.", mixinStandardHelpOptions = true,
             footer = {"", "Example, on the demo:", "  calmstep backup take --where site:dunmere"})
     static final class Take implements Callable<Integer> {
         @Mixin

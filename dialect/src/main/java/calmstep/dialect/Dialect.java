@@ -1,6 +1,7 @@
 package calmstep.dialect;
 
 import calmstep.core.compare.ConfigurationComparison;
+import calmstep.core.device.BackupKind;
 import calmstep.core.plan.Abilities;
 import java.time.Duration;
 import java.util.List;
@@ -26,7 +27,8 @@ import java.util.regex.Pattern;
  * @param entering       what a session needs first: a privilege step, a plain prompt
  * @param loaderPrompt   what the console line shows when the device stands in its boot loader
  * @param readings       commands whose answers make a reading
- * @param configurations how to get a configuration, by kind ({@code running}, {@code startup})
+ * @param configurations how to get what is kept, by kind: {@code running} and {@code startup} first, then what else the family can give
+ * @param cannotGive     what is worth keeping and cannot be pulled off, in words
  * @param acts           commands of each act
  * @param installs       commands that hand a file to a component beside the system, by component
  * @param volatileLines  lines of a configuration that mean nothing
@@ -49,11 +51,17 @@ public record Dialect(
         Optional<Pattern> loaderPrompt,
         List<ReadCommand> readings,
         Map<String, ConfigurationCommand> configurations,
+        List<String> cannotGive,
         Map<String, List<ActCommand>> acts,
         Map<String, List<ActCommand>> installs,
         List<Pattern> volatileLines,
         List<Pattern> secrets) {
     static final String MASK = "••••••";
+
+    /** What the family can give to be kept. */
+    public List<BackupKind> kinds() {
+        return configurations.keySet().stream().map(BackupKind::new).toList();
+    }
 
     /** What a run can do with devices that are spoken to so. */
     public Abilities abilities() {

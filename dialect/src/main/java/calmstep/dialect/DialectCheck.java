@@ -1,5 +1,6 @@
 package calmstep.dialect;
 
+import calmstep.core.device.BackupKind;
 import calmstep.core.device.DeviceTrouble;
 import calmstep.core.device.Trouble;
 import calmstep.dialect.Dialect.ActCommand;
@@ -125,7 +126,7 @@ public final class DialectCheck {
     private Result result(Optional<Trouble> trouble) {
         List<Command> commands = new ArrayList<>();
         dialect.readings().forEach(command -> commands.add(command("reading", command.send(), answer -> command.finds().stream().map(find -> taken(find, answer)).toList())));
-        dialect.configurations().forEach((kind, command) -> commands.add(command(kind + " configuration", command.send(), answer -> List.of(ending(command.endMark(), answer)))));
+        dialect.configurations().forEach((kind, command) -> commands.add(command(new BackupKind(kind).words(), command.send(), answer -> List.of(ending(command.endMark(), answer)))));
         dialect.acts().forEach((act, parts) -> parts.forEach(part -> commands.add(act("act " + act, part))));
         dialect.installs().forEach((component, parts) -> parts.forEach(part -> commands.add(act("install " + component, part))));
         return new Result(commands, answers.keySet().stream().filter(typed -> !used.contains(typed)).toList(), trouble);

@@ -1,7 +1,7 @@
 package calmstep.dialect;
 
 import calmstep.core.compare.ConfigurationComparison;
-import calmstep.core.device.ConfigurationKind;
+import calmstep.core.device.BackupKind;
 import calmstep.core.device.DeviceSession;
 import calmstep.core.device.DeviceTrouble;
 import calmstep.core.device.ImageSource;
@@ -47,7 +47,7 @@ final class DialectSession implements DeviceSession {
     public Reading read() {
         Answers answers = new Answers(dialect, exchange);
         dialect.readings().forEach(answers::ask);
-        String settings = String.join("\n", ConfigurationComparison.linesOf(configuration(ConfigurationKind.RUNNING), dialect.volatileLines()));
+        String settings = String.join("\n", ConfigurationComparison.linesOf(pullOff(BackupKind.RUNNING), dialect.volatileLines()));
         return answers.reading(clock.instant(), Digests.sha256(settings));
     }
 
@@ -81,13 +81,18 @@ final class DialectSession implements DeviceSession {
     }
 
     @Override
-    public String configuration(ConfigurationKind kind) {
-        ConfigurationCommand command = dialect.configurations().get(kind.toString());
+    public List<BackupKind> kinds() {
+        return dialect.kinds();
+    }
+
+    @Override
+    public String pullOff(BackupKind kind) {
+        ConfigurationCommand command = Optional.ofNullable(dialect.configurations().get(kind.name())).orElseThrow(() -> new IllegalArgumentException("The dialect of %s tells nothing of %s".formatted(dialect.title(), kind)));
         String said = exchange.command(command.send(), List.of(), dialect.answersWithin().multipliedBy(4), false).text();
         String answer = command.sight().map(sight -> sight.in(said).stream().map(row -> row.text("value")).collect(Collectors.joining("\n"))).orElse(said);
         Matcher end = command.endMark().matcher(answer);
         if (!end.find()) {
-            throw exchange.trouble(Kind.UNREADABLE_ANSWER, "the %s configuration up to its end mark".formatted(kind),
+            throw exchange.trouble(Kind.UNREADABLE_ANSWER, "the %s up to its end mark".formatted(kind.words()),
                     "%d characters without one".formatted(answer.length()), "The answer was cut. Try again.", answer);
         }
         return answer.substring(0, end.end()) + "\n";

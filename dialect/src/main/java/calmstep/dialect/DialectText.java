@@ -43,6 +43,7 @@ public final class DialectText {
     private static final List<What> NEEDED =
             List.of(What.SERIAL, What.BOOT_MARK, What.RELEASE, What.RUNNING, What.NEXT, What.SAVED, What.UNSAVED, What.VOLUME, What.FILE);
     private static final Pattern NOTHING = Pattern.compile("(?!)");
+    private static final Pattern KIND = Pattern.compile("[a-z][a-z0-9-]*");
     private static final Pattern PLACE = Pattern.compile("\\{([a-z]+)}");
     private static final List<String> PLACES = List.of("file", "fallback", "source", "member", "settings", "receiver");
     private static final List<String> WORDS_OF_A_PART = List.of("name", "model", "serial", "role", "state", "mark");
@@ -73,7 +74,7 @@ public final class DialectText {
                 ofLines("question"), top.text("back-out", "\u0003"),
                 top.sections("errors").stream().map(this::errorLine).toList(), within, top.section("locks-out").map(DialectText::lockOut).orElse(SignIns.LockOut.USUAL),
                 top.sections("enters-with").stream().map(section -> entry(section, within)).toList(), findPattern(top, "loader-prompt"),
-                top.sections("reading").stream().map(this::readCommand).toList(), configurations(), acts(within), installs(within),
+                top.sections("reading").stream().map(this::readCommand).toList(), configurations(), top.texts("cannot-give"), acts(within), installs(within),
                 patterns("volatile-lines"), patterns("secrets"));
         checkNeeded(dialect);
         top.close();
@@ -279,14 +280,26 @@ public final class DialectText {
             if (section.isEmpty()) {
                 top.complain("configurations", "The configuration \"%s\" is missing; a backup needs both.".formatted(kind));
             }
-            section.ifPresent(s -> {
-                try (s) {
-                    commands.put(kind, new ConfigurationCommand(s.text("send"), pattern(s, "ends-with"), s.has("each") || s.has("at") ? Optional.of(sight(s, Set.of("value"))) : Optional.empty()));
-                }
-            });
+            section.ifPresent(s -> commands.put(kind, configuration(s)));
         }
         given.ifPresent(Section::close);
+        top.section("keeps").ifPresent(further -> {
+            try (further) {
+                further.keys().forEach(kind -> further.section(kind).ifPresent(s -> {
+                    if (!KIND.matcher(kind).matches() || commands.containsKey(kind)) {
+                        further.complain(kind, "Expected a name of its own, of small letters, digits and dashes; saw \"%s\".".formatted(kind));
+                    }
+                    commands.put(kind, configuration(s));
+                }));
+            }
+        });
         return commands;
+    }
+
+    private ConfigurationCommand configuration(Section section) {
+        try (section) {
+            return new ConfigurationCommand(section.text("send"), pattern(section, "ends-with"), section.has("each") || section.has("at") ? Optional.of(sight(section, Set.of("value"))) : Optional.empty());
+        }
     }
 
     private Map<String, List<ActCommand>> acts(Duration within) {

@@ -29,7 +29,7 @@ class SkeldaRadiosTest {
             assertThat(reading.imageVolume().orElseThrow().files()).hasSize(2);
             assertThat(reading.facts()).contains(new Reading.Fact("interface", "air", "up"), new Reading.Fact("neighbour", "rl-patient-heron", "up"), new Reading.Fact("licence", "band north", "2026-12-31"));
             try (Door door = night.door()) {
-                assertThat(door.session().configuration(calmstep.core.device.ConfigurationKind.RUNNING)).startsWith("radio rl-brae-top\n").contains("band north\n").endsWith("; 11 lines\n");
+                assertThat(door.session().pullOff(calmstep.core.device.BackupKind.RUNNING)).startsWith("radio rl-brae-top\n").contains("band north\n").endsWith("; 11 lines\n");
             }
             assertThat(night.talk).noneMatch(text -> text.matches("(?s).*secret [0-9a-f]{10}.*"));
         }

@@ -6,7 +6,7 @@ import calmstep.core.device.ImageSource;
 import calmstep.core.fleet.InventoryText;
 import calmstep.core.version.VersionScheme;
 import calmstep.core.device.Backups;
-import calmstep.core.device.ConfigurationKind;
+import calmstep.core.device.BackupKind;
 import calmstep.core.device.Trouble;
 import calmstep.core.fleet.Device;
 import calmstep.core.fleet.Reading;
@@ -361,7 +361,7 @@ final class UnitNight implements AutoCloseable {
         private final List<Text> texts = new ArrayList<>();
 
         @Override
-        public Kept keep(int hop, ConfigurationKind kind, String text) {
+        public Kept keep(int hop, BackupKind kind, String text) {
             Kept kept = new Kept(texts.size() + 1, kind, Digests.sha256(text), text.length());
             texts.add(new Text(hop, kept, text));
             return kept;

@@ -36,6 +36,7 @@ final class BrannochShell {
                 .on("lanes\\?", _ -> rows(active().links()))
                 .on("beside\\?", _ -> rows(pair.description().neighbours()))
                 .on("licences\\?", _ -> licences())
+                .on("licence keys\\?", _ -> rules(active().licenceKeys().entrySet().stream().map(one -> "%s, key %s".formatted(one.getKey(), one.getValue())).toList()))
                 .on("health\\?", _ -> health())
                 .on("keep rules", _ -> keepRules())
                 .on("rules anew", _ -> rulesAnew())

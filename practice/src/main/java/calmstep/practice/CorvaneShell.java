@@ -37,6 +37,7 @@ final class CorvaneShell {
                 .on("TELL WIRES", _ -> rows(machine.links()))
                 .on("TELL BESIDE", _ -> rows(machine.description().neighbours()))
                 .on("TELL RIGHTS", _ -> rows(machine.licences()))
+                .on("TELL RIGHTS IN FULL", _ -> plan(machine.licenceKeys().entrySet().stream().map(one -> "%s | KEY %s".formatted(one.getKey(), one.getValue())).toList()))
                 .on("TELL LAMPS", _ -> terminal.show("POWER 1 GREEN\nPOWER 2 GREEN\nFANS GREEN\n"))
                 .on("STORE PLAN", _ -> {
                     machine.keepSettings();

@@ -28,6 +28,7 @@ final class IvrelShell {
                 .orLast("unit/leave", _ -> false)
                 .on("unit/about", _ -> about())
                 .on("unit/health", _ -> terminal.show("power ... ok\nfans ... ok\n"))
+                .on("unit/licence-keys", _ -> text(machine.licenceKeys().entrySet().stream().map(one -> "%s key %s".formatted(one.getKey(), one.getValue())).toList()))
                 .on("unit/licences", _ -> rows(machine.licences()))
                 .on("slots/list", _ -> slots())
                 .on("files/list", _ -> files())

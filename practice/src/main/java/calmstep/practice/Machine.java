@@ -188,6 +188,13 @@ public final class Machine implements AutoCloseable {
         return licences;
     }
 
+    /** What proves each of its licences; made up of what it is, so that it is the same each time. */
+    Map<String, String> licenceKeys() {
+        Map<String, String> keys = new TreeMap<>();
+        licences().keySet().forEach(name -> keys.put(name, HexFormat.of().withUpperCase().formatHex(PracticeImage.newSha256().digest((description.serial() + name).getBytes(StandardCharsets.UTF_8)), 0, 8)));
+        return keys;
+    }
+
     /** What a file on its storage is. */
     PracticeImage.Checked check(String file) {
         return labels.check(storage.resolve(file));

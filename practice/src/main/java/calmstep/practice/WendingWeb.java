@@ -9,6 +9,7 @@ import java.io.UncheckedIOException;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.GeneralSecurityException;
 import java.util.LinkedHashMap;
@@ -36,17 +37,19 @@ final class WendingWeb implements Port {
     private final int port;
     private final Set<String> passes = ConcurrentHashMap.newKeySet();
     private SSLContext identity;
+    private Path certificate;
     private Optional<HttpsServer> server = Optional.empty();
 
     WendingWeb(Machine machine, int port, Path certificate) {
         this.machine = machine;
         this.port = port;
+        this.certificate = certificate;
         identity = identity(certificate);
     }
 
-    private SSLContext identity(Path certificate) {
+    private SSLContext identity(Path file) {
         try {
-            return OwnCertificate.contextFor(machine.description().address(), certificate);
+            return OwnCertificate.contextFor(machine.description().address(), file);
         } catch (IOException | GeneralSecurityException failed) {
             throw new IllegalStateException("No certificate could be made for " + machine.description().name(), failed);
         }
@@ -78,6 +81,7 @@ final class WendingWeb implements Port {
 
     @Override
     public synchronized void useOtherKey(Path fresh) {
+        certificate = fresh;
         identity = identity(fresh);
         close();
         open();
@@ -132,6 +136,7 @@ final class WendingWeb implements Port {
             case "GET /unit" -> JSON.writeValueAsString(unit());
             case "GET /settings" -> text(machine.settings());
             case "GET /settings/kept" -> text(machine.keptSettings());
+            case "GET /certificate" -> text(Files.readAllLines(certificate));
             case "PUT /settings" -> {
                 machine.takeSettings(new String(exchange.getRequestBody().readAllBytes(), StandardCharsets.UTF_8).lines().toList());
                 yield done();

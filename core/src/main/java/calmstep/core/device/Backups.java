@@ -5,7 +5,7 @@ import java.util.List;
 /** Where the backups of one unit in one run are kept. */
 public interface Backups {
     /** Keeps a text for good. */
-    Kept keep(int hop, ConfigurationKind kind, String text);
+    Kept keep(int hop, BackupKind kind, String text);
 
     List<Kept> kept(int hop);
 
@@ -17,5 +17,5 @@ public interface Backups {
      *
      * @param sha256 digest of the clear text
      */
-    record Kept(long id, ConfigurationKind kind, String sha256, long sizeBytes) {}
+    record Kept(long id, BackupKind kind, String sha256, long sizeBytes) {}
 }

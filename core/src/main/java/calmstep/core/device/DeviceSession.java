@@ -2,6 +2,7 @@ package calmstep.core.device;
 
 import calmstep.core.fleet.Reading;
 import java.net.URI;
+import java.util.List;
 import java.util.Optional;
 
 /**
@@ -13,10 +14,13 @@ public interface DeviceSession extends AutoCloseable {
     /** The device's mark of its last start, see {@link Reading#bootMark()}. */
     String bootMark();
 
-    /** The whole configuration, proven complete to its end mark; secrets in clear. */
-    String configuration(ConfigurationKind kind);
+    /** What its family can give to be kept: both configurations first. */
+    List<BackupKind> kinds();
 
-    /** Writes a whole configuration into the device, as {@link #configuration} gave it. It runs at once; {@link #save()} keeps it. */
+    /** The whole text of a kind, proven complete to its end mark; secrets in clear. */
+    String pullOff(BackupKind kind);
+
+    /** Writes a whole configuration into the device, as {@link #pullOff} gave it. It runs at once; {@link #save()} keeps it. */
     void putBack(String configuration);
 
     /** Makes the running configuration the one that is read at the next start. */

@@ -2,43 +2,44 @@ package calmstep.core.step;
 
 import calmstep.core.device.Backups;
 import calmstep.core.device.Backups.Kept;
-import calmstep.core.device.ConfigurationKind;
+import calmstep.core.device.BackupKind;
 import calmstep.core.device.DeviceSession;
 import calmstep.core.device.Trouble;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.stream.Collectors;
 
-/** Pulls the configurations off the device and reads them back from the store. */
+/** Pulls off the device what its family can give, both configurations first, and reads it back from the store. */
 final class BackUpConfiguration implements Step {
     @Override
     public Looked look(Scene scene) {
         List<Kept> kept = scene.backups().kept(scene.hopPlan().ordinal());
-        return missing(kept).isEmpty()
+        List<BackupKind> missing = missing(scene, kept);
+        return missing.isEmpty()
                 ? new Looked.NotNeeded("kept already: " + describe(kept))
-                : new Looked.ToDo("running and startup configuration kept, read back and equal", "none kept for this hop yet");
+                : new Looked.ToDo("%s kept, read back and equal".formatted(words(missing)), kept.isEmpty() ? "none kept for this hop yet" : "kept so far: " + describe(kept));
     }
 
     @Override
     public void act(Scene scene) {
         Backups backups = scene.backups();
         DeviceSession session = scene.door().session();
-        for (ConfigurationKind kind : missing(backups.kept(scene.hopPlan().ordinal()))) {
-            backups.keep(scene.hopPlan().ordinal(), kind, session.configuration(kind));
+        for (BackupKind kind : missing(scene, backups.kept(scene.hopPlan().ordinal()))) {
+            backups.keep(scene.hopPlan().ordinal(), kind, session.pullOff(kind));
         }
     }
 
     @Override
     public Proof prove(Scene scene) {
         List<Kept> kept = scene.backups().kept(scene.hopPlan().ordinal());
-        List<ConfigurationKind> missing = missing(kept);
+        List<BackupKind> missing = missing(scene, kept);
         if (!missing.isEmpty()) {
-            return new Proof.Unproven(new Trouble("both configurations in the store", "missing: " + missing, "Try the step again."));
+            return new Proof.Unproven(new Trouble("%s in the store".formatted(words(scene.door().session().kinds())), "missing: " + words(missing), "Try the step again."));
         }
         for (Kept one : kept) {
             String text = scene.backups().readBack(one);
             if (text.isBlank() || !Digests.sha256(text).equals(one.sha256())) {
-                return new Proof.Unproven(new Trouble("the %s configuration read back with SHA-256 %s".formatted(one.kind(), one.sha256()),
+                return new Proof.Unproven(new Trouble("the %s read back with SHA-256 %s".formatted(one.kind().words(), one.sha256()),
                         "%d characters with SHA-256 %s".formatted(text.length(), Digests.sha256(text)),
                         "The store gave back something else than it took. Look at the database before anything is restarted."));
             }
@@ -46,15 +47,19 @@ final class BackUpConfiguration implements Step {
         return new Proof.Proven("", describe(kept), Evidence.NONE);
     }
 
-    private static List<ConfigurationKind> missing(List<Kept> kept) {
-        List<ConfigurationKind> missing = new ArrayList<>(List.of(ConfigurationKind.values()));
+    private static List<BackupKind> missing(Scene scene, List<Kept> kept) {
+        List<BackupKind> missing = new ArrayList<>(scene.door().session().kinds());
         kept.forEach(one -> missing.remove(one.kind()));
         return missing;
     }
 
+    private static String words(List<BackupKind> kinds) {
+        return kinds.stream().map(BackupKind::words).collect(Collectors.joining(", "));
+    }
+
     private static String describe(List<Kept> kept) {
         return kept.stream()
-                .map(k -> "%s configuration, %d bytes, SHA-256 %s…".formatted(k.kind(), k.sizeBytes(), k.sha256().substring(0, 12)))
+                .map(k -> "%s, %d bytes, SHA-256 %s…".formatted(k.kind().words(), k.sizeBytes(), k.sha256().substring(0, 12)))
                 .collect(Collectors.joining("; "));
     }
 }

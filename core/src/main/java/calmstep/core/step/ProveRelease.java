@@ -4,7 +4,7 @@ import calmstep.core.catalogue.Catalogue;
 import calmstep.core.compare.Change;
 import calmstep.core.compare.ConfigurationComparison;
 import calmstep.core.compare.ReadingComparison;
-import calmstep.core.device.ConfigurationKind;
+import calmstep.core.device.BackupKind;
 import calmstep.core.device.Trouble;
 import calmstep.core.fleet.Reading;
 import calmstep.core.fleet.Reading.BootChoice;
@@ -32,8 +32,8 @@ final class ProveRelease implements Step {
         if (!cautions.isEmpty() && mayStillSettle(scene)) {
             return new Looked.NotYet(String.join("; ", cautions), Duration.ofMillis(500));
         }
-        Optional<ConfigurationComparison> configuration = scene.kept(ConfigurationKind.RUNNING)
-                .map(before -> scene.talk().compare(before, scene.door().session().configuration(ConfigurationKind.RUNNING)));
+        Optional<ConfigurationComparison> configuration = scene.kept(BackupKind.RUNNING)
+                .map(before -> scene.talk().compare(before, scene.door().session().pullOff(BackupKind.RUNNING)));
         return new Looked.Shown(expected(scene), seen(scene, reading, cautions, configuration), new Evidence(Optional.of(reading), changes, configuration));
     }
 

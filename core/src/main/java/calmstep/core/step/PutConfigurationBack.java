@@ -1,7 +1,7 @@
 package calmstep.core.step;
 
 import calmstep.core.compare.ConfigurationComparison;
-import calmstep.core.device.ConfigurationKind;
+import calmstep.core.device.BackupKind;
 import calmstep.core.device.Trouble;
 import java.util.List;
 import java.util.Optional;
@@ -12,7 +12,7 @@ final class PutConfigurationBack implements Step {
 
     @Override
     public Looked look(Scene scene) {
-        Optional<String> kept = scene.kept(ConfigurationKind.RUNNING);
+        Optional<String> kept = scene.kept(BackupKind.RUNNING);
         if (kept.isEmpty()) {
             return new Looked.Impossible(new Trouble("the configuration that was backed up before this hop", "none is kept", "Put the configuration back by hand from an older backup, and set the unit aside."));
         }
@@ -23,19 +23,19 @@ final class PutConfigurationBack implements Step {
     }
 
     private static List<String> missing(Scene scene, String kept) {
-        ConfigurationComparison now = scene.talk().compare(kept, scene.door().session().configuration(ConfigurationKind.RUNNING));
+        ConfigurationComparison now = scene.talk().compare(kept, scene.door().session().pullOff(BackupKind.RUNNING));
         return now.dropped();
     }
 
     @Override
     public void act(Scene scene) {
-        scene.door().session().putBack(scene.kept(ConfigurationKind.RUNNING).orElseThrow());
+        scene.door().session().putBack(scene.kept(BackupKind.RUNNING).orElseThrow());
         scene.door().session().save();
     }
 
     @Override
     public Proof prove(Scene scene) {
-        List<String> missing = missing(scene, scene.kept(ConfigurationKind.RUNNING).orElseThrow());
+        List<String> missing = missing(scene, scene.kept(BackupKind.RUNNING).orElseThrow());
         if (!missing.isEmpty()) {
             return new Proof.Unproven(new Trouble("every line of the backup", "%d lines were not taken: %s".formatted(missing.size(), String.join("; ", missing.subList(0, Math.min(LINES_NAMED, missing.size())))),
                     "The new release may write them another way. Put what is missing back by hand and try the step again; what the new release cannot have is a reason to set the unit aside."));

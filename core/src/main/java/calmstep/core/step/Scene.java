@@ -4,7 +4,7 @@ import calmstep.core.compare.ConfigurationComparison;
 import calmstep.core.catalogue.Catalogue;
 import calmstep.core.catalogue.FirmwareImage;
 import calmstep.core.device.Backups;
-import calmstep.core.device.ConfigurationKind;
+import calmstep.core.device.BackupKind;
 import calmstep.core.device.DeviceDoor;
 import calmstep.core.device.ImageSource;
 import calmstep.core.fleet.Reading;
@@ -77,7 +77,7 @@ public record Scene(
     }
 
     /** What was backed up for this hop. */
-    Optional<String> kept(ConfigurationKind kind) {
+    Optional<String> kept(BackupKind kind) {
         return backups.kept(hopPlan.ordinal()).stream().filter(kept -> kept.kind() == kind).findFirst().map(kept -> backups.readBack(kept));
     }
 

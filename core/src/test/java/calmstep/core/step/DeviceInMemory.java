@@ -1,7 +1,7 @@
 package calmstep.core.step;
 
 import calmstep.core.device.Backups;
-import calmstep.core.device.ConfigurationKind;
+import calmstep.core.device.BackupKind;
 import calmstep.core.device.DeviceDoor;
 import calmstep.core.device.DeviceSession;
 import calmstep.core.device.DeviceTrouble;
@@ -49,7 +49,7 @@ final class DeviceInMemory implements DeviceDoor, PlainSession {
         private final Map<Integer, List<Backups.Kept>> byHop = new TreeMap<>();
 
         @Override
-        public Backups.Kept keep(int hop, ConfigurationKind kind, String text) {
+        public Backups.Kept keep(int hop, BackupKind kind, String text) {
             texts.add(text);
             Backups.Kept kept = new Backups.Kept(texts.size() - 1, kind, Digests.sha256(text), text.length());
             byHop.computeIfAbsent(hop, _ -> new ArrayList<>()).add(kept);
@@ -107,7 +107,7 @@ final class DeviceInMemory implements DeviceDoor, PlainSession {
     }
 
     @Override
-    public String configuration(ConfigurationKind kind) {
+    public String pullOff(BackupKind kind) {
         return "settings";
     }
 

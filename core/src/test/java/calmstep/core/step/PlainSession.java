@@ -1,8 +1,10 @@
 package calmstep.core.step;
 
+import calmstep.core.device.BackupKind;
 import calmstep.core.device.DeviceSession;
 import calmstep.core.device.ImageSource;
 import java.net.URI;
+import java.util.List;
 import java.util.Optional;
 
 /** A device that fetches its files itself, has no dependents, and is never written a configuration into. */
@@ -10,6 +12,11 @@ interface PlainSession extends DeviceSession {
     @Override
     default boolean takesPush() {
         return false;
+    }
+
+    @Override
+    default List<BackupKind> kinds() {
+        return List.of(BackupKind.RUNNING, BackupKind.STARTUP);
     }
 
     @Override

@@ -1,6 +1,6 @@
 package calmstep.core.step;
 
-import calmstep.core.device.ConfigurationKind;
+import calmstep.core.device.BackupKind;
 import calmstep.core.device.DeviceDoor;
 import calmstep.core.device.DeviceSession;
 import calmstep.core.device.DeviceTrouble;
@@ -134,7 +134,7 @@ final class StackInMemory implements DeviceDoor, PlainSession {
     }
 
     @Override
-    public String configuration(ConfigurationKind kind) {
+    public String pullOff(BackupKind kind) {
         throw notAsked();
     }
 

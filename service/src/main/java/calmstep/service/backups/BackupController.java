@@ -70,6 +70,18 @@ class BackupController {
         return store.ofDevice(name);
     }
 
+    /**
+     * @param kinds      what its family can give
+     * @param cannotGive what is worth keeping and cannot be pulled off
+     */
+    record Keeps(List<String> kinds, List<String> cannotGive) {}
+
+    @GetMapping("/api/devices/{name}/keeps")
+    @Operation(summary = "What is kept when a device is backed up, and what its family cannot give")
+    Keeps keeps(@PathVariable String name) {
+        return store.keeps(name);
+    }
+
     @GetMapping(path = "/api/devices/{name}/backups/{id}/text", produces = "text/plain")
     @Operation(summary = "The configuration as it was kept, with its secrets masked")
     String text(@PathVariable String name, @PathVariable long id) {

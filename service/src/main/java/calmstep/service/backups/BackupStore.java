@@ -2,8 +2,9 @@ package calmstep.service.backups;
 
 import calmstep.core.compare.ConfigurationComparison;
 import calmstep.core.device.Backups;
-import calmstep.core.device.ConfigurationKind;
+import calmstep.core.device.BackupKind;
 import calmstep.core.step.Digests;
+import calmstep.dialect.Dialect;
 import calmstep.service.fleet.Fleet;
 import calmstep.service.problems.Refusal;
 import calmstep.service.secrets.SecretBox;
@@ -11,7 +12,6 @@ import java.nio.charset.StandardCharsets;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.List;
-import java.util.Locale;
 import java.util.Optional;
 import org.springframework.stereotype.Component;
 
@@ -41,7 +41,7 @@ public class BackupStore {
     public Backups of(long runId, long unitId, long deviceId) {
         return new Backups() {
             @Override
-            public Kept keep(int hop, ConfigurationKind kind, String text) {
+            public Kept keep(int hop, BackupKind kind, String text) {
                 BackupRow row = row(deviceId, kind, text);
                 row.runId = runId;
                 row.unitId = unitId;
@@ -61,7 +61,7 @@ public class BackupStore {
         };
     }
 
-    private BackupRow row(long deviceId, ConfigurationKind kind, String text) {
+    private BackupRow row(long deviceId, BackupKind kind, String text) {
         BackupRow row = new BackupRow();
         row.deviceId = deviceId;
         row.kind = kind.toString();
@@ -73,17 +73,17 @@ public class BackupStore {
     }
 
     /** Keeps one that was taken outside of a run. */
-    void keep(long deviceId, ConfigurationKind kind, String text) {
+    void keep(long deviceId, BackupKind kind, String text) {
         rows.save(row(deviceId, kind, text));
     }
 
     /** The newest text of a kind, read back from the store; secrets in clear. */
-    Optional<String> newest(long deviceId, ConfigurationKind kind) {
+    Optional<String> newest(long deviceId, BackupKind kind) {
         return rows.findFirstByDeviceIdAndKindOrderByIdDesc(deviceId, kind.toString()).map(this::text);
     }
 
     private static Backups.Kept asKept(BackupRow row) {
-        return new Backups.Kept(row.id(), ConfigurationKind.valueOf(row.kind.toUpperCase(Locale.ROOT)), row.sha256, row.sizeBytes);
+        return new Backups.Kept(row.id(), new BackupKind(row.kind), row.sha256, row.sizeBytes);
     }
 
     private static String owner(long deviceId) {
@@ -104,7 +104,7 @@ public class BackupStore {
 
     /** The newest startup configuration of a device with its secrets masked; empty where none was kept. */
     public Optional<String> newestMasked(String device) {
-        return rows.findByDeviceIdOrderByIdDesc(fleet.require(device).id()).stream().filter(row -> row.kind.equals(ConfigurationKind.STARTUP.toString())).findFirst()
+        return rows.findByDeviceIdOrderByIdDesc(fleet.require(device).id()).stream().filter(row -> row.kind.equals(BackupKind.STARTUP.toString())).findFirst()
                 .map(row -> fleet.dialectOf(device).masked(text(row)));
     }
 
@@ -115,7 +115,20 @@ public class BackupStore {
 
     /** The text with its secrets in clear: for the device alone. */
     String clear(String device, long id) {
-        return text(rows.findById(id).filter(b -> b.deviceId == fleet.require(device).id()).orElseThrow(() -> Refusal.notFound("backup", String.valueOf(id))));
+        return text(require(device, id));
+    }
+
+    BackupController.Keeps keeps(String device) {
+        Dialect dialect = fleet.dialectOf(device);
+        return new BackupController.Keeps(dialect.kinds().stream().map(BackupKind::name).toList(), dialect.cannotGive());
+    }
+
+    BackupKind kindOf(String device, long id) {
+        return new BackupKind(require(device, id).kind);
+    }
+
+    private BackupRow require(String device, long id) {
+        return rows.findById(id).filter(b -> b.deviceId == fleet.require(device).id()).orElseThrow(() -> Refusal.notFound("backup", String.valueOf(id)));
     }
 
     /** Two backups of a device compared: without volatile lines, with secrets masked. */

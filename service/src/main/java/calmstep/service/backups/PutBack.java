@@ -1,7 +1,7 @@
 package calmstep.service.backups;
 
 import calmstep.core.compare.ConfigurationComparison;
-import calmstep.core.device.ConfigurationKind;
+import calmstep.core.device.BackupKind;
 import calmstep.core.device.DeviceSession;
 import calmstep.core.device.DeviceTrouble;
 import calmstep.dialect.Dialect;
@@ -33,7 +33,7 @@ class PutBack {
     ConfigurationComparison withRunning(String device, long id) {
         String kept = store.clear(device, id);
         try (Door door = fleet.door(device, Talk.NONE)) {
-            return fleet.dialectOf(device).compare(kept, door.session().configuration(ConfigurationKind.RUNNING));
+            return fleet.dialectOf(device).compare(kept, door.session().pullOff(store.kindOf(device, id).isConfiguration() ? BackupKind.RUNNING : store.kindOf(device, id)));
         } catch (DeviceTrouble trouble) {
             throw Refusal.conflict("%s could not be asked. %s".formatted(device, trouble.trouble().sentence()));
         }
@@ -48,6 +48,10 @@ class PutBack {
     ConfigurationComparison put(String device, long id, String who) {
         String kept = store.clear(device, id);
         Dialect dialect = fleet.dialectOf(device);
+        BackupKind kind = store.kindOf(device, id);
+        if (!kind.isConfiguration()) {
+            throw Refusal.conflict("The backup %d of %s is its %s; expected a configuration. Read it with calmstep backup show, and give it to the device by hand.".formatted(id, device, kind));
+        }
         if (!dialect.abilities().putsBack()) {
             throw Refusal.conflict("The dialect of %s has no act \"put-back\". Write the configuration by hand: calmstep backup show %s %d".formatted(dialect.title(), device, id));
         }
@@ -58,7 +62,7 @@ class PutBack {
             DeviceSession session = door.session();
             session.putBack(kept);
             session.save();
-            ConfigurationComparison left = dialect.compare(kept, session.configuration(ConfigurationKind.RUNNING));
+            ConfigurationComparison left = dialect.compare(kept, session.pullOff(BackupKind.RUNNING));
             transactions.executeWithoutResult(_ -> events.append(Optional.empty(), device, "backup", who, "The backup %d was put back on %s and saved; %s.".formatted(id, device,
                     left.isSame() ? "every line of it is there" : "%d of its lines are missing, %d are new".formatted(left.dropped().size(), left.added().size()))));
             return left;

@@ -1,6 +1,6 @@
 package calmstep.service.backups;
 
-import calmstep.core.device.ConfigurationKind;
+import calmstep.core.device.BackupKind;
 import calmstep.core.device.DeviceSession;
 import calmstep.core.device.DeviceTrouble;
 import calmstep.core.step.Digests;
@@ -11,7 +11,7 @@ import calmstep.service.fleet.Fleet;
 import calmstep.service.fleet.Round;
 import calmstep.service.jobs.Jobs;
 import calmstep.service.problems.Refusal;
-import java.util.EnumMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -19,7 +19,7 @@ import java.util.stream.Collectors;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.support.TransactionTemplate;
 
-/** Backs up a selection of devices outside of any run. Both configurations of a device are kept, or none; each is read back from the store before it counts. */
+/** Backs up a selection of devices outside of any run. All that its family can give of a device is kept, or nothing; each is read back from the store before it counts. */
 @Component
 class TakeBackups {
     private final BackupStore store;
@@ -51,11 +51,11 @@ class TakeBackups {
     }
 
     private Optional<String> take(String name, String who) {
-        Map<ConfigurationKind, String> texts = new EnumMap<>(ConfigurationKind.class);
+        Map<BackupKind, String> texts = new LinkedHashMap<>();
         try (Door door = round.atTheDatabase(() -> fleet.door(name, Talk.NONE))) {
             DeviceSession session = door.session();
-            for (ConfigurationKind kind : ConfigurationKind.values()) {
-                texts.put(kind, session.configuration(kind));
+            for (BackupKind kind : session.kinds()) {
+                texts.put(kind, session.pullOff(kind));
             }
             return round.atTheDatabase(() -> keep(name, texts, door.seenHostKey(), who));
         } catch (DeviceTrouble trouble) {
@@ -65,16 +65,16 @@ class TakeBackups {
         }
     }
 
-    private Optional<String> keep(String name, Map<ConfigurationKind, String> texts, String hostKey, String who) {
+    private Optional<String> keep(String name, Map<BackupKind, String> texts, String hostKey, String who) {
         if (texts.values().stream().anyMatch(String::isBlank)) {
-            return Optional.of("Expected: a configuration. Seen: an empty one. Look at what the device answers; nothing was kept.");
+            return Optional.of("Expected: a text of each kind. Seen: an empty one. Look at what the device answers; nothing was kept.");
         }
         long device = fleet.require(name).id();
         fleet.rememberHostKey(name, hostKey);
         transactions.executeWithoutResult(_ -> {
             texts.forEach((kind, text) -> store.keep(device, kind, text));
             events.append(Optional.empty(), name, "backup", who, "%s was backed up: %s.".formatted(name, texts.entrySet().stream()
-                    .map(one -> "%s configuration, %d lines".formatted(one.getKey(), one.getValue().lines().count())).collect(Collectors.joining(", "))));
+                    .map(one -> "%s, %d lines".formatted(one.getKey().words(), one.getValue().lines().count())).collect(Collectors.joining(", "))));
         });
         boolean same = texts.entrySet().stream().allMatch(one -> store.newest(device, one.getKey()).filter(kept -> Digests.sha256(kept).equals(Digests.sha256(one.getValue()))).isPresent());
         return same ? Optional.empty() : Optional.of("Expected: the store gives back what it took. Seen: something else. Look at the database before you rely on this backup.");

@@ -1,7 +1,7 @@
 package calmstep.service.runs;
 
 import calmstep.core.device.Backups;
-import calmstep.core.device.ConfigurationKind;
+import calmstep.core.device.BackupKind;
 import calmstep.core.step.Digests;
 import calmstep.dialect.Door;
 import calmstep.dialect.Talk;
@@ -88,7 +88,7 @@ final class Cast {
         private final List<Text> texts = new ArrayList<>();
 
         @Override
-        public synchronized Kept keep(int hop, ConfigurationKind kind, String text) {
+        public synchronized Kept keep(int hop, BackupKind kind, String text) {
             Kept kept = new Kept(texts.size() + 1, kind, Digests.sha256(text), text.getBytes(StandardCharsets.UTF_8).length);
             texts.add(new Text(hop, kept, text));
             return kept;

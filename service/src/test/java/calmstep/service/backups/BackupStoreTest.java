@@ -4,7 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import calmstep.core.device.Backups;
-import calmstep.core.device.ConfigurationKind;
+import calmstep.core.device.BackupKind;
 import calmstep.service.RunningService;
 import calmstep.service.fleet.Fleet;
 import java.time.Duration;
@@ -36,7 +36,7 @@ class BackupStoreTest {
     @Test
     void whatIsKeptIsReadBackByteForByteAndIsSealedInTheDatabase() {
         Unit unit = unit();
-        Backups.Kept kept = backups(unit).keep(1, ConfigurationKind.RUNNING, TEXT);
+        Backups.Kept kept = backups(unit).keep(1, BackupKind.RUNNING, TEXT);
         assertThat(backups(unit).readBack(kept)).isEqualTo(TEXT);
         assertThat(kept.sizeBytes()).isEqualTo(TEXT.length());
         assertThat(sql.queryForObject("select encode(body, 'escape') from backup where id = ?", String.class, kept.id())).doesNotContain("7781").doesNotContain("rt-1");
@@ -48,7 +48,7 @@ class BackupStoreTest {
     void aBackupThatWasMovedToAnotherDeviceOrAlteredCannotBeOpened() {
         Unit one = unit();
         Unit other = unit();
-        Backups.Kept kept = backups(one).keep(1, ConfigurationKind.STARTUP, TEXT);
+        Backups.Kept kept = backups(one).keep(1, BackupKind.STARTUP, TEXT);
         sql.execute("alter table backup disable trigger only_added");
         try {
             sql.update("update backup set device_id = ? where id = ?", other.deviceId(), kept.id());
@@ -64,9 +64,9 @@ class BackupStoreTest {
     void oldOnesGoButForTheNewestOfEachKindAndNothingYoungGoesAtAll() {
         Unit unit = unit();
         for (int i = 0; i < Retention.NEWEST_KEPT + 3; i++) {
-            backups(unit).keep(1, ConfigurationKind.RUNNING, TEXT + i);
+            backups(unit).keep(1, BackupKind.RUNNING, TEXT + i);
         }
-        backups(unit).keep(1, ConfigurationKind.STARTUP, TEXT);
+        backups(unit).keep(1, BackupKind.STARTUP, TEXT);
         assertThatThrownBy(() -> sql.update("delete from backup where device_id = ?", unit.deviceId())).hasMessageContaining("older than 30 days");
         sql.execute("alter table backup disable trigger only_added");
         sql.update("update backup set taken_at = taken_at - interval '100 days' where device_id = ?", unit.deviceId());
@@ -76,13 +76,13 @@ class BackupStoreTest {
         assertThat(store.ofDevice(unit.device())).hasSize(Retention.NEWEST_KEPT + 4);
         assertThat(retention.letGo(Duration.ofDays(60))).isEqualTo(3);
         assertThat(store.ofDevice(unit.device())).hasSize(Retention.NEWEST_KEPT + 1).extracting(BackupStore.BackupView::kind).contains("startup");
-        assertThat(store.newest(unit.deviceId(), ConfigurationKind.RUNNING)).contains(TEXT + (Retention.NEWEST_KEPT + 2));
+        assertThat(store.newest(unit.deviceId(), BackupKind.RUNNING)).contains(TEXT + (Retention.NEWEST_KEPT + 2));
     }
 
     @Test
     void aPersonSeesTheTextWithItsSecretsMaskedAndOnlyUnderItsOwnDevice() {
         Unit unit = unit();
-        Backups.Kept kept = backups(unit).keep(1, ConfigurationKind.RUNNING, "name rt-1\nsign-in steward secret 7781-quite-secret\n");
+        Backups.Kept kept = backups(unit).keep(1, BackupKind.RUNNING, "name rt-1\nsign-in steward secret 7781-quite-secret\n");
         assertThat(store.masked(unit.device(), kept.id())).contains("name rt-1");
         assertThatThrownBy(() -> store.masked(unit().device(), kept.id())).hasMessageContaining("no backup");
         assertThat(store.ofDevice(unit.device())).extracting(b -> b.sha256()).containsExactly(kept.sha256());
