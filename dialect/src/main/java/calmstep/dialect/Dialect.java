@@ -65,7 +65,7 @@ public record Dialect(
 
     /** What a run can do with devices that are spoken to so. */
     public Abilities abilities() {
-        return new Abilities(installs.keySet(), acts.containsKey("restart-member"), acts.containsKey("pre-load"), acts.containsKey("put-back"), acts.keySet().containsAll(DialectText.FEEDING));
+        return new Abilities(installs.keySet(), acts.containsKey("restart-member"), acts.containsKey("pre-load"), acts.containsKey("put-back"), acts.containsKey("take-from"), acts.keySet().containsAll(DialectText.FEEDING));
     }
 
     /** Every secret in the text replaced. */

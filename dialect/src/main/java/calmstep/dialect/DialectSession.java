@@ -146,6 +146,18 @@ final class DialectSession implements DeviceSession {
     }
 
     @Override
+    public boolean takeFrom(String medium, String fileName) {
+        List<ActCommand> commands = dialect.acts().getOrDefault("take-from", List.of());
+        for (ActCommand command : commands) {
+            String answer = play(command, Map.of("medium", medium, "file", fileName)).text();
+            if (!command.expect().matcher(answer).find()) {
+                return false;
+            }
+        }
+        return !commands.isEmpty();
+    }
+
+    @Override
     public Channel channel() {
         boolean free = true;
         String says = "";

@@ -10,6 +10,7 @@ import calmstep.core.device.BackupKind;
 import calmstep.core.device.Trouble;
 import calmstep.core.fleet.Device;
 import calmstep.core.fleet.Reading;
+import calmstep.core.fleet.Way;
 import calmstep.core.path.Preference;
 import calmstep.core.plan.PlanDrafting;
 import calmstep.core.plan.Subject;
@@ -83,6 +84,11 @@ final class UnitNight implements AutoCloseable {
 
     /** @param fleetFile of the demo; only this machine of it is played, with the base that feeds it */
     UnitNight(Path folder, String family, String fleetFile, String name, String target) throws IOException {
+        this(folder, family, fleetFile, name, target, Optional.empty());
+    }
+
+    /** @param medium that somebody says is plugged in */
+    UnitNight(Path folder, String family, String fleetFile, String name, String target, Optional<String> medium) throws IOException {
         this.name = name;
         makeImages();
         String all = Files.readString(DEMO.resolve(fleetFile));
@@ -104,7 +110,7 @@ final class UnitNight implements AutoCloseable {
             exchange.close();
         });
         shelf.start();
-        plan = draft(target);
+        plan = draft(target, medium);
         rows = UnitMachine.start(plan);
     }
 
@@ -140,14 +146,14 @@ final class UnitNight implements AutoCloseable {
         return schemes;
     }
 
-    private UnitPlan draft(String target) throws IOException {
+    private UnitPlan draft(String target, Optional<String> medium) throws IOException {
         Reading reading;
         try (Door door = door()) {
             reading = door.session().read();
         }
         Device written = InventoryText.read("northmere.yaml", Files.readString(DEMO.resolve("northmere.yaml")), InventoryText.Format.YAML, schemes()).devices().stream().filter(one -> one.name().equals(name)).findFirst().orElseThrow();
         Device device = new Device(name, written.family(), written.hardware(), reading.identity().serial(), written.site(), written.role(), written.tags(), ports.address(), SSH, 0, written.logins(), written.entitled(),
-                written.runs(), written.parts(), written.serves(), written.wiring(), written.way()).withParts(reading);
+                written.runs(), written.parts(), written.serves(), written.wiring(), new Way(List.of(), Optional.empty(), Set.of(), medium)).withParts(reading);
         Set<String> images = catalogue.releases().stream().flatMap(release -> release.images().stream()).map(image -> image.fileName()).collect(Collectors.toSet());
         return PlanDrafting.draft(Target.parse(target), Preference.FEWEST_RESTARTS, List.of(new Subject(device, Optional.of(reading), Optional.of(catalogue), images, true,
                 dialect.abilities())), Clock.systemUTC().instant()).units().getFirst();
@@ -260,6 +266,11 @@ final class UnitNight implements AutoCloseable {
             });
             finish(index, record, outcome);
         }
+    }
+
+    /** An image as it is published. */
+    static Path image(String file) {
+        return IMAGES.resolve(file);
     }
 
     private static ByteBuffer bytes(String file) {

@@ -99,6 +99,10 @@ public final class Machine implements AutoCloseable {
             for (String file : description.files()) {
                 Files.copy(images.resolve(file), storage.resolve(file), StandardCopyOption.REPLACE_EXISTING);
             }
+            Files.createDirectories(stick());
+            for (String file : description.outfit().plugged()) {
+                Files.copy(images.resolve(file), stick().resolve(file), StandardCopyOption.REPLACE_EXISTING);
+            }
             for (Map.Entry<String, Long> other : description.otherFiles().entrySet()) {
                 try (RandomAccessFile hollow = new RandomAccessFile(storage.resolve(other.getKey()).toFile(), "rw")) {
                     hollow.setLength(other.getValue());
@@ -418,6 +422,11 @@ public final class Machine implements AutoCloseable {
     Duration copyTime(long bytes) {
         Duration usual = Duration.ofNanos(bytes * 1_000_000_000L / (description.bytesPerSecond() * pace));
         return has(Fault.SLOW_LINK) ? usual.multipliedBy(10) : usual;
+    }
+
+    /** Where the files of a stick in its socket lie. */
+    public Path stick() {
+        return storage.resolveSibling("stick");
     }
 
     /** SHA-256 of the stored bytes; empty when there is no such file. */

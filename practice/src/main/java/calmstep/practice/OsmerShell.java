@@ -4,6 +4,8 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.io.OutputStream;
 import java.net.URI;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
 import java.util.List;
@@ -78,6 +80,8 @@ final class OsmerShell {
             terminal.show(new Fetch(machine).whyNotReached(URI.create(words[2])).map(why -> "not reached: " + why).orElse("reached") + "\n");
         } else if (line.startsWith("do bring ") && words.length == 5) {
             bring(URI.create(words[2]), words[4]);
+        } else if (line.startsWith("do take ") && words.length == 5 && words[3].equals("from")) {
+            take(words[2], words[4]);
         } else if (line.startsWith("do digest ") && words.length == 3) {
             terminal.show(machine.sha256(words[2]).map(digest -> "sha256 " + digest).orElse("no such file: " + words[2]) + "\n");
         } else if (line.startsWith("do drop ") && words.length == 3) {
@@ -134,6 +138,19 @@ final class OsmerShell {
             terminal.show("kept\n");
         } else {
             terminal.show("left as it was\n");
+        }
+    }
+
+    private void take(String name, String medium) throws IOException {
+        Path plugged = machine.stick().resolve(name);
+        if (!medium.equals("stick") || !Files.isRegularFile(plugged)) {
+            terminal.show("%s has no %s\n".formatted(medium, name));
+            return;
+        }
+        try (InputStream in = Files.newInputStream(plugged)) {
+            terminal.show("took %d bytes\n".formatted(new Fetch(machine).receive(in, name, Files.size(plugged))));
+        } catch (IOException failed) {
+            terminal.show("failed: %s\n".formatted(failed.getMessage()));
         }
     }
 

@@ -79,7 +79,7 @@ final class PracticeFleetText {
     }
 
     private static MachineDescription.Outfit outfit(Section section) {
-        return new MachineDescription.Outfit(section.text("variant", ""), pairs(section, "licences"), section.sections("attached").stream().map(PracticeFleetText::attached).toList(), section.text("fed-by", ""));
+        return new MachineDescription.Outfit(section.text("variant", ""), pairs(section, "licences"), section.sections("attached").stream().map(PracticeFleetText::attached).toList(), section.text("fed-by", ""), section.texts("plugged-in"));
     }
 
     private static Attached attached(Section section) {

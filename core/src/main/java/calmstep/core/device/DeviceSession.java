@@ -41,6 +41,9 @@ public interface DeviceSession extends AutoCloseable {
     /** Waits for the fetch that is under way, as {@link #fetch} does. */
     void awaitFetch(String fileName);
 
+    /** Has it copy a file from a medium that is plugged into it. @return whether it says that it did; not where there is no such medium or file */
+    boolean takeFrom(String medium, String fileName);
+
     /** What it says of the channel over which it sends files on to others. */
     Channel channel();
 

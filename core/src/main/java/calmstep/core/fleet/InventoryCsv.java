@@ -19,7 +19,7 @@ import java.util.stream.Collectors;
  * {@code system=2.4.0; board=1.12}. A table has no room for the parts of a device; they stay as they are known.
  */
 final class InventoryCsv {
-    static final List<String> COLUMNS = List.of("name", "family", "site", "site-title", "zone", "address", "port", "console-port", "login", "via", "console", "old-algorithms", "model", "revision", "region", "brand", "features",
+    static final List<String> COLUMNS = List.of("name", "family", "site", "site-title", "zone", "address", "port", "console-port", "login", "via", "console", "old-algorithms", "medium", "model", "revision", "region", "brand", "features",
             "serial", "role", "tags", "entitled", "serves", "links", "root", "redundancy", "fed-by", "runs");
     private static final List<String> NEEDED = List.of("name", "family", "site", "zone", "address", "login");
     private static final Set<String> LISTS = Set.of("login", "via", "old-algorithms", "features", "tags", "links", "redundancy");

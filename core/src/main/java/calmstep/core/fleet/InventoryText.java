@@ -26,6 +26,7 @@ import org.snakeyaml.engine.v2.common.FlowStyle;
 public final class InventoryText {
     private static final Pattern ADDRESS = Pattern.compile("(?:\\d{1,3}\\.){3}\\d{1,3}|[0-9a-fA-F:]*:[0-9a-fA-F:]+");
     static final int USUAL_PORT = 22;
+    private static final Pattern MEDIUM = Pattern.compile("[\\w.:/-]+");
     private static final Pattern NAME = Pattern.compile("[a-z0-9][a-z0-9.-]*");
 
     private final Complaints complaints = new Complaints();
@@ -184,7 +185,15 @@ public final class InventoryText {
         if (console.isPresent() && section.number("console-port", 0) != 0) {
             section.complain("console", "A console line is at a port of the device's own or at a console server; leave one of \"console\" and \"console-port\" out.");
         }
-        return new Way(via, console, Set.copyOf(section.texts("old-algorithms")));
+        return new Way(via, console, Set.copyOf(section.texts("old-algorithms")), section.find("medium", InventoryText::mediumOf));
+    }
+
+    /** It becomes a part of a command. */
+    private static String mediumOf(String text) {
+        if (!MEDIUM.matcher(text).matches()) {
+            throw new IllegalArgumentException("Expected what the device calls its medium, letters, digits and . _ : / -, saw \"%s\".".formatted(text));
+        }
+        return text;
     }
 
     private static Device.Wiring wiringOf(Section section, String name) {

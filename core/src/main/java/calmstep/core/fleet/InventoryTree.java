@@ -49,6 +49,7 @@ public final class InventoryTree {
         put(tree, "via", device.way().via().stream().map(Way.Stop::toString).toList());
         put(tree, "console", device.way().console().map(Way.Stop::toString).orElse(""));
         put(tree, "old-algorithms", List.copyOf(device.way().oldAlgorithms()));
+        put(tree, "medium", device.way().medium().orElse(""));
         tree.put("entitled", device.entitled());
         put(tree, "serves", device.serves());
         put(tree, "links", List.copyOf(device.wiring().links()));

@@ -14,9 +14,14 @@ import java.util.regex.Pattern;
  * @param via           jump hosts on the way to it, the nearest to us first
  * @param console       its line at a console server; empty where its console port is its own or none
  * @param oldAlgorithms names of the SSH algorithms, no longer thought safe, that are allowed with it
+ * @param medium        as the device calls it: what somebody plugged into it, with images on it; empty for nothing
  */
-public record Way(List<Stop> via, Optional<Stop> console, Set<String> oldAlgorithms) {
+public record Way(List<Stop> via, Optional<Stop> console, Set<String> oldAlgorithms, Optional<String> medium) {
     public static final Way PLAIN = new Way(List.of(), Optional.empty(), Set.of());
+
+    public Way(List<Stop> via, Optional<Stop> console, Set<String> oldAlgorithms) {
+        this(via, console, oldAlgorithms, Optional.empty());
+    }
 
     public Way {
         via = List.copyOf(via);

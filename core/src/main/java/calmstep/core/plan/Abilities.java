@@ -9,10 +9,11 @@ import java.util.Set;
  * @param restartsMembers whether members can restart one after the other
  * @param preLoads        whether dependents can be brought an image ahead
  * @param putsBack        whether a whole configuration can be written into a device
+ * @param takesFromMedium whether one copies from a medium that is plugged into it
  * @param feeds           whether one of them can send files on to others
  */
-public record Abilities(Set<String> installs, boolean restartsMembers, boolean preLoads, boolean putsBack, boolean feeds) {
-    public static final Abilities PLAIN = new Abilities(Set.of(), false, false, false, false);
+public record Abilities(Set<String> installs, boolean restartsMembers, boolean preLoads, boolean putsBack, boolean takesFromMedium, boolean feeds) {
+    public static final Abilities PLAIN = new Abilities(Set.of(), false, false, false, false, false);
 
     public Abilities {
         installs = Set.copyOf(installs);

@@ -41,6 +41,9 @@ public sealed interface Concern {
     /** Its base is to send it its files, and nobody described how. */
     record CannotBeFed(String base) implements Concern {}
 
+    /** Images are said to be on a medium in the device, and nobody described how it copies them. */
+    record MediumOfNoUse(String medium) implements Concern {}
+
     record SteppingStone(String release, List<Reason> why) implements Concern {}
 
     /** No window holds it; the reason, and the cheapest change that would make it fit. */

@@ -59,6 +59,8 @@ public record Finding(String key, Severity severity, String device, String fact,
                     "The move of %s to %s cannot be carried out by a run yet: %s.".formatted(device, release, what), "Do this move by hand, read the device, and draft the plan again.");
             case Concern.CannotBeFed(String base) -> stop(device, "cannot-be-fed",
                     "%s is to be sent its files by %s, and the family's dialect does not say how.".formatted(device, base), "Add the acts channel, send-to-all, send-missing and missing to the dialect, or take \"fed-by\" off the device.");
+            case Concern.MediumOfNoUse(String medium) -> note(device, "medium-of-no-use",
+                    "%s is said to have %s plugged in, and the family's dialect does not say how it copies from there; it takes its files from the shelf.".formatted(device, medium));
             case Concern.SteppingStone(String release, var why) -> note(device, "stepping-stone-" + release,
                     "%s goes by way of %s: %s.".formatted(device, release, why.stream().map(Object::toString).collect(Collectors.joining("; "))));
             case Concern.FitsNowhere(String sentence) -> caution(device, FITS_NOWHERE, sentence, "Change the windows or the plan's nights, leave the unit out, or accept that it is begun by hand.", Choice.ACCEPT, Choice.LEAVE_OUT);

@@ -99,6 +99,7 @@ public final class PlanDrafting {
         Device device = subject.device();
         subject.reading().ifPresent(reading -> inspectReading(device, reading));
         device.wiring().fedBy().filter(_ -> !subject.can().feeds()).ifPresent(base -> found(device, new Concern.CannotBeFed(base)));
+        device.way().medium().filter(_ -> !subject.can().takesFromMedium()).ifPresent(medium -> found(device, new Concern.MediumOfNoUse(medium)));
         Set<String> known = catalogue.releases().stream().flatMap((Release r) -> r.images().stream()).map(FirmwareImage::fileName).collect(Collectors.toSet());
         inspectPath(subject, path);
         subject.reading().ifPresent(reading -> inspectRoom(device, reading, path, known));
@@ -111,7 +112,7 @@ public final class PlanDrafting {
         }
         units.add(new UnitPlan(device.name(), device.site(), device.address(), subject.reading().map(Reading::takenAt),
                 subject.reading().map(reading -> reading.identity().serial()).orElse(device.serial()), subject.reading().map(Reading::configurationSha256).orElse(""), false, device.serves(), catalogue.giveUpAfter(),
-                catalogue.bytesPerSecond(), device.wiring().fedBy(), known, hops));
+                catalogue.bytesPerSecond(), new UnitPlan.Supply(device.wiring().fedBy(), device.way().medium()), known, hops));
     }
 
     private void inspectReading(Device device, Reading reading) {

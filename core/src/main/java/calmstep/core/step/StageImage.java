@@ -32,12 +32,26 @@ final class StageImage implements Step {
     @Override
     public void act(Scene scene) {
         missing(scene).forEach(image -> {
+            if (isTakenFromMedium(scene, image)) {
+                return;
+            }
             if (scene.door().session().takesPush()) {
                 send(scene, image);
             } else {
                 bring(scene, image.fileName());
             }
         });
+    }
+
+    /** Whether what is plugged in holds the image as it was published; if not, whatever came from there goes, and the shelf's is taken. */
+    private static boolean isTakenFromMedium(Scene scene, FirmwareImage image) {
+        DeviceSession session = scene.door().session();
+        return scene.unit().supply().medium().filter(medium -> {
+            if (session.sha256Of(image.fileName()).isPresent()) {
+                session.delete(image.fileName());
+            }
+            return session.takeFrom(medium, image.fileName());
+        }).isPresent() && session.sha256Of(image.fileName()).filter(image.sha256()::equals).isPresent();
     }
 
     private static void send(Scene scene, FirmwareImage image) {

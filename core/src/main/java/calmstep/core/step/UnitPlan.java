@@ -9,6 +9,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Stream;
@@ -23,7 +24,7 @@ import java.util.stream.Stream;
  * @param serves              who loses service when it restarts, in users' words; may be empty
  * @param giveUpAfter         how long after a restart the device is given up
  * @param bytesPerSecond     usual rate of a copy to it
- * @param fedBy              the base that sends it its files; empty where it fetches them itself
+ * @param supply             where its files come from
  * @param knownImages         names of the family's published images: what may be removed to make room
  */
 public record UnitPlan(
@@ -37,12 +38,24 @@ public record UnitPlan(
         String serves,
         Duration giveUpAfter,
         long bytesPerSecond,
-        Optional<String> fedBy,
+        Supply supply,
         Set<String> knownImages,
         List<HopPlan> hops) {
     public UnitPlan {
+        // A plan that was kept before anybody asked where files come from.
+        supply = Objects.requireNonNullElse(supply, Supply.SHELF);
         knownImages = java.util.Collections.unmodifiableSet(new java.util.TreeSet<>(knownImages));
         hops = List.copyOf(hops);
+    }
+
+    /**
+     * Where files come from.
+     *
+     * @param fedBy  the base that sends them; empty where the device fetches them itself, or is sent them by us
+     * @param medium what is plugged into the device and looked at first, as the device calls it
+     */
+    public record Supply(Optional<String> fedBy, Optional<String> medium) {
+        public static final Supply SHELF = new Supply(Optional.empty(), Optional.empty());
     }
 
     /**
@@ -99,17 +112,17 @@ public record UnitPlan(
     }
 
     public UnitPlan withSaveFirst(boolean save) {
-        return new UnitPlan(device, site, address, readAt, serial, configurationSha256, save, serves, giveUpAfter, bytesPerSecond, fedBy, knownImages, hops);
+        return new UnitPlan(device, site, address, readAt, serial, configurationSha256, save, serves, giveUpAfter, bytesPerSecond, supply, knownImages, hops);
     }
 
     /** The same for a box that stands at another address and was read at another time. */
     public UnitPlan at(String otherAddress, Instant read, String otherSha256) {
-        return new UnitPlan(device, site, otherAddress, Optional.of(read), serial, otherSha256, saveFirst, serves, giveUpAfter, bytesPerSecond, fedBy, knownImages, hops);
+        return new UnitPlan(device, site, otherAddress, Optional.of(read), serial, otherSha256, saveFirst, serves, giveUpAfter, bytesPerSecond, supply, knownImages, hops);
     }
 
     /** A device of its family that changes nothing, and is there for its sake. */
     public UnitPlan standingBy(String other, String itsSite) {
-        return new UnitPlan(other, itsSite, "", Optional.empty(), "", "", false, "", giveUpAfter, bytesPerSecond, Optional.empty(), knownImages, List.of());
+        return new UnitPlan(other, itsSite, "", Optional.empty(), "", "", false, "", giveUpAfter, bytesPerSecond, Supply.SHELF, knownImages, List.of());
     }
 
     /** Its hops as a path. */

@@ -47,7 +47,7 @@ class TimetableTest {
             Hop hop = new Hop("system", String.valueOf(ordinal - 1), String.valueOf(ordinal), List.of(image), List.of(), List.of(), 1, Duration.ofMinutes(5), Effect.Configuration.KEPT, true, List.of(), List.of());
             planned.add(new HopPlan(ordinal, hop, UnitPlan.stepsOf(hop, ordinal == hops, false)));
         }
-        return new UnitPlan(name, "quay", "192.0.2.1", Optional.of(EVENING), "S", "", false, "", Duration.ofMinutes(20), 1_000_000, Optional.empty(), Set.of(), planned);
+        return new UnitPlan(name, "quay", "192.0.2.1", Optional.of(EVENING), "S", "", false, "", Duration.ofMinutes(20), 1_000_000, UnitPlan.Supply.SHELF, Set.of(), planned);
     }
 
     private static NightPlanning.Known known(String window, String limits) {

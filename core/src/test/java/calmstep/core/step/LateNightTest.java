@@ -83,7 +83,7 @@ class LateNightTest {
                 Hop hop = new Hop("system", String.valueOf(ordinal - 1), String.valueOf(ordinal), List.of(image), List.of(), List.of(), 1, Duration.ofMinutes(4), Effect.Configuration.KEPT, true, List.of(), List.of());
                 hops.add(new HopPlan(ordinal, hop, UnitPlan.stepsOf(hop, ordinal == parts, false)));
             }
-            return new UnitPlan("u" + unit, "site", "192.0.2.1", Optional.of(BEGINS), "S", "", false, "", Duration.ofMinutes(20), 10, Optional.empty(), Set.of(), hops);
+            return new UnitPlan("u" + unit, "site", "192.0.2.1", Optional.of(BEGINS), "S", "", false, "", Duration.ofMinutes(20), 10, UnitPlan.Supply.SHELF, Set.of(), hops);
         }
 
         /** Every fifth second everybody does what may be done. */

@@ -30,6 +30,11 @@ interface PlainSession extends DeviceSession {
     }
 
     @Override
+    default boolean takeFrom(String medium, String fileName) {
+        throw new AssertionError("nothing is plugged in");
+    }
+
+    @Override
     default Channel channel() {
         throw new AssertionError("it feeds nobody");
     }

@@ -33,7 +33,7 @@ class StepLooksTest {
     private Scene scene() {
         FirmwareImage image = new FirmwareImage("v1.img", 100, DIGEST, Purpose.UPGRADE, Variant.ANY);
         Hop hop = new Hop("system", from, "1", List.of(image), List.of(), List.of(), 1, Duration.ofMinutes(4), Effect.Configuration.KEPT, true, List.of(), List.of());
-        UnitPlan plan = new UnitPlan("rt", "s", "192.0.2.1", Optional.of(NOW), serial, Digests.sha256("settings"), false, "", Duration.ofMinutes(20), 10, Optional.empty(), Set.of("v0.img", "v1.img"),
+        UnitPlan plan = new UnitPlan("rt", "s", "192.0.2.1", Optional.of(NOW), serial, Digests.sha256("settings"), false, "", Duration.ofMinutes(20), 10, UnitPlan.Supply.SHELF, Set.of("v0.img", "v1.img"),
                 List.of(new HopPlan(1, hop, UnitPlan.stepsOf(hop, true, false))));
         device.now = now;
         return new Scene(plan, plan.hop(1), device, Optional.empty(), device.backups, new ShelfInMind(), intent, restart, Optional.empty(), now, pace,

@@ -36,7 +36,7 @@ class StepsTest {
             Hop hop = new Hop("system", String.valueOf(ordinal - 1), String.valueOf(ordinal), List.of(image), List.of(), List.of(), 1, Duration.ofMinutes(4), Effect.Configuration.KEPT, true, List.of(), List.of());
             hops.add(new HopPlan(ordinal, hop, UnitPlan.stepsOf(hop, ordinal == 2, false)));
         }
-        return new UnitPlan("rt", "site", "192.0.2.1", Optional.of(START), "S1", Digests.sha256("settings"), false, "the quay", Duration.ofMinutes(20), 10, Optional.empty(), Set.of("v0.img", "v1.img", "v2.img"), hops);
+        return new UnitPlan("rt", "site", "192.0.2.1", Optional.of(START), "S1", Digests.sha256("settings"), false, "the quay", Duration.ofMinutes(20), 10, UnitPlan.Supply.SHELF, Set.of("v0.img", "v1.img", "v2.img"), hops);
     }
 
     /** Plays a plan to its end, as the service does; after each number of journal writes in {@code crashes} the driver is gone and another looks at the rows. */

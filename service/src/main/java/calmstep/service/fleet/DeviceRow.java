@@ -54,6 +54,7 @@ class DeviceRow {
     String via = "[]";
     String console = "";
     String oldAlgorithms = "[]";
+    String medium = "";
     String hostKey = "";
     /** The login that it let in last: it is tried first. */
     String letIn = "";
@@ -69,7 +70,7 @@ class DeviceRow {
         return new Device(name, family, new Hardware(model, revision, region, brand, json.read(features, WORDS)), serial, site, role, json.read(tags, WORDS), address, port, consolePort, json.read(logins, NAMES),
                 entitled, json.read(runs, new TypeReference<Map<String, String>>() {}), json.read(parts, new TypeReference<List<Part>>() {}), serves,
                 new Device.Wiring(json.read(links, WORDS), root, json.read(redundancy, WORDS), Optional.of(fedBy).filter(base -> !base.isEmpty())),
-                new Way(json.read(via, NAMES).stream().map(Way.Stop::parse).toList(), Optional.of(console).filter(line -> !line.isEmpty()).map(Way.Stop::parse), json.read(oldAlgorithms, WORDS)));
+                new Way(json.read(via, NAMES).stream().map(Way.Stop::parse).toList(), Optional.of(console).filter(line -> !line.isEmpty()).map(Way.Stop::parse), json.read(oldAlgorithms, WORDS), Optional.of(medium).filter(one -> !one.isEmpty())));
     }
 
     void take(Device device, Json json) {
@@ -99,5 +100,6 @@ class DeviceRow {
         via = json.write(device.way().via().stream().map(Way.Stop::toString).toList());
         console = device.way().console().map(Way.Stop::toString).orElse("");
         oldAlgorithms = json.write(device.way().oldAlgorithms());
+        medium = device.way().medium().orElse("");
     }
 }

@@ -95,7 +95,7 @@ class StandIns {
     Optional<NotPlayed> whyNot(UnitPlan unit) {
         Fleet.Known known = fleet.require(unit.device());
         String family = known.device().family();
-        Optional<String> base = unit.fedBy().filter(feeder -> fleet.require(feeder).reading().isEmpty());
+        Optional<String> base = unit.supply().fedBy().filter(feeder -> fleet.require(feeder).reading().isEmpty());
         if (base.isPresent()) {
             return Optional.of(new NotPlayed(unit.device(), "%s, which sends it its files, was never read".formatted(base.get())));
         }
@@ -140,7 +140,7 @@ class StandIns {
     /** The bases that feed units of the plan and do not change themselves: they stand by. */
     private Stream<UnitPlan> besides(List<UnitPlan> units) {
         Set<String> change = units.stream().map(UnitPlan::device).collect(Collectors.toSet());
-        return units.stream().flatMap(unit -> unit.fedBy().filter(base -> !change.contains(base)).map(base -> unit.standingBy(base, fleet.require(base).device().site())).stream())
+        return units.stream().flatMap(unit -> unit.supply().fedBy().filter(base -> !change.contains(base)).map(base -> unit.standingBy(base, fleet.require(base).device().site())).stream())
                 .collect(Collectors.toMap(UnitPlan::device, base -> base, (one, _) -> one, LinkedHashMap::new)).values().stream();
     }
 
@@ -178,7 +178,7 @@ class StandIns {
 
     /** Its licences, its boards and its dependents, as they were read. */
     private static MachineDescription.Outfit outfit(Reading reading, UnitPlan unit, Optional<Catalogue> catalogue) {
-        MachineDescription.Outfit outfit = new MachineDescription.Outfit("", facts(reading, "licence"), List.of(), unit.fedBy().orElse(""));
+        MachineDescription.Outfit outfit = new MachineDescription.Outfit("", facts(reading, "licence"), List.of(), unit.supply().fedBy().orElse(""), List.of());
         Optional<Dependents> how = catalogue.flatMap(Catalogue::dependents);
         for (Reading.PartShown shown : reading.parts()) {
             Part part = shown.part();

@@ -109,7 +109,7 @@ class UnitDriver {
             return after(counterpart, LEASE_IS_TAKEN);
         }
         try (Hold lease = taken.get()) {
-            Optional<String> base = plan.fedBy().filter(_ -> step.name() == StepName.STAGE);
+            Optional<String> base = plan.supply().fedBy().filter(_ -> step.name() == StepName.STAGE);
             if (base.isEmpty()) {
                 return carry(standing, plan, step, counterpart, lease, Optional.empty());
             }

@@ -1,0 +1,53 @@
+package calmstep.dialect;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Optional;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** A stick that somebody plugged into a router: looked at before the shelf, and proven like everything else. */
+class LocalMediaTest {
+    private static final String ROUTER = "rt-aldwick-pier-1";
+
+    @TempDir
+    private Path folder;
+
+    private UnitNight night() throws Exception {
+        return new UnitNight(folder, "osmer-r6", "practice-osmer-r6.yaml", ROUTER, "2.6.3", Optional.of("stick"));
+    }
+
+    private static String imageOf(UnitNight night) {
+        return night.plan.hops().getFirst().hop().image().fileName();
+    }
+
+    @Test
+    void whatIsOnTheStickIsNotFetched() throws Exception {
+        try (UnitNight night = night()) {
+            Files.copy(UnitNight.image(imageOf(night)), night.fleet.machine(ROUTER).stick().resolve(imageOf(night)));
+            assertThat(night.play()).as(night.story()).isEqualTo("settled");
+            assertThat(night.talk).anyMatch(text -> text.startsWith("typed do take " + imageOf(night) + " from stick")).noneMatch(text -> text.startsWith("typed do bring"));
+        }
+    }
+
+    @Test
+    void aDamagedFileOnTheStickGivesWayToTheShelf() throws Exception {
+        try (UnitNight night = night()) {
+            byte[] damaged = Files.readAllBytes(UnitNight.image(imageOf(night)));
+            damaged[damaged.length / 2] ^= 1;
+            Files.write(night.fleet.machine(ROUTER).stick().resolve(imageOf(night)), damaged);
+            assertThat(night.play()).as(night.story()).isEqualTo("settled");
+            assertThat(night.talk).anyMatch(text -> text.startsWith("typed do take")).anyMatch(text -> text.startsWith("typed do bring"));
+        }
+    }
+
+    @Test
+    void aStickThatIsNotThereIsNoTrouble() throws Exception {
+        try (UnitNight night = night()) {
+            assertThat(night.play()).as(night.story()).isEqualTo("settled");
+            assertThat(night.talk).anyMatch(text -> text.contains("stick has no " + imageOf(night))).anyMatch(text -> text.startsWith("typed do bring"));
+        }
+    }
+}
