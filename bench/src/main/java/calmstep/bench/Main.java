@@ -25,7 +25,8 @@ final class Main {
         known.put("forecast", Forecasts::take);
         known.put("waves", Waves::take);
         known.put("import", Imports::take);
-        known.put("read-500", ReadMany::take);
+        known.put("read-500", ReadMany::routers);
+        known.put("read-1000", ReadMany::allFamilies);
         known.put("shelf-http", ShelfSpeed::http);
         known.put("shelf-tftp", ShelfSpeed::tftp);
         known.put("fleet-table", FleetTable::take);
