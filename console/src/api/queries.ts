@@ -99,6 +99,12 @@ export const nightsQuery = (name: string) =>
     queryFn: () => body(api.GET('/api/plans/{name}/nights', { params: { path: { name } } })),
   })
 export const runsQuery = queryOptions({ queryKey: ['runs'], queryFn: () => body(api.GET('/api/runs')), refetchInterval: 2000 })
+export const stagingQuery = (run: string, moving: boolean) =>
+  queryOptions({
+    queryKey: ['runs', run, 'staging'],
+    queryFn: () => body(api.GET('/api/runs/{name}/staging', { params: { path: { name: run } } })),
+    refetchInterval: moving ? 2000 : false,
+  })
 export const recordsQuery = queryOptions({ queryKey: ['records'], queryFn: () => body(api.GET('/api/records')) })
 
 /** Which queries an event of a kind makes old. */

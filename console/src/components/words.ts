@@ -49,6 +49,7 @@ export function looks(state: string): { tone: string; shape: string } {
     case 'settled':
     case 'there':
     case 'done':
+    case 'proven':
     case 'approved':
     case 'finished':
       return { tone: 'settled', shape: '●' }
@@ -70,6 +71,8 @@ export function looks(state: string): { tone: string; shape: string } {
     case 'proving':
     case 'looking':
     case 'acting':
+    case 'coming':
+    case 'arrived':
     case 'under-way':
     case 'ready':
       return { tone: 'work', shape: '◆' }

@@ -3,7 +3,7 @@ import { State } from '../../components/State'
 import { clock, megabytes, minutes, rate } from '../../components/words'
 
 /** A copy on its way, with what is left of it on the device's clock. */
-function Copying({ copy }: { copy: NonNullable<Unit['copy']> }) {
+export function Copying({ copy }: { copy: NonNullable<Unit['copy']> }) {
   const share = Math.floor((100 * copy.sentBytes) / Math.max(1, copy.sizeBytes))
   return (
     <>

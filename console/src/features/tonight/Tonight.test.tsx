@@ -93,6 +93,33 @@ describe('tonight', () => {
     expect(await screen.findByText(/osmer-r6c-2.8.2.img: 41 % of 11.2 MB over http, 116 kB\/s, 56 s left/)).toBeTruthy()
   })
 
+  it('counts the images that are proven on their devices, and says by what way the others come', async () => {
+    const hop = (device: string, state: string, more = {}) => ({
+      device,
+      site: 'heron',
+      hop: 1,
+      release: 'r48',
+      files: ['l4-r48.rad'],
+      sizeBytes: 90_000,
+      state,
+      words: '',
+      from: '',
+      copy: null,
+      ...more,
+    })
+    stub({
+      'GET /api/runs': [run(unit('rl-heron'))],
+      'GET /api/runs/tonight/staging': [
+        hop('rl-heron', 'coming', { from: 'rl-brae-top', words: 'rl-brae-top is sending: l4-r48.rad to all, 41 of 88 blocks' }),
+        hop('rl-curlew', 'proven'),
+      ],
+    })
+    page(<Tonight />, '/tonight', '/tonight')
+    expect(await screen.findByText('Images: 1 of 2 proven on their devices')).toBeTruthy()
+    expect(screen.getByText('by way of rl-brae-top')).toBeTruthy()
+    expect(screen.getByText(/41 of 88 blocks/)).toBeTruthy()
+  })
+
   it('shows trouble with its three parts and the last lines', async () => {
     stub({ 'GET /api/runs': [run(unit('rt-eskholm-1', { state: 'stuck', trouble }))] })
     page(<Tonight />, '/tonight', '/tonight')

@@ -6,6 +6,7 @@ import { runsQuery } from '../../api/queries'
 import { Page, Trouble } from '../../components/Page'
 import { State } from '../../components/State'
 import { clock, count } from '../../components/words'
+import { Images } from './Images'
 import { NeedsYou } from './NeedsYou'
 import { NightSheet } from './NightSheet'
 import { StepTable } from './StepTable'
@@ -60,6 +61,7 @@ function Live({ run }: { run: Run }) {
       <div className="tonight">
         <div>
           <NightSheet run={run} now={now} />
+          <Images run={run} />
           {run.units.map((unit) => (
             <details key={unit.device} open={run.units.length <= 2}>
               <summary>

@@ -50,6 +50,7 @@ class FedRadiosTest {
         assertThat(typed("30.5.0 text rl-patient-heron")).as("what the one missed").isPositive();
         assertThat(typed("30.5.0 text rl-slow-curlew")).as("what the other missed").isPositive();
         assertThat(house.get("/api/runs/air").toString()).contains("sent by rl-brae-top");
+        assertThat(house.get("/api/runs/air/staging").valueStream()).hasSize(2).allMatch(hop -> hop.path("state").asString().equals("proven") && hop.path("from").asString().equals("rl-brae-top"));
         RADIOS.forEach(radio -> house.go("air", radio));
         for (String radio : RADIOS) {
             assertThat(house.awaitEnd("air", radio, Duration.ofMinutes(2))).isEqualTo("settled");

@@ -14,7 +14,7 @@ import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
 @Command(name = "run", description = "Carry a plan out: start, watch, say go, hold, retry, set aside.", mixinStandardHelpOptions = true,
-        subcommands = {RunCommands.Start.class, RunCommands.ListAll.class, RunCommands.Show.class, RunCommands.Watch.class, RunCommands.Go.class, RunCommands.Hold.class, RunCommands.Resume.class,
+        subcommands = {RunCommands.Start.class, RunCommands.ListAll.class, RunCommands.Show.class, RunCommands.Staging.class, RunCommands.Watch.class, RunCommands.Go.class, RunCommands.Hold.class, RunCommands.Resume.class,
             RunCommands.Turn.class, RunCommands.Retry.class, RunCommands.SetAside.class, RunCommands.Talk.class})
 final class RunCommands {
     /** What is left of a line behind hop, step and state; the record holds the whole. */
@@ -105,6 +105,33 @@ final class RunCommands {
             JsonNode run = common.service().get("/api/runs/" + Service.encode(name));
             common.out().print(run, words(run));
             return exitCode(run);
+        }
+    }
+
+    @Command(name = "staging", description = "How far the images of a run are on their way, device by device, with rate and time left.", mixinStandardHelpOptions = true,
+            footer = {"", "Exit code 1 says that one is stuck. Example, on the demo:", "  calmstep run staging tonight"})
+    static final class Staging implements Callable<Integer> {
+        @Mixin
+        Common common = new Common();
+
+        @Parameters(paramLabel = "RUN")
+        String name = "";
+
+        @Override
+        public Integer call() {
+            JsonNode hops = common.service().get("/api/runs/%s/staging".formatted(Service.encode(name)));
+            Table table = new Table().column("device", 0).column("hop", 2).column("release", 1).column("bytes", 3).column("state", 0).column("seen", 4);
+            hops.forEach(hop -> table.row(hop.path("device").asString(), hop.path("hop").asInt(), hop.path("release").asString(), Output.bytes(hop.path("sizeBytes").asLong()), hop.path("state").asString(), seen(hop)));
+            common.out().print(hops, table, "The run %s brings no images.".formatted(name));
+            if (common.out().isForPeople()) {
+                System.out.printf("%n%d of %d proven on their devices.%n", hops.valueStream().filter(hop -> hop.path("state").asString().equals("proven")).count(), hops.size());
+            }
+            return hops.valueStream().anyMatch(hop -> hop.path("state").asString().equals("stuck")) ? Problem.STOPS : 0;
+        }
+
+        private static String seen(JsonNode hop) {
+            String words = hop.path("copy").isNull() ? hop.path("words").asString("") : ShelfCommands.Copies.progress(hop.path("copy"));
+            return words.length() > SEEN_WIDTH ? words.substring(0, SEEN_WIDTH - 1) + "…" : words;
         }
     }
 

@@ -58,7 +58,11 @@ final class ShelfCommands {
         }
 
         static String words(JsonNode copy) {
-            return "copying %s over %s: %s of %s at %s, %s left".formatted(copy.path("fileName").asString(), copy.path("over").asString(), share(copy), Output.bytes(copy.path("sizeBytes").asLong()), rate(copy), left(copy));
+            return "copying %s over %s: %s".formatted(copy.path("fileName").asString(), copy.path("over").asString(), progress(copy));
+        }
+
+        static String progress(JsonNode copy) {
+            return "%s of %s at %s, %s left".formatted(share(copy), Output.bytes(copy.path("sizeBytes").asLong()), rate(copy), left(copy));
         }
 
         private static String share(JsonNode copy) {

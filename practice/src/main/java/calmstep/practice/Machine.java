@@ -192,10 +192,10 @@ public final class Machine implements AutoCloseable {
         return licences;
     }
 
-    /** What proves each of its licences; made up of what it is, so that it is the same each time. */
+    /** What proves each of its licences; made up of its name, so that it is the same each time, and on both sides of a pair. */
     Map<String, String> licenceKeys() {
         Map<String, String> keys = new TreeMap<>();
-        licences().keySet().forEach(name -> keys.put(name, HexFormat.of().withUpperCase().formatHex(PracticeImage.newSha256().digest((description.serial() + name).getBytes(StandardCharsets.UTF_8)), 0, 8)));
+        licences().keySet().forEach(name -> keys.put(name, HexFormat.of().withUpperCase().formatHex(PracticeImage.newSha256().digest((description.name().split(" member ")[0] + name).getBytes(StandardCharsets.UTF_8)), 0, 8)));
         return keys;
     }
 

@@ -78,7 +78,7 @@ public record Scene(
 
     /** What was backed up for this hop. */
     Optional<String> kept(BackupKind kind) {
-        return backups.kept(hopPlan.ordinal()).stream().filter(kept -> kept.kind() == kind).findFirst().map(kept -> backups.readBack(kept));
+        return backups.kept(hopPlan.ordinal()).stream().filter(kept -> kept.kind().equals(kind)).findFirst().map(kept -> backups.readBack(kept));
     }
 
     /** Whether the hop moves boards that restart on their own while the device goes on. */

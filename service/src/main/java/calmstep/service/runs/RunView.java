@@ -17,7 +17,7 @@ public record RunView(long id, String name, String plan, String state, String st
 
     /**
      * @param expectedSeconds how long the whole unit is expected to take, on the device's clock
-     * @param copy            the copy to it that is under way from this node; null when none is
+     * @param copy            the copy to it that is under way from the shelf; null when none is
      * @param trouble         of the step that failed; null when none did
      */
     public record UnitInRun(long id, String device, String site, String siteTitle, String zone, String serves, String from, String to, String state, int restarts, long darkSeconds,

@@ -19,10 +19,12 @@ import org.springframework.web.bind.annotation.RestController;
 class RunsController {
     private final Runs runs;
     private final Events events;
+    private final Staging staging;
 
-    RunsController(Runs runs, Events events) {
+    RunsController(Runs runs, Events events, Staging staging) {
         this.runs = runs;
         this.events = events;
+        this.staging = staging;
     }
 
     record NewRun(String plan) {}
@@ -82,6 +84,12 @@ class RunsController {
     @Operation(summary = "Take a unit out of the run as it stands, with a reason")
     RunView setAside(@PathVariable String name, @PathVariable String unit, @RequestBody Why why, Principal who) {
         return runs.setAside(name, unit, why.why(), who.getName());
+    }
+
+    @GetMapping("/{name}/staging")
+    @Operation(summary = "How far the images of a run are on their way to the devices, hop by hop, with rate and time left")
+    List<Staging.HopStaging> staging(@PathVariable String name) {
+        return staging.of(name);
     }
 
     @GetMapping("/{name}/events")

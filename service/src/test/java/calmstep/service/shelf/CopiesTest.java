@@ -17,7 +17,7 @@ class CopiesTest {
     private static final Map<String, Lines.End> ENDS = Map.of("192.0.2.1", new Lines.End("rt-1", "quay", Optional.of(new SiteLink("air", 500_000))),
             "192.0.2.2", new Lines.End("rt-2", "mole", Optional.of(new SiteLink("air", 500_000))), "192.0.2.3", new Lines.End("rt-3", "hill", Optional.empty()));
     private final Settings settings = RunningService.bean(Settings.class);
-    private final Copies copies = new Copies(address -> Optional.ofNullable(ENDS.get(address)), settings, Clock.systemUTC());
+    private final Copies copies = new Copies(address -> Optional.ofNullable(ENDS.get(address)), OtherNodes.NONE, settings, Clock.systemUTC());
 
     @Test
     void areShownWhileTheyAreUnderWay() {
