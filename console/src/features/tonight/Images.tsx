@@ -29,7 +29,9 @@ export function Images({ run }: { run: Run }) {
           <tbody>
             {hops.map((hop) => (
               <tr key={`${hop.device} ${hop.hop}`}>
-                <td className="mono">{hop.device}</td>
+                <td className="mono" style={{ whiteSpace: 'nowrap' }}>
+                  {hop.device}
+                </td>
                 <td>{hop.hop}</td>
                 <td className="mono">
                   {hop.files.join(', ')}

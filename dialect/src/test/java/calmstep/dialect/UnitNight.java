@@ -45,6 +45,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.Collectors;
@@ -57,7 +58,10 @@ final class UnitNight implements AutoCloseable {
     private static final int CONSOLE = 18725;
     private static final int HTTPS = 18726;
     private static final int SNMP = 18727;
+    private static final Map<String, Dialect> DIALECTS = new ConcurrentHashMap<>();
+    private static final Map<String, Catalogue> CATALOGUES = new ConcurrentHashMap<>();
     private static boolean imagesMade;
+    private static List<Device> devices = List.of();
     private static final int PACE = 600;
     private static final Path DEMO = Path.of("../demo");
 
@@ -97,8 +101,8 @@ final class UnitNight implements AutoCloseable {
         String alone = (head(all) + machine(name, all) + base.map(feeder -> machine(feeder, all)).orElse("")).replace("127.40.", "127.79.").replace("snmp: v2c", "snmp: none");
         fleet = PracticeFleet.play(Files.writeString(Files.createDirectories(folder).resolve("fleet.yaml"), alone), IMAGES, folder.resolve("state"), Optional.of(PACE));
         ports = new Ports(fleet.machine(name).description().address());
-        dialect = DialectText.read(family, Files.readString(DEMO.resolve("dialects/%s.yaml".formatted(family))));
-        catalogue = CatalogueText.read(family, Files.readString(DEMO.resolve("catalogue/%s.yaml".formatted(family))));
+        dialect = DIALECTS.computeIfAbsent(family, one -> DialectText.read(one, text("dialects/%s.yaml".formatted(one))));
+        catalogue = CATALOGUES.computeIfAbsent(family, one -> CatalogueText.read(one, text("catalogue/%s.yaml".formatted(one))));
         shelf = HttpServer.create(new InetSocketAddress(ports.address(), 0), 0);
         shelf.createContext("/", exchange -> {
             byte[] bytes = Files.readAllBytes(IMAGES.resolve(exchange.getRequestURI().getPath().substring(1)));
@@ -135,15 +139,27 @@ final class UnitNight implements AutoCloseable {
                 + "snmp: { port: %d, community: reads, user: watcher, password: practice-only-7714, privacy-password: practice-only-8830 }\n".formatted(SNMP) + fleet.substring(machines, machines + "\nmachines:\n".length());
     }
 
-    private static Map<String, Map<String, VersionScheme>> schemes() throws IOException {
-        Map<String, Map<String, VersionScheme>> schemes = new HashMap<>();
-        try (Stream<Path> files = Files.list(DEMO.resolve("catalogue"))) {
-            for (Path file : files.toList()) {
-                Catalogue read = CatalogueText.read(file.toString(), Files.readString(file));
-                schemes.put(read.family(), read.schemes());
-            }
+    private static String text(String file) {
+        try {
+            return Files.readString(DEMO.resolve(file));
+        } catch (IOException gone) {
+            throw new UncheckedIOException(gone);
         }
-        return schemes;
+    }
+
+    /** Every device of the demo, as its inventory has it; read once for all nights. */
+    private static synchronized List<Device> devices() throws IOException {
+        if (devices.isEmpty()) {
+            Map<String, Map<String, VersionScheme>> schemes = new HashMap<>();
+            try (Stream<Path> files = Files.list(DEMO.resolve("catalogue"))) {
+                for (Path file : files.toList()) {
+                    Catalogue read = CatalogueText.read(file.toString(), Files.readString(file));
+                    schemes.put(read.family(), read.schemes());
+                }
+            }
+            devices = InventoryText.read("northmere.yaml", text("northmere.yaml"), InventoryText.Format.YAML, schemes).devices();
+        }
+        return devices;
     }
 
     private UnitPlan draft(String target, Optional<String> medium) throws IOException {
@@ -151,7 +167,7 @@ final class UnitNight implements AutoCloseable {
         try (Door door = door()) {
             reading = door.session().read();
         }
-        Device written = InventoryText.read("northmere.yaml", Files.readString(DEMO.resolve("northmere.yaml")), InventoryText.Format.YAML, schemes()).devices().stream().filter(one -> one.name().equals(name)).findFirst().orElseThrow();
+        Device written = devices().stream().filter(one -> one.name().equals(name)).findFirst().orElseThrow();
         Device device = new Device(name, written.family(), written.hardware(), reading.identity().serial(), written.site(), written.role(), written.tags(), ports.address(), SSH, 0, written.logins(), written.entitled(),
                 written.runs(), written.parts(), written.serves(), written.wiring(), new Way(List.of(), Optional.empty(), Set.of(), medium)).withParts(reading);
         Set<String> images = catalogue.releases().stream().flatMap(release -> release.images().stream()).map(image -> image.fileName()).collect(Collectors.toSet());
