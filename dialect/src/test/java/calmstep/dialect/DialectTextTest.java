@@ -22,7 +22,7 @@ class DialectTextTest {
     void readsTheDemosDialect() throws Exception {
         Dialect dialect = DialectText.read("d.yaml", Files.readString(Path.of("../demo/dialects/osmer-r6.yaml")));
         assertThat(dialect.family()).isEqualTo("osmer-r6");
-        assertThat(dialect.acts().keySet()).containsExactlyInAnyOrderElementsOf(Stream.concat(DialectText.ACTS.stream(), Stream.of("put-back")).toList());
+        assertThat(dialect.acts().keySet()).containsExactlyInAnyOrderElementsOf(Stream.concat(DialectText.ACTS.stream(), Stream.of("put-back", "take-from")).toList());
         assertThat(dialect.masked("person steward secret abc123\ncommunity xyz")).isEqualTo("person steward secret ••••••\ncommunity ••••••");
     }
 
