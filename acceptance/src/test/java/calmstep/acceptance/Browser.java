@@ -36,7 +36,7 @@ final class Browser implements AutoCloseable {
         options.setCapability("goog:loggingPrefs", Map.of("browser", "ALL"));
         ChromeDriver driver = new ChromeDriver(new ChromeDriverService.Builder().usingDriverExecutable(new java.io.File("/usr/bin/chromedriver")).build(), options);
         driver.manage().window().setSize(new Dimension(1280, 943));
-        return new Browser(driver, Duration.ofSeconds(60));
+        return new Browser(driver, Duration.ofSeconds(60L * House.PATIENCE));
     }
 
     Browser within(Duration other) {

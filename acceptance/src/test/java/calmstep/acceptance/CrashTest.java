@@ -69,7 +69,7 @@ class CrashTest {
                         where r.name = 'killed' and s.hop = ? and s.name = ?""")) {
             query.setInt(1, hop);
             query.setString(2, step.toString());
-            long deadline = System.nanoTime() + Duration.ofSeconds(60).toNanos();
+            long deadline = System.nanoTime() + Duration.ofSeconds(60).toNanos() * House.PATIENCE;
             while (true) {
                 String state;
                 try (ResultSet rows = query.executeQuery()) {

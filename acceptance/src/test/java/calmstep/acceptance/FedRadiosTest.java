@@ -33,8 +33,12 @@ class FedRadiosTest {
         house.close();
     }
 
+    private static long talked(String direction, String words) {
+        return Long.parseLong(house.ask("select count(*) from talk where direction = '%s' and text like '%%%s%%'".formatted(direction, words)));
+    }
+
     private static long typed(String words) {
-        return Long.parseLong(house.ask("select count(*) from talk where direction = 'typed' and text like '%" + words + "%'"));
+        return talked("typed", words);
     }
 
     @Test
@@ -42,7 +46,7 @@ class FedRadiosTest {
         house.approvedPlan("air", "r48", RADIOS.toArray(String[]::new));
         RADIOS.forEach(radio -> house.fleet().add(radio, Fault.SLOW_LINK));
         house.start("air");
-        House.await(Duration.ofSeconds(30), "the base is told to send", () -> typed("30.3.0 number 1") > 0);
+        House.await(Duration.ofSeconds(30), "the base has taken the order", () -> talked("answered", "30.3.0 = 1") > 0);
         house.killService();
         house.startService();
         RADIOS.forEach(radio -> house.awaitGate("air", radio));
