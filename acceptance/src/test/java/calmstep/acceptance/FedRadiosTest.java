@@ -46,7 +46,7 @@ class FedRadiosTest {
         house.approvedPlan("air", "r48", RADIOS.toArray(String[]::new));
         RADIOS.forEach(radio -> house.fleet().add(radio, Fault.SLOW_LINK));
         house.start("air");
-        House.await(Duration.ofSeconds(30), "the base has taken the order", () -> talked("answered", "30.3.0 = 1") > 0);
+        House.await(Duration.ofSeconds(30), "the base has the file from the shelf and sends", () -> talked("answered", " blocks") > 0);
         house.killService();
         house.startService();
         RADIOS.forEach(radio -> house.awaitGate("air", radio));
