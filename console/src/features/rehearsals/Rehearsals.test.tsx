@@ -75,6 +75,7 @@ const rehearsal = (number: number, more: Partial<Rehearsal> = {}): Rehearsal => 
           seen: 'it stands in its boot loader',
           remedy: 'Read its last lines.',
           lastLines: ['loader>'],
+          ways: ['retry', 'set-aside'],
         },
         steps: [step('stage', 90, 90), step('come-back', null, null)],
       },

@@ -57,9 +57,19 @@ function useUnitAct(run: Run, unit: Unit) {
   const queries = useQueryClient()
   const path = { name: run.name, unit: unit.device }
   return useMutation({
-    mutationFn: (act: { kind: 'go' | 'retry' } | { kind: 'set-aside'; why: string } | { kind: 'turn'; begins: string }) => {
+    mutationFn: (
+      act:
+        | { kind: 'go' | 'retry' }
+        | { kind: 'rescue'; image: string }
+        | { kind: 'set-aside'; why: string }
+        | { kind: 'turn'; begins: string },
+    ) => {
       if (act.kind === 'turn')
         return body(api.POST('/api/runs/{name}/units/{unit}/turn', { params: { path }, body: { begins: act.begins } }))
+      if (act.kind === 'rescue')
+        return body(
+          api.POST('/api/runs/{name}/units/{unit}/rescue', { params: { path }, body: act.image ? { image: act.image } : {} }),
+        )
       if (act.kind === 'set-aside')
         return body(api.POST('/api/runs/{name}/units/{unit}/set-aside', { params: { path }, body: { why: act.why } }))
       return body(
@@ -121,12 +131,42 @@ function Stuck({ run, unit }: { run: Run; unit: Unit }) {
         Expected: {unit.trouble?.expected}. Seen: {unit.trouble?.seen}. {unit.trouble?.remedy}
       </p>
       {unit.trouble && unit.trouble.lastLines.length > 0 && <div className="talk">{unit.trouble.lastLines.join('\n')}</div>}
-      <Button mt="xs" onClick={() => act.mutate({ kind: 'retry' })} loading={act.isPending}>
+      {unit.trouble?.ways.includes('rescue') && (
+        <Rescue act={(image) => act.mutate({ kind: 'rescue', image })} busy={act.isPending} />
+      )}
+      <Button
+        mt="xs"
+        variant={unit.trouble?.ways.includes('rescue') ? 'outline' : 'filled'}
+        onClick={() => act.mutate({ kind: 'retry' })}
+        loading={act.isPending}
+      >
         Try the step again
       </Button>
       <SetAside act={(why) => act.mutate({ kind: 'set-aside', why })} />
       <Trouble error={act.error} />
     </div>
+  )
+}
+
+/** What is loaded may be left to the service: it knows what the shelf holds for this device. */
+function Rescue({ act, busy }: { act: (image: string) => void; busy: boolean }) {
+  const [image, setImage] = useState('')
+  return (
+    <>
+      <Button mt="xs" onClick={() => act(image.trim())} loading={busy}>
+        Start it from memory
+      </Button>
+      <details>
+        <summary>With another image</summary>
+        <TextInput
+          aria-label="Image that is loaded into its memory"
+          placeholder="a file on the shelf; else the best one there"
+          value={image}
+          onChange={(e) => setImage(e.currentTarget.value)}
+          mt={6}
+        />
+      </details>
+    </>
   )
 }
 

@@ -60,6 +60,7 @@ const trouble = {
   seen: 'it stands in its boot loader',
   remedy: 'Read its last lines.',
   lastLines: ['loader>'],
+  ways: ['rescue', 'retry', 'set-aside'],
 }
 
 describe('tonight', () => {
@@ -128,6 +129,17 @@ describe('tonight', () => {
     ).toBeTruthy()
     expect(screen.getByText('loader>')).toBeTruthy()
     expect(screen.getByRole('button', { name: 'Try the step again' })).toBeTruthy()
+  })
+
+  it('starts from memory what stands in its boot loader, with the image that a person names', async () => {
+    const sent = stub({
+      'GET /api/runs': [run(unit('rt-eskholm-1', { state: 'stuck', trouble }))],
+      'POST /api/runs/tonight/units/rt-eskholm-1/rescue': {},
+    })
+    page(<Tonight />, '/tonight', '/tonight')
+    fireEvent.change(await screen.findByLabelText('Image that is loaded into its memory'), { target: { value: 'old.img' } })
+    await press('Start it from memory')
+    await waitFor(() => expect(sent.find((call) => call.path.endsWith('/rescue'))?.body).toEqual({ image: 'old.img' }))
   })
 
   it('sets nothing aside without a reason', async () => {

@@ -13,9 +13,9 @@ import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
-@Command(name = "run", description = "Carry a plan out: start, watch, say go, hold, retry, set aside.", mixinStandardHelpOptions = true,
+@Command(name = "run", description = "Carry a plan out: start, watch, say go, hold, retry, rescue, set aside.", mixinStandardHelpOptions = true,
         subcommands = {RunCommands.Start.class, RunCommands.ListAll.class, RunCommands.Show.class, RunCommands.Staging.class, RunCommands.Watch.class, RunCommands.Go.class, RunCommands.Hold.class, RunCommands.Resume.class,
-            RunCommands.Turn.class, RunCommands.Retry.class, RunCommands.SetAside.class, RunCommands.Talk.class})
+            RunCommands.Turn.class, RunCommands.Retry.class, RunCommands.Rescue.class, RunCommands.SetAside.class, RunCommands.Talk.class})
 final class RunCommands {
     /** What is left of a line behind hop, step and state; the record holds the whole. */
     private static final int SEEN_WIDTH = 58;
@@ -51,6 +51,7 @@ final class RunCommands {
                 text.append("    STUCK at %s%n".formatted(trouble.path("step").asString())).append(Output.paragraph("      expected: ", trouble.path("expected").asString()))
                         .append(Output.paragraph("      seen: ", trouble.path("seen").asString())).append(Output.paragraph("      to do: ", trouble.path("remedy").asString()));
                 trouble.path("lastLines").forEach(line -> text.append("      | ").append(line.asString()).append('\n'));
+                trouble.path("ways").forEach(way -> text.append("      calmstep run %s %s %s%s%n".formatted(way.asString(), r.path("name").asString(), u.path("device").asString(), way.asString().equals("set-aside") ? " --why WHY" : "")));
             }
         });
         return text.toString();
@@ -293,6 +294,18 @@ final class RunCommands {
         @Override
         public Integer call() {
             return sayOfUnit("retry", Map.of(), "%s is tried again.");
+        }
+    }
+
+    @Command(name = "rescue", description = "Start a device that stopped in its boot loader from memory, over its console line; then it has to start by itself.", mixinStandardHelpOptions = true,
+            footer = {"", "Example, on the demo:", "  calmstep run rescue tonight rt-eskholm-1 --with osmer-r6c-2.6.3.img"})
+    static final class Rescue extends AboutUnit {
+        @Option(names = "--with", paramLabel = "IMAGE", description = "an image on the shelf; left out: its maker's recovery image, what it ran before, or what it was to run")
+        String image = "";
+
+        @Override
+        public Integer call() {
+            return sayOfUnit("rescue", image.isEmpty() ? Map.of() : Map.of("image", image), "%s is being rescued.");
         }
     }
 

@@ -65,7 +65,8 @@ public record Dialect(
 
     /** What a run can do with devices that are spoken to so. */
     public Abilities abilities() {
-        return new Abilities(installs.keySet(), acts.containsKey("restart-member"), acts.containsKey("pre-load"), acts.containsKey("put-back"), acts.containsKey("take-from"), acts.keySet().containsAll(DialectText.FEEDING));
+        return new Abilities(installs.keySet(), acts.containsKey("restart-member"), acts.containsKey("pre-load"), acts.containsKey("put-back"), acts.containsKey("take-from"), acts.keySet().containsAll(DialectText.FEEDING),
+                acts.containsKey(LoaderAtConsole.LOAD));
     }
 
     /** Every secret in the text replaced. */
@@ -174,7 +175,7 @@ public record Dialect(
     /**
      * One command of an act.
      *
-     * @param send     may hold {@code {file}}, {@code {fallback}}, {@code {source}}, {@code {member}}
+     * @param send     may hold {@code {file}}, {@code {fallback}}, {@code {source}}, {@code {member}}, {@code {address}}
      * @param expect   what a good answer shows; its group {@code value}, where it has one, is the act's result
      * @param absent   what an answer shows that means "there is no such thing", where the act asks for something
      * @param endsLine whether the device may drop the line instead of prompting again

@@ -30,7 +30,7 @@ public final class DialectCheck {
 
     private DialectCheck(Dialect dialect, List<Recorded> session) {
         this.dialect = dialect;
-        session.forEach(recorded -> answers.merge(recorded.typed(), LineExchange.withoutEchoAndPrompt(dialect, recorded.typed(), recorded.answer()), (first, _) -> first));
+        session.forEach(recorded -> answers.merge(recorded.typed(), LineExchange.withoutEchoAndPrompt(dialect.prompt(), recorded.typed(), recorded.answer()), (first, _) -> first));
     }
 
     /** One command of a session and what came. */

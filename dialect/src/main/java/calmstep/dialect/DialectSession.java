@@ -242,6 +242,11 @@ final class DialectSession implements DeviceSession {
         carry("hand-over", known(dialect.acts(), "hand-over", "how a member hands over"), Map.of("member", member));
     }
 
+    /** Carries an act out that is not of a device that runs. @return its value, where it has one */
+    Optional<String> carryOut(String act, Map<String, String> values) {
+        return act(act, values);
+    }
+
     private List<ActCommand> known(Map<String, List<ActCommand>> acts, String name, String what) {
         return Optional.ofNullable(acts.get(name)).orElseThrow(() -> exchange.trouble(Kind.REFUSED_BY_DEVICE, "the dialect of %s tells %s".formatted(dialect.title(), what), "it does not",
                 "Add it to the dialect, or do this step by hand and try again.", ""));

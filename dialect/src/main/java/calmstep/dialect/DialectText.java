@@ -36,7 +36,7 @@ public final class DialectText {
     /** The acts of a base that sends files on to others, and of those that are sent them. */
     static final List<String> FEEDING = List.of("channel", "send-to-all", "send-missing", "missing");
     /** The acts that only some families have. */
-    private static final List<String> FURTHER_ACTS = Stream.concat(Stream.of("restart-member", "hand-over", "pre-load", "pre-loaded", "put-back", "fetching", "take-from"), FEEDING.stream()).toList();
+    private static final List<String> FURTHER_ACTS = Stream.concat(Stream.of("restart-member", "hand-over", "pre-load", "pre-loaded", "put-back", "fetching", "take-from", LoaderAtConsole.LOAD, LoaderAtConsole.START), FEEDING.stream()).toList();
     /** What a part's release is called where the key "component" says of what. */
     static final String RUNS = "runs";
 
@@ -45,7 +45,7 @@ public final class DialectText {
     private static final Pattern NOTHING = Pattern.compile("(?!)");
     private static final Pattern KIND = Pattern.compile("[a-z][a-z0-9-]*");
     private static final Pattern PLACE = Pattern.compile("\\{([a-z]+)}");
-    private static final List<String> PLACES = List.of("file", "fallback", "source", "member", "settings", "receiver", "medium");
+    private static final List<String> PLACES = List.of("file", "fallback", "source", "member", "settings", "receiver", "medium", "address");
     private static final List<String> WORDS_OF_A_PART = List.of("name", "model", "serial", "role", "state", "mark");
 
     private final Complaints complaints = new Complaints();
@@ -317,6 +317,8 @@ public final class DialectText {
         for (String act : FURTHER_ACTS) {
             given.filter(g -> g.has(act)).ifPresent(g -> acts.put(act, g.sections(act).stream().map(section -> actCommand(section, within)).toList()));
         }
+        given.filter(_ -> acts.containsKey(LoaderAtConsole.LOAD) != acts.containsKey(LoaderAtConsole.START) || acts.containsKey(LoaderAtConsole.LOAD) && !top.has("loader-prompt")).ifPresent(g ->
+                g.complain(acts.containsKey(LoaderAtConsole.LOAD) ? LoaderAtConsole.LOAD : LoaderAtConsole.START, "A rescue needs \"loader-prompt\" and both acts, \"%s\" and \"%s\".".formatted(LoaderAtConsole.LOAD, LoaderAtConsole.START)));
         given.ifPresent(Section::close);
         return acts;
     }

@@ -3,6 +3,7 @@ package calmstep.dialect;
 import calmstep.core.device.DeviceSession;
 import calmstep.core.device.DeviceTrouble;
 import calmstep.core.device.DeviceTrouble.Kind;
+import calmstep.core.device.LoaderSession;
 import calmstep.core.device.Trouble;
 import calmstep.core.step.Turn;
 import java.time.Instant;
@@ -11,6 +12,7 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.function.Function;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
@@ -106,6 +108,12 @@ final class KeyRing implements Door {
     public Whereabouts whereabouts() {
         open = false;
         return by(current).whereabouts();
+    }
+
+    @Override
+    public Optional<LoaderSession> loader() {
+        open = false;
+        return by(current).loader();
     }
 
     @Override

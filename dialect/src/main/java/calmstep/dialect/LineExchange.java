@@ -19,13 +19,20 @@ final class LineExchange implements Exchange {
     private static final Pattern CONTROLS = Pattern.compile("\u001b\\[[0-9;?]*[A-Za-z]|[\\x00\\x07\\x08]|\\r(?!\\n)");
 
     private final Dialect dialect;
+    private final Pattern prompt;
     private final Line line;
     private final Talk talk;
     private final String device;
     private final Wording wording;
 
     LineExchange(Dialect dialect, Line line, Talk talk, String device) {
+        this(dialect, dialect.prompt(), line, talk, device);
+    }
+
+    /** @param prompt what is shown there when a command is waited for */
+    LineExchange(Dialect dialect, Pattern prompt, Line line, Talk talk, String device) {
         this.dialect = dialect;
+        this.prompt = prompt;
         this.line = line;
         this.talk = talk;
         this.device = device;
@@ -34,14 +41,34 @@ final class LineExchange implements Exchange {
 
     /** Waits for the first prompt. */
     void greet() {
-        play("", List.of(), dialect.answersWithin(), false);
+        play("", List.of(), dialect.answersWithin(), Last.PROMPT);
+    }
+
+    /** What ends an answer. */
+    private sealed interface Last {
+        Last PROMPT = new Prompt(false);
+
+        /** @param orLineEnd whether the end of the line does as well */
+        record Prompt(boolean orLineEnd) implements Last {}
+
+        /** Words behind which nothing is asked any more: who said them is on its way. */
+        record Words(Pattern shows) implements Last {}
+    }
+
+    /** Says a command behind which the line stays open and prompts no more. @return what came up to the words that show that it was taken */
+    Said lastCommand(String command, Duration within, Pattern shows) {
+        return said(command, List.of(), within, new Last.Words(shows));
     }
 
     @Override
     public Said command(String command, List<Answer> answers, Duration within, boolean endsLine) {
+        return said(command, answers, within, new Last.Prompt(endsLine));
+    }
+
+    private Said said(String command, List<Answer> answers, Duration within, Last last) {
         talk.typed(dialect.masked(command));
         send(command + "\n");
-        Said said = play(command, answers, within, endsLine);
+        Said said = play(command, answers, within, last);
         wording.mustNotBeRefused(command, said.text());
         return said;
     }
@@ -54,7 +81,7 @@ final class LineExchange implements Exchange {
         }
     }
 
-    private Said play(String command, List<Answer> answers, Duration within, boolean endsLine) {
+    private Said play(String command, List<Answer> answers, Duration within, Last last) {
         StringBuilder received = new StringBuilder();
         StringBuilder whole = new StringBuilder();
         String page = "";
@@ -71,16 +98,18 @@ final class LineExchange implements Exchange {
                 if (turnPage(page, whole) || answerQuestion(page, whole, answers)) {
                     received.setLength(0);
                     page = "";
-                } else if (endsWith(dialect.prompt(), page)) {
-                    return new Said(withoutEchoAndPrompt(dialect, command, whole + page), false);
+                } else if (last instanceof Last.Words(Pattern shows) && shows.matcher(page).find()) {
+                    return new Said(withoutEchoAndPrompt(prompt, command, whole + page), true);
+                } else if (endsWith(prompt, page)) {
+                    return new Said(withoutEchoAndPrompt(prompt, command, whole + page), false);
                 } else {
                     stopAtUnknownQuestion(page, whole);
                     mustEnd(command, received, whole);
                 }
             }
         } catch (Line.LineEnded ended) {
-            if (endsLine) {
-                return new Said(withoutEchoAndPrompt(dialect, command, whole + page), true);
+            if (last.equals(new Last.Prompt(true))) {
+                return new Said(withoutEchoAndPrompt(prompt, command, whole + page), true);
             }
             throw lost(whole + page);
         } finally {
@@ -168,9 +197,9 @@ final class LineExchange implements Exchange {
         return end == text.length() && end >= 0;
     }
 
-    static String withoutEchoAndPrompt(Dialect dialect, String command, String answer) {
+    static String withoutEchoAndPrompt(Pattern shows, String command, String answer) {
         String body = !command.isEmpty() && answer.startsWith(command) ? answer.substring(command.length()).replaceFirst("^\\n", "") : answer;
-        Matcher prompt = dialect.prompt().matcher(body);
+        Matcher prompt = shows.matcher(body);
         int start = body.length();
         while (prompt.find()) {
             if (prompt.end() == body.length()) {

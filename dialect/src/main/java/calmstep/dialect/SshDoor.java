@@ -3,6 +3,7 @@ package calmstep.dialect;
 import calmstep.core.device.DeviceSession;
 import calmstep.core.device.DeviceTrouble;
 import calmstep.core.device.DeviceTrouble.Kind;
+import calmstep.core.device.LoaderSession;
 import calmstep.core.device.Trouble;
 import java.io.IOException;
 import java.io.InputStream;
@@ -14,7 +15,6 @@ import java.time.InstantSource;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
-import java.util.function.Supplier;
 import java.util.regex.Pattern;
 import org.apache.sshd.client.session.ClientSession;
 
@@ -126,43 +126,56 @@ public final class SshDoor implements Door {
         if (dialect.loaderPrompt().isEmpty()) {
             return Optional.empty();
         }
-        Pattern prompt = dialect.loaderPrompt().get();
-        Optional<String> seen = Optional.empty();
-        if (address.consolePort() > 0) {
-            try (Jumps.Tunnel way = jumps.to(address.route().via(), address.host(), address.consolePort()); Socket socket = knock(way.end()); InputStream in = socket.getInputStream()) {
-                socket.getOutputStream().write("\n".getBytes(StandardCharsets.US_ASCII));
-                byte[] buffer = new byte[4096];
-                seen = readTo(prompt, () -> read(in, buffer));
-            } catch (IOException | DeviceTrouble silent) {
-                return Optional.empty();
-            }
-        } else if (address.route().console().isPresent()) {
-            Doors.Stop stop = address.route().console().get();
-            try (ClientSession session = jumps.open(stop, new InetSocketAddress(stop.host(), stop.port())); Line line = new SshLine(session, KNOCKS_FOR)) {
+        return console().flatMap(console -> {
+            try (Line line = console) {
                 line.send("\n");
-                seen = readTo(prompt, () -> line.receive(KNOCKS_FOR));
-            } catch (IOException | DeviceTrouble | Line.LineEnded silent) {
+                return readTo(dialect.loaderPrompt().get(), line);
+            } catch (Line.LineEnded silent) {
                 return Optional.empty();
             }
-        }
-        return seen.map(text -> Arrays.stream(text.split("\n")).filter(line -> !line.isBlank()).toList())
+        }).map(text -> Arrays.stream(text.split("\n")).filter(line -> !line.isBlank()).toList())
                 .map(lines -> new Whereabouts.InBootLoader(lines.subList(Math.max(0, lines.size() - LAST_LINES), lines.size())));
     }
 
-    private static String read(InputStream in, byte[] buffer) {
+    /** Its console line; empty where it has none that we know, or nobody answers there. */
+    private Optional<Line> console() {
         try {
-            int count = in.read(buffer);
-            return count < 0 ? "" : new String(buffer, 0, count, StandardCharsets.UTF_8);
-        } catch (IOException nothingMore) {
-            return "";
+            if (address.consolePort() > 0) {
+                Jumps.Tunnel way = jumps.to(address.route().via(), address.host(), address.consolePort());
+                return Optional.of(new SocketLine(knock(way.end()), way));
+            }
+            if (address.route().console().isPresent()) {
+                Doors.Stop stop = address.route().console().get();
+                ClientSession session = jumps.open(stop, new InetSocketAddress(stop.host(), stop.port()));
+                return Optional.of(new SshLine(session, KNOCKS_FOR));
+            }
+            return Optional.empty();
+        } catch (IOException | DeviceTrouble silent) {
+            return Optional.empty();
+        }
+    }
+
+    @Override
+    public Optional<LoaderSession> loader() {
+        if (!dialect.abilities().rescues()) {
+            return Optional.empty();
+        }
+        close();
+        Line line = console().orElseThrow(() -> new DeviceTrouble(Kind.NO_ANSWER, new Trouble("the console line of %s answers".formatted(address), "it does not, or the inventory names none", "See that it is plugged in, and that the inventory says where it is.")));
+        LoaderAtConsole loader = new LoaderAtConsole(dialect, line, talk, address, address.host(), clock);
+        try {
+            return Optional.of(loader.greeted());
+        } catch (DeviceTrouble trouble) {
+            loader.close();
+            throw trouble;
         }
     }
 
     /** What came when the prompt is there; empty when nothing more comes before. */
-    private static Optional<String> readTo(Pattern prompt, Supplier<String> more) {
+    private static Optional<String> readTo(Pattern prompt, Line line) {
         StringBuilder seen = new StringBuilder();
         while (!prompt.matcher(seen).find()) {
-            String came = more.get();
+            String came = line.receive(KNOCKS_FOR);
             if (came.isEmpty()) {
                 return Optional.empty();
             }

@@ -260,7 +260,7 @@ final class UnitNight implements AutoCloseable {
                 Door ofBase = base.map(this::doorOfBase).orElseGet(this::door)) {
             Optional<Feeder> feeder = base.map(one -> new Feeder(one, address(one), ofBase));
             Scene scene = new Scene(plan, plan.hop(record.hop()), door, feeder, backups, source(), Optional.ofNullable(intents.get(key)),
-                    Optional.ofNullable(intents.get(record.hop() + " " + plan.hop(record.hop()).interrupts())), Optional.ofNullable(before.get(record.hop())), Clock.systemUTC().instant(), PACE, dialect::compare);
+                    Optional.ofNullable(intents.get(record.hop() + " " + plan.hop(record.hop()).interrupts())), Optional.ofNullable(before.get(record.hop())), Optional.empty(), Clock.systemUTC().instant(), PACE, dialect::compare);
             StepOutcome outcome = new StepRunner(Clock.systemUTC()).carry(record.name(), scene, new Journal() {
                 @Override
                 public void looking() {
@@ -302,6 +302,11 @@ final class UnitNight implements AutoCloseable {
             @Override
             public URI open(String file, String device) {
                 return URI.create("http://%s:%d/%s".formatted(ports.address(), shelf.getAddress().getPort(), file));
+            }
+
+            @Override
+            public URI openForLoader(String file, String device) {
+                throw new AssertionError("nobody is rescued here");
             }
 
             @Override

@@ -28,7 +28,7 @@ final class BootLoader {
         for (String file : fallback.isEmpty() ? List.of(next) : List.of(next, fallback)) {
             messages.add("start: trying " + file);
             PracticeImage.Checked checked = checked(labels, storage, file);
-            Optional<String> refusal = checked.image().isEmpty() ? Optional.of(checked.problem()) : refusal(machine, checked.image().get(), settingsOf, loader);
+            Optional<String> refusal = checked.image().isEmpty() ? Optional.of(checked.problem()) : refusal(machine, checked.image().get(), settingsOf, loader, false);
             if (refusal.isEmpty()) {
                 messages.add("start: " + file + " runs");
                 return new Start(checked.image(), messages);
@@ -52,7 +52,8 @@ final class BootLoader {
                 : new PracticeImage.Checked(Optional.empty(), "its halves do not match");
     }
 
-    private static Optional<String> refusal(MachineDescription machine, PracticeImage image, String settingsOf, String loader) {
+    /** @param forAll whether it is an image that is made for every variant */
+    static Optional<String> refusal(MachineDescription machine, PracticeImage image, String settingsOf, String loader, boolean forAll) {
         if (!image.family().equals(machine.family())) {
             return Optional.of("made for " + image.family());
         }
@@ -62,7 +63,7 @@ final class BootLoader {
         if (machine.family().equals(QuoyleShell.FAMILY) && !image.variant().isEmpty()) {
             return Optional.of("it is the " + image.variant() + " half alone");
         }
-        Optional<String> madeForOthers = madeForOthers(machine, image, settingsOf);
+        Optional<String> madeForOthers = forAll ? Optional.empty() : madeForOthers(machine, image, settingsOf);
         if (madeForOthers.isPresent()) {
             return madeForOthers;
         }

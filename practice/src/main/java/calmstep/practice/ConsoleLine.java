@@ -5,9 +5,9 @@ import java.io.UncheckedIOException;
 import java.net.InetAddress;
 import java.net.ServerSocket;
 import java.net.Socket;
-import java.nio.charset.StandardCharsets;
+import java.util.Optional;
 
-/** The console line of one machine, always there as long as it has power: shows what the boot loader wrote and its prompt. */
+/** The console line of one machine, always there as long as it has power: shows what the boot loader wrote and its prompt, and passes on what is said to it. */
 final class ConsoleLine implements AutoCloseable {
     private final StandIn standIn;
     private final ServerSocket server;
@@ -35,11 +35,16 @@ final class ConsoleLine implements AutoCloseable {
 
     private void talk(Socket socket) {
         try (socket) {
-            int c;
-            while ((c = socket.getInputStream().read()) >= 0) {
-                if (c == '\n' || c == '\r') {
-                    socket.getOutputStream().write(standIn.console().replace("\n", "\r\n").getBytes(StandardCharsets.UTF_8));
-                    socket.getOutputStream().flush();
+            Terminal terminal = new Terminal(socket.getInputStream(), socket.getOutputStream(), Integer.MAX_VALUE, new Terminal.More((_, _) -> "", 'q'));
+            for (Optional<String> line = terminal.readLine(); line.isPresent(); line = terminal.readLine()) {
+                String said = line.get().strip();
+                if (said.isEmpty()) {
+                    terminal.write(standIn.console());
+                } else {
+                    if (!standIn.obeyAtLoader(said, terminal::write)) {
+                        terminal.write("?\n");
+                    }
+                    terminal.write(standIn.loaderPrompt());
                 }
             }
         } catch (IOException gone) {

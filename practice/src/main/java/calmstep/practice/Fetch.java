@@ -114,7 +114,7 @@ final class Fetch {
         ByteArrayOutputStream memory = new ByteArrayOutputStream();
         long bytes = source.getScheme().equals("tftp") ? overTftp(source, memory) : overHttp(source, memory);
         pause(machine.copyTime(bytes).toNanos());
-        return memory.toByteArray();
+        return machine.takeOnce(Fault.DAMAGES_NEXT_COPY) ? oneByteWrong(memory.toByteArray()) : memory.toByteArray();
     }
 
     static void pause(long nanos) throws IOException {
@@ -148,12 +148,15 @@ final class Fetch {
     /** What its faults do to a copy that has come. */
     void damage(String name) throws IOException {
         if (machine.has(Fault.DAMAGES_COPIES) || machine.takeOnce(Fault.DAMAGES_NEXT_COPY)) {
-            byte[] bytes = Files.readAllBytes(machine.file(name));
-            if (bytes.length > 0) {
-                bytes[bytes.length / 2] ^= 1;
-                Files.write(machine.file(name), bytes);
-            }
+            Files.write(machine.file(name), oneByteWrong(Files.readAllBytes(machine.file(name))));
         }
+    }
+
+    private static byte[] oneByteWrong(byte[] bytes) {
+        if (bytes.length > 0) {
+            bytes[bytes.length / 2] ^= 1;
+        }
+        return bytes;
     }
 
     private long overHttp(URI source, OutputStream out) throws IOException {

@@ -52,6 +52,7 @@ public final class Machine implements AutoCloseable {
     private final Properties memory = new Properties();
     private final List<String> restarts = new ArrayList<>();
     private final Attachments attached;
+    private final Optional<Loader> bootLoader;
     private Optional<PowerListener> listener = Optional.empty();
 
     private Power power = Power.OFF;
@@ -85,6 +86,7 @@ public final class Machine implements AutoCloseable {
         this.faults = description.faults().isEmpty() ? EnumSet.noneOf(Fault.class) : EnumSet.copyOf(description.faults());
         prepare(images);
         attached = new Attachments(description.outfit().attached(), memory, this::keep, pace);
+        bootLoader = Loader.of(this);
     }
 
     private void prepare(Path images) {
@@ -159,17 +161,53 @@ public final class Machine implements AutoCloseable {
         bootMessages = start.messages();
         startedAt = Instant.now();
         started = start.image();
-        if (start.image().isPresent()) {
-            runningImage = start.image().get().fileName();
-            release = start.image().get().version();
-            takeSettingsOver(start.image().get());
-            attached.up(release, faults.remove(Fault.LOSES_A_DEPENDENT), start.image().get().rules());
-        }
+        start.image().ifPresent(image -> runs(image, image.fileName()));
         if (faults.remove(Fault.LOSES_A_LICENCE)) {
             licences().keySet().stream().reduce((_, last) -> last).ifPresent(name -> memory.remove(LICENCE + name));
         }
         keep();
         become(start.image().isPresent() ? Power.RUNNING : Power.IN_BOOT_LOADER);
+    }
+
+    private void runs(PracticeImage image, String from) {
+        runningImage = from;
+        release = image.version();
+        takeSettingsOver(image);
+        attached.up(release, faults.remove(Fault.LOSES_A_DEPENDENT), image.rules());
+    }
+
+    /** Why an image that was loaded into memory is not started; empty where nothing is in its way. One that is made for no variant of its own starts on all. */
+    synchronized Optional<String> whyNotFromMemory(PracticeImage image) {
+        return BootLoader.refusal(description, image, memory.getProperty("settings-of"), loader(), image.variant().isEmpty());
+    }
+
+    /** Out of the boot loader, without a file: the next start finds what it found before. */
+    synchronized void startFromMemory(PracticeImage image) {
+        become(Power.STARTING);
+        TIMER.schedule(() -> upFromMemory(image), description.startsInDevice().dividedBy(pace).toMillis(), TimeUnit.MILLISECONDS);
+    }
+
+    private synchronized void upFromMemory(PracticeImage image) {
+        memory.setProperty("starts", String.valueOf(starts() + 1));
+        startedAt = Instant.now();
+        started = Optional.of(image);
+        runs(image, "memory");
+        keep();
+        become(Power.RUNNING);
+    }
+
+    /** Where a file lies that is in its working memory alone. */
+    Path memory() {
+        return storage.resolveSibling("memory");
+    }
+
+    Labels labels() {
+        return labels;
+    }
+
+    /** What can be done at its boot loader's prompt. */
+    Optional<Loader> bootLoader() {
+        return bootLoader;
     }
 
     /** The first start of a newer release may write settings another way. */

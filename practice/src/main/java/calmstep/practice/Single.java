@@ -13,6 +13,8 @@ import java.util.stream.Stream;
  * @param manner how its family shows itself and is talked to
  */
 record Single(Machine machine, Manner manner) implements StandIn {
+    private static final String PROMPT = "loader> ";
+
     /** How a family of machines that stand alone shows itself and is talked to. */
     enum Manner {
         OSMER(OsmerShell.FAMILY, "OsmerR6_%s", "Osmer %s rev %s, release %s", "1.3.6.1.4.1.32473.6") {
@@ -112,10 +114,21 @@ record Single(Machine machine, Manner manner) implements StandIn {
     @Override
     public String console() {
         return switch (machine.power()) {
-            case IN_BOOT_LOADER -> String.join("\n", machine.bootMessages()) + "\nloader> ";
+            case IN_BOOT_LOADER -> String.join("\n", machine.bootMessages()) + "\n" + PROMPT;
             case RUNNING -> "%s runs %s\n".formatted(description().name(), machine.release());
             case STARTING, OFF -> "";
         };
+    }
+
+    @Override
+    public String loaderPrompt() {
+        return machine.power() == Power.IN_BOOT_LOADER ? PROMPT : "";
+    }
+
+    @Override
+    public boolean obeyAtLoader(String line, Loader.Screen screen) throws IOException {
+        Optional<Loader> loader = machine.power() == Power.IN_BOOT_LOADER ? machine.bootLoader() : Optional.empty();
+        return loader.isPresent() && loader.get().obey(line, screen);
     }
 
     @Override

@@ -391,12 +391,17 @@ final class Stack implements StandIn {
     /** One line for all: it shows the first member that stands in its loader. */
     @Override
     public String console() {
-        for (int number = 1; number <= size(); number++) {
-            if (member(number).power() == Power.IN_BOOT_LOADER) {
-                return "member %d\n%s\n%s".formatted(number, String.join("\n", member(number).bootMessages()), manner.loaderPrompt);
-            }
-        }
-        return lead() == NOBODY ? "" : "%s runs %s\n".formatted(description.name(), leader().release());
+        return inLoader().map(number -> "member %d\n%s\n%s".formatted(number, String.join("\n", member(number).bootMessages()), manner.loaderPrompt))
+                .orElse(lead() == NOBODY ? "" : "%s runs %s\n".formatted(description.name(), leader().release()));
+    }
+
+    @Override
+    public String loaderPrompt() {
+        return inLoader().isEmpty() ? "" : manner.loaderPrompt;
+    }
+
+    private Optional<Integer> inLoader() {
+        return IntStream.rangeClosed(1, size()).boxed().filter(number -> member(number).power() == Power.IN_BOOT_LOADER).findFirst();
     }
 
     @Override

@@ -38,6 +38,14 @@ sealed interface StandIn extends AutoCloseable permits Single, Stack {
     /** What its console line answers to a pressed return. */
     String console();
 
+    /** What stands before each line on its console line; empty while it is not in its boot loader. */
+    String loaderPrompt();
+
+    /** Does what is said to its boot loader. @return whether it stands there and understands it */
+    default boolean obeyAtLoader(String line, Loader.Screen screen) throws IOException {
+        return false;
+    }
+
     /** What it shows by SNMP; empty while it does not answer. */
     Optional<SnmpPort.Shown> shown();
 

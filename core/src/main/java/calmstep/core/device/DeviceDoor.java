@@ -1,6 +1,7 @@
 package calmstep.core.device;
 
 import java.util.List;
+import java.util.Optional;
 
 /** The way to one device. */
 public interface DeviceDoor {
@@ -9,6 +10,11 @@ public interface DeviceDoor {
 
     /** Where the device is to be found, without signing in. Never throws for a silent device. */
     Whereabouts whereabouts();
+
+    /** The way into its boot loader, while it stands there; empty where nobody described one. May throw {@link DeviceTrouble}. */
+    default Optional<LoaderSession> loader() {
+        return Optional.empty();
+    }
 
     /** Where a device is to be found. */
     sealed interface Whereabouts {

@@ -7,6 +7,9 @@ public interface ImageSource {
     /** Opens a file for one device and gives the address at which that device can pull it. */
     URI open(String fileName, String deviceAddress);
 
+    /** As {@link #open}, over TFTP: what boot loaders speak. */
+    URI openForLoader(String fileName, String deviceAddress);
+
     /** Opens a file that is sent to one device. */
     Opened read(String fileName, String deviceAddress);
 

@@ -74,6 +74,7 @@ public final class Times {
             case CHECK, MAKE_ROOM, TIDY -> StepTime.of(8, 0.5);
             case BACK_UP -> StepTime.of(15, 0.5);
             case STAGE -> StepTime.of(5 + hop.bytes() / (double) Math.max(1, bytesPerSecond), 0.35);
+            case RESCUE -> StepTime.of(dark.toSeconds() + hop.bytes() / (double) Math.max(1, bytesPerSecond), 0.5);
             case CONFIRM_IMAGE -> StepTime.of(5 + hop.bytes() / DIGESTED_BYTES_PER_SECOND, 0.4);
             case PRE_LOAD -> StepTime.of(12 * 60, 0.4);
             case PUT_BACK -> StepTime.of(30, 0.5);

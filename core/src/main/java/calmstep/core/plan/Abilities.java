@@ -11,9 +11,10 @@ import java.util.Set;
  * @param putsBack        whether a whole configuration can be written into a device
  * @param takesFromMedium whether one copies from a medium that is plugged into it
  * @param feeds           whether one of them can send files on to others
+ * @param rescues         whether one that stands in its boot loader can be started from its memory
  */
-public record Abilities(Set<String> installs, boolean restartsMembers, boolean preLoads, boolean putsBack, boolean takesFromMedium, boolean feeds) {
-    public static final Abilities PLAIN = new Abilities(Set.of(), false, false, false, false, false);
+public record Abilities(Set<String> installs, boolean restartsMembers, boolean preLoads, boolean putsBack, boolean takesFromMedium, boolean feeds, boolean rescues) {
+    public static final Abilities PLAIN = new Abilities(Set.of(), false, false, false, false, false, false);
 
     public Abilities {
         installs = Set.copyOf(installs);

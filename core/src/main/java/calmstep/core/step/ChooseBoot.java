@@ -24,7 +24,7 @@ final class ChooseBoot implements Step {
     @Override
     public void act(Scene scene) {
         Reading reading = scene.door().session().read();
-        scene.otherComponent().ifPresentOrElse(component -> scene.door().session().install(component, scene.file()), () -> scene.door().session().choose(scene.file(), reading.boot().running()));
+        scene.otherComponent().ifPresentOrElse(component -> scene.door().session().install(component, scene.file()), () -> scene.door().session().choose(scene.file(), scene.fallback(reading)));
     }
 
     @Override

@@ -25,6 +25,7 @@ import java.util.stream.Collectors;
  * @param feeder  the base that sends the unit its files; empty where it fetches them itself
  * @param restart the intent of the hop's restart; where boards restart on their own, of the order to do so
  * @param before  the reading that the hop's check took
+ * @param loads   what a rescue brings into the device's memory; empty for every other step
  * @param now     our clock
  * @param pace    how much faster than ours the devices' clocks run: 1 for real devices, more for a practice fleet
  * @param talk    compares configurations as the family's dialect does
@@ -39,6 +40,7 @@ public record Scene(
         Optional<Intent> intent,
         Optional<Intent> restart,
         Optional<Reading> before,
+        Optional<FirmwareImage> loads,
         Instant now,
         int pace,
         ConfigurationReader talk) {
@@ -59,6 +61,12 @@ public record Scene(
     /** Whether the next restart starts the hop's image, or takes it over. */
     boolean isChosen(Reading reading) {
         return otherComponent().map(component -> boardsRestartAlone() ? boardsNotThere(reading).isEmpty() : file().equals(reading.waiting().get(component))).orElse(BootChoice.isSame(reading.boot().next(), file()) && reading.boot().saved());
+    }
+
+    /** What is started if the new image fails: what runs; where that came into memory alone, what ran when the hop began. */
+    String fallback(Reading reading) {
+        String running = reading.boot().running();
+        return before.map(b -> b.boot().running()).filter(_ -> otherComponent().isEmpty() && reading.imageVolumes().stream().noneMatch(volume -> volume.find(running).isPresent())).orElse(running);
     }
 
     /** What the next restart does, in words. */

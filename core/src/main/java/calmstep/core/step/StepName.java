@@ -6,6 +6,7 @@ import java.util.Locale;
 public enum StepName {
     CHECK,
     BACK_UP,
+    RESCUE,
     MAKE_ROOM,
     STAGE,
     CONFIRM_IMAGE,
@@ -19,7 +20,7 @@ public enum StepName {
 
     /** Whether its order may be given anew when a person tries it again, as if it had never been given. */
     public boolean mayBeginAnew() {
-        return this == STAGE || this == PRE_LOAD;
+        return this == STAGE || this == PRE_LOAD || this == RESCUE;
     }
 
     /** @throws IllegalArgumentException for a word that is not a step */

@@ -4,10 +4,26 @@ package calmstep.core.step;
  * What is recorded of one step.
  *
  * @param hop      ordinal of the hop, from 1
+ * @param detour   0 for what was planned; steps that a person's word put in between count from 1, in the order of the words
  * @param attempts how often it was begun
  */
-public record StepRecord(int hop, StepName name, StepState state, int attempts) {
+public record StepRecord(int hop, int detour, StepName name, StepState state, int attempts) {
+    /** A step that was planned. */
+    public StepRecord(int hop, StepName name, StepState state, int attempts) {
+        this(hop, 0, name, state, attempts);
+    }
+
     public StepRecord with(StepState newState) {
-        return new StepRecord(hop, name, newState, attempts);
+        return new StepRecord(hop, detour, name, newState, attempts);
+    }
+
+    /** Whether both tell of the same step. */
+    boolean isSame(StepRecord other) {
+        return isBeside(other) && name == other.name;
+    }
+
+    /** Whether both are steps of one hop and one detour. */
+    boolean isBeside(StepRecord other) {
+        return hop == other.hop && detour == other.detour;
     }
 }

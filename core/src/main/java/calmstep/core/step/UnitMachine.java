@@ -5,6 +5,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 
 /** The state machine of a unit. Pure: records in, records out. */
 public final class UnitMachine {
@@ -12,6 +13,8 @@ public final class UnitMachine {
     private static final int COPIES_TRIED = 2;
 
     private static final int TRIES = 3;
+
+    private static final List<StepName> RESCUE = List.of(StepName.RESCUE, StepName.MAKE_ROOM, StepName.STAGE, StepName.CONFIRM_IMAGE, StepName.CHOOSE_BOOT, StepName.RESTART, StepName.COME_BACK);
 
     private UnitMachine() {}
 
@@ -98,16 +101,36 @@ public final class UnitMachine {
      */
     public static List<StepRecord> afterFailure(List<StepRecord> records, StepRecord failed, boolean mayPass) {
         boolean copyAgain = failed.name() == StepName.CONFIRM_IMAGE
-                && records.stream().anyMatch(r -> r.hop() == failed.hop() && r.name() == StepName.STAGE && r.attempts() < COPIES_TRIED);
+                && records.stream().anyMatch(r -> r.isBeside(failed) && r.name() == StepName.STAGE && r.attempts() < COPIES_TRIED);
         boolean again = mayPass && failed.attempts() < TRIES;
         return records.stream().map(record -> {
-            boolean isFailed = record.hop() == failed.hop() && record.name() == failed.name();
-            boolean isCopy = record.hop() == failed.hop() && record.name() == StepName.STAGE;
+            boolean isFailed = record.isSame(failed);
+            boolean isCopy = record.isBeside(failed) && record.name() == StepName.STAGE;
             if (copyAgain && (isFailed || isCopy) || isFailed && again) {
                 return record.with(StepState.DUE);
             }
             return isFailed ? record.with(StepState.FAILED) : record;
         }).toList();
+    }
+
+    /**
+     * The records after a person's word that a device is rescued which did not come back: the wait for it is given up, and behind it the device is started from memory, its image is
+     * proven and chosen anew, and it has to start by itself.
+     *
+     * @return empty where no device is waited for in vain
+     */
+    public static Optional<List<StepRecord>> rescued(List<StepRecord> records) {
+        return records.stream().filter(record -> record.state() == StepState.FAILED && record.name() == StepName.COME_BACK).findFirst().map(stuck -> {
+            int detour = records.stream().mapToInt(StepRecord::detour).max().orElse(0) + 1;
+            List<StepRecord> after = new ArrayList<>();
+            for (StepRecord record : records) {
+                after.add(record == stuck ? record.with(StepState.SKIPPED) : record);
+                if (record == stuck) {
+                    RESCUE.forEach(name -> after.add(new StepRecord(stuck.hop(), detour, name, StepState.DUE, 0)));
+                }
+            }
+            return List.copyOf(after);
+        });
     }
 
     public static UnitState stateOf(List<StepRecord> records) {
@@ -133,7 +156,7 @@ public final class UnitMachine {
         return switch (record.name()) {
             case CHECK, BACK_UP, MAKE_ROOM, STAGE, CONFIRM_IMAGE, PRE_LOAD -> changing ? UnitState.CHANGING : UnitState.PREPARING;
             case CHOOSE_BOOT -> changing ? UnitState.CHANGING : UnitState.STAGED;
-            case RESTART, COME_BACK -> UnitState.CHANGING;
+            case RESCUE, RESTART, COME_BACK -> UnitState.CHANGING;
             case PUT_BACK, PROVE, TIDY -> UnitState.PROVING;
         };
     }

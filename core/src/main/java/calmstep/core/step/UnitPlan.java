@@ -103,6 +103,7 @@ public record UnitPlan(
      */
     public static List<StepName> stepsOf(Hop hop, boolean lastHop, boolean preLoads) {
         return Stream.of(StepName.values()).filter(step -> switch (step) {
+            case RESCUE -> false;
             case TIDY -> lastHop;
             case PRE_LOAD -> preLoads;
             case RESTART -> hop.restarts() > 0;

@@ -5,6 +5,7 @@ import calmstep.core.device.BackupKind;
 import calmstep.core.device.DeviceDoor;
 import calmstep.core.device.DeviceSession;
 import calmstep.core.device.DeviceTrouble;
+import calmstep.core.device.LoaderSession;
 import calmstep.core.device.Trouble;
 import calmstep.core.fleet.Reading;
 import calmstep.core.fleet.Reading.BootChoice;
@@ -35,6 +36,10 @@ final class DeviceInMemory implements DeviceDoor, PlainSession {
     int orders;
     int losesOrders;
     int damagedCopies;
+    int stopsInLoader;
+    int memoryStarts;
+    private boolean inLoader;
+    private String startsFrom = "flash";
     Instant now = Instant.EPOCH;
     Instant backAt = Instant.EPOCH;
 
@@ -75,14 +80,45 @@ final class DeviceInMemory implements DeviceDoor, PlainSession {
     private void boot() {
         if (!backAt.equals(Instant.EPOCH) && !now.isBefore(backAt)) {
             backAt = Instant.EPOCH;
-            running = next;
-            release = next.substring(1, 2);
+            inLoader = startsFrom.equals("flash") && stopsInLoader-- > 0;
+            if (!inLoader) {
+                running = startsFrom.equals("flash") ? next : "memory";
+                release = (startsFrom.equals("flash") ? next : startsFrom).substring(1, 2);
+            }
         }
+    }
+
+    /** What is loaded is its whole name; it is gone when it was started. */
+    @Override
+    public Optional<LoaderSession> loader() {
+        if (!(whereabouts() instanceof Whereabouts.InBootLoader)) {
+            throw new DeviceTrouble(DeviceTrouble.Kind.NO_ANSWER, new Trouble("a loader", "none", "wait"));
+        }
+        return Optional.of(new LoaderSession() {
+            private String loaded = "";
+
+            @Override
+            public Optional<String> load(URI source) {
+                loaded = source.getPath().substring(1);
+                return Optional.of(digest);
+            }
+
+            @Override
+            public void startLoaded() {
+                startsFrom = loaded;
+                memoryStarts++;
+                inLoader = false;
+                backAt = now.plus(AWAY);
+            }
+
+            @Override
+            public void close() {}
+        });
     }
 
     @Override
     public DeviceSession session() {
-        if (whereabouts() instanceof Whereabouts.Silent) {
+        if (!(whereabouts() instanceof Whereabouts.AtCommandLine)) {
             throw new DeviceTrouble(DeviceTrouble.Kind.NO_ANSWER, new Trouble("an answer", "none", "wait"));
         }
         return this;
@@ -91,7 +127,7 @@ final class DeviceInMemory implements DeviceDoor, PlainSession {
     @Override
     public Whereabouts whereabouts() {
         boot();
-        return backAt.equals(Instant.EPOCH) ? new Whereabouts.AtCommandLine() : new Whereabouts.Silent("no answer");
+        return inLoader ? new Whereabouts.InBootLoader(List.of("start: v0.img not started", "loader> ")) : backAt.equals(Instant.EPOCH) ? new Whereabouts.AtCommandLine() : new Whereabouts.Silent("no answer");
     }
 
     @Override
@@ -103,7 +139,7 @@ final class DeviceInMemory implements DeviceDoor, PlainSession {
 
     @Override
     public String bootMark() {
-        return "start " + restarts;
+        return "start " + (restarts + memoryStarts);
     }
 
     @Override
@@ -168,6 +204,7 @@ final class DeviceInMemory implements DeviceDoor, PlainSession {
             return;
         }
         restarts++;
+        startsFrom = "flash";
         backAt = now.plus(AWAY);
     }
 

@@ -11,6 +11,11 @@ final class ShelfInMind implements ImageSource {
     }
 
     @Override
+    public URI openForLoader(String fileName, String deviceAddress) {
+        return URI.create("tftp://shelf/" + fileName);
+    }
+
+    @Override
     public Opened read(String fileName, String deviceAddress) {
         throw new AssertionError("devices fetch from here");
     }

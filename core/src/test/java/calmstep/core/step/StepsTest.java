@@ -7,6 +7,7 @@ import calmstep.core.catalogue.FirmwareImage;
 import calmstep.core.catalogue.Purpose;
 import calmstep.core.catalogue.Variant;
 import calmstep.core.compare.ConfigurationComparison;
+import calmstep.core.fleet.Reading;
 import calmstep.core.path.Hop;
 import calmstep.core.step.UnitPlan.HopPlan;
 import java.time.Clock;
@@ -45,6 +46,7 @@ class StepsTest {
         final List<StepRecord> rows = new ArrayList<>(UnitMachine.start(plan()));
         final java.util.Map<Integer, Intent> intents = new java.util.HashMap<>();
         final List<String> told = new ArrayList<>();
+        final List<Reading> checks = new ArrayList<>();
         Instant now = START;
         int writesUntilCrash = Integer.MAX_VALUE;
 
@@ -73,8 +75,11 @@ class StepsTest {
             int index = rows.indexOf(record);
             int hop = record.hop();
             int restart = index(hop, StepName.RESTART);
+            Optional<FirmwareImage> loads = Optional.of(record).filter(one -> one.name() == StepName.RESCUE).map(_ -> plan().hop(hop).hop().image());
+            // What the hop's check saw: the device ran what it ran before.
+            Optional<Reading> before = record.detour() == 0 ? Optional.empty() : checks.stream().reduce((_, last) -> last);
             Scene scene = new Scene(plan(), plan().hop(hop), device, Optional.empty(), device.backups, new ShelfInMind(), Optional.ofNullable(intents.get(index)),
-                    Optional.ofNullable(intents.get(restart)), Optional.empty(), now, 1, (_, _) -> new ConfigurationComparison(List.of(), List.of()));
+                    Optional.ofNullable(intents.get(restart)), before, loads, now, 1, (_, _) -> new ConfigurationComparison(List.of(), List.of()));
             try {
                 StepOutcome outcome = new StepRunner(Clock.fixed(now, ZoneOffset.UTC)).carry(record.name(), scene, journal(index));
                 write();
@@ -85,7 +90,7 @@ class StepsTest {
         }
 
         private int index(int hop, StepName name) {
-            for (int i = 0; i < rows.size(); i++) {
+            for (int i = rows.size() - 1; i >= 0; i--) {
                 if (rows.get(i).hop() == hop && rows.get(i).name() == name) {
                     return i;
                 }
@@ -97,7 +102,10 @@ class StepsTest {
             StepRecord row = rows.get(index);
             told.add(row.hop() + " " + row.name() + " " + outcome);
             switch (outcome) {
-                case StepOutcome.Done _ -> rows.set(index, row.with(StepState.DONE));
+                case StepOutcome.Done(String _, String _, Evidence evidence) -> {
+                    rows.set(index, row.with(StepState.DONE));
+                    evidence.reading().filter(_ -> row.name() == StepName.CHECK).ifPresent(checks::add);
+                }
                 case StepOutcome.NotNeeded _ -> rows.set(index, row.with(StepState.NOT_NEEDED));
                 case StepOutcome.Waiting _ -> rows.set(index, row.with(StepState.LOOKING));
                 case StepOutcome.Failed(var _, boolean mayPass) -> {
@@ -120,7 +128,7 @@ class StepsTest {
                 public void looking() {
                     write();
                     StepRecord row = rows.get(index);
-                    rows.set(index, new StepRecord(row.hop(), row.name(), StepState.LOOKING, row.state() == StepState.LOOKING ? row.attempts() : row.attempts() + 1));
+                    rows.set(index, new StepRecord(row.hop(), row.detour(), row.name(), StepState.LOOKING, row.state() == StepState.LOOKING ? row.attempts() : row.attempts() + 1));
                 }
 
                 @Override
@@ -165,6 +173,35 @@ class StepsTest {
         assertThat(night.play(4000)).as("%s", night.told).isEqualTo(UnitState.SETTLED);
         assertThat(night.device.restarts).isEqualTo(2);
         assertThat(night.device.release).isEqualTo("2");
+    }
+
+    /** As above, with a device that stops in its boot loader once or twice: each rescue starts it from memory once, and it starts by itself in the end. */
+    @Property(tries = 200)
+    void rescuesHoweverOftenTheDriverDies(@ForAll @IntRange(min = 1, max = 2) int stops, @ForAll @Size(max = 12) List<@IntRange(min = 0, max = 9) Integer> crashes) {
+        Night night = new Night();
+        night.device.stopsInLoader = stops;
+        for (int stop = 1; stop <= stops; stop++) {
+            assertThat(night.play(2000)).isEqualTo(UnitState.STUCK);
+            List<StepRecord> rescued = UnitMachine.rescued(night.rows).orElseThrow();
+            night.rows.clear();
+            night.rows.addAll(rescued);
+            for (int writes : crashes) {
+                night.writesUntilCrash = writes;
+                for (int round = 0; round < 8 && UnitMachine.next(plan(), night.rows, AT_ONCE, START) instanceof Next.Carry(StepRecord record); round++) {
+                    night.now = night.now.plusSeconds(1);
+                    night.device.now = night.now;
+                    night.carry(record);
+                }
+            }
+            night.writesUntilCrash = Integer.MAX_VALUE;
+        }
+        assertThat(night.play(4000)).as("%s", night.told).isEqualTo(UnitState.SETTLED);
+        assertThat(night.device.memoryStarts).as("%s", night.told).isEqualTo(stops);
+        assertThat(night.device.restarts).isEqualTo(2 + stops);
+        assertThat(night.device.release).isEqualTo("2");
+        assertThat(night.device.running).isEqualTo("v2.img");
+        assertThat(night.device.files).containsKey(night.device.fallback);
+        assertThat(UnitMachine.rescued(night.rows)).as("nobody is waited for any more").isEmpty();
     }
 
     @Test

@@ -35,7 +35,8 @@ public record RunView(long id, String name, String plan, String state, String st
      */
     public record TurnView(int part, int parts, Instant begins, Instant closes, long needsSeconds, boolean inWork, String waitsFor) {}
 
-    public record TroubleView(String step, String expected, String seen, String remedy, List<String> lastLines) {}
+    /** @param ways what a person may have done now, as the words of the interface: {@code retry}, {@code rescue}, {@code set-aside} */
+    public record TroubleView(String step, String expected, String seen, String remedy, List<String> lastLines, List<String> ways) {}
 
     /** @param waiting what a step that is not finished waits for; empty when it waits for nothing */
     public record StepView(int ordinal, int hop, String name, String state, int attempts, String expected, String seen, String waiting, @Nullable Instant startedAt,

@@ -249,7 +249,8 @@ public class Runs {
         return find(runName);
     }
 
-    private UnitRow change(String runName, String unitName, java.util.function.BiConsumer<RunRow, UnitRow> changed) {
+    /** Changes a unit of a run that goes on, within a transaction. */
+    UnitRow change(String runName, String unitName, java.util.function.BiConsumer<RunRow, UnitRow> changed) {
         return transactions.execute(_ -> {
             RunRow run = runs.lock(idOf(runName));
             UnitRow unit = units.lock(units.idOf(run.id(), unitName).orElseThrow(() -> Refusal.notFound("unit", unitName)));
@@ -367,10 +368,15 @@ public class Runs {
         List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(unit.id());
         Gate gate = unit.gateQuestion == null || unit.gateAskedAt == null ? null : new Gate(unit.gateQuestion, unit.gateAskedAt, unit.gateOpen, unit.gateBy, unit.gateAt);
         TroubleView trouble = rows.stream().filter(s -> s.stepState() == StepState.FAILED).findFirst()
-                .map(s -> new TroubleView(s.name, s.expected, s.seen, s.remedy, s.lastLines.isEmpty() ? List.of() : List.of(s.lastLines.split("\n")))).orElse(null);
+                .map(s -> new TroubleView(s.name, s.expected, s.seen, s.remedy, s.lastLines.isEmpty() ? List.of() : List.of(s.lastLines.split("\n")), ways(unit, s))).orElse(null);
         long copying = plan.hops().stream().mapToLong(h -> h.hop().bytes()).sum() / bytesPerSecond(plan);
         return new UnitInRun(unit.id(), unit.name, plan.site(), known.siteTitle(), known.zone(), plan.serves(), plan.from(), plan.to(), unit.state, plan.restarts(),
                 plan.dark().toSeconds(), copying + plan.dark().plus(FIXED_STEPS).toSeconds(), copies.to(unit.name).orElse(null), gate, turn(unit), unit.setAsideWhy, trouble, rows.stream().map(this::view).toList());
+    }
+
+    private List<String> ways(UnitRow unit, StepRow failed) {
+        boolean mayRescue = failed.name.equals(StepName.COME_BACK.toString()) && Rescues.isPossible(fleet, unit.name);
+        return mayRescue ? List.of("rescue", "retry", "set-aside") : List.of("retry", "set-aside");
     }
 
     /** Of the part that is in work, or comes next. */

@@ -5,6 +5,8 @@ import calmstep.service.events.Events;
 import io.swagger.v3.oas.annotations.Operation;
 import java.security.Principal;
 import java.util.List;
+import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 import org.springframework.http.HttpStatus;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
@@ -20,9 +22,11 @@ class RunsController {
     private final Runs runs;
     private final Events events;
     private final Staging staging;
+    private final Rescues rescues;
 
-    RunsController(Runs runs, Events events, Staging staging) {
+    RunsController(Runs runs, Events events, Staging staging, Rescues rescues) {
         this.runs = runs;
+        this.rescues = rescues;
         this.events = events;
         this.staging = staging;
     }
@@ -30,6 +34,9 @@ class RunsController {
     record NewRun(String plan) {}
 
     record Why(String why) {}
+
+    /** @param image what is loaded into its memory; left out, the best one on the shelf */
+    record With(@Nullable String image) {}
 
     /** @param begins {@code now}, {@code next-window}, or a moment */
     record When(String begins) {}
@@ -78,6 +85,12 @@ class RunsController {
     @Operation(summary = "Try the failed step of a unit again; it looks first")
     RunView retry(@PathVariable String name, @PathVariable String unit, Principal who) {
         return runs.retry(name, unit, who.getName());
+    }
+
+    @PostMapping("/{name}/units/{unit}/rescue")
+    @Operation(summary = "Start a device that stopped in its boot loader from memory, over its console line; then its image is proven and chosen anew, and it has to start by itself")
+    RunView rescue(@PathVariable String name, @PathVariable String unit, @RequestBody With with, Principal who) {
+        return rescues.rescue(name, unit, Optional.ofNullable(with.image()), who.getName());
     }
 
     @PostMapping("/{name}/units/{unit}/set-aside")

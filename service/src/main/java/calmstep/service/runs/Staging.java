@@ -63,7 +63,7 @@ class Staging {
     }
 
     private static StepRow row(List<StepRow> rows, UnitPlan.HopPlan hop, StepName name) {
-        return rows.stream().filter(row -> row.hop == hop.ordinal() && row.name.equals(name.toString())).findFirst().orElseThrow();
+        return rows.stream().filter(row -> row.hop == hop.ordinal() && row.name.equals(name.toString())).reduce((_, last) -> last).orElseThrow();
     }
 
     private static String state(StepState stage, StepState proof) {

@@ -25,6 +25,7 @@ class StepRow {
     long unitId;
     int ordinal;
     int hop;
+    int detour;
     String name = "";
     String state = StepState.DUE.toString();
     int attempts;
@@ -36,6 +37,7 @@ class StepRow {
     @Nullable Instant intentAt;
     @Nullable String intentMark;
     @Nullable String evidence;
+    @Nullable String loads;
     @Nullable Instant startedAt;
     @Nullable Instant finishedAt;
 
@@ -47,7 +49,7 @@ class StepRow {
     }
 
     StepRecord record() {
-        return new StepRecord(hop, StepName.parse(name), stepState(), attempts);
+        return new StepRecord(hop, detour, StepName.parse(name), stepState(), attempts);
     }
 
     StepState stepState() {
@@ -59,6 +61,6 @@ class StepRow {
     }
 
     boolean is(StepRecord record) {
-        return hop == record.hop() && name.equals(record.name().toString());
+        return hop == record.hop() && detour == record.detour() && name.equals(record.name().toString());
     }
 }

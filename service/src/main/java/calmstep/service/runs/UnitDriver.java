@@ -1,5 +1,6 @@
 package calmstep.service.runs;
 
+import calmstep.core.catalogue.FirmwareImage;
 import calmstep.core.device.Backups;
 import calmstep.core.device.Trouble;
 import calmstep.core.step.Evidence;
@@ -19,6 +20,7 @@ import calmstep.service.Settings;
 import calmstep.service.backups.BackupStore;
 import calmstep.service.fleet.Fleet;
 import calmstep.service.json.Json;
+import calmstep.service.releases.Catalogues;
 import calmstep.service.shelf.Shelf;
 import java.time.Clock;
 import java.time.Duration;
@@ -46,17 +48,19 @@ class UnitDriver {
     private final Fleet fleet;
     private final BackupStore backups;
     private final Shelf shelf;
+    private final Catalogues catalogues;
     private final Json json;
     private final Settings settings;
     private final Clock clock;
 
-    UnitDriver(UnitLedger ledger, LeasedDevices leases, Casts casts, Fleet fleet, BackupStore backups, Shelf shelf, Json json, Settings settings, Clock clock) {
+    UnitDriver(UnitLedger ledger, LeasedDevices leases, Casts casts, Fleet fleet, BackupStore backups, Shelf shelf, Catalogues catalogues, Json json, Settings settings, Clock clock) {
         this.ledger = ledger;
         this.leases = leases;
         this.casts = casts;
         this.fleet = fleet;
         this.backups = backups;
         this.shelf = shelf;
+        this.catalogues = catalogues;
         this.json = json;
         this.settings = settings;
         this.clock = clock;
@@ -187,7 +191,11 @@ class UnitDriver {
         Optional<StepRow> check = standing.find(step.hop(), StepName.CHECK);
         return new Scene(plan, plan.hop(step.hop()), door, feeder, counterpart.backups(), shelf, standing.row(step).intent(),
                 standing.find(step.hop(), plan.hop(step.hop()).interrupts()).flatMap(StepRow::intent),
-                check.flatMap(row -> Optional.ofNullable(row.evidence)).flatMap(text -> json.read(text, Evidence.class).reading()), counterpart.clock().instant(), counterpart.pace(),
+                check.flatMap(row -> Optional.ofNullable(row.evidence)).flatMap(text -> json.read(text, Evidence.class).reading()), loads(standing.row(step)), counterpart.clock().instant(), counterpart.pace(),
                 fleet.dialectOf(unit.name)::compare);
+    }
+
+    private Optional<FirmwareImage> loads(StepRow step) {
+        return Optional.ofNullable(step.loads).flatMap(catalogues::findImage).map(found -> found.published().image());
     }
 }

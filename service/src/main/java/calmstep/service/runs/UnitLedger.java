@@ -64,8 +64,9 @@ class UnitLedger {
             return steps.stream().filter(s -> s.is(record)).findFirst().orElseThrow();
         }
 
+        /** Where a step was put in once more, the last one. */
         Optional<StepRow> find(int hop, StepName name) {
-            return steps.stream().filter(s -> s.hop == hop && s.name.equals(name.toString())).findFirst();
+            return steps.stream().filter(s -> s.hop == hop && s.name.equals(name.toString())).reduce((_, last) -> last);
         }
     }
 

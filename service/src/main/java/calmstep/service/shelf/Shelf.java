@@ -227,9 +227,17 @@ public class Shelf implements ImageSource {
 
     @Override
     public URI open(String fileName, String deviceAddress) {
+        return opened(settings.shelf().by(), settings.shelf().port(), fileName, deviceAddress);
+    }
+
+    @Override
+    public URI openForLoader(String fileName, String deviceAddress) {
+        return opened("tftp", settings.shelf().tftpPort(), fileName, deviceAddress);
+    }
+
+    private URI opened(String by, int port, String fileName, String deviceAddress) {
         allow(fileName, deviceAddress);
-        var shelf = settings.shelf();
-        return URI.create("%s://%s:%d/%s".formatted(shelf.by(), Told.to(shelf.told(), deviceAddress), shelf.port(), fileName));
+        return URI.create("%s://%s:%d/%s".formatted(by, Told.to(settings.shelf().told(), deviceAddress), port, fileName));
     }
 
     /** Names of what a device may pull now. */

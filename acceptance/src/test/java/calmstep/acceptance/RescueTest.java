@@ -1,0 +1,96 @@
+package calmstep.acceptance;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import calmstep.practice.Fault;
+import calmstep.practice.Machine;
+import java.nio.file.Files;
+import java.time.Duration;
+import java.util.List;
+import java.util.Map;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+import tools.jackson.databind.JsonNode;
+
+/** Devices that stop in their boot loader: started from memory over the console line and our TFTP server, and proven to start by themselves. */
+class RescueTest {
+    private static final String ROUTER = "rt-dunmere-1";
+    private static final String CONTROLLER = "wc-dunmere";
+    private static House house;
+
+    @BeforeAll
+    static void build() throws Exception {
+        String fleet = Files.readString(House.TOP.resolve("demo/practice-fleet.yaml"));
+        String controllers = Files.readString(House.TOP.resolve("demo/practice-ivrel-c5.yaml"));
+        int begins = controllers.indexOf("  - name: " + CONTROLLER);
+        String controller = controllers.substring(begins, controllers.indexOf("\n  - name: ", begins) + 1);
+        house = House.of(14, fleet.replaceFirst("\nmachines:\n", "\nmachines:\n" + controller));
+        house.importNorthmere();
+        House.must(house.call("PUT", "/api/logins/steward", Map.of("user", "steward", "password", House.DEVICE_PASSWORD)));
+        for (String image : new String[] {"osmer-r6c-2.6.3.img", "c5-8.5.3.fw", "c5-8.4.0-rescue.fw"}) {
+            House.must(house.call("PUT", "/api/shelf/images/" + image, house.image(image)));
+        }
+        long job = House.must(house.call("POST", "/api/readings", Map.of("devices", List.of(ROUTER, CONTROLLER)))).json().path("id").asLong();
+        House.await(Duration.ofSeconds(60), "both are read", () -> house.get("/api/jobs/" + job).path("state").asString().equals("finished"));
+    }
+
+    @AfterAll
+    static void tearDown() throws Exception {
+        house.close();
+    }
+
+    private static String stuck(String run, String device, String target) {
+        house.approvedPlan(run, target, device);
+        house.machine(device).add(Fault.STOPS_IN_BOOT_LOADER);
+        house.start(run);
+        house.awaitGate(run, device);
+        house.go(run, device);
+        assertThat(house.awaitEnd(run, device, Duration.ofMinutes(2))).isEqualTo("stuck");
+        JsonNode trouble = house.unit(run, device).path("trouble");
+        assertThat(trouble.path("seen").asString()).contains("boot loader");
+        assertThat(trouble.path("lastLines").toString()).contains("loader>");
+        assertThat(trouble.path("ways").toString()).contains("rescue");
+        return "/api/runs/%s/units/%s/rescue".formatted(run, device);
+    }
+
+    private static long typed(String words) {
+        return Long.parseLong(house.ask("select count(*) from talk where direction = 'typed' and text like '%%%s%%'".formatted(words)));
+    }
+
+    @Test
+    void aRouterIsStartedFromMemoryThroughACrashOfOursAndThenByItself() throws Exception {
+        assertThat(house.call("POST", "/api/runs/nobody/units/" + ROUTER + "/rescue", Map.of()).status()).isEqualTo(404);
+        String rescue = stuck("router", ROUTER, "2.6.3");
+        assertThat(house.call("POST", rescue, Map.of("image", "osmer-r6c-2.8.2.img")).detail()).contains("no image of Osmer R6 for this hardware that lies on the shelf", "osmer-r6c-2.6.3.img");
+        Machine machine = house.machine(ROUTER);
+        machine.add(Fault.SLOW_LINK);
+        House.must(house.call("POST", rescue, Map.of()));
+        House.await(Duration.ofSeconds(30), "its loader is told to load", () -> typed("load tftp://") > 0);
+        house.killService();
+        assertThat(machine.power()).isEqualTo(Machine.Power.IN_BOOT_LOADER);
+        machine.clearFaults();
+        house.startService();
+        assertThat(house.awaitEnd("router", ROUTER, Duration.ofMinutes(3))).isEqualTo("settled");
+        assertThat(typed("start memory")).isEqualTo(1);
+        assertThat(machine.release()).isEqualTo("2.6.3");
+        assertThat(machine.restarts()).as("the planned one, and the one that proves").hasSize(2);
+        JsonNode steps = house.unit("router", ROUTER).path("steps");
+        assertThat(steps.valueStream().filter(step -> step.path("name").asString().equals("come-back")).map(step -> step.path("state").asString())).containsExactly("skipped", "done");
+        assertThat(steps.valueStream().filter(step -> step.path("name").asString().equals("rescue")).map(step -> step.path("seen").asString())).singleElement().asString().contains("it runs 2.6.3, from memory");
+        assertThat(house.get("/api/devices/" + ROUTER).path("reading").path("boot").path("fallback").asString()).as("what it ran before, not what was in memory").isEqualTo("osmer-r6c-2.4.0.img");
+    }
+
+    @Test
+    void aControllerIsRescuedWithWhatItsMakerMadeForIt() {
+        String rescue = stuck("controller", CONTROLLER, "8.5.3");
+        house.machine(CONTROLLER).add(Fault.DAMAGES_NEXT_COPY);
+        House.must(house.call("POST", rescue, Map.of()));
+        assertThat(house.awaitEnd("controller", CONTROLLER, Duration.ofMinutes(1))).isEqualTo("stuck");
+        assertThat(house.unit("controller", CONTROLLER).path("trouble").path("remedy").asString()).contains("damaged; nothing was started");
+        House.must(house.call("POST", "/api/runs/controller/units/" + CONTROLLER + "/retry", null));
+        assertThat(house.awaitEnd("controller", CONTROLLER, Duration.ofMinutes(3))).isEqualTo("settled");
+        assertThat(house.get("/api/runs/controller").toString()).contains("c5-8.4.0-rescue.fw runs from its memory");
+        assertThat(house.machine(CONTROLLER).release()).isEqualTo("8.5.3");
+    }
+}
