@@ -150,10 +150,10 @@ function Stuck({ run, unit }: { run: Run; unit: Unit }) {
 
 /** What is loaded may be left to the service: it knows what the shelf holds for this device. */
 function Rescue({ act, busy }: { act: (image: string) => void; busy: boolean }) {
-  const [image, setImage] = useState('')
+  const [file, nameFile] = useState('')
   return (
     <>
-      <Button mt="xs" onClick={() => act(image.trim())} loading={busy}>
+      <Button mt="xs" onClick={() => act(file.trim())} loading={busy}>
         Start it from memory
       </Button>
       <details>
@@ -161,8 +161,8 @@ function Rescue({ act, busy }: { act: (image: string) => void; busy: boolean }) 
         <TextInput
           aria-label="Image that is loaded into its memory"
           placeholder="a file on the shelf; else the best one there"
-          value={image}
-          onChange={(e) => setImage(e.currentTarget.value)}
+          value={file}
+          onChange={(e) => nameFile(e.currentTarget.value)}
           mt={6}
         />
       </details>

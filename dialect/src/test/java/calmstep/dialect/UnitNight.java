@@ -18,6 +18,7 @@ import calmstep.core.plan.Target;
 import calmstep.core.step.Digests;
 import calmstep.core.step.Evidence;
 import calmstep.core.step.Feeder;
+import calmstep.core.step.Hope;
 import calmstep.core.step.Intent;
 import calmstep.core.step.Journal;
 import calmstep.core.step.Next;
@@ -366,10 +367,11 @@ final class UnitNight implements AutoCloseable {
                 set(index, rows.get(index).with(StepState.LOOKING));
                 Thread.sleep(30);
             }
-            case StepOutcome.Failed(Trouble failed, boolean mayPass) -> {
+            case StepOutcome.Failed(Trouble failed, Hope hope) -> {
                 told.add("%d %s failed: %s".formatted(record.hop(), record.name(), failed.sentence()));
                 trouble = Optional.of(failed);
-                rows = UnitMachine.afterFailure(rows, rows.get(index), mayPass);
+                rows = UnitMachine.afterFailure(rows, rows.get(index), hope, plan.giveUpAfter());
+                Thread.sleep(hope.pause(rows.get(index).attempts()).dividedBy(PACE));
             }
         }
     }

@@ -11,6 +11,7 @@ import java.util.Optional;
 final class ConsoleLine implements AutoCloseable {
     private final StandIn standIn;
     private final ServerSocket server;
+    private final Thread accepting;
 
     ConsoleLine(StandIn standIn, int port) {
         this.standIn = standIn;
@@ -19,7 +20,7 @@ final class ConsoleLine implements AutoCloseable {
         } catch (IOException refused) {
             throw new UncheckedIOException(refused);
         }
-        Thread.ofVirtual().name("console-" + standIn.description().name()).start(this::accept);
+        accepting = Thread.ofVirtual().name("console-" + standIn.description().name()).start(this::accept);
     }
 
     private void accept() {
@@ -52,12 +53,16 @@ final class ConsoleLine implements AutoCloseable {
         }
     }
 
+    /** The port is free behind it: the system keeps it for as long as somebody waits on it. */
     @Override
     public void close() {
         try {
             server.close();
+            accepting.join();
         } catch (IOException alreadyGone) {
             Thread.yield();
+        } catch (InterruptedException stopped) {
+            Thread.currentThread().interrupt();
         }
     }
 }

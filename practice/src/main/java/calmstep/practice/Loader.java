@@ -23,7 +23,7 @@ final class Loader {
 
     private final Machine machine;
     private final Tongue tongue;
-    private final Path memory;
+    private final Path loaded;
     private final Phrases phrases;
     private String address = "";
     private int start;
@@ -32,7 +32,7 @@ final class Loader {
     private Loader(Machine machine, Tongue tongue) {
         this.machine = machine;
         this.tongue = tongue;
-        memory = machine.memory();
+        loaded = machine.memory();
         phrases = new Phrases()
                 .on(tongue.address(), said -> setAddress(said.group(1)))
                 .on(tongue.load(), said -> load(URI.create(said.group(1))))
@@ -59,7 +59,7 @@ final class Loader {
         if (start != machine.starts()) {
             start = machine.starts();
             address = "";
-            Files.deleteIfExists(memory);
+            Files.deleteIfExists(loaded);
         }
     }
 
@@ -75,8 +75,8 @@ final class Loader {
             refuse("it speaks tftp alone");
         } else {
             try {
-                Files.write(memory, new Fetch(machine).bring(source));
-                screen.write(tongue.loaded().formatted(Files.size(memory), Machine.sha256(memory).orElseThrow()) + "\n");
+                Files.write(loaded, new Fetch(machine).bring(source));
+                screen.write(tongue.loaded().formatted(Files.size(loaded), Machine.sha256(loaded).orElseThrow()) + "\n");
             } catch (IOException failed) {
                 refuse(failed.getMessage());
             }
@@ -84,7 +84,7 @@ final class Loader {
     }
 
     private void startMemory() throws IOException {
-        PracticeImage.Checked checked = machine.labels().check(memory);
+        PracticeImage.Checked checked = machine.labels().check(loaded);
         Optional<String> refusal = checked.image().isEmpty() ? Optional.of(checked.problem()) : machine.whyNotFromMemory(checked.image().get());
         if (refusal.isPresent()) {
             refuse(refusal.get());

@@ -64,6 +64,8 @@ public final class Machine implements AutoCloseable {
     private String fallback = "";
     private boolean choiceKept = true;
     private boolean linkLost;
+    /** Nobody plays it any more: what was on its way to happen does not. */
+    private boolean closed;
     private int copies;
     private Instant startedAt = Instant.EPOCH;
     private List<String> bootMessages = List.of();
@@ -149,6 +151,9 @@ public final class Machine implements AutoCloseable {
     }
 
     private synchronized void boot() {
+        if (closed) {
+            return;
+        }
         memory.setProperty("starts", String.valueOf(starts() + 1));
         takeLoaderOver();
         boolean stop = faults.remove(Fault.STOPS_IN_BOOT_LOADER);
@@ -188,6 +193,9 @@ public final class Machine implements AutoCloseable {
     }
 
     private synchronized void upFromMemory(PracticeImage image) {
+        if (closed) {
+            return;
+        }
         memory.setProperty("starts", String.valueOf(starts() + 1));
         startedAt = Instant.now();
         started = Optional.of(image);
@@ -513,6 +521,7 @@ public final class Machine implements AutoCloseable {
 
     @Override
     public synchronized void close() {
+        closed = true;
         become(Power.OFF);
     }
 }

@@ -190,7 +190,11 @@ final class Stack implements StandIn {
         return standings.entrySet().stream().filter(entry -> entry.getValue() == Standing.WHOLE).map(Map.Entry::getKey).findFirst().orElse(NOBODY);
     }
 
+    /** Nobody leads a stack that is not played any more. */
     private void leads(int number) {
+        if (!on && number != NOBODY) {
+            return;
+        }
         lead = number;
         boolean answers = number != NOBODY;
         if (answers != answering) {

@@ -38,17 +38,13 @@ final class CheckDevice implements Step {
         if (!scene.hop().from().equals(runs)) {
             return Optional.of(new Trouble(named + scene.hop().from(), named + runs, again));
         }
-        List<String> out = Members.out(scene, reading);
-        if (!out.isEmpty()) {
-            return Optional.of(new Trouble("all its members in sync", Members.shown(out, reading), "A unit that is not whole is not changed: what is left of it serves for all. Mend it first, then try again."));
+        Optional<Trouble> notWhole = Members.notWhole(scene, reading);
+        if (notWhole.isPresent()) {
+            return notWhole;
         }
         List<String> others = Members.notOn(scene.hop().from(), scene, reading).stream().map(member -> "member %s: %s".formatted(member.name(), member.runs(component))).toList();
         if (!others.isEmpty()) {
             return Optional.of(new Trouble("all its members run " + scene.hop().from(), String.join("; ", others), again));
-        }
-        List<String> partners = reading.facts().stream().filter(fact -> fact.kind().equals("partner") && !fact.value().equals(PartShown.IN_SYNC)).map(fact -> "%s: %s".formatted(fact.name(), fact.value())).toList();
-        if (!partners.isEmpty()) {
-            return Optional.of(new Trouble("its partner in sync", String.join("; ", partners), "Nobody would take over while it is away. Bring the two in step again, then try again."));
         }
         boolean first = scene.hopPlan().ordinal() == 1;
         if (first && !reading.configurationSha256().equals(unit.configurationSha256())) {

@@ -18,6 +18,7 @@ final class ChooseBoot implements Step {
         if (scene.boardsRestartAlone() && scene.intent().filter(order -> Duration.between(order.at(), scene.now()).compareTo(scene.paced(OBEYS_WITHIN)) < 0).isPresent()) {
             return new Looked.NotNeeded("the order was given at %s; %s".formatted(scene.intent().get().at(), scene.choice(reading)));
         }
+        Members.mustBeWhole(scene, reading);
         return scene.isChosen(reading) ? new Looked.NotNeeded(scene.choice(reading)) : new Looked.ToDo(scene.wantedChoice(), scene.choice(reading));
     }
 

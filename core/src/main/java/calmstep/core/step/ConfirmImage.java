@@ -4,10 +4,14 @@ import calmstep.core.catalogue.FirmwareImage;
 import calmstep.core.device.Trouble;
 import java.util.Optional;
 
-/** The device computes the digest of what it stored; only an image that is proven so, with all its parts, is ever chosen. */
+/** The device computes the digest of what it stored, on each member that was there at its check; only an image that is proven so, with all its parts, is ever chosen. */
 final class ConfirmImage implements Step {
     @Override
     public Looked look(Scene scene) {
+        Members.mustBeWhole(scene, scene.door().session().read());
+        if (StageImage.whole(scene) instanceof Proof.Unproven(Trouble missing)) {
+            return new Looked.Impossible(missing);
+        }
         for (FirmwareImage image : scene.hop().images()) {
             Optional<String> seen = scene.door().session().sha256Of(image.fileName());
             if (seen.filter(image.sha256()::equals).isEmpty()) {

@@ -1,5 +1,6 @@
 package calmstep.core.step;
 
+import calmstep.core.device.DeviceTrouble;
 import calmstep.core.device.Trouble;
 import calmstep.core.fleet.Reading;
 import calmstep.core.fleet.Reading.PartShown;
@@ -38,6 +39,23 @@ final class Members {
 
     static Optional<PartShown> find(String name, Reading now) {
         return now.members().stream().filter(member -> member.name().equals(name)).findFirst();
+    }
+
+    /** What keeps a unit from being changed: members that are out, or a partner that could not take over. Asked at its check, and again before each step that disturbs it. */
+    static Optional<Trouble> notWhole(Scene scene, Reading now) {
+        List<String> out = out(scene, now);
+        if (!out.isEmpty()) {
+            return Optional.of(new Trouble("all its members in sync", shown(out, now), "A unit that is not whole is not changed: what is left of it serves for all. Mend it first, then try again."));
+        }
+        List<String> partners = now.facts().stream().filter(fact -> fact.kind().equals("partner") && !fact.value().equals(PartShown.IN_SYNC)).map(fact -> "%s: %s".formatted(fact.name(), fact.value())).toList();
+        return partners.isEmpty() ? Optional.empty() : Optional.of(new Trouble("its partner in sync", String.join("; ", partners), "Nobody would take over while it is away. Bring the two in step again, then try again."));
+    }
+
+    /** @throws DeviceTrouble where it is not whole; who is missing may just be starting */
+    static void mustBeWhole(Scene scene, Reading now) {
+        notWhole(scene, now).ifPresent(trouble -> {
+            throw new DeviceTrouble(DeviceTrouble.Kind.NO_ANSWER, trouble);
+        });
     }
 
     /** What is told when members do not come back into the unit. */

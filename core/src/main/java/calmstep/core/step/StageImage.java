@@ -20,6 +20,7 @@ final class StageImage implements Step {
         if (missing.isEmpty()) {
             return new Looked.NotNeeded("%s is on the device, SHA-256 as published".formatted(scene.file()));
         }
+        Members.mustBeWhole(scene, scene.door().session().read());
         String expected = missing.stream().map(image -> "%s, %,d bytes".formatted(image.fileName(), image.sizeBytes())).collect(Collectors.joining("; ")) + ", on the device";
         Optional<String> other = scene.door().session().sha256Of(missing.getFirst().fileName());
         return new Looked.ToDo(expected, other.map("a file of that name with SHA-256 %s"::formatted).orElse("no such file"));
@@ -89,6 +90,7 @@ final class StageImage implements Step {
 
     @Override
     public Proof prove(Scene scene) {
+        Members.mustBeWhole(scene, scene.door().session().read());
         return whole(scene);
     }
 

@@ -9,8 +9,8 @@ public sealed interface StepOutcome {
 
     record NotNeeded(String seen) implements StepOutcome {}
 
-    /** @param mayPass whether the trouble is of the kind that passes: a lost line, no answer */
-    record Failed(Trouble trouble, boolean mayPass) implements StepOutcome {}
+    /** @param hope whether it is tried again by itself */
+    record Failed(Trouble trouble, Hope hope) implements StepOutcome {}
 
     /** Nothing is wrong; try again after {@code again}. */
     record Waiting(String seen, Duration again) implements StepOutcome {}

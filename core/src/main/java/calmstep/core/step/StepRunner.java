@@ -20,19 +20,21 @@ public final class StepRunner {
             return switch (step.look(scene)) {
                 case Looked.NotNeeded(String seen) -> new StepOutcome.NotNeeded(seen);
                 case Looked.Shown(String expected, String seen, Evidence evidence) -> new StepOutcome.Done(expected, seen, evidence);
-                case Looked.Impossible(var trouble) -> new StepOutcome.Failed(trouble, false);
+                case Looked.Impossible(var trouble) -> new StepOutcome.Failed(trouble, Hope.NONE);
                 case Looked.NotYet(String seen, Duration again) -> new StepOutcome.Waiting(seen, again);
                 case Looked.ToDo toDo -> actAndProve(step, toDo, scene, journal);
             };
         } catch (DeviceTrouble trouble) {
-            return new StepOutcome.Failed(trouble.trouble(), mayPass(trouble.kind()));
+            return new StepOutcome.Failed(trouble.trouble(), hope(name, trouble.kind()));
         }
     }
 
-    private static boolean mayPass(DeviceTrouble.Kind kind) {
+    /** A device that answered at its check and does so no more may have restarted by itself. */
+    private static Hope hope(StepName name, DeviceTrouble.Kind kind) {
         return switch (kind) {
-            case NO_ANSWER, TIMED_OUT, LINK_LOST, SOURCE_NOT_REACHED -> true;
-            case SIGN_IN_REFUSED, HOST_KEY_CHANGED, UNKNOWN_QUESTION, REFUSED_BY_DEVICE, UNREADABLE_ANSWER -> false;
+            case NO_ANSWER -> name == StepName.CHECK ? Hope.SOON : Hope.WHEN_IT_IS_BACK;
+            case TIMED_OUT, LINK_LOST, SOURCE_NOT_REACHED -> Hope.SOON;
+            case SIGN_IN_REFUSED, HOST_KEY_CHANGED, UNKNOWN_QUESTION, REFUSED_BY_DEVICE, UNREADABLE_ANSWER -> Hope.NONE;
         };
     }
 
@@ -43,7 +45,7 @@ public final class StepRunner {
         return switch (step.prove(scene)) {
             case Proof.Proven(String expected, String seen, Evidence evidence) ->
                     new StepOutcome.Done(expected.isEmpty() ? toDo.expected() : expected, seen, evidence);
-            case Proof.Unproven(var trouble) -> new StepOutcome.Failed(trouble, false);
+            case Proof.Unproven(var trouble) -> new StepOutcome.Failed(trouble, Hope.NONE);
             case Proof.NotYet(String seen, Duration again) -> new StepOutcome.Waiting(seen, again);
         };
     }

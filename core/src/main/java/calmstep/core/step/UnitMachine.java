@@ -12,8 +12,6 @@ public final class UnitMachine {
     /** A damaged copy is fetched once more from scratch; a second damaged copy is a person's matter. */
     private static final int COPIES_TRIED = 2;
 
-    private static final int TRIES = 3;
-
     private static final List<StepName> RESCUE = List.of(StepName.RESCUE, StepName.MAKE_ROOM, StepName.STAGE, StepName.CONFIRM_IMAGE, StepName.CHOOSE_BOOT, StepName.RESTART, StepName.COME_BACK);
 
     private UnitMachine() {}
@@ -97,12 +95,12 @@ public final class UnitMachine {
      * The records after a step failed: trouble that may pass is tried again a few times, the first damaged copy sends the unit back to
      * staging, everything else stops it.
      *
-     * @param mayPass whether the trouble is of the kind that passes
+     * @param giveUpAfter how long the device may be away
      */
-    public static List<StepRecord> afterFailure(List<StepRecord> records, StepRecord failed, boolean mayPass) {
+    public static List<StepRecord> afterFailure(List<StepRecord> records, StepRecord failed, Hope hope, Duration giveUpAfter) {
         boolean copyAgain = failed.name() == StepName.CONFIRM_IMAGE
                 && records.stream().anyMatch(r -> r.isBeside(failed) && r.name() == StepName.STAGE && r.attempts() < COPIES_TRIED);
-        boolean again = mayPass && failed.attempts() < TRIES;
+        boolean again = failed.attempts() < hope.tries(giveUpAfter);
         return records.stream().map(record -> {
             boolean isFailed = record.isSame(failed);
             boolean isCopy = record.isBeside(failed) && record.name() == StepName.STAGE;

@@ -74,7 +74,7 @@ class RollMembersTest {
             }
             try {
                 StepOutcome outcome = new StepRunner(Clock.fixed(stack.now, ZoneOffset.UTC)).carry(step, scene(atOnce), journal);
-                boolean again = outcome instanceof StepOutcome.Waiting || outcome instanceof StepOutcome.Failed failed && failed.mayPass();
+                boolean again = outcome instanceof StepOutcome.Waiting || outcome instanceof StepOutcome.Failed failed && failed.hope() != Hope.NONE;
                 if (!again) {
                     return outcome;
                 }

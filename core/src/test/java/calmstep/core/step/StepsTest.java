@@ -108,8 +108,8 @@ class StepsTest {
                 }
                 case StepOutcome.NotNeeded _ -> rows.set(index, row.with(StepState.NOT_NEEDED));
                 case StepOutcome.Waiting _ -> rows.set(index, row.with(StepState.LOOKING));
-                case StepOutcome.Failed(var _, boolean mayPass) -> {
-                    List<StepRecord> after = UnitMachine.afterFailure(rows, row, mayPass);
+                case StepOutcome.Failed(var _, Hope hope) -> {
+                    List<StepRecord> after = UnitMachine.afterFailure(rows, row, hope, plan().giveUpAfter());
                     rows.clear();
                     rows.addAll(after);
                 }

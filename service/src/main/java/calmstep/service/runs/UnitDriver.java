@@ -5,6 +5,7 @@ import calmstep.core.device.Backups;
 import calmstep.core.device.Trouble;
 import calmstep.core.step.Evidence;
 import calmstep.core.step.Feeder;
+import calmstep.core.step.Hope;
 import calmstep.core.step.Next;
 import calmstep.core.step.Scene;
 import calmstep.core.step.StepName;
@@ -41,6 +42,7 @@ class UnitDriver {
     private static final Duration LEASE_IS_TAKEN = Duration.ofSeconds(1);
     private static final Duration BESIDE_OTHERS = Duration.ofSeconds(2);
     private static final Duration AGAIN = Duration.ofSeconds(2);
+    private static final Duration AT_LEAST = Duration.ofMillis(500);
 
     private final UnitLedger ledger;
     private final LeasedDevices leases;
@@ -102,6 +104,10 @@ class UnitDriver {
         };
     }
 
+    private static Duration longer(Duration one, Duration other) {
+        return one.compareTo(other) > 0 ? one : other;
+    }
+
     private static Optional<Instant> after(Counterpart counterpart, Duration pause) {
         return Optional.of(counterpart.clock().instant().plus(pause));
     }
@@ -136,7 +142,11 @@ class UnitDriver {
             StepOutcome outcome = new StepRunner(counterpart.clock()).carry(step.name(), scene, ledger.journal(unit.id(), row.id(), lease, counterpart.clock()));
             return switch (ledger.finish(unit.id(), row.id(), outcome, lease, counterpart.clock())) {
                 case StepOutcome.Waiting(String _, Duration again) -> after(counterpart, again);
-                case StepOutcome.Failed(Trouble _, boolean mayPass) -> after(counterpart, mayPass ? AGAIN : Duration.ZERO);
+                case StepOutcome.Failed(Trouble _, Hope hope) -> after(counterpart, switch (hope) {
+                    case NONE -> Duration.ZERO;
+                    case SOON -> AGAIN;
+                    case WHEN_IT_IS_BACK -> longer(hope.pause(step.attempts() + 1).dividedBy(counterpart.pace()), AT_LEAST);
+                });
                 case StepOutcome.Done _, StepOutcome.NotNeeded _ -> after(counterpart, Duration.ZERO);
             };
         } catch (DataAccessException | TransactionException | LeaseLost notOurs) {

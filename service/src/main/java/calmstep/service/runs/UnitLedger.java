@@ -2,6 +2,7 @@ package calmstep.service.runs;
 
 import calmstep.core.device.Trouble;
 import calmstep.core.step.Evidence;
+import calmstep.core.step.Hope;
 import calmstep.core.step.Intent;
 import calmstep.core.step.Journal;
 import calmstep.core.step.Neighbours;
@@ -11,6 +12,7 @@ import calmstep.core.step.StepRecord;
 import calmstep.core.step.StepState;
 import calmstep.core.step.Turn;
 import calmstep.core.step.UnitMachine;
+import calmstep.core.step.UnitPlan;
 import calmstep.core.step.UnitState;
 import calmstep.core.window.Limits;
 import calmstep.dialect.Talk;
@@ -248,7 +250,7 @@ class UnitLedger {
         }
     }
 
-    /** Writes an outcome down. @return the outcome, with {@code mayPass} only where the step will be tried again */
+    /** Writes an outcome down. @return the outcome, with hope only where the step will be tried again */
     StepOutcome finish(long unitId, long stepId, StepOutcome outcome, Hold lease, Clock clock) {
         return Optional.ofNullable(transactions.execute(_ -> {
             lease.mustHold();
@@ -273,7 +275,7 @@ class UnitLedger {
                     }
                     yield outcome;
                 }
-                case StepOutcome.Failed(Trouble trouble, boolean mayPass) -> fail(unit, step, trouble, mayPass);
+                case StepOutcome.Failed(Trouble trouble, Hope hope) -> fail(unit, step, trouble, hope);
             };
         })).orElseThrow();
     }
@@ -302,22 +304,24 @@ class UnitLedger {
         return runs.findById(unit.runId).orElseThrow().rehearsal;
     }
 
-    private StepOutcome fail(UnitRow unit, StepRow step, Trouble trouble, boolean mayPass) {
+    private StepOutcome fail(UnitRow unit, StepRow step, Trouble trouble, Hope hope) {
         List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(unit.id());
-        List<StepRecord> after = UnitMachine.afterFailure(rows.stream().map(StepRow::record).toList(), step.record(), mayPass);
+        List<StepRecord> after = UnitMachine.afterFailure(rows.stream().map(StepRow::record).toList(), step.record(), hope, json.read(unit.plan, UnitPlan.class).giveUpAfter());
         for (int i = 0; i < rows.size(); i++) {
             rows.get(i).state = after.get(i).state().toString();
         }
         boolean again = step.stepState() != StepState.FAILED;
+        boolean isNews = !again || !trouble.seen().equals(step.seen);
         step.expected = trouble.expected();
         step.seen = trouble.seen();
         step.remedy = trouble.remedy();
         step.lastLines = String.join("\n", trouble.lastLines());
         step.waiting = again ? "tried again: " + trouble.seen() : "";
-        events.append(Optional.of(unit.runId), unit.name, "step", Events.SERVICE,
-                "%s, hop %d, %s: %s. %s".formatted(unit.name, step.hop, step.name, again ? "trouble, tried again" : "failed", trouble.sentence()));
+        if (isNews) {
+            events.append(Optional.of(unit.runId), unit.name, "step", Events.SERVICE, "%s, hop %d, %s: %s. %s".formatted(unit.name, step.hop, step.name, again ? "trouble, tried again" : "failed", trouble.sentence()));
+        }
         follow(unit.id());
-        return new StepOutcome.Failed(trouble, again);
+        return new StepOutcome.Failed(trouble, again ? hope : Hope.NONE);
     }
 
     /** A fault of our own stops the unit; nothing is done to the device any more. */
@@ -326,7 +330,7 @@ class UnitLedger {
             UnitRow unit = lock(unitId);
             StepRow step = steps.findById(stepId).orElseThrow();
             step.attempts = Integer.MAX_VALUE;
-            fail(unit, step, trouble, false);
+            fail(unit, step, trouble, Hope.NONE);
             step.attempts = 1;
         });
     }

@@ -1,0 +1,38 @@
+package calmstep.core.step;
+
+import java.time.Duration;
+
+/** Whether a step that failed is tried again by itself. */
+public enum Hope {
+    /** A person is asked. */
+    NONE,
+    /** What passes soon, or not at all: a few times. */
+    SOON,
+    /** The device may be starting: as long as it may take for that, in growing pauses. */
+    WHEN_IT_IS_BACK;
+
+    private static final int TRIES = 3;
+    private static final Duration FIRST = Duration.ofSeconds(2);
+    private static final Duration LONGEST = Duration.ofMinutes(1);
+
+    /** How often it is begun in all. @param giveUpAfter how long the device may be away */
+    int tries(Duration giveUpAfter) {
+        return switch (this) {
+            case NONE -> 0;
+            case SOON -> TRIES;
+            case WHEN_IT_IS_BACK -> {
+                int tries = 1;
+                for (Duration waited = Duration.ZERO; waited.compareTo(giveUpAfter) < 0; waited = waited.plus(pause(tries))) {
+                    tries++;
+                }
+                yield Math.max(TRIES, tries);
+            }
+        };
+    }
+
+    /** How long to wait behind a try, on the device's clock. @param attempts how often it was begun */
+    public Duration pause(int attempts) {
+        Duration pause = this == WHEN_IT_IS_BACK ? FIRST.multipliedBy(1L << Math.clamp(attempts - 1, 0, 10)) : FIRST;
+        return pause.compareTo(LONGEST) > 0 ? LONGEST : pause;
+    }
+}
