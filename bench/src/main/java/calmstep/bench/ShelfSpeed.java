@@ -24,8 +24,8 @@ final class ShelfSpeed {
     private static final String IMAGE = "osmer-r6c-2.8.2.img";
     private static final int AT_ONCE = 50;
     /** A service that has been up for a while is what is measured. */
-    private static final int WARM_UP = 12;
-    private static final int ROUNDS = 9;
+    private static final int WARM_UP = 60;
+    private static final int ROUNDS = 21;
     private static final long BYTES = 11_206_656;
 
     private ShelfSpeed() {}

@@ -52,16 +52,26 @@ final class ByHand implements AutoCloseable {
     }
 
     private String obey(String[] path) {
-        if (path.length != 3) {
-            throw new IllegalArgumentException("Expected POST /MACHINE/FAULT, /MACHINE/none or /MACHINE/power.");
+        if (path.length != 3 && path.length != 4) {
+            throw new IllegalArgumentException("Expected POST /MACHINE/FAULT, /MACHINE/FAULT/PERCENT (of a copy), /MACHINE/none or /MACHINE/power.");
         }
         fleet.machine(path[1]);
+        if (path.length == 4) {
+            fleet.troubleAt(path[1], percent(path[3]));
+        }
         switch (path[2]) {
             case "none" -> fleet.clearFaults(path[1]);
             case "power" -> fleet.machine(path[1]).powerCycle();
             default -> fleet.add(path[1], Fault.parse(path[2]));
         }
         return "%s: %s%n".formatted(path[1], path[2]);
+    }
+
+    private static int percent(String text) {
+        if (!text.matches("\\d{1,2}")) {
+            throw new IllegalArgumentException("Expected how far the copy comes, from 0 to 99 percent; saw \"%s\".".formatted(text));
+        }
+        return Integer.parseInt(text);
     }
 
     private String overview() {

@@ -9,8 +9,8 @@ public enum Fault {
     DAMAGES_NEXT_COPY("the next copy has one wrong byte"),
     /** Every copy has one wrong byte. */
     DAMAGES_COPIES("every copy has one wrong byte"),
-    /** The next copy ends in the middle. */
-    CUTS_NEXT_COPY("the next copy ends in the middle"),
+    /** The next copy ends before its end. */
+    CUTS_NEXT_COPY("the next copy ends half-way, or where somebody says"),
     /** Copies take ten times as long. */
     SLOW_LINK("copies take ten times as long"),
     /** Its network does not let it reach any source. */

@@ -22,9 +22,12 @@ import java.util.Optional;
 /** The machine pulls a file itself, over HTTP or TFTP, from its own address, byte by byte into its storage. */
 final class Fetch {
     private static final int TIMEOUT_MS = 3000;
+    private static final long UNKNOWN = -1;
     private static final int BLOCK = 1428;
 
     private final Machine machine;
+    /** Bytes that were announced. */
+    private long expected = UNKNOWN;
 
     Fetch(Machine machine) {
         this.machine = machine;
@@ -134,6 +137,7 @@ final class Fetch {
     long receive(InputStream in, String name, long length) throws IOException {
         machine.copies(true);
         try (OutputStream out = new Storage(Files.newOutputStream(machine.file(name)))) {
+            expected = length;
             long bytes = in.transferTo(out);
             if (length >= 0 && bytes != length) {
                 throw new IOException("cut after " + bytes + " of " + length + " bytes");
@@ -165,6 +169,7 @@ final class Fetch {
             if (answer.status() != 200) {
                 throw new IOException("the source answers " + answer.status());
             }
+            expected = answer.length();
             long bytes = answer.body().transferTo(out);
             if (bytes != answer.length()) {
                 throw new IOException("cut after " + bytes + " of " + answer.length() + " bytes");
@@ -195,6 +200,7 @@ final class Fetch {
                     throw new IOException("the source says: " + new String(data, 4, data.length - 5, StandardCharsets.US_ASCII));
                 }
                 if (code == 6) {
+                    expected = size(new String(data, 2, data.length - 2, StandardCharsets.US_ASCII).split("\0"));
                     sent = new byte[] {0, 4, 0, 0};
                 } else if (code == 3 && number == (wanted & 0xffff)) {
                     block = total == 0 && sent == request ? 512 : block;
@@ -209,6 +215,16 @@ final class Fetch {
                 }
             }
         }
+    }
+
+    /** What the source says of the size among its options (RFC 2349). */
+    private static long size(String[] options) {
+        for (int at = 0; at + 1 < options.length; at += 2) {
+            if (options[at].equalsIgnoreCase("tsize")) {
+                return Long.parseLong(options[at + 1]);
+            }
+        }
+        return UNKNOWN;
     }
 
     private static DatagramPacket ask(DatagramSocket socket, byte[] bytes, InetAddress host, int port) throws IOException {
@@ -228,12 +244,12 @@ final class Fetch {
     /** Storage that is full when it is full, slow as the machine is slow, and cut where a fault cuts it. */
     private final class Storage extends java.io.FilterOutputStream {
         private static final int PIECE = 65_536;
-        private static final long HALF_WAY = 100_000;
+        private static final long SOME_WAY = 100_000;
         private long free = machine.freeBytes();
         private long written;
-        private final long cutAfter = machine.takeOnce(Fault.CUTS_NEXT_COPY) ? HALF_WAY : Long.MAX_VALUE;
-        private final long fullAfter = machine.takeOnce(Fault.RUNS_OUT_OF_ROOM) ? HALF_WAY : Long.MAX_VALUE;
-        private final long goesDownAfter = machine.takeOnce(Fault.RESTARTS_IN_A_COPY) ? HALF_WAY : Long.MAX_VALUE;
+        private final boolean cut = machine.takeOnce(Fault.CUTS_NEXT_COPY);
+        private final boolean full = machine.takeOnce(Fault.RUNS_OUT_OF_ROOM);
+        private boolean goesDown = machine.takeOnce(Fault.RESTARTS_IN_A_COPY);
 
         Storage(OutputStream out) {
             super(out);
@@ -244,13 +260,15 @@ final class Fetch {
             for (int done = 0; done < length; done += PIECE) {
                 int piece = Math.min(PIECE, length - done);
                 free -= piece;
-                if (free < 0 || written > fullAfter) {
+                boolean there = written >= (expected > 0 ? expected * machine.troubleAt() / 100 : SOME_WAY);
+                if (free < 0 || full && there) {
                     throw new IOException("no room left");
                 }
-                if (written > cutAfter) {
+                if (cut && there) {
                     throw new IOException("the line was cut after " + written + " bytes");
                 }
-                if (written > goesDownAfter) {
+                if (goesDown && there) {
+                    goesDown = false;
                     machine.powerCycle();
                 }
                 if (machine.power() != Machine.Power.RUNNING) {

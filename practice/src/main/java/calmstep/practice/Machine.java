@@ -64,6 +64,7 @@ public final class Machine implements AutoCloseable {
     private String fallback = "";
     private boolean choiceKept = true;
     private boolean linkLost;
+    private int troubleAt = 50;
     /** Nobody plays it any more: what was on its way to happen does not. */
     private boolean closed;
     private int copies;
@@ -358,6 +359,15 @@ public final class Machine implements AutoCloseable {
 
     public synchronized void clearFaults() {
         faults.clear();
+    }
+
+    /** How far a copy comes that something happens to, in percent. */
+    synchronized int troubleAt() {
+        return troubleAt;
+    }
+
+    synchronized void troubleAt(int percent) {
+        troubleAt = percent;
     }
 
     synchronized boolean has(Fault fault) {

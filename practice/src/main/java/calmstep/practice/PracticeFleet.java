@@ -209,6 +209,14 @@ public final class PracticeFleet implements AutoCloseable {
         return machine(name).file("");
     }
 
+    /** How far a copy to a machine comes that a fault happens to. @param percent 50 unless somebody says another one */
+    public void troubleAt(String name, int percent) {
+        switch (played(name).standIn()) {
+            case Single(Machine machine, var _) -> machine.troubleAt(percent);
+            case Stack stack -> stack.members().forEach(member -> member.troubleAt(percent));
+        }
+    }
+
     /** Somebody pulls the plug of a member and puts it back. */
     public void powerCycle(String name, int number) {
         member(name, number).powerCycle();

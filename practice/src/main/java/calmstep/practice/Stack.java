@@ -143,6 +143,10 @@ final class Stack implements StandIn {
         return members.size();
     }
 
+    List<Machine> members() {
+        return members;
+    }
+
     /** @param number counted from 1 */
     Machine member(int number) {
         return members.get(number - 1);
