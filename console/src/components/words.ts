@@ -58,6 +58,7 @@ export function looks(state: string): { tone: string; shape: string } {
     case 'stop':
     case 'silent':
       return { tone: 'stop', shape: '■' }
+    case 'returned':
     case 'behind':
     case 'caution':
     case 'held':

@@ -53,6 +53,12 @@ export function NeedsYou({ run }: { run: Run }) {
   )
 }
 
+const WITH_REASON = {
+  'set-aside': '/api/runs/{name}/units/{unit}/set-aside',
+  return: '/api/runs/{name}/units/{unit}/return',
+  skip: '/api/runs/{name}/units/{unit}/skip',
+} as const
+
 function useUnitAct(run: Run, unit: Unit) {
   const queries = useQueryClient()
   const path = { name: run.name, unit: unit.device }
@@ -61,7 +67,7 @@ function useUnitAct(run: Run, unit: Unit) {
       act:
         | { kind: 'go' | 'retry' }
         | { kind: 'rescue'; image: string }
-        | { kind: 'set-aside'; why: string }
+        | { kind: 'set-aside' | 'return' | 'skip'; why: string }
         | { kind: 'turn'; begins: string },
     ) => {
       if (act.kind === 'turn')
@@ -70,8 +76,8 @@ function useUnitAct(run: Run, unit: Unit) {
         return body(
           api.POST('/api/runs/{name}/units/{unit}/rescue', { params: { path }, body: act.image ? { image: act.image } : {} }),
         )
-      if (act.kind === 'set-aside')
-        return body(api.POST('/api/runs/{name}/units/{unit}/set-aside', { params: { path }, body: { why: act.why } }))
+      if (act.kind === 'set-aside' || act.kind === 'return' || act.kind === 'skip')
+        return body(api.POST(WITH_REASON[act.kind], { params: { path }, body: { why: act.why } }))
       return body(
         api.POST(act.kind === 'go' ? '/api/runs/{name}/units/{unit}/go' : '/api/runs/{name}/units/{unit}/retry', {
           params: { path },
@@ -142,6 +148,22 @@ function Stuck({ run, unit }: { run: Run; unit: Unit }) {
       >
         Try the step again
       </Button>
+      {unit.trouble?.ways.includes('return') && (
+        <WithReason
+          title="Let it go back"
+          label="Why it goes back"
+          button="Back to what it ran before, with its configuration"
+          act={(why) => act.mutate({ kind: 'return', why })}
+        />
+      )}
+      {unit.trouble?.ways.includes('skip') && (
+        <WithReason
+          title="Leave the step out"
+          label="Why the step is left out"
+          button="Go on without it"
+          act={(why) => act.mutate({ kind: 'skip', why })}
+        />
+      )}
       <SetAside act={(why) => act.mutate({ kind: 'set-aside', why })} />
       <Trouble error={act.error} />
     </div>
@@ -170,21 +192,25 @@ function Rescue({ act, busy }: { act: (image: string) => void; busy: boolean }) 
   )
 }
 
-/** Taking a unit out needs a reason: without one the button does nothing. */
 function SetAside({ act }: { act: (why: string) => void }) {
+  return <WithReason title="Set aside" label="Why it is set aside" button="Set it aside as it stands" act={act} />
+}
+
+/** What needs a reason: without one the button does nothing. */
+function WithReason({ title, label, button, act }: { title: string; label: string; button: string; act: (why: string) => void }) {
   const [why, setWhy] = useState('')
   return (
     <details>
-      <summary>Set aside</summary>
+      <summary>{title}</summary>
       <TextInput
-        aria-label="Why it is set aside"
+        aria-label={label}
         placeholder="why; the record will hold it"
         value={why}
         onChange={(e) => setWhy(e.currentTarget.value)}
         mt={6}
       />
       <Button mt={6} variant="outline" color="brick" disabled={!why.trim()} onClick={() => act(why)}>
-        Set it aside as it stands
+        {button}
       </Button>
     </details>
   )

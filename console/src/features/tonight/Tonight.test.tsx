@@ -142,6 +142,26 @@ describe('tonight', () => {
     await waitFor(() => expect(sent.find((call) => call.path.endsWith('/rescue'))?.body).toEqual({ image: 'old.img' }))
   })
 
+  it('lets a unit go back with a reason, where that is a way', async () => {
+    const sent = stub({
+      'GET /api/runs': [
+        run(
+          unit('rt-eskholm-1', {
+            state: 'stuck',
+            trouble: { ...trouble, step: 'prove', ways: ['retry', 'return', 'set-aside'] },
+          }),
+        ),
+      ],
+      'POST /api/runs/tonight/units/rt-eskholm-1/return': {},
+    })
+    page(<Tonight />, '/tonight', '/tonight')
+    fireEvent.change(await screen.findByLabelText('Why it goes back'), { target: { value: 'no telephone' } })
+    await press('Back to what it ran before, with its configuration')
+    await waitFor(() => expect(sent.find((call) => call.path.endsWith('/return'))?.body).toEqual({ why: 'no telephone' }))
+    expect(screen.queryByText('Start it from memory')).toBeNull()
+    expect(screen.queryByText('Leave the step out')).toBeNull()
+  })
+
   it('sets nothing aside without a reason', async () => {
     const sent = stub({
       'GET /api/runs': [run(unit('rt-eskholm-1', { state: 'stuck', trouble }))],

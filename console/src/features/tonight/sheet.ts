@@ -8,6 +8,8 @@ export interface Stretch {
 }
 
 const kinds: Record<string, Stretch['kind']> = {
+  return: 'change',
+  rescue: 'change',
   'choose-boot': 'change',
   restart: 'change',
   'come-back': 'change',

@@ -391,7 +391,7 @@ final class House implements AutoCloseable {
     }
 
     String awaitEnd(String run, String device, Duration atMost) {
-        return await(atMost, device + " ends", () -> unit(run, device).path("state").asString(), state -> List.of("settled", "stuck", "set-aside").contains(state));
+        return await(atMost, device + " ends", () -> unit(run, device).path("state").asString(), state -> List.of("settled", "returned", "stuck", "set-aside").contains(state));
     }
 
     static Answer must(Answer answer) {

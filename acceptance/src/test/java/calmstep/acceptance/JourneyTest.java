@@ -137,7 +137,7 @@ class JourneyTest {
         assertThat(Files.readString(json)).doesNotContain("9c41d07be2").doesNotContain(House.DEVICE_PASSWORD);
         String listed = done("record", "list", "--output", "json");
         assertThat(calmstep.core.step.Digests.sha256(Files.readString(json))).isEqualTo(JsonMapper.shared().readTree(listed).get(0).path("sha256").asString());
-        assertThat(done("backup", "list", "rt-dunmere-1", "--output", "csv")).startsWith("id,configuration,taken,bytes,SHA-256\r\n");
+        assertThat(done("backup", "list", "rt-dunmere-1", "--output", "csv")).startsWith("id,what,taken,bytes,SHA-256\r\n");
         assertThat(done("fleet", "show", "rt-dunmere-1")).as("as the run left it, tidied").contains("osmer-r6c-2.6.3.img").doesNotContain("osmer-r6c-2.4.0.img");
         assertThat(done("fleet", "list")).containsPattern(Pattern.compile("rt-dunmere-1 .*2\\.8\\.2 +there"));
     }

@@ -16,6 +16,7 @@ import tools.jackson.databind.JsonNode;
 /** Devices that stop in their boot loader: started from memory over the console line and our TFTP server, and proven to start by themselves. */
 class RescueTest {
     private static final String ROUTER = "rt-dunmere-1";
+    private static final String OTHER = "rt-eskholm-1";
     private static final String CONTROLLER = "wc-dunmere";
     private static House house;
 
@@ -28,11 +29,11 @@ class RescueTest {
         house = House.of(14, fleet.replaceFirst("\nmachines:\n", "\nmachines:\n" + controller));
         house.importNorthmere();
         House.must(house.call("PUT", "/api/logins/steward", Map.of("user", "steward", "password", House.DEVICE_PASSWORD)));
-        for (String image : new String[] {"osmer-r6c-2.6.3.img", "c5-8.5.3.fw", "c5-8.4.0-rescue.fw"}) {
+        for (String image : new String[] {"osmer-r6c-2.6.3.img", "osmer-r6c-2.8.2.img", "c5-8.5.3.fw", "c5-8.4.0-rescue.fw"}) {
             House.must(house.call("PUT", "/api/shelf/images/" + image, house.image(image)));
         }
-        long job = House.must(house.call("POST", "/api/readings", Map.of("devices", List.of(ROUTER, CONTROLLER)))).json().path("id").asLong();
-        House.await(Duration.ofSeconds(60), "both are read", () -> house.get("/api/jobs/" + job).path("state").asString().equals("finished"));
+        long job = House.must(house.call("POST", "/api/readings", Map.of("devices", List.of(ROUTER, OTHER, CONTROLLER)))).json().path("id").asLong();
+        House.await(Duration.ofSeconds(60), "they are read", () -> house.get("/api/jobs/" + job).path("state").asString().equals("finished"));
     }
 
     @AfterAll
@@ -62,7 +63,7 @@ class RescueTest {
     void aRouterIsStartedFromMemoryThroughACrashOfOursAndThenByItself() throws Exception {
         assertThat(house.call("POST", "/api/runs/nobody/units/" + ROUTER + "/rescue", Map.of()).status()).isEqualTo(404);
         String rescue = stuck("router", ROUTER, "2.6.3");
-        assertThat(house.call("POST", rescue, Map.of("image", "osmer-r6c-2.8.2.img")).detail()).contains("no image of Osmer R6 for this hardware that lies on the shelf", "osmer-r6c-2.6.3.img");
+        assertThat(house.call("POST", rescue, Map.of("image", "osmer-r6c-2.4.0.img")).detail()).contains("no image of Osmer R6 for this hardware that lies on the shelf", "osmer-r6c-2.6.3.img");
         Machine machine = house.machine(ROUTER);
         machine.add(Fault.SLOW_LINK);
         House.must(house.call("POST", rescue, Map.of()));
@@ -79,6 +80,37 @@ class RescueTest {
         assertThat(steps.valueStream().filter(step -> step.path("name").asString().equals("come-back")).map(step -> step.path("state").asString())).containsExactly("skipped", "done");
         assertThat(steps.valueStream().filter(step -> step.path("name").asString().equals("rescue")).map(step -> step.path("seen").asString())).singleElement().asString().contains("it runs 2.6.3, from memory");
         assertThat(house.get("/api/devices/" + ROUTER).path("reading").path("boot").path("fallback").asString()).as("what it ran before, not what was in memory").isEqualTo("osmer-r6c-2.4.0.img");
+    }
+
+    /** Silent after its restart, found dead in the morning and switched on by hand: it runs the new release, and nobody wants that any more. */
+    @Test
+    void aRouterGoesBackWithItsConfigurationThroughACrashOfOurs() throws Exception {
+        Machine machine = house.machine(OTHER);
+        house.approvedPlan("back", "2.8.2", OTHER);
+        house.start("back");
+        house.awaitGate("back", OTHER);
+        String goBack = "/api/runs/back/units/%s/return".formatted(OTHER);
+        assertThat(house.call("POST", goBack, Map.of("why", "changed my mind")).detail()).contains("not stuck behind a boot choice");
+        machine.add(Fault.STAYS_SILENT);
+        house.go("back", OTHER);
+        assertThat(house.awaitEnd("back", OTHER, Duration.ofMinutes(2))).isEqualTo("stuck");
+        house.fleet().powerCycle(OTHER, 1);
+        House.await(Duration.ofSeconds(30), "it is up", () -> machine.release().equals("2.8.2"));
+        machine.changeSettings("way 192.0.2.99/32 by nobody");
+        assertThat(house.call("POST", goBack, Map.of("why", " ")).detail()).contains("Say why");
+        assertThat(house.unit("back", OTHER).path("trouble").path("ways").toString()).contains("return").doesNotContain("skip");
+        House.must(house.call("POST", goBack, Map.of("why", "the crew office has no telephone on it")));
+        House.await(Duration.ofSeconds(30), "it is told to go down", () -> machine.restarts().size() == 2);
+        house.killService();
+        house.startService();
+        assertThat(house.awaitEnd("back", OTHER, Duration.ofMinutes(2))).as("%s", house.unit("back", OTHER)).isEqualTo("returned");
+        assertThat(machine.release()).isEqualTo("2.6.3");
+        assertThat(machine.restarts()).as("the planned one, and the one back").hasSize(2);
+        assertThat(house.unit("back", OTHER).path("steps").valueStream().filter(step -> step.path("name").asString().equals("prove")).map(step -> step.path("state").asString())).containsSubsequence("done", "skipped");
+        assertThat(house.get("/api/runs/back").path("state").asString()).isEqualTo("finished");
+        assertThat(house.get("/api/runs/back/events").toString()).contains("go back to 2.6.3: the crew office has no telephone on it");
+        assertThat(house.get("/api/devices/" + OTHER).path("reading").path("unsavedChanges").asBoolean()).isFalse();
+        assertThat(house.get("/api/devices/%s/backups".formatted(OTHER)).valueStream().map(backup -> backup.path("kind").asString()).filter("running"::equals)).as("before it, and before its way back").hasSize(2);
     }
 
     @Test

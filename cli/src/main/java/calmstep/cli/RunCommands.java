@@ -4,6 +4,7 @@ import java.io.BufferedReader;
 import java.io.IOException;
 import java.io.InputStreamReader;
 import java.nio.charset.StandardCharsets;
+import java.util.List;
 import java.util.Map;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
@@ -13,9 +14,9 @@ import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
-@Command(name = "run", description = "Carry a plan out: start, watch, say go, hold, retry, rescue, set aside.", mixinStandardHelpOptions = true,
+@Command(name = "run", description = "Carry a plan out: start, watch, say go, hold, retry, rescue, return, set aside.", mixinStandardHelpOptions = true,
         subcommands = {RunCommands.Start.class, RunCommands.ListAll.class, RunCommands.Show.class, RunCommands.Staging.class, RunCommands.Watch.class, RunCommands.Go.class, RunCommands.Hold.class, RunCommands.Resume.class,
-            RunCommands.Turn.class, RunCommands.Retry.class, RunCommands.Rescue.class, RunCommands.SetAside.class, RunCommands.Talk.class})
+            RunCommands.Turn.class, RunCommands.Retry.class, RunCommands.Rescue.class, RunCommands.Return.class, RunCommands.Skip.class, RunCommands.TakeIn.class, RunCommands.Abandon.class, RunCommands.SetAside.class, RunCommands.Talk.class})
 final class RunCommands {
     /** What is left of a line behind hop, step and state; the record holds the whole. */
     private static final int SEEN_WIDTH = 58;
@@ -43,6 +44,9 @@ final class RunCommands {
             if (!turn.path("waitsFor").asString("").isEmpty()) {
                 text.append(Output.paragraph("    WAITS: ", turn.path("waitsFor").asString() + "."));
             }
+            if (u.path("held").asBoolean()) {
+                text.append("    HELD by a person. Let it go on: calmstep run resume %s %s%n".formatted(r.path("name").asString(), u.path("device").asString()));
+            }
             if (u.path("state").asString().equals("held")) {
                 text.append("    Say when: calmstep run turn %s %s --begin next-window%n".formatted(r.path("name").asString(), u.path("device").asString()));
             }
@@ -51,14 +55,14 @@ final class RunCommands {
                 text.append("    STUCK at %s%n".formatted(trouble.path("step").asString())).append(Output.paragraph("      expected: ", trouble.path("expected").asString()))
                         .append(Output.paragraph("      seen: ", trouble.path("seen").asString())).append(Output.paragraph("      to do: ", trouble.path("remedy").asString()));
                 trouble.path("lastLines").forEach(line -> text.append("      | ").append(line.asString()).append('\n'));
-                trouble.path("ways").forEach(way -> text.append("      calmstep run %s %s %s%s%n".formatted(way.asString(), r.path("name").asString(), u.path("device").asString(), way.asString().equals("set-aside") ? " --why WHY" : "")));
+                trouble.path("ways").forEach(way -> text.append("      calmstep run %s %s %s%s%n".formatted(way.asString(), r.path("name").asString(), u.path("device").asString(), way.asString().matches("set-aside|return|skip") ? " --why WHY" : "")));
             }
         });
         return text.toString();
     }
 
     private static int exitCode(JsonNode run) {
-        return run.path("units").valueStream().anyMatch(u -> u.path("state").asString().equals("stuck") || u.path("state").asString().equals("set-aside")) ? Problem.STOPS : 0;
+        return run.path("units").valueStream().anyMatch(u -> List.of("stuck", "returned", "set-aside").contains(u.path("state").asString())) ? Problem.STOPS : 0;
     }
 
     @Command(name = "start", description = "Start a run of an approved plan.", mixinStandardHelpOptions = true, footer = {"", "Example, on the demo:", "  calmstep run start monday"})
@@ -195,7 +199,7 @@ final class RunCommands {
         }
 
         private static boolean waitsForAPerson(String state) {
-            return state.equals("settled") || state.equals("set-aside") || state.equals("stuck") || state.equals("held");
+            return List.of("settled", "returned", "set-aside", "stuck", "held").contains(state);
         }
 
         /** Prints what happens; returns when something of this run's state may have changed. */
@@ -261,19 +265,41 @@ final class RunCommands {
         }
     }
 
-    @Command(name = "hold", description = "Hold a run: steps in flight end, nothing new begins.", mixinStandardHelpOptions = true)
-    static final class Hold extends AboutRun {
-        @Override
-        public Integer call() {
-            return say("hold", Map.of(), "%s is held.".formatted(name));
+    /** A word about a run, or about one unit of it. */
+    abstract static class AboutRunOrUnit extends AboutRun {
+        @Parameters(paramLabel = "UNIT", index = "1", arity = "0..1")
+        String unit = "";
+
+        Integer sayOfEither(String what, String words) {
+            return unit.isEmpty() ? say(what, Map.of(), words.formatted(name)) : say("units/%s/%s".formatted(Service.encode(unit), what), Map.of(), words.formatted(unit));
         }
     }
 
-    @Command(name = "resume", description = "Let a held run go on.", mixinStandardHelpOptions = true)
-    static final class Resume extends AboutRun {
+    @Command(name = "hold", description = "Hold a run, or one unit of it: steps in flight end, nothing new begins.", mixinStandardHelpOptions = true,
+            footer = {"", "Example, on the demo:", "  calmstep run hold tonight sw-ostrand-1"})
+    static final class Hold extends AboutRunOrUnit {
         @Override
         public Integer call() {
-            return say("resumption", Map.of(), "%s goes on.".formatted(name));
+            return sayOfEither("hold", "%s is held.");
+        }
+    }
+
+    @Command(name = "resume", description = "Let a run, or one unit of it, go on.", mixinStandardHelpOptions = true)
+    static final class Resume extends AboutRunOrUnit {
+        @Override
+        public Integer call() {
+            return sayOfEither("resumption", "%s goes on.");
+        }
+    }
+
+    @Command(name = "abandon", description = "End a run for good: steps in flight end, nothing new begins, each unit stays as it stands.", mixinStandardHelpOptions = true)
+    static final class Abandon extends AboutRun {
+        @Option(names = "--why", required = true, description = "kept in the record")
+        String why = "";
+
+        @Override
+        public Integer call() {
+            return say("abandonment", Map.of("why", why), "%s is abandoned.".formatted(name));
         }
     }
 
@@ -309,14 +335,46 @@ final class RunCommands {
         }
     }
 
-    @Command(name = "set-aside", description = "Take a unit out of the run as it stands.", mixinStandardHelpOptions = true)
-    static final class SetAside extends AboutUnit {
+    /** A word about a unit that needs a reason. */
+    abstract static class AboutUnitWithWhy extends AboutUnit {
         @Option(names = "--why", required = true, description = "kept in the record")
         String why = "";
 
+        Integer sayWhy(String what, String words) {
+            return sayOfUnit(what, Map.of("why", why), words);
+        }
+    }
+
+    @Command(name = "return", description = "Take a unit that is stuck behind its boot choice back to what it ran, its configuration with it.", mixinStandardHelpOptions = true,
+            footer = {"", "Example, on the demo:", "  calmstep run return tonight rt-dunmere-1 --why \"the crew office has no telephone on it\""})
+    static final class Return extends AboutUnitWithWhy {
         @Override
         public Integer call() {
-            return sayOfUnit("set-aside", Map.of("why", why), "%s is set aside.");
+            return sayWhy("return", "%s goes back.");
+        }
+    }
+
+    @Command(name = "skip", description = "Leave the failed step of a unit out, where nothing behind it builds upon it.", mixinStandardHelpOptions = true)
+    static final class Skip extends AboutUnitWithWhy {
+        @Override
+        public Integer call() {
+            return sayWhy("skip", "%s goes on without that step.");
+        }
+    }
+
+    @Command(name = "set-aside", description = "Take a unit out of the run as it stands.", mixinStandardHelpOptions = true)
+    static final class SetAside extends AboutUnitWithWhy {
+        @Override
+        public Integer call() {
+            return sayWhy("set-aside", "%s is set aside.");
+        }
+    }
+
+    @Command(name = "take-in", description = "Take a unit back in that was set aside; it goes on where it stood, and looks first.", mixinStandardHelpOptions = true)
+    static final class TakeIn extends AboutUnit {
+        @Override
+        public Integer call() {
+            return sayOfUnit("take-in", Map.of(), "%s is back in.");
         }
     }
 

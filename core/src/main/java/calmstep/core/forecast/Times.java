@@ -71,7 +71,7 @@ public final class Times {
     /** What the catalogue gives: the rate of copies, the time of a restart; a device's answers take seconds. */
     public static StepTime prior(Hop hop, StepName step, Duration dark, long bytesPerSecond) {
         return switch (step) {
-            case CHECK, MAKE_ROOM, TIDY -> StepTime.of(8, 0.5);
+            case CHECK, RETURN, MAKE_ROOM, TIDY -> StepTime.of(8, 0.5);
             case BACK_UP -> StepTime.of(15, 0.5);
             case STAGE -> StepTime.of(5 + hop.bytes() / (double) Math.max(1, bytesPerSecond), 0.35);
             case RESCUE -> StepTime.of(dark.toSeconds() + hop.bytes() / (double) Math.max(1, bytesPerSecond), 0.5);

@@ -5,6 +5,7 @@ import calmstep.core.device.DeviceSession;
 import calmstep.core.device.DeviceTrouble;
 import calmstep.core.device.Trouble;
 import calmstep.core.fleet.Reading;
+import calmstep.core.fleet.Reading.BootChoice;
 import java.time.Duration;
 import java.util.Optional;
 
@@ -55,6 +56,9 @@ final class RestartDevice implements Step {
         Members.mustBeWhole(scene, reading);
         if (!scene.isChosen(reading)) {
             return new Looked.Impossible(new Trouble(scene.wantedChoice() + ", before the restart", scene.choice(reading), "Somebody changed the boot choice. Look at the device before it is restarted."));
+        }
+        if (scene.otherComponent().isEmpty() && BootChoice.isSame(reading.boot().running(), scene.file()) && reading.system().equals(scene.hop().to())) {
+            return new Looked.NotNeeded("it runs %s from %s already".formatted(reading.system(), scene.file()));
         }
         return new Looked.ToDo("one restart into %s".formatted(scene.file()), "runs %s".formatted(reading.boot().running()), Optional.of(session.bootMark()));
     }

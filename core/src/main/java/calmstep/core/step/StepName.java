@@ -6,6 +6,7 @@ import java.util.Locale;
 public enum StepName {
     CHECK,
     BACK_UP,
+    RETURN,
     RESCUE,
     MAKE_ROOM,
     STAGE,
@@ -17,6 +18,17 @@ public enum StepName {
     PUT_BACK,
     PROVE,
     TIDY;
+
+    /**
+     * Whether a person may have it left out, with a reason: what makes the rest quicker, cleaner or can be done by hand. What proves something, and what the steps behind it
+     * build upon, is never left out.
+     */
+    public boolean maySkip() {
+        return switch (this) {
+            case PRE_LOAD, PUT_BACK, TIDY -> true;
+            case CHECK, BACK_UP, RETURN, RESCUE, MAKE_ROOM, STAGE, CONFIRM_IMAGE, CHOOSE_BOOT, RESTART, COME_BACK, PROVE -> false;
+        };
+    }
 
     /** Whether its order may be given anew when a person tries it again, as if it had never been given. */
     public boolean mayBeginAnew() {

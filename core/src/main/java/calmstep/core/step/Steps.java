@@ -8,6 +8,7 @@ final class Steps {
         return switch (name) {
             case CHECK -> new CheckDevice();
             case BACK_UP -> new BackUpConfiguration();
+            case RETURN -> new GoBack();
             case RESCUE -> new RescueFromLoader();
             case MAKE_ROOM -> new MakeRoom();
             case STAGE -> scene.feeder().<Step>map(StageOverTheAir::new).orElseGet(StageImage::new);

@@ -14,6 +14,8 @@ public final class UnitMachine {
 
     private static final List<StepName> RESCUE = List.of(StepName.RESCUE, StepName.MAKE_ROOM, StepName.STAGE, StepName.CONFIRM_IMAGE, StepName.CHOOSE_BOOT, StepName.RESTART, StepName.COME_BACK);
 
+    private static final List<StepName> RETURN = List.of(StepName.RETURN, StepName.MAKE_ROOM, StepName.STAGE, StepName.CONFIRM_IMAGE, StepName.CHOOSE_BOOT, StepName.RESTART, StepName.COME_BACK, StepName.PUT_BACK, StepName.PROVE);
+
     private UnitMachine() {}
 
     /** All steps of a plan, due. */
@@ -50,7 +52,7 @@ public final class UnitMachine {
                 return new Next.Stuck(record);
             }
             if (!record.state().isFinished()) {
-                return record.name() != StepName.CHOOSE_BOOT ? new Next.Carry(record) : leave.gateOpen() ? onTurn(record, leave, now) : new Next.AtGate(record, question(plan, hopsAhead(plan, leave)));
+                return record.name() != StepName.CHOOSE_BOOT || record.detour() > 0 ? new Next.Carry(record) : leave.gateOpen() ? onTurn(record, leave, now) : new Next.AtGate(record, question(plan, hopsAhead(plan, leave)));
             }
         }
         return new Next.Settled();
@@ -118,17 +120,40 @@ public final class UnitMachine {
      * @return empty where no device is waited for in vain
      */
     public static Optional<List<StepRecord>> rescued(List<StepRecord> records) {
-        return records.stream().filter(record -> record.state() == StepState.FAILED && record.name() == StepName.COME_BACK).findFirst().map(stuck -> {
-            int detour = records.stream().mapToInt(StepRecord::detour).max().orElse(0) + 1;
-            List<StepRecord> after = new ArrayList<>();
-            for (StepRecord record : records) {
-                after.add(record == stuck ? record.with(StepState.SKIPPED) : record);
-                if (record == stuck) {
-                    RESCUE.forEach(name -> after.add(new StepRecord(stuck.hop(), detour, name, StepState.DUE, 0)));
-                }
+        return stuck(records).filter(record -> record.name() == StepName.COME_BACK).map(stuck -> detour(records, stuck, RESCUE, false));
+    }
+
+    /**
+     * The records after a person's word that a unit goes back to what it ran before the hop at which it is stuck: what was planned behind it is left out.
+     *
+     * @param putsBack whether a configuration can be written into it
+     * @return empty where it is not stuck behind a boot choice, or is on its way back already
+     */
+    public static Optional<List<StepRecord>> returned(List<StepRecord> records, boolean putsBack) {
+        return stuck(records).filter(stuck -> !isBackwards(records, stuck) && records.stream().anyMatch(record -> record.hop() == stuck.hop() && record.name() == StepName.CHOOSE_BOOT && record.state() == StepState.DONE))
+                .map(stuck -> detour(records, stuck, RETURN.stream().filter(name -> putsBack || name != StepName.PUT_BACK).toList(), true));
+    }
+
+    /** Whether a step takes the device back over its hop. */
+    public static boolean isBackwards(List<StepRecord> records, StepRecord step) {
+        return records.stream().takeWhile(record -> !record.isSame(step)).anyMatch(record -> record.hop() == step.hop() && record.name() == StepName.RETURN) || step.name() == StepName.RETURN;
+    }
+
+    private static Optional<StepRecord> stuck(List<StepRecord> records) {
+        return records.stream().filter(record -> record.state() == StepState.FAILED).findFirst();
+    }
+
+    private static List<StepRecord> detour(List<StepRecord> records, StepRecord stuck, List<StepName> steps, boolean leavesTheRest) {
+        int detour = records.stream().mapToInt(StepRecord::detour).max().orElse(0) + 1;
+        List<StepRecord> after = new ArrayList<>();
+        for (StepRecord record : records) {
+            boolean leftOut = record == stuck || leavesTheRest && !record.state().isFinished();
+            after.add(leftOut ? record.with(StepState.SKIPPED) : record);
+            if (record == stuck) {
+                steps.forEach(name -> after.add(new StepRecord(stuck.hop(), detour, name, StepState.DUE, 0)));
             }
-            return List.copyOf(after);
-        });
+        }
+        return List.copyOf(after);
     }
 
     public static UnitState stateOf(List<StepRecord> records) {
@@ -144,7 +169,7 @@ public final class UnitMachine {
             begun = true;
             changing |= record.name() == StepName.CHOOSE_BOOT;
         }
-        return UnitState.SETTLED;
+        return records.stream().anyMatch(record -> record.name() == StepName.RETURN) ? UnitState.RETURNED : UnitState.SETTLED;
     }
 
     private static UnitState stateAt(StepRecord record, boolean changing, boolean begun) {
@@ -154,7 +179,7 @@ public final class UnitMachine {
         return switch (record.name()) {
             case CHECK, BACK_UP, MAKE_ROOM, STAGE, CONFIRM_IMAGE, PRE_LOAD -> changing ? UnitState.CHANGING : UnitState.PREPARING;
             case CHOOSE_BOOT -> changing ? UnitState.CHANGING : UnitState.STAGED;
-            case RESCUE, RESTART, COME_BACK -> UnitState.CHANGING;
+            case RETURN, RESCUE, RESTART, COME_BACK -> UnitState.CHANGING;
             case PUT_BACK, PROVE, TIDY -> UnitState.PROVING;
         };
     }

@@ -2,6 +2,7 @@ package calmstep.core.step;
 
 import calmstep.core.catalogue.Catalogue;
 import calmstep.core.catalogue.Effect;
+import calmstep.core.catalogue.FirmwareImage;
 import calmstep.core.path.Cost;
 import calmstep.core.path.Hop;
 import calmstep.core.path.Path;
@@ -75,6 +76,12 @@ public record UnitPlan(
             this(ordinal, hop, steps, 0, hop.dark().toSeconds(), hop.dark().toSeconds());
         }
 
+        /** The way back over it. @param images what ran before */
+        public HopPlan back(List<FirmwareImage> images) {
+            Hop way = new Hop(hop.component(), hop.to(), hop.from(), images, List.of(), List.of(), hop.restarts(), hop.dark(), hop.configuration(), false, List.of(), List.of());
+            return new HopPlan(ordinal, way, steps, atOnce, wholeSeconds, darkSeconds);
+        }
+
         /** From the first restart until the unit is whole again. */
         public Duration restarts() {
             return Duration.ofSeconds(wholeSeconds);
@@ -103,7 +110,7 @@ public record UnitPlan(
      */
     public static List<StepName> stepsOf(Hop hop, boolean lastHop, boolean preLoads) {
         return Stream.of(StepName.values()).filter(step -> switch (step) {
-            case RESCUE -> false;
+            case RETURN, RESCUE -> false;
             case TIDY -> lastHop;
             case PRE_LOAD -> preLoads;
             case RESTART -> hop.restarts() > 0;

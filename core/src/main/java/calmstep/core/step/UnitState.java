@@ -12,10 +12,17 @@ public enum UnitState {
     SETTLED,
     HELD,
     STUCK,
+    /** It went back to what it ran before. */
+    RETURNED,
     SET_ASIDE;
 
     public boolean isOver() {
-        return this == SETTLED || this == SET_ASIDE;
+        return this == SETTLED || this == RETURNED || this == SET_ASIDE;
+    }
+
+    /** @throws IllegalArgumentException for a word that is not a state */
+    public static UnitState parse(String text) {
+        return valueOf(text.replace('-', '_').toUpperCase(Locale.ROOT));
     }
 
     @Override

@@ -37,6 +37,8 @@ final class DeviceInMemory implements DeviceDoor, PlainSession {
     int losesOrders;
     int damagedCopies;
     int stopsInLoader;
+    /** What it calls a release that it runs. */
+    java.util.function.UnaryOperator<String> calls = release -> release;
     int memoryStarts;
     private boolean inLoader;
     private String startsFrom = "flash";
@@ -133,7 +135,7 @@ final class DeviceInMemory implements DeviceDoor, PlainSession {
     @Override
     public Reading read() {
         List<StoredFile> stored = files.keySet().stream().map(name -> new StoredFile(name, 100)).toList();
-        return new Reading(now, new Identity("rt", "R6-4", "C", "S1"), new TreeMap<>(Map.of("system", release)), new BootChoice(running, next, fallback, true), bootMark(),
+        return new Reading(now, new Identity("rt", "R6-4", "C", "S1"), new TreeMap<>(Map.of("system", calls.apply(release))), new BootChoice(running, next, fallback, true), bootMark(),
                 List.of(new Volume("flash", 350, 350 - 100L * files.size(), stored)), false, Digests.sha256("settings"), List.of());
     }
 

@@ -30,11 +30,14 @@ class StepsTest {
     private static final UnitMachine.Leave AT_ONCE = new UnitMachine.Leave(true, List.of(), 0);
     private static final String DIGEST = "c".repeat(64);
 
+    private static FirmwareImage image(int release) {
+        return new FirmwareImage("v%d.img".formatted(release), 100, DIGEST, Purpose.UPGRADE, Variant.ANY);
+    }
+
     private static UnitPlan plan() {
         List<HopPlan> hops = new ArrayList<>();
         for (int ordinal = 1; ordinal <= 2; ordinal++) {
-            FirmwareImage image = new FirmwareImage("v%d.img".formatted(ordinal), 100, DIGEST, Purpose.UPGRADE, Variant.ANY);
-            Hop hop = new Hop("system", String.valueOf(ordinal - 1), String.valueOf(ordinal), List.of(image), List.of(), List.of(), 1, Duration.ofMinutes(4), Effect.Configuration.KEPT, true, List.of(), List.of());
+            Hop hop = new Hop("system", String.valueOf(ordinal - 1), String.valueOf(ordinal), List.of(image(ordinal)), List.of(), List.of(), 1, Duration.ofMinutes(4), Effect.Configuration.KEPT, true, List.of(), List.of());
             hops.add(new HopPlan(ordinal, hop, UnitPlan.stepsOf(hop, ordinal == 2, false)));
         }
         return new UnitPlan("rt", "site", "192.0.2.1", Optional.of(START), "S1", Digests.sha256("settings"), false, "the quay", Duration.ofMinutes(20), 10, UnitPlan.Supply.SHELF, Set.of("v0.img", "v1.img", "v2.img"), hops);
@@ -59,7 +62,7 @@ class StepsTest {
                 switch (UnitMachine.next(plan(), rows, AT_ONCE, START)) {
                     case Next.Carry(StepRecord record) -> carry(record);
                     case Next.Settled() -> {
-                        return UnitState.SETTLED;
+                        return UnitMachine.stateOf(rows);
                     }
                     case Next.Stuck _ -> {
                         return UnitState.STUCK;
@@ -71,6 +74,24 @@ class StepsTest {
             throw new AssertionError("not over after %d rounds: %s".formatted(rounds, told));
         }
 
+        void rows(List<StepRecord> others) {
+            rows.clear();
+            rows.addAll(others);
+        }
+
+        /** Some steps, with crashes among them. */
+        void crash(List<Integer> crashes) {
+            for (int writes : crashes) {
+                writesUntilCrash = writes;
+                for (int round = 0; round < 8 && UnitMachine.next(plan(), rows, AT_ONCE, START) instanceof Next.Carry(StepRecord record); round++) {
+                    now = now.plusSeconds(1);
+                    device.now = now;
+                    carry(record);
+                }
+            }
+            writesUntilCrash = Integer.MAX_VALUE;
+        }
+
         private void carry(StepRecord record) {
             int index = rows.indexOf(record);
             int hop = record.hop();
@@ -78,7 +99,8 @@ class StepsTest {
             Optional<FirmwareImage> loads = Optional.of(record).filter(one -> one.name() == StepName.RESCUE).map(_ -> plan().hop(hop).hop().image());
             // What the hop's check saw: the device ran what it ran before.
             Optional<Reading> before = record.detour() == 0 ? Optional.empty() : checks.stream().reduce((_, last) -> last);
-            Scene scene = new Scene(plan(), plan().hop(hop), device, Optional.empty(), device.backups, new ShelfInMind(), Optional.ofNullable(intents.get(index)),
+            UnitPlan.HopPlan hopPlan = UnitMachine.isBackwards(rows, record) ? plan().hop(hop).back(List.of(image(hop - 1))) : plan().hop(hop);
+            Scene scene = new Scene(plan(), hopPlan, device, Optional.empty(), device.backups, new ShelfInMind(), Optional.ofNullable(intents.get(index)),
                     Optional.ofNullable(intents.get(restart)), before, loads, now, 1, (_, _) -> new ConfigurationComparison(List.of(), List.of()));
             try {
                 StepOutcome outcome = new StepRunner(Clock.fixed(now, ZoneOffset.UTC)).carry(record.name(), scene, journal(index));
@@ -161,15 +183,7 @@ class StepsTest {
     @Property(tries = 400)
     void neverRestartsTwiceForOneHopHoweverOftenTheDriverDies(@ForAll @Size(max = 12) List<@IntRange(min = 0, max = 9) Integer> crashes) {
         Night night = new Night();
-        for (int writes : crashes) {
-            night.writesUntilCrash = writes;
-            for (int round = 0; round < 8 && UnitMachine.next(plan(), night.rows, AT_ONCE, START) instanceof Next.Carry(StepRecord record); round++) {
-                night.now = night.now.plusSeconds(1);
-                night.device.now = night.now;
-                night.carry(record);
-            }
-        }
-        night.writesUntilCrash = Integer.MAX_VALUE;
+        night.crash(crashes);
         assertThat(night.play(4000)).as("%s", night.told).isEqualTo(UnitState.SETTLED);
         assertThat(night.device.restarts).isEqualTo(2);
         assertThat(night.device.release).isEqualTo("2");
@@ -182,18 +196,8 @@ class StepsTest {
         night.device.stopsInLoader = stops;
         for (int stop = 1; stop <= stops; stop++) {
             assertThat(night.play(2000)).isEqualTo(UnitState.STUCK);
-            List<StepRecord> rescued = UnitMachine.rescued(night.rows).orElseThrow();
-            night.rows.clear();
-            night.rows.addAll(rescued);
-            for (int writes : crashes) {
-                night.writesUntilCrash = writes;
-                for (int round = 0; round < 8 && UnitMachine.next(plan(), night.rows, AT_ONCE, START) instanceof Next.Carry(StepRecord record); round++) {
-                    night.now = night.now.plusSeconds(1);
-                    night.device.now = night.now;
-                    night.carry(record);
-                }
-            }
-            night.writesUntilCrash = Integer.MAX_VALUE;
+            night.rows(UnitMachine.rescued(night.rows).orElseThrow());
+            night.crash(crashes);
         }
         assertThat(night.play(4000)).as("%s", night.told).isEqualTo(UnitState.SETTLED);
         assertThat(night.device.memoryStarts).as("%s", night.told).isEqualTo(stops);
@@ -202,6 +206,23 @@ class StepsTest {
         assertThat(night.device.running).isEqualTo("v2.img");
         assertThat(night.device.files).containsKey(night.device.fallback);
         assertThat(UnitMachine.rescued(night.rows)).as("nobody is waited for any more").isEmpty();
+    }
+
+    /** A release that is not what it says it is: the unit goes back over that hop alone, and nothing of the rest is done. */
+    @Property(tries = 200)
+    void goesBackHoweverOftenTheDriverDies(@ForAll @IntRange(min = 1, max = 2) int bad, @ForAll @Size(max = 12) List<@IntRange(min = 0, max = 9) Integer> crashes) {
+        Night night = new Night();
+        night.device.calls = release -> release.equals(String.valueOf(bad)) ? "another" : release;
+        assertThat(UnitMachine.returned(night.rows, true)).as("nothing was chosen yet").isEmpty();
+        assertThat(night.play(2000)).isEqualTo(UnitState.STUCK);
+        night.rows(UnitMachine.returned(night.rows, true).orElseThrow());
+        night.crash(crashes);
+        assertThat(night.play(4000)).as("%s", night.told).isEqualTo(UnitState.RETURNED);
+        assertThat(night.device.restarts).as("%s", night.told).isEqualTo(bad + 1);
+        assertThat(night.device.running).isEqualTo("v%d.img".formatted(bad - 1));
+        assertThat(night.device.next).isEqualTo("v%d.img".formatted(bad - 1));
+        assertThat(night.rows).filteredOn(row -> row.hop() > bad).allMatch(row -> row.state() == StepState.SKIPPED);
+        assertThat(UnitMachine.returned(night.rows, true)).isEmpty();
     }
 
     @Test

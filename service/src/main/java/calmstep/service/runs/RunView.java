@@ -18,10 +18,11 @@ public record RunView(long id, String name, String plan, String state, String st
     /**
      * @param expectedSeconds how long the whole unit is expected to take, on the device's clock
      * @param copy            the copy to it that is under way from the shelf; null when none is
+     * @param held            whether a person holds it; its run may go on
      * @param trouble         of the step that failed; null when none did
      */
     public record UnitInRun(long id, String device, String site, String siteTitle, String zone, String serves, String from, String to, String state, int restarts, long darkSeconds,
-            long expectedSeconds, Copy.@Nullable View copy, @Nullable Gate gate, @Nullable TurnView turn, @Nullable String setAsideWhy, @Nullable TroubleView trouble, List<StepView> steps) {}
+            long expectedSeconds, Copy.@Nullable View copy, @Nullable Gate gate, @Nullable TurnView turn, boolean held, @Nullable String setAsideWhy, @Nullable TroubleView trouble, List<StepView> steps) {}
 
     /** @param open whether somebody said go */
     public record Gate(String question, Instant askedAt, boolean open, @Nullable String by, @Nullable Instant at) {}

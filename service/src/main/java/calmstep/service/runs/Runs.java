@@ -33,6 +33,7 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.BiConsumer;
 import org.jspecify.annotations.Nullable;
 import org.springframework.context.ApplicationEventPublisher;
 import org.springframework.stereotype.Component;
@@ -220,8 +221,7 @@ public class Runs {
     RunView retry(String runName, String unitName, String who) {
         UnitRow unit = change(runName, unitName, (run, row) -> {
             List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(row.id());
-            StepRow failed = rows.stream().filter(s -> s.stepState() == StepState.FAILED).findFirst()
-                    .orElseThrow(() -> Refusal.conflict("%s is not stuck; it is %s.".formatted(row.name, row.state)));
+            StepRow failed = failed(row, rows);
             failed.state = StepState.DUE.toString();
             failed.attempts = 0;
             if (StepName.parse(failed.name).mayBeginAnew()) {
@@ -235,11 +235,82 @@ public class Runs {
         return find(runName);
     }
 
+    static void mustSayWhy(String why, String what) {
+        if (why.isBlank()) {
+            throw Refusal.wrong("Say why %s; the record will hold it.".formatted(what));
+        }
+    }
+
+    /** Leaves the failed step of a unit out. */
+    RunView skip(String runName, String unitName, String why, String who) {
+        mustSayWhy(why, "the step is left out");
+        UnitRow unit = change(runName, unitName, (run, row) -> {
+            List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(row.id());
+            StepRow failed = failed(row, rows);
+            if (!StepName.parse(failed.name).maySkip()) {
+                throw Refusal.conflict("%s of %s cannot be left out: what comes behind it builds upon it. Try it again, let the unit go back, or set it aside.".formatted(failed.name, row.name));
+            }
+            failed.state = StepState.SKIPPED.toString();
+            failed.finishedAt = clock.instant();
+            row.state = UnitMachine.stateOf(rows.stream().map(StepRow::record).toList()).toString();
+            events.append(Optional.of(run.id()), row.name, "unit", who, "%s leaves %s of %s out: %s".formatted(who, failed.name, row.name, why));
+        });
+        wake.unit(unit.id());
+        return find(runName);
+    }
+
+    private static StepRow failed(UnitRow unit, List<StepRow> rows) {
+        return rows.stream().filter(s -> s.stepState() == StepState.FAILED).findFirst().orElseThrow(() -> Refusal.conflict("%s is not stuck; it is %s.".formatted(unit.name, unit.state)));
+    }
+
+    /** Takes a unit back in that was set aside; it goes on where it stood, and looks first. */
+    RunView takeIn(String runName, String unitName, String who) {
+        UnitRow unit = changeAny(runName, unitName, (run, row) -> {
+            if (run.isOver() || !row.state.equals(UnitState.SET_ASIDE.toString())) {
+                throw Refusal.conflict("%s is %s, the run is %s; only a unit that was set aside is taken back in, while its run goes on.".formatted(row.name, row.state, run.state));
+            }
+            row.state = UnitMachine.stateOf(steps.findByUnitIdOrderByOrdinal(row.id()).stream().map(StepRow::record).toList()).toString();
+            row.setAsideWhy = null;
+            events.append(Optional.of(run.id()), row.name, "unit", who, "%s takes %s back in.".formatted(who, row.name));
+        });
+        wake.unit(unit.id());
+        return find(runName);
+    }
+
+    /** Holds one unit: a step in flight ends, nothing new begins on it. */
+    RunView holdUnit(String runName, String unitName, boolean held, String who) {
+        UnitRow unit = change(runName, unitName, (run, row) -> {
+            if (row.held == held) {
+                throw Refusal.conflict(held ? "%s is held already.".formatted(row.name) : "%s is not held; it is %s.".formatted(row.name, row.state));
+            }
+            row.held = held;
+            row.waitsFor = held ? "%s holds it".formatted(who) : "";
+            events.append(Optional.of(run.id()), row.name, "unit", who, (held ? "%s holds %s." : "%s lets %s go on.").formatted(who, row.name));
+        });
+        wake.unit(unit.id());
+        return find(runName);
+    }
+
+    /** Ends a run for good: steps in flight end, nothing new begins, and each unit stays as it stands. */
+    RunView abandon(String name, String why, String who) {
+        mustSayWhy(why, "the run is abandoned");
+        transactions.executeWithoutResult(_ -> {
+            RunRow run = runs.lock(idOf(name));
+            mustNotPlayByItself(run);
+            if (run.isOver()) {
+                throw Refusal.conflict("The run %s is %s already.".formatted(name, run.state));
+            }
+            run.state = "abandoned";
+            run.finishedAt = clock.instant();
+            events.append(Optional.of(run.id()), name, "run", who, "%s abandons the run: %s".formatted(who, why));
+            publisher.publishEvent(new RunFinished(run.id()));
+        });
+        return find(name);
+    }
+
     /** Takes a unit out of the run as it stands. */
     RunView setAside(String runName, String unitName, String why, String who) {
-        if (why.isBlank()) {
-            throw Refusal.wrong("Say why the unit is set aside; the record will hold it.");
-        }
+        mustSayWhy(why, "the unit is set aside");
         change(runName, unitName, (run, row) -> {
             row.state = UnitState.SET_ASIDE.toString();
             row.setAsideWhy = why;
@@ -250,14 +321,20 @@ public class Runs {
     }
 
     /** Changes a unit of a run that goes on, within a transaction. */
-    UnitRow change(String runName, String unitName, java.util.function.BiConsumer<RunRow, UnitRow> changed) {
+    UnitRow change(String runName, String unitName, BiConsumer<RunRow, UnitRow> changed) {
+        return changeAny(runName, unitName, (run, unit) -> {
+            if (run.isOver() || unit.isOver()) {
+                throw Refusal.conflict("%s is %s, the run is %s; nothing can be changed any more.".formatted(unit.name, unit.state, run.state));
+            }
+            changed.accept(run, unit);
+        });
+    }
+
+    private UnitRow changeAny(String runName, String unitName, BiConsumer<RunRow, UnitRow> changed) {
         return transactions.execute(_ -> {
             RunRow run = runs.lock(idOf(runName));
             UnitRow unit = units.lock(units.idOf(run.id(), unitName).orElseThrow(() -> Refusal.notFound("unit", unitName)));
             mustNotPlayByItself(run);
-            if (run.isOver() || unit.isOver()) {
-                throw Refusal.conflict("%s is %s, the run is %s; nothing can be changed any more.".formatted(unit.name, unit.state, run.state));
-            }
             changed.accept(run, unit);
             return unit;
         });
@@ -368,15 +445,10 @@ public class Runs {
         List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(unit.id());
         Gate gate = unit.gateQuestion == null || unit.gateAskedAt == null ? null : new Gate(unit.gateQuestion, unit.gateAskedAt, unit.gateOpen, unit.gateBy, unit.gateAt);
         TroubleView trouble = rows.stream().filter(s -> s.stepState() == StepState.FAILED).findFirst()
-                .map(s -> new TroubleView(s.name, s.expected, s.seen, s.remedy, s.lastLines.isEmpty() ? List.of() : List.of(s.lastLines.split("\n")), ways(unit, s))).orElse(null);
+                .map(s -> new TroubleView(s.name, s.expected, s.seen, s.remedy, s.lastLines.isEmpty() ? List.of() : List.of(s.lastLines.split("\n")), Detours.ways(fleet, unit, rows))).orElse(null);
         long copying = plan.hops().stream().mapToLong(h -> h.hop().bytes()).sum() / bytesPerSecond(plan);
         return new UnitInRun(unit.id(), unit.name, plan.site(), known.siteTitle(), known.zone(), plan.serves(), plan.from(), plan.to(), unit.state, plan.restarts(),
-                plan.dark().toSeconds(), copying + plan.dark().plus(FIXED_STEPS).toSeconds(), copies.to(unit.name).orElse(null), gate, turn(unit), unit.setAsideWhy, trouble, rows.stream().map(this::view).toList());
-    }
-
-    private List<String> ways(UnitRow unit, StepRow failed) {
-        boolean mayRescue = failed.name.equals(StepName.COME_BACK.toString()) && Rescues.isPossible(fleet, unit.name);
-        return mayRescue ? List.of("rescue", "retry", "set-aside") : List.of("retry", "set-aside");
+                plan.dark().toSeconds(), copying + plan.dark().plus(FIXED_STEPS).toSeconds(), copies.to(unit.name).orElse(null), gate, turn(unit), unit.held, unit.setAsideWhy, trouble, rows.stream().map(this::view).toList());
     }
 
     /** Of the part that is in work, or comes next. */

@@ -22,11 +22,11 @@ class RunsController {
     private final Runs runs;
     private final Events events;
     private final Staging staging;
-    private final Rescues rescues;
+    private final Detours detours;
 
-    RunsController(Runs runs, Events events, Staging staging, Rescues rescues) {
+    RunsController(Runs runs, Events events, Staging staging, Detours detours) {
         this.runs = runs;
-        this.rescues = rescues;
+        this.detours = detours;
         this.events = events;
         this.staging = staging;
     }
@@ -90,7 +90,42 @@ class RunsController {
     @PostMapping("/{name}/units/{unit}/rescue")
     @Operation(summary = "Start a device that stopped in its boot loader from memory, over its console line; then its image is proven and chosen anew, and it has to start by itself")
     RunView rescue(@PathVariable String name, @PathVariable String unit, @RequestBody With with, Principal who) {
-        return rescues.rescue(name, unit, Optional.ofNullable(with.image()), who.getName());
+        return detours.rescue(name, unit, Optional.ofNullable(with.image()), who.getName());
+    }
+
+    @PostMapping("/{name}/units/{unit}/return")
+    @Operation(summary = "Take a unit that is stuck behind its boot choice back to what it ran, its configuration with it, with a reason")
+    RunView goBack(@PathVariable String name, @PathVariable String unit, @RequestBody Why why, Principal who) {
+        return detours.goBack(name, unit, why.why(), who.getName());
+    }
+
+    @PostMapping("/{name}/units/{unit}/skip")
+    @Operation(summary = "Leave the failed step of a unit out, with a reason; only where nothing behind it builds upon it")
+    RunView skip(@PathVariable String name, @PathVariable String unit, @RequestBody Why why, Principal who) {
+        return runs.skip(name, unit, why.why(), who.getName());
+    }
+
+    @PostMapping("/{name}/units/{unit}/hold")
+    @Operation(summary = "Hold a unit: a step in flight ends, nothing new begins on it")
+    RunView holdUnit(@PathVariable String name, @PathVariable String unit, Principal who) {
+        return runs.holdUnit(name, unit, true, who.getName());
+    }
+
+    @PostMapping("/{name}/units/{unit}/resumption")
+    RunView resumeUnit(@PathVariable String name, @PathVariable String unit, Principal who) {
+        return runs.holdUnit(name, unit, false, who.getName());
+    }
+
+    @PostMapping("/{name}/units/{unit}/take-in")
+    @Operation(summary = "Take a unit back in that was set aside; it goes on where it stood, and looks first")
+    RunView takeIn(@PathVariable String name, @PathVariable String unit, Principal who) {
+        return runs.takeIn(name, unit, who.getName());
+    }
+
+    @PostMapping("/{name}/abandonment")
+    @Operation(summary = "End a run for good, with a reason: steps in flight end, nothing new begins, each unit stays as it stands")
+    RunView abandon(@PathVariable String name, @RequestBody Why why, Principal who) {
+        return runs.abandon(name, why.why(), who.getName());
     }
 
     @PostMapping("/{name}/units/{unit}/set-aside")

@@ -51,11 +51,12 @@ class UnitDriver {
     private final BackupStore backups;
     private final Shelf shelf;
     private final Catalogues catalogues;
+    private final Detours detours;
     private final Json json;
     private final Settings settings;
     private final Clock clock;
 
-    UnitDriver(UnitLedger ledger, LeasedDevices leases, Casts casts, Fleet fleet, BackupStore backups, Shelf shelf, Catalogues catalogues, Json json, Settings settings, Clock clock) {
+    UnitDriver(UnitLedger ledger, LeasedDevices leases, Casts casts, Fleet fleet, BackupStore backups, Shelf shelf, Catalogues catalogues, Detours detours, Json json, Settings settings, Clock clock) {
         this.ledger = ledger;
         this.leases = leases;
         this.casts = casts;
@@ -63,6 +64,7 @@ class UnitDriver {
         this.backups = backups;
         this.shelf = shelf;
         this.catalogues = catalogues;
+        this.detours = detours;
         this.json = json;
         this.settings = settings;
         this.clock = clock;
@@ -199,7 +201,8 @@ class UnitDriver {
     private Scene scene(UnitLedger.Standing standing, UnitPlan plan, StepRecord step, Counterpart counterpart, Door door, Optional<Feeder> feeder) {
         UnitRow unit = standing.unit();
         Optional<StepRow> check = standing.find(step.hop(), StepName.CHECK);
-        return new Scene(plan, plan.hop(step.hop()), door, feeder, counterpart.backups(), shelf, standing.row(step).intent(),
+        boolean backwards = UnitMachine.isBackwards(standing.steps().stream().map(StepRow::record).toList(), step);
+        return new Scene(plan, backwards ? detours.back(unit, standing.steps(), step.hop()) : plan.hop(step.hop()), door, feeder, counterpart.backups(), shelf, standing.row(step).intent(),
                 standing.find(step.hop(), plan.hop(step.hop()).interrupts()).flatMap(StepRow::intent),
                 check.flatMap(row -> Optional.ofNullable(row.evidence)).flatMap(text -> json.read(text, Evidence.class).reading()), loads(standing.row(step)), counterpart.clock().instant(), counterpart.pace(),
                 fleet.dialectOf(unit.name)::compare);

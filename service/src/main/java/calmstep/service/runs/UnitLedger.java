@@ -59,7 +59,7 @@ class UnitLedger {
         }
 
         boolean isHeld() {
-            return run.state.equals("held");
+            return run.state.equals("held") || unit.held;
         }
 
         StepRow row(StepRecord record) {
@@ -151,7 +151,7 @@ class UnitLedger {
     }
 
     void settle(long unitId) {
-        transactions.executeWithoutResult(_ -> use.finishWhenOver(changeState(unitId, UnitState.SETTLED).runId));
+        transactions.executeWithoutResult(_ -> use.finishWhenOver(changeState(unitId, UnitMachine.stateOf(steps.findByUnitIdOrderByOrdinal(unitId).stream().map(StepRow::record).toList())).runId));
     }
 
     private UnitRow changeState(long unitId, UnitState state) {
@@ -245,7 +245,8 @@ class UnitLedger {
         steps.flush();
         UnitState state = UnitMachine.stateOf(steps.findByUnitIdOrderByOrdinal(unitId).stream().map(StepRow::record).toList());
         UnitRow unit = changeState(unitId, state);
-        if (state == UnitState.SETTLED) {
+        if (state.isOver()) {
+            unit.inWork = false;
             use.finishWhenOver(unit.runId);
         }
     }

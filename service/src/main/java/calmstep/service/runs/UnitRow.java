@@ -31,6 +31,7 @@ class UnitRow {
     String turns = "[]";
     int begun;
     boolean inWork;
+    boolean held;
     String beside = "";
     String waitsFor = "";
 
@@ -42,6 +43,6 @@ class UnitRow {
     }
 
     boolean isOver() {
-        return state.equals(UnitState.SETTLED.toString()) || state.equals(UnitState.SET_ASIDE.toString());
+        return UnitState.parse(state).isOver();
     }
 }

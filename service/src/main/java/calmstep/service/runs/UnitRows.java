@@ -26,7 +26,7 @@ interface UnitRows extends JpaRepository<UnitRow, Long> {
 
     /** Units that are in work now, with whom this one shares the world: those of all runs, or those of its own rehearsal. */
     @Query("""
-            select u from UnitRow u, RunRow r where u.runId = r.id and u.inWork = true and u.state not in ('settled', 'set-aside') and r.state not in ('finished', 'abandoned')
+            select u from UnitRow u, RunRow r where u.runId = r.id and u.inWork = true and u.state not in ('settled', 'returned', 'set-aside') and r.state not in ('finished', 'abandoned')
             and (r.id = :runId or r.rehearsal = false and not exists (select 1 from RunRow own where own.id = :runId and own.rehearsal = true))""")
     List<UnitRow> inWorkBeside(long runId);
 
