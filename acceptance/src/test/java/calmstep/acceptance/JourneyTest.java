@@ -2,6 +2,8 @@ package calmstep.acceptance;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.nio.file.FileSystem;
+import java.nio.file.FileSystems;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.regex.Pattern;
@@ -135,11 +137,29 @@ class JourneyTest {
         assertThat(record.path("outcome").path("units").get(0).path("steps")).allSatisfy(step -> assertThat(step.path("finishedAt").asString()).isNotEmpty());
         assertThat(Files.readString(page)).contains("What was done in tonight?").contains("Everything typed and answered").contains("do restart").doesNotContain("9c41d07be2");
         assertThat(Files.readString(json)).doesNotContain("9c41d07be2").doesNotContain(House.DEVICE_PASSWORD);
+        provesTheEvidence();
         String listed = done("record", "list", "--output", "json");
         assertThat(calmstep.core.step.Digests.sha256(Files.readString(json))).isEqualTo(JsonMapper.shared().readTree(listed).get(0).path("sha256").asString());
         assertThat(done("backup", "list", "rt-dunmere-1", "--output", "csv")).startsWith("id,what,taken,bytes,SHA-256\r\n");
         assertThat(done("fleet", "show", "rt-dunmere-1")).as("as the run left it, tidied").contains("osmer-r6c-2.6.3.img").doesNotContain("osmer-r6c-2.4.0.img");
         assertThat(done("fleet", "list")).containsPattern(Pattern.compile("rt-dunmere-1 .*2\\.8\\.2 +there"));
+    }
+
+    private static void provesTheEvidence() throws Exception {
+        Path table = house.home().resolve("units.csv");
+        done("record", "save", "tonight", "--to", table.toString());
+        assertThat(Files.readString(table)).startsWith("device,site,from,wanted,reached,outcome,").contains("rt-dunmere-1,dunmere,2.4.0,2.8.2,2.8.2,settled,2,");
+        Path evidence = house.home().resolve("tonight.zip");
+        done("record", "save", "tonight", "--to", evidence.toString());
+        assertThat(done("record", "verify", evidence.toString())).contains("is whole").contains("unbroken chain");
+        assertThat(house.client("", "record", "verify", evidence.toString(), "--last-hash", "0".repeat(64)).out()).contains("ends with another hash");
+        try (FileSystem zip = FileSystems.newFileSystem(evidence)) {
+            Path record = zip.getPath("record.json");
+            Files.writeString(record, Files.readString(record).replace("said go for", "said no to"));
+        }
+        House.Said altered = house.client("", "record", "verify", evidence.toString());
+        assertThat(altered.exitCode()).isEqualTo(1);
+        assertThat(altered.out()).contains("record.json was altered").contains("does not follow from those before it").contains("is NOT what it was");
     }
 
     private static void putsABackupBack() throws Exception {

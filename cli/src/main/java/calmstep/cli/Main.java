@@ -14,7 +14,7 @@ import picocli.CommandLine.ParseResult;
  */
 public final class Main {
     private static final List<String> NOUNS =
-            List.of("sign-in", "fleet", "releases", "shelf", "path", "plan", "rehearse", "run", "backup", "record", "dialect", "people", "generate-completion");
+            List.of("sign-in", "fleet", "releases", "shelf", "path", "plan", "rehearse", "run", "backup", "record", "dialect", "notices", "people", "generate-completion");
 
     private Main() {}
 
@@ -72,6 +72,7 @@ public final class Main {
             case "run" -> new RunCommands();
             case "backup" -> new BackupCommands();
             case "record" -> new RecordCommands();
+            case "notices" -> new NoticesCommands();
             case "people" -> new PeopleCommands();
             default -> new AutoComplete.GenerateCompletion();
         };

@@ -1,15 +1,17 @@
 package calmstep.cli;
 
 import java.nio.file.Path;
+import java.util.Map;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
 
 @Command(name = "record", description = "The finished accounts of runs.", mixinStandardHelpOptions = true,
-        subcommands = {RecordCommands.ListAll.class, RecordCommands.Show.class, RecordCommands.Save.class})
+        subcommands = {RecordCommands.ListAll.class, RecordCommands.Show.class, RecordCommands.Save.class, RecordCommands.Verify.class})
 final class RecordCommands {
     @Command(name = "list", description = "All records, newest first.", mixinStandardHelpOptions = true)
     static final class ListAll implements Callable<Integer> {
@@ -53,9 +55,11 @@ final class RecordCommands {
         }
     }
 
-    @Command(name = "save", description = "Save a record as a page (.html) or as JSON (.json).", mixinStandardHelpOptions = true,
-            footer = {"", "Example, on the demo:", "  calmstep record save monday --to monday.html"})
+    @Command(name = "save", description = "Save a record: as a page (.html), as JSON (.json), its table (.csv), or all of it with its evidence (.zip).", mixinStandardHelpOptions = true,
+            footer = {"", "Example, on the demo:", "  calmstep record save tonight --to tonight.zip"})
     static final class Save implements Callable<Integer> {
+        private static final Map<String, String> FORMS = Map.of("html", "/page", "json", "", "csv", "/units", "zip", "/evidence");
+
         @Mixin
         Common common = new Common();
 
@@ -67,14 +71,46 @@ final class RecordCommands {
 
         @Override
         public Integer call() {
-            boolean page = file.toString().endsWith(".html");
-            if (!page && !file.toString().endsWith(".json")) {
-                throw new Problem(Problem.WRONG_CALL, "Expected a file that ends in .html or .json, saw \"%s\".".formatted(file));
+            String form = file.toString().substring(file.toString().lastIndexOf('.') + 1);
+            if (!FORMS.containsKey(form)) {
+                throw new Problem(Problem.WRONG_CALL, "Expected a file that ends in .html, .json, .csv or .zip, saw \"%s\".".formatted(file));
             }
-            String text = common.service().getText("/api/records/%s%s".formatted(Service.encode(name), page ? "/page" : ""));
-            GivenFile.write(file, text);
+            String path = "/api/records/%s%s".formatted(Service.encode(name), FORMS.get(form));
+            if (form.equals("zip")) {
+                common.service().getForFile(path, file);
+            } else {
+                GivenFile.write(file, common.service().getText(path));
+            }
             System.err.printf("Written to %s.%n", file);
             return 0;
+        }
+    }
+
+    @Command(name = "verify", description = "Prove an evidence archive: each file against its manifest, and the chain of the run's events. No service is needed.", mixinStandardHelpOptions = true,
+            footer = {"", "Example, on the demo:", "  calmstep record verify tonight.zip"})
+    static final class Verify implements Callable<Integer> {
+        @Mixin
+        Common common = new Common();
+
+        @Parameters(paramLabel = "FILE")
+        Path file = Path.of("");
+
+        @Option(names = "--last-hash", paramLabel = "HASH", description = "the chain's last hash as it was written down when the run ended")
+        String lastHash = "";
+
+        @Override
+        public Integer call() {
+            EvidenceFile.Verdict verdict = EvidenceFile.verify(file, lastHash);
+            StringBuilder text = new StringBuilder();
+            verdict.problems().forEach(problem -> text.append(Output.paragraph("  ", problem)));
+            text.append(verdict.problems().isEmpty() ? "%s is whole: %d files as its manifest says, %d events of the run %s in an unbroken chain.%n".formatted(file, verdict.files(), verdict.events(), verdict.run())
+                    : "%s is NOT what it was: %d problems.%n".formatted(file, verdict.problems().size()));
+            text.append("The chain ends with %s.%n".formatted(verdict.lastHash()));
+            if (lastHash.isEmpty() && verdict.problems().isEmpty()) {
+                text.append(Output.paragraph("", "Compare that hash with the one that was written down when the run ended, or say it with --last-hash: a chain that somebody made anew as a whole ends with another one."));
+            }
+            common.out().print(JsonMapper.shared().<JsonNode>valueToTree(verdict), text.toString());
+            return verdict.problems().isEmpty() ? 0 : Problem.STOPS;
         }
     }
 }

@@ -88,7 +88,15 @@ final class Service {
 
     /** What is answered goes into a file, as it comes. */
     void postForFile(String path, Map<String, ?> body, Path file) {
-        HttpURLConnection answer = send("POST", path, json(body));
+        keep(send("POST", path, json(body)), file);
+    }
+
+    /** As {@link #postForFile}, of something that is only asked for. */
+    void getForFile(String path, Path file) {
+        keep(send("GET", path, new Body.Nothing()), file);
+    }
+
+    private static void keep(HttpURLConnection answer, Path file) {
         try (InputStream in = answer.getInputStream()) {
             Files.copy(in, file);
         } catch (java.nio.file.FileAlreadyExistsException there) {

@@ -22,7 +22,7 @@ class DialectTextTest {
     void readsTheDemosDialect() throws Exception {
         Dialect dialect = DialectText.read("d.yaml", Files.readString(Path.of("../demo/dialects/osmer-r6.yaml")));
         assertThat(dialect.family()).isEqualTo("osmer-r6");
-        assertThat(dialect.acts().keySet()).containsExactlyInAnyOrderElementsOf(Stream.concat(DialectText.ACTS.stream(), Stream.of("put-back", "take-from")).toList());
+        assertThat(dialect.acts().keySet()).containsExactlyInAnyOrderElementsOf(Stream.concat(DialectText.ACTS.stream(), Stream.of("put-back", "take-from", "load-into-memory", "start-loaded")).toList());
         assertThat(dialect.masked("person steward secret abc123\ncommunity xyz")).isEqualTo("person steward secret ••••••\ncommunity ••••••");
     }
 
@@ -38,6 +38,12 @@ class DialectTextTest {
         assertThat(osmer.completed(described)).isEqualTo(new Recognition.Shows("", "1.3.6.1.4.1.32473.6", "rt", "Osmer R6-4 rev C, release 2.8.2", "R6-4", "C", "S1", "2.8.2"));
         assertThat(osmer.recognises(pretender)).as("an object identifier of another family decides").isFalse();
         assertThat(Recognition.NONE.recognises(greeting)).isFalse();
+    }
+
+    @Test
+    void halfAWayOutOfTheBootLoaderIsNone() throws Exception {
+        assertThat(complaints("  start-loaded: [{ send: start memory, expect: '^starting from memory$' }]\n", "")).singleElement().asString().contains("A rescue needs \"loader-prompt\" and both acts");
+        assertThat(complaints("loader-prompt: '^loader> $'\n", "")).singleElement().asString().contains("A rescue needs \"loader-prompt\"");
     }
 
     @Test

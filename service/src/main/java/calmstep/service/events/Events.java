@@ -1,6 +1,6 @@
 package calmstep.service.events;
 
-import calmstep.core.step.Digests;
+import calmstep.core.evidence.EventChain;
 import java.time.Clock;
 import java.time.temporal.ChronoUnit;
 import java.util.List;
@@ -40,7 +40,7 @@ public class Events {
     }
 
     private static String hashOf(EventRow row) {
-        return Digests.sha256(String.join("\n", row.previousHash, String.valueOf(row.runId), row.subject, row.kind, row.at.toString(), row.who, row.text));
+        return EventChain.hash(row.previousHash, String.valueOf(row.runId), row.subject, row.kind, row.at, row.who, row.text);
     }
 
     @Transactional(readOnly = true)

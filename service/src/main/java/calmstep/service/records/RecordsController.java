@@ -4,6 +4,8 @@ import io.swagger.v3.oas.annotations.Operation;
 import io.swagger.v3.oas.annotations.media.Content;
 import io.swagger.v3.oas.annotations.media.Schema;
 import io.swagger.v3.oas.annotations.responses.ApiResponse;
+import java.io.ByteArrayOutputStream;
+import java.io.IOException;
 import java.util.List;
 import java.util.Locale;
 import org.springframework.http.ResponseEntity;
@@ -41,12 +43,31 @@ class RecordsController {
     @GetMapping(path = "/{run}/page", produces = MediaType.TEXT_HTML_VALUE)
     @Operation(summary = "The record of a run as a page to read, print and hand in")
     ResponseEntity<String> page(@PathVariable String run) {
+        return ResponseEntity.ok()
+                .header("Content-Security-Policy", "default-src 'none'; style-src 'unsafe-inline'; frame-ancestors 'none'")
+                .body(pageOf(run));
+    }
+
+    private String pageOf(String run) {
         Context context = new Context(Locale.ENGLISH);
         context.setVariable("record", records.find(run));
         context.setVariable("sha256", records.sha256(run));
         context.setVariable("words", new RecordWords());
-        return ResponseEntity.ok()
-                .header("Content-Security-Policy", "default-src 'none'; style-src 'unsafe-inline'; frame-ancestors 'none'")
-                .body(templates.process("record", context));
+        return templates.process("record", context);
+    }
+
+    @GetMapping(path = "/{run}/units", produces = "text/csv")
+    @Operation(summary = "Planned against reached, one line a unit")
+    String table(@PathVariable String run) {
+        return EvidenceArchive.table(records.find(run));
+    }
+
+    @GetMapping(path = "/{run}/evidence", produces = "application/zip")
+    @Operation(summary = "The record with its page, its table and all talk as one archive, with a manifest of checksums; it can be verified without a service")
+    @ApiResponse(content = @Content(mediaType = "application/zip", schema = @Schema(type = "string", format = "binary")))
+    ResponseEntity<byte[]> evidence(@PathVariable String run) throws IOException {
+        ByteArrayOutputStream bytes = new ByteArrayOutputStream();
+        new EvidenceArchive(records.find(run), records.text(run), pageOf(run)).writeTo(bytes);
+        return ResponseEntity.ok().header("Content-Disposition", "attachment; filename=\"%s-evidence.zip\"".formatted(run)).body(bytes.toByteArray());
     }
 }

@@ -1,0 +1,37 @@
+package calmstep.core.evidence;
+
+import calmstep.core.step.Digests;
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+
+/** Events that follow from each other by their hashes. */
+public final class EventChain {
+    private EventChain() {}
+
+    /**
+     * An event with its hash.
+     *
+     * @param run  number of the run that it belongs to, as text; {@code null} as a word where it belongs to none
+     * @param hash 64 lower-case hex digits
+     */
+    public record Link(String run, String subject, String kind, Instant at, String who, String text, String hash) {}
+
+    /** SHA-256 over the previous hash (empty before the first event) and what the event tells, joined by line feeds. */
+    public static String hash(String previous, String run, String subject, String kind, Instant at, String who, String text) {
+        return Digests.sha256(String.join("\n", previous, run, subject, kind, at.toString(), who, text));
+    }
+
+    /** The first event that does not follow from those before it, counted from 1; empty where the chain is whole. */
+    public static Optional<Integer> brokenAt(List<Link> chain) {
+        String previous = "";
+        for (int at = 0; at < chain.size(); at++) {
+            Link link = chain.get(at);
+            if (!link.hash().equals(hash(previous, link.run(), link.subject(), link.kind(), link.at(), link.who(), link.text()))) {
+                return Optional.of(at + 1);
+            }
+            previous = link.hash();
+        }
+        return Optional.empty();
+    }
+}
