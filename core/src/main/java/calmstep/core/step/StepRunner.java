@@ -29,10 +29,10 @@ public final class StepRunner {
         }
     }
 
-    /** A device that answered at its check and does so no more may have restarted by itself. */
+    /** A device that answered and does so no more may have restarted by itself; but where it is silent at its check, or when it is to be disturbed, a person is asked soon. */
     private static Hope hope(StepName name, DeviceTrouble.Kind kind) {
         return switch (kind) {
-            case NO_ANSWER -> name == StepName.CHECK ? Hope.SOON : Hope.WHEN_IT_IS_BACK;
+            case NO_ANSWER -> name == StepName.CHECK || name == StepName.CHOOSE_BOOT ? Hope.SOON : Hope.WHEN_IT_IS_BACK;
             case TIMED_OUT, LINK_LOST, SOURCE_NOT_REACHED -> Hope.SOON;
             case SIGN_IN_REFUSED, HOST_KEY_CHANGED, UNKNOWN_QUESTION, REFUSED_BY_DEVICE, UNREADABLE_ANSWER -> Hope.NONE;
         };

@@ -253,7 +253,9 @@ public class Runs {
             failed.state = StepState.SKIPPED.toString();
             failed.finishedAt = clock.instant();
             row.state = UnitMachine.stateOf(rows.stream().map(StepRow::record).toList()).toString();
+            row.inWork &= !row.isOver();
             events.append(Optional.of(run.id()), row.name, "unit", who, "%s leaves %s of %s out: %s".formatted(who, failed.name, row.name, why));
+            finishWhenOver(run.id());
         });
         wake.unit(unit.id());
         return find(runName);

@@ -135,6 +135,69 @@ class RunsTest {
         await(view -> view.units().stream().filter(u -> u.device().equals(router)).allMatch(u -> u.state().equals("stuck")));
     }
 
+    @Test
+    void aStepThatNothingBuildsUponIsLeftOutAndTheLastOneEndsTheRun() throws Exception {
+        startAndAwaitStuck();
+        String router = routers.getFirst();
+        assertThatThrownBy(() -> runs.skip(run, router, "no time", "mara")).hasMessageContaining("check of %s cannot be left out".formatted(router));
+        runs.setAside(run, routers.get(1), "no power there", "mara");
+        RunningService.sql().update("update run_step set state = case when name = 'tidy' then 'failed' else 'done' end where unit_id = (select id from run_unit where name = ? and run_id = ?)", router, runs.idOf(run));
+        assertThat(runs.find(run).units()).filteredOn(unit -> unit.device().equals(router)).singleElement().satisfies(unit -> assertThat(unit.trouble()).isNotNull().satisfies(trouble -> assertThat(trouble.ways()).containsExactly("retry", "return", "skip", "set-aside")));
+        assertThatThrownBy(() -> runs.skip(run, router, "", "mara")).hasMessageContaining("Say why");
+        RunView over = runs.skip(run, router, "its old image may stay", "mara");
+        assertThat(over.state()).isEqualTo("finished");
+        assertThat(over.units()).extracting(RunView.UnitInRun::state).containsExactlyInAnyOrder("settled", "set-aside");
+        assertThat(RunningService.bean(Events.class).ofRun(runs.idOf(run))).extracting(e -> e.text()).contains("mara leaves tidy of %s out: its old image may stay".formatted(router));
+    }
+
+    @Test
+    void aUnitIsTakenBackInAndGoesOnWhereItStood() throws Exception {
+        startAndAwaitStuck();
+        String router = routers.getFirst();
+        assertThatThrownBy(() -> runs.takeIn(run, router, "mara")).hasMessageContaining("only a unit that was set aside");
+        runs.setAside(run, router, "no power there", "mara");
+        RunView back = runs.takeIn(run, router, "mara");
+        assertThat(back.units()).filteredOn(unit -> unit.device().equals(router)).singleElement().satisfies(unit -> {
+            assertThat(unit.state()).isEqualTo("stuck");
+            assertThat(unit.setAsideWhy()).isNull();
+        });
+        routers.forEach(one -> runs.setAside(run, one, "enough", "mara"));
+        assertThatThrownBy(() -> runs.takeIn(run, router, "mara")).hasMessageContaining("the run is finished");
+    }
+
+    @Test
+    void nothingBeginsOnAUnitThatIsHeldWhileItsRunGoesOn() throws Exception {
+        startAndAwaitStuck();
+        String held = routers.getFirst();
+        String other = routers.get(1);
+        runs.holdUnit(run, held, true, "mara");
+        assertThatThrownBy(() -> runs.holdUnit(run, held, true, "mara")).hasMessageContaining("held already");
+        runs.retry(run, held, "mara");
+        runs.retry(run, other, "mara");
+        RunView view = await(now -> now.units().stream().filter(unit -> unit.device().equals(other)).allMatch(unit -> unit.state().equals("stuck")));
+        assertThat(view.units()).filteredOn(unit -> unit.device().equals(held)).singleElement().satisfies(unit -> {
+            assertThat(unit.held()).isTrue();
+            assertThat(unit.steps().getFirst().state()).isEqualTo("due");
+        });
+        runs.holdUnit(run, held, false, "mara");
+        await(now -> now.units().stream().filter(unit -> unit.device().equals(held)).allMatch(unit -> unit.state().equals("stuck")));
+    }
+
+    @Test
+    void anAbandonedRunIsOverWithARecordAndSetsItsDevicesFree() throws Exception {
+        startAndAwaitStuck();
+        assertThatThrownBy(() -> runs.abandon(run, " ", "mara")).hasMessageContaining("Say why");
+        RunView over = runs.abandon(run, "the ferries sail early", "mara");
+        assertThat(over.state()).isEqualTo("abandoned");
+        assertThat(over.units()).as("each stays as it stands").extracting(RunView.UnitInRun::state).containsOnly("stuck");
+        assertThat(RunningService.sql().queryForObject("select count(*) from record where run_id = ?", Integer.class, runs.idOf(run))).isEqualTo(1);
+        assertThatThrownBy(() -> runs.retry(run, routers.getFirst(), "mara")).hasMessageContaining("the run is abandoned");
+        assertThatThrownBy(() -> runs.abandon(run, "again", "mara")).hasMessageContaining("is abandoned already");
+        String second = RunningService.name("run");
+        approve(second);
+        assertThat(runs.start(second, "mara").units()).hasSize(2);
+    }
+
     /** Two routers of one site whose images are staged and whose gates are open, as if their devices had answered up to here. */
     private void stagedWithTurns(Instant begins, Duration open) {
         RunningService.inTransaction(() -> {
