@@ -165,9 +165,10 @@ final class MakerFeed implements AutoCloseable {
         return answer;
     }
 
+    /** What a proxy refuses may come without any body. */
     private static void close(HttpResponse<InputStream> answer) {
-        try {
-            answer.body().close();
+        try (InputStream _ = answer.body()) {
+            Thread.yield();
         } catch (IOException alreadyGone) {
             Thread.yield();
         }
