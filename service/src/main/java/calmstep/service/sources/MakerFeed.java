@@ -43,11 +43,6 @@ final class MakerFeed implements AutoCloseable {
     private static final Duration ANSWERS_WITHIN = Duration.ofSeconds(60);
     private static final int UNAUTHORIZED = 401;
 
-    static {
-        // A JDK refuses to sign in at a proxy for a tunnel unless told so: our users know their proxy.
-        System.setProperty("jdk.http.auth.tunneling.disabledSchemes", "");
-    }
-
     /**
      * How a source is reached.
      *
