@@ -2,7 +2,8 @@ import type { Run, Unit } from '../../api/client'
 import { clock } from '../../components/words'
 import { type Stretch, shownState, span, stretches } from './sheet'
 
-const left = 132
+// Room for the longest names of a fleet, set in mono.
+const left = 182
 const width = 760
 const right = 96
 const rowHeight = 34
