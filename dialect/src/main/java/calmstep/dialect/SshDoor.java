@@ -141,17 +141,34 @@ public final class SshDoor implements Door {
     private Optional<Line> console() {
         try {
             if (address.consolePort() > 0) {
-                Jumps.Tunnel way = jumps.to(address.route().via(), address.host(), address.consolePort());
-                return Optional.of(new SocketLine(knock(way.end()), way));
+                return Optional.of(consoleBy(jumps.to(address.route().via(), address.host(), address.consolePort())));
             }
             if (address.route().console().isPresent()) {
                 Doors.Stop stop = address.route().console().get();
-                ClientSession session = jumps.open(stop, new InetSocketAddress(stop.host(), stop.port()));
-                return Optional.of(new SshLine(session, KNOCKS_FOR));
+                return Optional.of(consoleOver(jumps.open(stop, new InetSocketAddress(stop.host(), stop.port()))));
             }
             return Optional.empty();
         } catch (IOException | DeviceTrouble silent) {
             return Optional.empty();
+        }
+    }
+
+    /** A silent console is looked at again and again: nothing of a way that leads nowhere may stay open. */
+    private static Line consoleBy(Jumps.Tunnel way) throws IOException {
+        try {
+            return new SocketLine(knock(way.end()), way);
+        } catch (IOException silent) {
+            way.close();
+            throw silent;
+        }
+    }
+
+    private static Line consoleOver(ClientSession session) throws IOException {
+        try {
+            return new SshLine(session, KNOCKS_FOR);
+        } catch (IOException silent) {
+            session.close(true);
+            throw silent;
         }
     }
 
