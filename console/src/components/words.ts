@@ -64,12 +64,14 @@ export function looks(state: string): { tone: string; shape: string } {
     case 'held':
     case 'staged':
     case 'at the gate':
+    case 'to be judged':
     case 'must-stay':
     case 'stale':
       return { tone: 'caution', shape: '▲' }
     case 'preparing':
     case 'changing':
     case 'proving':
+    case 'soaking':
     case 'looking':
     case 'acting':
     case 'coming':

@@ -1,4 +1,4 @@
-import { Button, TextInput } from '@mantine/core'
+import { Button, Checkbox, TextInput } from '@mantine/core'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
@@ -18,7 +18,8 @@ export function NeedsYou({ run }: { run: Run }) {
       ),
     onSettled: renew,
   })
-  const waiting = run.units.filter((u) => u.trouble || u.state === 'held' || (u.gate && !u.gate.open))
+  const waiting = run.units.filter((u) => u.trouble || isDoubtful(u) || u.state === 'held' || (u.gate && !u.gate.open))
+  const gates = waiting.filter((u) => !u.trouble && u.state !== 'held' && !isDoubtful(u))
   const over = run.state === 'finished' || run.state === 'abandoned'
   return (
     <aside aria-label="Needs you">
@@ -34,9 +35,13 @@ export function NeedsYou({ run }: { run: Run }) {
           )}
         </p>
       )}
+      {run.heldWhy && run.state === 'held' && <p className="caution">▲ The run is held: {run.heldWhy}.</p>}
+      {gates.length > 1 && <GoForAll run={run} count={gates.length} />}
       {waiting.map((unit) =>
         unit.trouble ? (
           <Stuck key={unit.device} run={run} unit={unit} />
+        ) : isDoubtful(unit) ? (
+          <Doubt key={unit.device} run={run} unit={unit} />
         ) : unit.state === 'held' ? (
           <Missed key={unit.device} run={run} unit={unit} />
         ) : (
@@ -57,6 +62,8 @@ const WITH_REASON = {
   'set-aside': '/api/runs/{name}/units/{unit}/set-aside',
   return: '/api/runs/{name}/units/{unit}/return',
   skip: '/api/runs/{name}/units/{unit}/skip',
+  accept: '/api/runs/{name}/units/{unit}/acceptance',
+  refuse: '/api/runs/{name}/units/{unit}/refusal',
 } as const
 
 function useUnitAct(run: Run, unit: Unit) {
@@ -67,7 +74,7 @@ function useUnitAct(run: Run, unit: Unit) {
       act:
         | { kind: 'go' | 'retry' }
         | { kind: 'rescue'; image: string }
-        | { kind: 'set-aside' | 'return' | 'skip'; why: string }
+        | { kind: keyof typeof WITH_REASON; why: string }
         | { kind: 'turn'; begins: string },
     ) => {
       if (act.kind === 'turn')
@@ -76,8 +83,7 @@ function useUnitAct(run: Run, unit: Unit) {
         return body(
           api.POST('/api/runs/{name}/units/{unit}/rescue', { params: { path }, body: act.image ? { image: act.image } : {} }),
         )
-      if (act.kind === 'set-aside' || act.kind === 'return' || act.kind === 'skip')
-        return body(api.POST(WITH_REASON[act.kind], { params: { path }, body: { why: act.why } }))
+      if ('why' in act) return body(api.POST(WITH_REASON[act.kind], { params: { path }, body: { why: act.why } }))
       return body(
         api.POST(act.kind === 'go' ? '/api/runs/{name}/units/{unit}/go' : '/api/runs/{name}/units/{unit}/retry', {
           params: { path },
@@ -86,6 +92,66 @@ function useUnitAct(run: Run, unit: Unit) {
     },
     onSettled: () => queries.invalidateQueries({ queryKey: ['runs'] }),
   })
+}
+
+/** Something odd about it waits for a person. */
+function isDoubtful(unit: Unit): boolean {
+  return unit.doubt != null && unit.doubt.by == null
+}
+
+/** One word for all that wait, once each of them was read. */
+function GoForAll({ run, count }: { run: Run; count: number }) {
+  const queries = useQueryClient()
+  const go = useMutation({
+    mutationFn: () => body(api.POST('/api/runs/{name}/go', { params: { path: { name: run.name } } })),
+    onSettled: () => queries.invalidateQueries({ queryKey: ['runs'] }),
+  })
+  const [read, setRead] = useState(false)
+  return (
+    <div style={{ marginBottom: 12 }}>
+      <Checkbox
+        checked={read}
+        onChange={(e) => setRead(e.currentTarget.checked)}
+        label={`I have read what the ${count} gates below say`}
+      />
+      <Button mt={6} disabled={!read} onClick={() => go.mutate()} loading={go.isPending}>
+        Go for all {count}
+      </Button>
+      <Trouble error={go.error} />
+    </div>
+  )
+}
+
+function Doubt({ run, unit }: { run: Run; unit: Unit }) {
+  const act = useUnitAct(run, unit)
+  return (
+    <div className="card">
+      <h3>
+        <span className="caution">▲</span> Can you bear this about {unit.device}?
+      </h3>
+      <p style={{ margin: 0 }}>It runs {unit.to}, was watched to the end, and this is odd:</p>
+      <ul style={{ margin: '4px 0 8px', paddingLeft: 20 }}>
+        {unit.doubt?.odd.map((odd) => (
+          <li key={odd}>{odd}</li>
+        ))}
+      </ul>
+      <WithReason
+        open
+        title="Bear it"
+        label="Why it is borne"
+        button="Accept it as it is"
+        color="lagoon"
+        act={(why) => act.mutate({ kind: 'accept', why })}
+      />
+      <WithReason
+        title="Do not bear it"
+        label="Why it is not borne"
+        button="Refuse it; it can still go back"
+        act={(why) => act.mutate({ kind: 'refuse', why })}
+      />
+      <Trouble error={act.error} />
+    </div>
+  )
 }
 
 function Gate({ run, unit }: { run: Run; unit: Unit }) {
@@ -197,10 +263,24 @@ function SetAside({ act }: { act: (why: string) => void }) {
 }
 
 /** What needs a reason: without one the button does nothing. */
-function WithReason({ title, label, button, act }: { title: string; label: string; button: string; act: (why: string) => void }) {
+function WithReason({
+  title,
+  label,
+  button,
+  act,
+  open = false,
+  color = 'brick',
+}: {
+  title: string
+  label: string
+  button: string
+  act: (why: string) => void
+  open?: boolean
+  color?: string
+}) {
   const [why, setWhy] = useState('')
   return (
-    <details>
+    <details open={open}>
       <summary>{title}</summary>
       <TextInput
         aria-label={label}
@@ -209,7 +289,7 @@ function WithReason({ title, label, button, act }: { title: string; label: strin
         onChange={(e) => setWhy(e.currentTarget.value)}
         mt={6}
       />
-      <Button mt={6} variant="outline" color="brick" disabled={!why.trim()} onClick={() => act(why)}>
+      <Button mt={6} variant="outline" color={color} disabled={!why.trim()} onClick={() => act(why)}>
         {button}
       </Button>
     </details>

@@ -13,6 +13,7 @@ const fills: Record<Stretch['kind'], [string, number]> = {
   prepare: ['var(--slate)', 0.35],
   change: ['var(--slate)', 1],
   prove: ['var(--moss)', 0.6],
+  soak: ['var(--moss)', 0.25],
   stuck: ['var(--brick)', 1],
 }
 

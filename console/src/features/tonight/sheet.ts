@@ -4,23 +4,27 @@ import type { Run, Step, Unit } from '../../api/client'
 export interface Stretch {
   from: number
   to: number
-  kind: 'prepare' | 'change' | 'prove' | 'stuck'
+  kind: 'prepare' | 'change' | 'prove' | 'soak' | 'stuck'
 }
 
 const kinds: Record<string, Stretch['kind']> = {
   return: 'change',
   rescue: 'change',
+  quiet: 'change',
   'choose-boot': 'change',
   restart: 'change',
   'come-back': 'change',
   'put-back': 'change',
   prove: 'prove',
+  'un-quiet': 'prove',
+  soak: 'soak',
   tidy: 'prove',
 }
 
 /** The state that a person should read: a unit whose gate is not open waits there. */
 export function shownState(unit: Unit): string {
-  return unit.gate && !unit.gate.open && unit.state === 'staged' ? 'at the gate' : unit.state
+  if (unit.gate && !unit.gate.open && unit.state === 'staged') return 'at the gate'
+  return unit.state === 'soaking' && unit.doubt && unit.doubt.by == null ? 'to be judged' : unit.state
 }
 
 export function stateCounts(units: Unit[]): [string, number][] {

@@ -19,7 +19,7 @@ import tools.jackson.databind.JsonNode;
 @Command(name = "fleet", description = "The devices: as they are described, and as they show themselves.", mixinStandardHelpOptions = true,
         subcommands = {FleetCommands.Import.class, FleetCommands.Export.class, FleetCommands.ListAll.class, FleetCommands.Exposure.class, FleetCommands.Show.class, FleetCommands.Changes.class, FleetCommands.Read.class, FleetCommands.Login.class, FleetCommands.ForgetKey.class,
                 DiscoveryCommands.Range.class, DiscoveryCommands.Ranges.class, DiscoveryCommands.Search.class, DiscoveryCommands.Found.class, DiscoveryCommands.Accept.class,
-                DiscoveryCommands.Drop.class, DiscoveryCommands.ForgetRange.class, ReachCommand.class, NightCommands.Windows.class})
+                DiscoveryCommands.Drop.class, DiscoveryCommands.ForgetRange.class, ReachCommand.class, NightCommands.Windows.class, CheckCommands.class})
 final class FleetCommands {
     /** What a selection means, for the help of every command that takes one. */
     static final String WHERE = "which devices, as in: family:osmer-r6 site:dunmere,eskholm runs:<2.8 not tag:spare";

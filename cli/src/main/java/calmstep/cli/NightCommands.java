@@ -185,6 +185,9 @@ final class NightCommands {
         @Option(names = "--begin", paramLabel = "WHEN", description = "next-window, now, or a moment")
         String begins = "";
 
+        @Option(names = "--asks", paramLabel = "WHO", description = "for which units somebody is asked at the gate: each, pilots, nobody")
+        String asks = "";
+
         @Option(names = "--what-if", description = "only say what it would cost")
         boolean whatIf;
 
@@ -196,6 +199,9 @@ final class NightCommands {
             }
             if (!begins.isEmpty()) {
                 wanted.put("begins", begins);
+            }
+            if (!asks.isEmpty()) {
+                wanted.put("asks", asks);
             }
             JsonNode answer = common.service().post("/api/plans/%s/nights?keep=%b".formatted(Service.encode(name), !whatIf), wanted);
             StringBuilder text = new StringBuilder(whatIf ? "If so:\n" : "So it is:\n");

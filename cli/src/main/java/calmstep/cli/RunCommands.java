@@ -14,9 +14,9 @@ import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
-@Command(name = "run", description = "Carry a plan out: start, watch, say go, hold, retry, rescue, return, set aside.", mixinStandardHelpOptions = true,
+@Command(name = "run", description = "Carry a plan out: start, watch, say go, hold, retry, rescue, return, judge, set aside.", mixinStandardHelpOptions = true,
         subcommands = {RunCommands.Start.class, RunCommands.ListAll.class, RunCommands.Show.class, RunCommands.Staging.class, RunCommands.Watch.class, RunCommands.Go.class, RunCommands.Hold.class, RunCommands.Resume.class,
-            RunCommands.Turn.class, RunCommands.Retry.class, RunCommands.Rescue.class, RunCommands.Return.class, RunCommands.Skip.class, RunCommands.TakeIn.class, RunCommands.Abandon.class, RunCommands.SetAside.class, RunCommands.Talk.class})
+            RunCommands.Turn.class, RunCommands.Retry.class, RunCommands.Rescue.class, RunCommands.Return.class, RunCommands.Skip.class, RunCommands.Accept.class, RunCommands.Refuse.class, RunCommands.TakeIn.class, RunCommands.Abandon.class, RunCommands.SetAside.class, RunCommands.Talk.class, RunCommands.Mail.class})
 final class RunCommands {
     /** What is left of a line behind hop, step and state; the record holds the whole. */
     private static final int SEEN_WIDTH = 58;
@@ -24,6 +24,9 @@ final class RunCommands {
     static String words(JsonNode r) {
         StringBuilder text = new StringBuilder("%s  %s   started %s by %s%s%n".formatted(r.path("name").asString(), r.path("state").asString(), Ago.date(r.path("startedAt")), r.path("startedBy").asString(),
                 r.path("finishedAt").isNull() ? "" : ", finished " + Ago.date(r.path("finishedAt"))));
+        if (!r.path("heldWhy").asString("").isEmpty()) {
+            text.append(Output.paragraph("HELD: ", r.path("heldWhy").asString() + ".")).append("Let it go on: calmstep run resume %s%n".formatted(r.path("name").asString()));
+        }
         r.path("units").forEach(u -> {
             text.append("%n  %s  %s > %s   %s%n".formatted(u.path("device").asString(), u.path("from").asString(), u.path("to").asString(), u.path("state").asString()));
             if (!u.path("copy").isNull()) {
@@ -50,6 +53,14 @@ final class RunCommands {
             if (u.path("state").asString().equals("held")) {
                 text.append("    Say when: calmstep run turn %s %s --begin next-window%n".formatted(r.path("name").asString(), u.path("device").asString()));
             }
+            JsonNode doubt = u.path("doubt");
+            if (isDoubtful(u)) {
+                text.append("    WAITS FOR YOUR JUDGEMENT. It was watched, and this is odd:%n".formatted());
+                doubt.path("odd").forEach(odd -> text.append(Output.paragraph("      - ", odd.asString())));
+                text.append("      calmstep run accept %s %s --why WHY%n      calmstep run refuse %1$s %2$s --why WHY%n".formatted(r.path("name").asString(), u.path("device").asString()));
+            } else if (!doubt.isNull()) {
+                text.append(Output.paragraph("    ACCEPTED by %s: ".formatted(doubt.path("by").asString()), "%s (%s)".formatted(doubt.path("why").asString(), String.join("; ", doubt.path("odd").valueStream().map(JsonNode::asString).toList()))));
+            }
             JsonNode trouble = u.path("trouble");
             if (!trouble.isNull()) {
                 text.append("    STUCK at %s%n".formatted(trouble.path("step").asString())).append(Output.paragraph("      expected: ", trouble.path("expected").asString()))
@@ -59,6 +70,11 @@ final class RunCommands {
             }
         });
         return text.toString();
+    }
+
+    /** Whether something odd about it waits for a person. */
+    private static boolean isDoubtful(JsonNode unit) {
+        return !unit.path("doubt").isNull() && unit.path("doubt").path("by").isNull();
     }
 
     private static int exitCode(JsonNode run) {
@@ -195,7 +211,7 @@ final class RunCommands {
             if (run.path("state").asString().equals("finished") || run.path("state").asString().equals("abandoned")) {
                 return true;
             }
-            return run.path("units").valueStream().allMatch(u -> waitsForAPerson(u.path("state").asString()) || untilGate && !u.path("gate").isNull() && !u.path("gate").path("open").asBoolean());
+            return run.path("units").valueStream().allMatch(u -> waitsForAPerson(u.path("state").asString()) || isDoubtful(u) || untilGate && !u.path("gate").isNull() && !u.path("gate").path("open").asBoolean());
         }
 
         private static boolean waitsForAPerson(String state) {
@@ -256,22 +272,37 @@ final class RunCommands {
         }
     }
 
-    @Command(name = "go", description = "Say go at the gate of a unit: its service will be interrupted as the gate says.", mixinStandardHelpOptions = true,
-            footer = {"", "Example, on the demo:", "  calmstep run go monday rt-dunmere-1"})
-    static final class Go extends AboutUnit {
-        @Override
-        public Integer call() {
-            return sayOfUnit("go", Map.of(), "Go for %s.");
-        }
-    }
-
-    /** A word about a run, or about one unit of it. */
+    /** A word about a run, about its units at one site, or about one of them. */
     abstract static class AboutRunOrUnit extends AboutRun {
         @Parameters(paramLabel = "UNIT", index = "1", arity = "0..1")
         String unit = "";
 
+        @Option(names = "--site", paramLabel = "SITE", description = "all its units at this site")
+        String site = "";
+
         Integer sayOfEither(String what, String words) {
-            return unit.isEmpty() ? say(what, Map.of(), words.formatted(name)) : say("units/%s/%s".formatted(Service.encode(unit), what), Map.of(), words.formatted(unit));
+            if (!unit.isEmpty() && !site.isEmpty()) {
+                throw new Problem(Problem.WRONG_CALL, "Expected a unit or a site, saw both.");
+            }
+            if (!unit.isEmpty()) {
+                return say("units/%s/%s".formatted(Service.encode(unit), what), Map.of(), words.formatted(unit));
+            }
+            return site.isEmpty() ? say(what, Map.of(), words.formatted(name)) : say("%s?site=%s".formatted(what, Service.encode(site)), Map.of(), words.formatted(site));
+        }
+    }
+
+    @Command(name = "go", description = "Say go at the gate of a unit: its service will be interrupted as the gate says.", mixinStandardHelpOptions = true,
+            footer = {"", "Example, on the demo:", "  calmstep run go monday rt-dunmere-1", "  calmstep run go monday --site dunmere"})
+    static final class Go extends AboutRunOrUnit {
+        @Option(names = "--all", description = "all that stand at their gate now")
+        boolean all;
+
+        @Override
+        public Integer call() {
+            if (unit.isEmpty() && site.isEmpty() && !all) {
+                throw new Problem(Problem.WRONG_CALL, "Expected for whom: a unit, --site SITE, or --all that stand at their gate.");
+            }
+            return sayOfEither("go", "Go for %s.");
         }
     }
 
@@ -359,6 +390,42 @@ final class RunCommands {
         @Override
         public Integer call() {
             return sayWhy("skip", "%s goes on without that step.");
+        }
+    }
+
+    @Command(name = "accept", description = "Bear what was odd about a unit when its watch was over.", mixinStandardHelpOptions = true,
+            footer = {"", "Example, on the demo:", "  calmstep run accept tonight wc-dunmere --why \"the access point in the loft was taken down\""})
+    static final class Accept extends AboutUnitWithWhy {
+        @Override
+        public Integer call() {
+            return sayWhy("acceptance", "%s is borne as it is.");
+        }
+    }
+
+    @Command(name = "refuse", description = "Do not bear what was odd about a unit: it is stuck then, and can still go back.", mixinStandardHelpOptions = true)
+    static final class Refuse extends AboutUnitWithWhy {
+        @Override
+        public Integer call() {
+            return sayWhy("refusal", "%s is not borne as it is.");
+        }
+    }
+
+    @Command(name = "mail", description = "Who is told of a run by mail, site by site, and whether it was sent.", mixinStandardHelpOptions = true)
+    static final class Mail implements Callable<Integer> {
+        @Mixin
+        Common common = new Common();
+
+        @Parameters(paramLabel = "RUN")
+        String name = "";
+
+        @Override
+        public Integer call() {
+            JsonNode mails = common.service().get("/api/runs/%s/mail".formatted(Service.encode(name)));
+            Table table = new Table().column("site", 0).column("occasion", 1).column("contacts", 2).column("sent", 0).column("trouble", 3);
+            mails.forEach(mail -> table.row(mail.path("site").asString(), mail.path("occasion").asString(), String.join(" ", mail.path("contacts").valueStream().map(JsonNode::asString).toList()),
+                    mail.path("sentAt").isNull() ? "not yet" : Ago.of(mail.path("sentAt")), mail.path("trouble").asString()));
+            common.out().print(mails, table, "Nobody is told of %s by mail: its sites have no contacts, or no mail server is set.".formatted(name));
+            return mails.valueStream().anyMatch(mail -> !mail.path("trouble").asString().isEmpty()) ? Problem.STOPS : 0;
         }
     }
 

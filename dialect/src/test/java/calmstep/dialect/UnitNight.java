@@ -15,6 +15,7 @@ import calmstep.core.path.Preference;
 import calmstep.core.plan.PlanDrafting;
 import calmstep.core.plan.Subject;
 import calmstep.core.plan.Target;
+import calmstep.core.step.Around;
 import calmstep.core.step.Digests;
 import calmstep.core.step.Evidence;
 import calmstep.core.step.Feeder;
@@ -248,7 +249,7 @@ final class UnitNight implements AutoCloseable {
                 case Next.Stuck(StepRecord record) -> {
                     return "stuck at " + record.name();
                 }
-                case Next.AtGate _, Next.Begin _, Next.NotYet _, Next.Missed _ -> throw new AssertionError("the gate is open, and it has no turns");
+                case Next.AtGate _, Next.Begin _, Next.NotYet _, Next.Missed _, Next.Doubtful _ -> throw new AssertionError("the gate is open, and it has no turns");
             }
         }
         throw new AssertionError("not over: " + story());
@@ -261,7 +262,7 @@ final class UnitNight implements AutoCloseable {
                 Door ofBase = base.map(this::doorOfBase).orElseGet(this::door)) {
             Optional<Feeder> feeder = base.map(one -> new Feeder(one, address(one), ofBase));
             Scene scene = new Scene(plan, plan.hop(record.hop()), door, feeder, backups, source(), Optional.ofNullable(intents.get(key)),
-                    Optional.ofNullable(intents.get(record.hop() + " " + plan.hop(record.hop()).interrupts())), Optional.ofNullable(before.get(record.hop())), Optional.empty(), Clock.systemUTC().instant(), PACE, dialect::compare);
+                    Optional.ofNullable(intents.get(record.hop() + " " + plan.hop(record.hop()).interrupts())), Optional.ofNullable(before.get(record.hop())), Optional.empty(), Clock.systemUTC().instant(), PACE, Around.NOTHING, dialect::compare);
             StepOutcome outcome = new StepRunner(Clock.systemUTC()).carry(record.name(), scene, new Journal() {
                 @Override
                 public void looking() {

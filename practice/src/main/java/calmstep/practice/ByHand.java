@@ -8,25 +8,29 @@ import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.nio.charset.StandardCharsets;
 import java.util.Arrays;
+import java.util.List;
+import java.util.Optional;
 import java.util.concurrent.Executors;
 import java.util.stream.Collectors;
 
 /**
  * Faults by hand while a fleet plays, over HTTP on loopback: {@code GET /} tells the machines and the faults that there are, {@code POST /MACHINE/FAULT} asks for
- * one, {@code POST /MACHINE/none} ends all of it, {@code POST /MACHINE/power} pulls the plug and puts it back.
+ * one, {@code POST /MACHINE/none} ends all of it, {@code POST /MACHINE/power} pulls the plug and puts it back. {@code GET /mail} shows what came to the mailbox.
  */
 final class ByHand implements AutoCloseable {
     private final PracticeFleet fleet;
+    private final Optional<Mailbox> mailbox;
     private final HttpServer server;
 
-    private ByHand(PracticeFleet fleet, HttpServer server) {
+    private ByHand(PracticeFleet fleet, Optional<Mailbox> mailbox, HttpServer server) {
         this.fleet = fleet;
+        this.mailbox = mailbox;
         this.server = server;
     }
 
-    static ByHand open(PracticeFleet fleet, int port) throws IOException {
+    static ByHand open(PracticeFleet fleet, Optional<Mailbox> mailbox, int port) throws IOException {
         HttpServer server = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), port), 8);
-        ByHand byHand = new ByHand(fleet, server);
+        ByHand byHand = new ByHand(fleet, mailbox, server);
         server.setExecutor(Executors.newVirtualThreadPerTaskExecutor());
         server.createContext("/", byHand::answer);
         server.start();
@@ -38,7 +42,7 @@ final class ByHand implements AutoCloseable {
             int status = 200;
             String text;
             try {
-                text = exchange.getRequestMethod().equals("POST") ? obey(exchange.getRequestURI().getPath().split("/")) : overview();
+                text = exchange.getRequestMethod().equals("POST") ? obey(exchange.getRequestURI().getPath().split("/")) : exchange.getRequestURI().getPath().equals("/mail") ? mail() : overview();
             } catch (IllegalArgumentException wrong) {
                 status = 400;
                 text = "%s%nFaults: %s%n".formatted(wrong.getMessage(), faults());
@@ -72,6 +76,10 @@ final class ByHand implements AutoCloseable {
             throw new IllegalArgumentException("Expected how far the copy comes, from 0 to 99 percent; saw \"%s\".".formatted(text));
         }
         return Integer.parseInt(text);
+    }
+
+    private String mail() {
+        return mailbox.map(Mailbox::mails).orElse(List.of()).stream().map(mail -> "to %s%n%s%n".formatted(String.join(", ", mail.to()), mail.text())).collect(Collectors.joining());
     }
 
     private String overview() {

@@ -6,6 +6,7 @@ import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Clock;
 import java.time.LocalDateTime;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -22,6 +23,11 @@ import org.apache.sshd.server.SshServer;
 
 /** A fleet of stand-ins, each on its own loopback address. */
 public final class PracticeFleet implements AutoCloseable {
+    private static final String BY_HAND = "--by-hand";
+    private static final String ALARMS = "--alarms";
+    private static final String MAILBOX = "--mailbox";
+    private static final List<String> PORTS = List.of(BY_HAND, ALARMS, MAILBOX);
+
     private record Played(StandIn standIn, Port port, ConsoleLine console, Path folder) {}
 
     private final Map<String, Played> machines = new LinkedHashMap<>();
@@ -275,10 +281,26 @@ public final class PracticeFleet implements AutoCloseable {
         }
     }
 
-    /** {@code images FLEET… FOLDER} or {@code play [--by-hand PORT] FLEET… IMAGES STATE}; plays until the process is ended. */
+    /** By name, whether a machine serves nobody just now. */
+    public Map<String, Boolean> dark() {
+        Map<String, Boolean> dark = new LinkedHashMap<>();
+        machines.keySet().forEach(name -> dark.put(name, machine(name).power() != Machine.Power.RUNNING));
+        return dark;
+    }
+
+    /**
+     * {@code images FLEET… FOLDER} or {@code play [--by-hand PORT] [--alarms PORT] [--mailbox PORT] FLEET… IMAGES STATE}; plays until the process is ended.
+     */
     public static void main(String[] given) throws Exception {
-        boolean byHand = given.length > 2 && given[1].equals("--by-hand");
-        String[] arguments = byHand ? Stream.concat(Stream.of(given[0]), Stream.of(given).skip(3)).toArray(String[]::new) : given;
+        Map<String, Integer> ports = new LinkedHashMap<>();
+        List<String> rest = new ArrayList<>(List.of(given));
+        for (String option : PORTS) {
+            int at = rest.indexOf(option);
+            if (at >= 0 && at + 1 < rest.size()) {
+                ports.put(rest.remove(at), Integer.parseInt(rest.remove(at)));
+            }
+        }
+        String[] arguments = rest.toArray(String[]::new);
         List<Path> paths = Stream.of(arguments).skip(1).map(Path::of).toList();
         try {
             if (paths.size() >= 2 && arguments[0].equals("images")) {
@@ -290,18 +312,26 @@ public final class PracticeFleet implements AutoCloseable {
                 for (Path fleetFile : paths.subList(0, paths.size() - 2)) {
                     fleet.join(fleetFile, paths.get(paths.size() - 2), paths.getLast(), Optional.empty());
                 }
-                if (byHand) {
-                    ByHand.open(fleet, Integer.parseInt(given[2]));
-                }
+                open(fleet, ports);
                 System.out.printf("The practice fleet plays %d machines.%n", fleet.machines.size());
                 Thread.currentThread().join();
             } else {
-                System.err.println("usage: images FLEET… FOLDER | play [--by-hand PORT] FLEET… IMAGES STATE");
+                System.err.println("usage: images FLEET… FOLDER | play [--by-hand PORT] [--alarms PORT] [--mailbox PORT] FLEET… IMAGES STATE");
                 System.exit(2);
             }
         } catch (RejectedText | UncheckedIOException refused) {
             System.err.println(refused.getMessage());
             System.exit(2);
+        }
+    }
+
+    private static void open(PracticeFleet fleet, Map<String, Integer> ports) throws IOException {
+        Optional<Mailbox> mailbox = ports.containsKey(MAILBOX) ? Optional.of(Mailbox.open(ports.get(MAILBOX))) : Optional.empty();
+        if (ports.containsKey(ALARMS)) {
+            AlarmSystem.open(ports.get(ALARMS), fleet::dark, Clock.systemUTC());
+        }
+        if (ports.containsKey(BY_HAND)) {
+            ByHand.open(fleet, mailbox, ports.get(BY_HAND));
         }
     }
 }

@@ -11,6 +11,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.Stream;
@@ -40,7 +41,7 @@ class DemoFleetTest {
     }
 
     private static void isMisledByHand(PracticeFleet playing, String name) throws Exception {
-        try (ByHand _ = ByHand.open(playing, 18736)) {
+        try (ByHand _ = ByHand.open(playing, Optional.empty(), 18736)) {
             assertThat(said("GET", "/")).startsWith("200 ").contains(name).contains("slow-link");
             assertThat(said("POST", "/%s/slow-link".formatted(name))).startsWith("200 ");
             assertThat(playing.machine(name).has(Fault.SLOW_LINK)).isTrue();

@@ -19,11 +19,11 @@ import java.util.stream.Collectors;
  * {@code system=2.4.0; board=1.12}. A table has no room for the parts of a device; they stay as they are known.
  */
 final class InventoryCsv {
-    static final List<String> COLUMNS = List.of("name", "family", "site", "site-title", "zone", "address", "port", "console-port", "login", "via", "console", "old-algorithms", "medium", "model", "revision", "region", "brand", "features",
+    static final List<String> COLUMNS = List.of("name", "family", "site", "site-title", "zone", "contacts", "address", "port", "console-port", "login", "via", "console", "old-algorithms", "medium", "model", "revision", "region", "brand", "features",
             "serial", "role", "tags", "entitled", "serves", "links", "root", "redundancy", "fed-by", "runs");
     private static final List<String> NEEDED = List.of("name", "family", "site", "zone", "address", "login");
-    private static final Set<String> LISTS = Set.of("login", "via", "old-algorithms", "features", "tags", "links", "redundancy");
-    private static final Set<String> OF_SITE = Set.of("site-title", "zone");
+    private static final Set<String> LISTS = Set.of("login", "contacts", "via", "old-algorithms", "features", "tags", "links", "redundancy");
+    private static final Set<String> OF_SITE = Set.of("site-title", "zone", "contacts");
 
     private InventoryCsv() {}
 
@@ -73,7 +73,7 @@ final class InventoryCsv {
                 continue;
             }
             if (OF_SITE.contains(column)) {
-                site.put(column.equals("site-title") ? "title" : column, cell);
+                site.put(column.equals("site-title") ? "title" : column, LISTS.contains(column) ? pieces(cell) : cell);
             } else if (column.equals("runs")) {
                 device.put(column, releases(cell, complaints));
             } else {
@@ -130,6 +130,7 @@ final class InventoryCsv {
             InventoryTree.of(device).forEach((key, value) -> cells.put(key, cellOf(value)));
             cells.put("site-title", sites.get(device.site()).title());
             cells.put("zone", sites.get(device.site()).zone().getId());
+            cells.put("contacts", cellOf(sites.get(device.site()).contacts()));
             text.append(COLUMNS.stream().map(column -> CsvText.written(cells.getOrDefault(column, ""))).collect(Collectors.joining(","))).append("\r\n");
         }
         return text.toString();

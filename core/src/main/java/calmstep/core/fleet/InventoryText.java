@@ -27,6 +27,7 @@ public final class InventoryText {
     private static final Pattern ADDRESS = Pattern.compile("(?:\\d{1,3}\\.){3}\\d{1,3}|[0-9a-fA-F:]*:[0-9a-fA-F:]+");
     static final int USUAL_PORT = 22;
     private static final Pattern MEDIUM = Pattern.compile("[\\w.:/-]+");
+    private static final Pattern MAIL = Pattern.compile("[^\\s@,;<>]+@[^\\s@,;<>]+");
     private static final Pattern NAME = Pattern.compile("[a-z0-9][a-z0-9.-]*");
 
     private final Complaints complaints = new Complaints();
@@ -86,10 +87,16 @@ public final class InventoryText {
         try (section) {
             String name = nameOf(section);
             ZoneId zone = section.require("zone", InventoryText::zoneOf).orElse(ZoneId.of("UTC"));
-            if (sites.put(name, new Site(name, section.text("title", name), zone)) != null) {
+            if (sites.put(name, new Site(name, section.text("title", name), zone, contactsOf(section))) != null) {
                 section.complain("name", "The site %s is given twice; keep one.".formatted(name));
             }
         }
+    }
+
+    private static List<String> contactsOf(Section section) {
+        List<String> contacts = section.texts("contacts");
+        contacts.stream().filter(contact -> !MAIL.matcher(contact).matches()).forEach(contact -> section.complain("contacts", "Expected a mail address such as quay@northmere.example, saw \"%s\".".formatted(contact)));
+        return contacts;
     }
 
     private static ZoneId zoneOf(String text) {

@@ -22,6 +22,7 @@ public final class InventoryTree {
         tree.put("name", site.name());
         tree.put("title", site.title());
         tree.put("zone", site.zone().getId());
+        put(tree, "contacts", site.contacts());
         return tree;
     }
 

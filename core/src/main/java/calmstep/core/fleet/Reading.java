@@ -141,6 +141,10 @@ public record Reading(
      */
     public record Fact(String kind, String name, String value) {}
 
+    /** The same with further facts. */
+    public Reading with(List<Fact> more) {
+        return more.isEmpty() ? this : new Reading(takenAt, identity, components, boot, bootMark, volumes, unsavedChanges, configurationSha256, Stream.concat(facts.stream(), more.stream()).toList(), parts, waiting);
+    }
 
     public String system() {
         return components.getOrDefault("system", "");

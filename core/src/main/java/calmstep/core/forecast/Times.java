@@ -72,6 +72,8 @@ public final class Times {
     public static StepTime prior(Hop hop, StepName step, Duration dark, long bytesPerSecond) {
         return switch (step) {
             case CHECK, RETURN, MAKE_ROOM, TIDY -> StepTime.of(8, 0.5);
+            case QUIET, UN_QUIET -> StepTime.of(2, 0.5);
+            case SOAK -> StepTime.of(10 * 60, 0.1);
             case BACK_UP -> StepTime.of(15, 0.5);
             case STAGE -> StepTime.of(5 + hop.bytes() / (double) Math.max(1, bytesPerSecond), 0.35);
             case RESCUE -> StepTime.of(dark.toSeconds() + hop.bytes() / (double) Math.max(1, bytesPerSecond), 0.5);

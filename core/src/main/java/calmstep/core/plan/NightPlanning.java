@@ -131,10 +131,14 @@ public final class NightPlanning {
     public static Timetable timetable(Nights nights, List<UnitPlan> units, Known known, Start start, Instant now, int pace) {
         NightPlanning planning = new NightPlanning(units, known);
         Map<String, Timetable.Entry> entries = new TreeMap<>();
+        Set<String> pilots = nights.schedule().placements().stream().filter(Placement::pilot).map(Placement::unit).collect(Collectors.toSet());
+        Map<String, Set<String>> byLikeness = planning.waveUnits.values().stream().filter(unit -> pilots.contains(unit.name())).collect(Collectors.groupingBy(WaveUnit::likeness, Collectors.mapping(WaveUnit::name, Collectors.toSet())));
         units.forEach(unit -> {
             WaveUnit wave = planning.waveUnits.get(unit.device());
             List<Turn> turns = planning.turns(unit, nights.schedule().of(unit.device()), now).stream().map(turn -> start instanceof Start.Now ? shifted(turn, nights.schedule().from(), now, pace) : needing(turn, pace)).toList();
-            entries.put(unit.device(), new Timetable.Entry(turns, new Neighbours(unit.device(), unit.site(), wave.family(), planning.notWith.getOrDefault(unit.device(), Set.of()))));
+            boolean pilot = pilots.contains(unit.device());
+            Set<String> follows = pilot ? Set.of() : byLikeness.getOrDefault(wave.likeness(), Set.of());
+            entries.put(unit.device(), new Timetable.Entry(turns, new Neighbours(unit.device(), unit.site(), wave.family(), planning.notWith.getOrDefault(unit.device(), Set.of()), follows), pilot));
         });
         return new Timetable(known.rules().limits(), entries);
     }

@@ -49,9 +49,10 @@ public final class PlanText {
         List<String> excluded = top.texts("excluded");
         named(top, "excluded", excluded, known);
         List<String> sites = top.texts("sites-first");
+        Wishes.Asks asks = top.find("asks", Wishes.Asks::parse).orElse(Wishes.Asks.EACH);
         top.close();
         complaints.throwIfAny();
-        return new PlanOrder(name, target, begins, devices, where, new Wishes(nights, Set.copyOf(excluded), sites));
+        return new PlanOrder(name, target, begins, devices, where, new Wishes(nights, Set.copyOf(excluded), sites, asks));
     }
 
     private static String nameOf(String text) {
@@ -93,6 +94,9 @@ public final class PlanText {
         }
         if (!order.wishes().siteOrder().isEmpty()) {
             tree.put("sites-first", order.wishes().siteOrder());
+        }
+        if (order.wishes().asks() != Wishes.Asks.EACH) {
+            tree.put("asks", order.wishes().asks().toString());
         }
         return new Dump(DumpSettings.builder().setDefaultFlowStyle(FlowStyle.BLOCK).build()).dumpToString(tree);
     }

@@ -12,5 +12,5 @@ import java.util.Map;
  * @param units by name; a part that no window holds has a turn whose window is closed, so that a person decides
  */
 public record Timetable(Limits limits, Map<String, Entry> units) {
-    public record Entry(List<Turn> turns, Neighbours beside) {}
+    public record Entry(List<Turn> turns, Neighbours beside, boolean pilot) {}
 }

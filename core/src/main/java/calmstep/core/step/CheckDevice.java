@@ -10,7 +10,7 @@ import java.util.Optional;
 final class CheckDevice implements Step {
     @Override
     public Looked look(Scene scene) {
-        Reading reading = scene.door().session().read();
+        Reading reading = scene.read();
         Optional<Trouble> trouble = difference(scene, reading);
         if (trouble.isPresent()) {
             return new Looked.Impossible(trouble.get());
@@ -68,7 +68,7 @@ final class CheckDevice implements Step {
 
     @Override
     public Proof prove(Scene scene) {
-        Reading reading = scene.door().session().read();
+        Reading reading = scene.read();
         return reading.unsavedChanges()
                 ? new Proof.Unproven(new Trouble("no unsaved changes after saving", "the device still reports unsaved changes",
                         "Save on the device by hand and look at what it answers."))

@@ -32,6 +32,6 @@ final class GoBack implements Step {
     public Proof prove(Scene scene) {
         Reading now = scene.door().session().read();
         return now.unsavedChanges() ? new Proof.Unproven(new Trouble("no unsaved changes", "the device still reports unsaved changes", "Save on the device by hand and try the step again."))
-                : new Proof.Proven("", "it runs %s from %s; its configuration is kept, and saved".formatted(now.system(), now.boot().running()), new Evidence(Optional.of(now), List.of(), Optional.empty()));
+                : new Proof.Proven("", "it runs %s from %s; its configuration is kept, and saved".formatted(now.system(), now.boot().running()), Evidence.of(now));
     }
 }

@@ -4,6 +4,7 @@ import calmstep.core.window.Limits;
 import java.util.Collection;
 import java.util.Collections;
 import java.util.List;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
@@ -12,10 +13,48 @@ import java.util.TreeSet;
  * What a unit is beside others: who may be in work while it is.
  *
  * @param notWith what it cuts off, what cuts it off, and what stands in for it
+ * @param follows the pilots of its kind; none for a pilot
  */
-public record Neighbours(String unit, String site, String family, Set<String> notWith) {
+public record Neighbours(String unit, String site, String family, Set<String> notWith, Set<String> follows) {
+    /** Of one that follows nobody. */
+    public Neighbours(String unit, String site, String family, Set<String> notWith) {
+        this(unit, site, family, notWith, Set.of());
+    }
+
     public Neighbours {
         notWith = Collections.unmodifiableSet(new TreeSet<>(notWith));
+        // Of a run that was begun before anybody followed.
+        follows = Collections.unmodifiableSet(new TreeSet<>(Objects.requireNonNullElse(follows, Set.of())));
+    }
+
+    /** The same, following nobody: a person's word goes before the pilots'. */
+    public Neighbours onItsOwn() {
+        return new Neighbours(unit, site, family, notWith);
+    }
+
+    /**
+     * How a pilot stands.
+     *
+     * @param ended how many parts of its path it has behind it
+     * @param doubt whether something odd about it waits for a person
+     */
+    public record Pilot(String unit, UnitState state, int ended, boolean doubt) {
+        private Optional<String> whyWait(int part) {
+            return switch (state) {
+                case STUCK, RETURNED, SET_ASIDE, HELD -> Optional.of("%s, the pilot of its kind, is %s; it begins when somebody says when, or when that one has settled".formatted(unit, state));
+                case WAITING, PREPARING, STAGED, CHANGING, PROVING, SOAKING, SETTLED -> doubt ? Optional.of("something odd about %s, the pilot of its kind, waits for a person's judgement".formatted(unit))
+                        : ended > part ? Optional.empty() : Optional.of("%s, the pilot of its kind, goes first".formatted(unit));
+            };
+        }
+    }
+
+    /**
+     * Why it has to wait for its pilots, although the time that they were to be watched for is over.
+     *
+     * @param part of its path that it is to begin, from 0
+     */
+    public Optional<String> whyBehind(Collection<Pilot> pilots, int part) {
+        return pilots.stream().filter(pilot -> follows.contains(pilot.unit())).flatMap(pilot -> pilot.whyWait(part).stream()).findFirst();
     }
 
     /**

@@ -22,19 +22,28 @@ final class ProveRelease implements Step {
 
     @Override
     public Looked look(Scene scene) {
-        Reading reading = scene.door().session().read();
+        Reading reading = scene.read();
         Optional<Trouble> trouble = difference(scene, reading);
         if (trouble.isPresent()) {
             return new Looked.Impossible(trouble.get());
         }
         List<Change> changes = scene.before().map(before -> ReadingComparison.of(before, reading)).orElse(List.of());
-        List<String> cautions = Stream.concat(changes.stream().filter(c -> c.weight() == Change.Weight.CAUTION).map(Change::sentence), dependentsBehind(scene, reading)).toList();
+        List<String> cautions = cautions(scene, reading, changes);
         if (!cautions.isEmpty() && mayStillSettle(scene)) {
             return new Looked.NotYet(String.join("; ", cautions), Duration.ofMillis(500));
         }
         Optional<ConfigurationComparison> configuration = scene.kept(BackupKind.RUNNING)
                 .map(before -> scene.talk().compare(before, scene.door().session().pullOff(BackupKind.RUNNING)));
-        return new Looked.Shown(expected(scene), seen(scene, reading, cautions, configuration), new Evidence(Optional.of(reading), changes, configuration));
+        return new Looked.Shown(expected(scene), seen(scene, reading, cautions, configuration), new Evidence(Optional.of(reading), changes, configuration, Stream.concat(cautions.stream(), linesLost(configuration)).toList()));
+    }
+
+    /** What a person should look at. */
+    static List<String> cautions(Scene scene, Reading reading, List<Change> changes) {
+        return Stream.concat(changes.stream().filter(c -> c.weight() == Change.Weight.CAUTION).map(Change::sentence), dependentsBehind(scene, reading)).toList();
+    }
+
+    static Stream<String> linesLost(Optional<ConfigurationComparison> configuration) {
+        return configuration.stream().flatMap(comparison -> comparison.dropped().stream()).map(line -> "configuration line dropped or rewritten: " + line);
     }
 
     /** Those that serve, and still run something else than their controller. */
@@ -48,7 +57,7 @@ final class ProveRelease implements Step {
         return scene.restart().filter(r -> Duration.between(r.at(), scene.now()).compareTo(settled) < 0).isPresent();
     }
 
-    private static Optional<Trouble> difference(Scene scene, Reading reading) {
+    static Optional<Trouble> difference(Scene scene, Reading reading) {
         if (scene.otherComponent().isPresent()) {
             return componentDiffers(scene, reading, scene.otherComponent().get());
         }

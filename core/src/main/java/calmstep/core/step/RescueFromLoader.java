@@ -36,7 +36,7 @@ final class RescueFromLoader implements Step {
         try {
             Reading now = scene.door().session().read();
             String seen = "it runs %s, from %s".formatted(now.system(), now.boot().running());
-            return scene.intent().isEmpty() ? new Looked.NotNeeded("it is out of its boot loader; " + seen) : new Looked.Shown("%s runs from its memory".formatted(image(scene).fileName()), seen, new Evidence(Optional.of(now), List.of(), Optional.empty()));
+            return scene.intent().isEmpty() ? new Looked.NotNeeded("it is out of its boot loader; " + seen) : new Looked.Shown("%s runs from its memory".formatted(image(scene).fileName()), seen, Evidence.of(now));
         } catch (DeviceTrouble trouble) {
             return switch (trouble.kind()) {
                 case NO_ANSWER, LINK_LOST, TIMED_OUT -> waitOrGiveUp(scene, trouble.trouble().seen());

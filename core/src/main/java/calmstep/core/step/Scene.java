@@ -28,6 +28,7 @@ import java.util.stream.Collectors;
  * @param loads   what a rescue brings into the device's memory; empty for every other step
  * @param now     our clock
  * @param pace    how much faster than ours the devices' clocks run: 1 for real devices, more for a practice fleet
+ * @param around  what stands around it
  * @param talk    compares configurations as the family's dialect does
  */
 public record Scene(
@@ -43,6 +44,7 @@ public record Scene(
         Optional<FirmwareImage> loads,
         Instant now,
         int pace,
+        Around around,
         ConfigurationReader talk) {
     Hop hop() {
         return hopPlan.hop();
@@ -97,6 +99,12 @@ public record Scene(
     /** The boards that the hop moves and that do not serve on its release yet. */
     List<PartShown> boardsNotThere(Reading now) {
         return now.boards(hop().component()).stream().filter(board -> !board.isInSync() || !board.runs(hop().component()).equals(hop().to())).toList();
+    }
+
+    /** A reading, with what the checks of one's own show as facts of it. */
+    Reading read() {
+        Reading reading = door().session().read();
+        return reading.with(around.checks().run(unit.device(), reading));
     }
 
     /** A duration of the devices' clocks in ours. */

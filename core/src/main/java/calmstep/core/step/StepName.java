@@ -12,11 +12,16 @@ public enum StepName {
     STAGE,
     CONFIRM_IMAGE,
     PRE_LOAD,
+    /** Alarms of what goes dark are quieted. */
+    QUIET,
     CHOOSE_BOOT,
     RESTART,
     COME_BACK,
     PUT_BACK,
     PROVE,
+    UN_QUIET,
+    /** Under watch, after the proof. */
+    SOAK,
     TIDY;
 
     /**
@@ -25,14 +30,14 @@ public enum StepName {
      */
     public boolean maySkip() {
         return switch (this) {
-            case PRE_LOAD, PUT_BACK, TIDY -> true;
-            case CHECK, BACK_UP, RETURN, RESCUE, MAKE_ROOM, STAGE, CONFIRM_IMAGE, CHOOSE_BOOT, RESTART, COME_BACK, PROVE -> false;
+            case PRE_LOAD, QUIET, PUT_BACK, UN_QUIET, TIDY -> true;
+            case CHECK, BACK_UP, RETURN, RESCUE, MAKE_ROOM, STAGE, CONFIRM_IMAGE, CHOOSE_BOOT, RESTART, COME_BACK, PROVE, SOAK -> false;
         };
     }
 
     /** Whether its order may be given anew when a person tries it again, as if it had never been given. */
     public boolean mayBeginAnew() {
-        return this == STAGE || this == PRE_LOAD || this == RESCUE;
+        return this == STAGE || this == PRE_LOAD || this == RESCUE || this == QUIET || this == SOAK;
     }
 
     /** @throws IllegalArgumentException for a word that is not a step */

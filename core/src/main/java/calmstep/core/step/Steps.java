@@ -14,11 +14,14 @@ final class Steps {
             case STAGE -> scene.feeder().<Step>map(StageOverTheAir::new).orElseGet(StageImage::new);
             case CONFIRM_IMAGE -> new ConfirmImage();
             case PRE_LOAD -> new PreLoadDependents();
+            case QUIET -> new QuietAlarms();
             case CHOOSE_BOOT -> new ChooseBoot();
             case RESTART -> scene.hopPlan().rolls() ? new RollMembers() : new RestartDevice();
             case COME_BACK -> new ComeBack();
             case PUT_BACK -> new PutConfigurationBack();
             case PROVE -> new ProveRelease();
+            case UN_QUIET -> new UnQuietAlarms();
+            case SOAK -> new WatchDevice();
             case TIDY -> new TidyImages();
         };
     }

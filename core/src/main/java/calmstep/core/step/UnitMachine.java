@@ -14,7 +14,7 @@ public final class UnitMachine {
 
     private static final List<StepName> RESCUE = List.of(StepName.RESCUE, StepName.MAKE_ROOM, StepName.STAGE, StepName.CONFIRM_IMAGE, StepName.CHOOSE_BOOT, StepName.RESTART, StepName.COME_BACK);
 
-    private static final List<StepName> RETURN = List.of(StepName.RETURN, StepName.MAKE_ROOM, StepName.STAGE, StepName.CONFIRM_IMAGE, StepName.CHOOSE_BOOT, StepName.RESTART, StepName.COME_BACK, StepName.PUT_BACK, StepName.PROVE);
+    private static final List<StepName> RETURN = List.of(StepName.RETURN, StepName.MAKE_ROOM, StepName.STAGE, StepName.CONFIRM_IMAGE, StepName.QUIET, StepName.CHOOSE_BOOT, StepName.RESTART, StepName.COME_BACK, StepName.PUT_BACK, StepName.PROVE, StepName.UN_QUIET);
 
     private UnitMachine() {}
 
@@ -33,16 +33,22 @@ public final class UnitMachine {
      * @param gateOpen whether a person said go
      * @param turns    of the parts of its path; empty where the plan has no nights: then it may begin at once
      * @param begun    how many of them have begun
+     * @param doubtful whether its proof showed something odd that nobody has judged yet
      */
-    public record Leave(boolean gateOpen, List<Turn> turns, int begun) {
+    public record Leave(boolean gateOpen, List<Turn> turns, int begun, boolean doubtful) {
         public Leave {
             turns = List.copyOf(turns);
+        }
+
+        /** With nothing odd to judge. */
+        public Leave(boolean gateOpen, List<Turn> turns, int begun) {
+            this(gateOpen, turns, begun, false);
         }
     }
 
     /**
-     * The next thing to do. The gate stands before the first change of a boot choice, not only before the restart: behind it, even a
-     * power cut would start the new image. So does each turn: up to there nobody is disturbed, and what has begun is ended.
+     * The next thing to do. The gate stands before the first change of a boot choice (and before alarms are quieted for it), not only before the restart: behind it, even a
+     * power cut would start the new image. So does each turn: up to there nobody is disturbed, and what has begun is ended. What is odd about it is judged before its old images are removed.
      *
      * @param now our clock
      */
@@ -52,10 +58,22 @@ public final class UnitMachine {
                 return new Next.Stuck(record);
             }
             if (!record.state().isFinished()) {
-                return record.name() != StepName.CHOOSE_BOOT || record.detour() > 0 ? new Next.Carry(record) : leave.gateOpen() ? onTurn(record, leave, now) : new Next.AtGate(record, question(plan, hopsAhead(plan, leave)));
+                return unfinished(plan, record, leave, now);
             }
         }
         return new Next.Settled();
+    }
+
+    private static Next unfinished(UnitPlan plan, StepRecord record, Leave leave, Instant now) {
+        if (record.detour() == 0 && interrupts(record.name())) {
+            return leave.gateOpen() ? onTurn(record, leave, now) : new Next.AtGate(record, question(plan, hopsAhead(plan, leave)));
+        }
+        return record.name() == StepName.TIDY && leave.doubtful() ? new Next.Doubtful(record) : new Next.Carry(record);
+    }
+
+    /** Whichever of them comes first is the first that disturbs anybody. */
+    private static boolean interrupts(StepName name) {
+        return name == StepName.QUIET || name == StepName.CHOOSE_BOOT;
     }
 
     private static Next onTurn(StepRecord record, Leave leave, Instant now) {
@@ -178,9 +196,10 @@ public final class UnitMachine {
         }
         return switch (record.name()) {
             case CHECK, BACK_UP, MAKE_ROOM, STAGE, CONFIRM_IMAGE, PRE_LOAD -> changing ? UnitState.CHANGING : UnitState.PREPARING;
-            case CHOOSE_BOOT -> changing ? UnitState.CHANGING : UnitState.STAGED;
+            case QUIET, CHOOSE_BOOT -> changing ? UnitState.CHANGING : UnitState.STAGED;
             case RETURN, RESCUE, RESTART, COME_BACK -> UnitState.CHANGING;
-            case PUT_BACK, PROVE, TIDY -> UnitState.PROVING;
+            case PUT_BACK, PROVE, UN_QUIET -> UnitState.PROVING;
+            case SOAK, TIDY -> UnitState.SOAKING;
         };
     }
 }

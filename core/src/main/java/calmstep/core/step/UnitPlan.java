@@ -103,7 +103,7 @@ public record UnitPlan(
     }
 
     /**
-     * The steps that a hop needs: old images are tidied away once, behind the last hop; a component that restarts on its own takes no restart of the device;
+     * The steps that a hop needs: behind the last hop it is watched, and old images are tidied away; a component that restarts on its own takes no restart of the device;
      * only a configuration that was wiped is put back.
      *
      * @param preLoads whether dependents are brought the image ahead
@@ -111,11 +111,11 @@ public record UnitPlan(
     public static List<StepName> stepsOf(Hop hop, boolean lastHop, boolean preLoads) {
         return Stream.of(StepName.values()).filter(step -> switch (step) {
             case RETURN, RESCUE -> false;
-            case TIDY -> lastHop;
+            case SOAK, TIDY -> lastHop;
             case PRE_LOAD -> preLoads;
             case RESTART -> hop.restarts() > 0;
             case PUT_BACK -> hop.configuration() == Effect.Configuration.WIPED;
-            case CHECK, BACK_UP, MAKE_ROOM, STAGE, CONFIRM_IMAGE, CHOOSE_BOOT, COME_BACK, PROVE -> true;
+            case CHECK, BACK_UP, MAKE_ROOM, STAGE, CONFIRM_IMAGE, QUIET, CHOOSE_BOOT, COME_BACK, PROVE, UN_QUIET -> true;
         }).toList();
     }
 

@@ -9,6 +9,8 @@ public enum UnitState {
     STAGED,
     CHANGING,
     PROVING,
+    /** Proven, and watched; or watched to the end, with something odd that a person has to judge. */
+    SOAKING,
     SETTLED,
     HELD,
     STUCK,

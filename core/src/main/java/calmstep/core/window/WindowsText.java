@@ -123,8 +123,17 @@ public final class WindowsText {
             });
             return Optional.of(new Limits(atLeastOne(section, "at-once", Limits.USUAL.atOnce()), atLeastOne(section, "at-once-a-site", Limits.USUAL.perSite()),
                     atLeastOne(section, "at-once-a-family", Limits.USUAL.perFamily()), sitesANight, (int) Math.max(0, section.number("pilots", Limits.USUAL.pilots())),
-                    section.duration("soak", Limits.USUAL.soak())));
+                    section.duration("soak", Limits.USUAL.soak()), readWatch(section)));
         }
+    }
+
+    private static Limits.Watch readWatch(Section section) {
+        Limits.Watch usual = Limits.Watch.USUAL;
+        int percent = atLeastOne(section, "stop-at-percent", usual.stopAtPercent());
+        if (percent > 100) {
+            section.complain("stop-at-percent", "Expected a share from 1 to 100, saw %d.".formatted(percent));
+        }
+        return new Limits.Watch(section.duration("watch", usual.each()), atLeastOne(section, "stop-at", usual.stopAt()), percent);
     }
 
     private static int atLeastOne(Section section, String key, int otherwise) {

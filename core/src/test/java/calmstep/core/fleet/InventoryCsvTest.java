@@ -57,7 +57,7 @@ class InventoryCsvTest {
 
     private static Inventory random(long seed, boolean withParts) {
         SplittableRandom random = new SplittableRandom(seed);
-        List<Site> sites = List.of(new Site("quay", "North, \"old\" quay", ZoneId.of("Atlantic/Azores")), new Site("mole", "Mole: #2", ZoneId.of("Europe/Lisbon")));
+        List<Site> sites = List.of(new Site("quay", "North, \"old\" quay", ZoneId.of("Atlantic/Azores"), List.of("quay@northmere.example", "crew+night@northmere.example")), new Site("mole", "Mole: #2", ZoneId.of("Europe/Lisbon")));
         String[] odd = {"", "plain", "a, b", "say \"no\"", "- dash", "12: 30", "true", "0x1F", "null", "ünï ☂", "#5", "two words", "1.10"};
         List<Device> devices = new ArrayList<>();
         for (int i = 0; i < 1 + random.nextInt(12); i++) {

@@ -39,7 +39,7 @@ class PlanTextTest {
                 }
             }
             PlanOrder order = new PlanOrder("winter ~" + round, TARGETS.get(random.nextInt(TARGETS.size())), STARTS.get(random.nextInt(STARTS.size())), devices.subList(0, 1 + random.nextInt(4)),
-                    random.nextBoolean() ? "" : "family:osmer-r6 not tag:\"spare parts\"", new Wishes(nights, excluded, random.nextBoolean() ? List.of() : List.of("dunmere", "eskholm")));
+                    random.nextBoolean() ? "" : "family:osmer-r6 not tag:\"spare parts\"", new Wishes(nights, excluded, random.nextBoolean() ? List.of() : List.of("dunmere", "eskholm"), Wishes.Asks.values()[random.nextInt(3)]));
             String text = PlanText.write(order);
             assertThat(PlanText.read("p", text, Set.copyOf(DEVICES))).as(text).isEqualTo(order);
         }

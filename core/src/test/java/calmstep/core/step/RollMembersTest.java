@@ -36,7 +36,7 @@ class RollMembersTest {
         FirmwareImage image = new FirmwareImage("new.img", 100, "c".repeat(64), Purpose.UPGRADE, Variant.ANY);
         Hop hop = new Hop("system", "old", "new", List.of(image), List.of(), List.of(), 1, Duration.ofMinutes(4), Effect.Configuration.KEPT, true, List.of(), List.of());
         UnitPlan plan = new UnitPlan("sw", "s", "192.0.2.1", Optional.of(START), "S1", "", false, "", GIVES_UP, 10, UnitPlan.Supply.SHELF, Set.of(), List.of(new HopPlan(1, hop, UnitPlan.stepsOf(hop, true, false), atOnce, hop.dark().toSeconds(), 0)));
-        return new Scene(plan, plan.hop(1), stack, Optional.empty(), new DeviceInMemory.Kept(), new ShelfInMind(), intent, intent, Optional.of(stack.atFirst), Optional.empty(), stack.now, 1,
+        return new Scene(plan, plan.hop(1), stack, Optional.empty(), new DeviceInMemory.Kept(), new ShelfInMind(), intent, intent, Optional.of(stack.atFirst), Optional.empty(), stack.now, 1, Around.NOTHING,
                 (_, _) -> new ConfigurationComparison(List.of(), List.of()));
     }
 

@@ -36,7 +36,7 @@ class StepLooksTest {
         UnitPlan plan = new UnitPlan("rt", "s", "192.0.2.1", Optional.of(NOW), serial, Digests.sha256("settings"), false, "", Duration.ofMinutes(20), 10, UnitPlan.Supply.SHELF, Set.of("v0.img", "v1.img"),
                 List.of(new HopPlan(1, hop, UnitPlan.stepsOf(hop, true, false))));
         device.now = now;
-        return new Scene(plan, plan.hop(1), device, Optional.empty(), device.backups, new ShelfInMind(), intent, restart, Optional.empty(), Optional.empty(), now, pace,
+        return new Scene(plan, plan.hop(1), device, Optional.empty(), device.backups, new ShelfInMind(), intent, restart, Optional.empty(), Optional.empty(), now, pace, Around.NOTHING,
                 (_, _) -> new ConfigurationComparison(List.of(), List.of()));
     }
 

@@ -22,6 +22,7 @@ import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
 import net.jqwik.api.constraints.IntRange;
 import net.jqwik.api.constraints.Size;
+import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.Test;
 
 /** The step machine and the steps, played against a device in memory, with crashes wherever a journal can be cut off. */
@@ -52,6 +53,8 @@ class StepsTest {
         final List<Reading> checks = new ArrayList<>();
         Instant now = START;
         int writesUntilCrash = Integer.MAX_VALUE;
+        Around around = Around.NOTHING;
+        boolean doubtful;
 
         static final class Crash extends RuntimeException {}
 
@@ -59,7 +62,7 @@ class StepsTest {
             for (int round = 0; round < rounds; round++) {
                 now = now.plusSeconds(1);
                 device.now = now;
-                switch (UnitMachine.next(plan(), rows, AT_ONCE, START)) {
+                switch (UnitMachine.next(plan(), rows, new UnitMachine.Leave(true, List.of(), 0, doubtful), START)) {
                     case Next.Carry(StepRecord record) -> carry(record);
                     case Next.Settled() -> {
                         return UnitMachine.stateOf(rows);
@@ -68,6 +71,9 @@ class StepsTest {
                         return UnitState.STUCK;
                     }
                     case Next.AtGate _ -> throw new AssertionError("the gate is open");
+                    case Next.Doubtful _ -> {
+                        return UnitMachine.stateOf(rows);
+                    }
                     case Next.Begin _, Next.NotYet _, Next.Missed _ -> throw new AssertionError("it has no turns");
                 }
             }
@@ -98,10 +104,10 @@ class StepsTest {
             int restart = index(hop, StepName.RESTART);
             Optional<FirmwareImage> loads = Optional.of(record).filter(one -> one.name() == StepName.RESCUE).map(_ -> plan().hop(hop).hop().image());
             // What the hop's check saw: the device ran what it ran before.
-            Optional<Reading> before = record.detour() == 0 ? Optional.empty() : checks.stream().reduce((_, last) -> last);
+            Optional<Reading> before = record.name() == StepName.CHECK ? Optional.empty() : checks.stream().reduce((_, last) -> last);
             UnitPlan.HopPlan hopPlan = UnitMachine.isBackwards(rows, record) ? plan().hop(hop).back(List.of(image(hop - 1))) : plan().hop(hop);
             Scene scene = new Scene(plan(), hopPlan, device, Optional.empty(), device.backups, new ShelfInMind(), Optional.ofNullable(intents.get(index)),
-                    Optional.ofNullable(intents.get(restart)), before, loads, now, 1, (_, _) -> new ConfigurationComparison(List.of(), List.of()));
+                    Optional.ofNullable(intents.get(restart)), before, loads, now, 1, around, (_, _) -> new ConfigurationComparison(List.of(), List.of()));
             try {
                 StepOutcome outcome = new StepRunner(Clock.fixed(now, ZoneOffset.UTC)).carry(record.name(), scene, journal(index));
                 write();
@@ -225,10 +231,80 @@ class StepsTest {
         assertThat(UnitMachine.returned(night.rows, true)).isEmpty();
     }
 
+    /** Alarms that were quieted ring again however often the driver dies, and only while they are quiet does anything go dark. */
+    @Property(tries = 200)
+    void unQuietsHoweverOftenTheDriverDies(@ForAll @Size(max = 12) List<@IntRange(min = 0, max = 9) Integer> crashes) {
+        Night night = new Night();
+        AlarmsInMind alarms = new AlarmsInMind();
+        night.around = new Around(Optional.of(alarms), (_, _) -> List.of(), Duration.ofSeconds(30));
+        night.crash(crashes);
+        assertThat(night.play(4000)).as("%s", night.told).isEqualTo(UnitState.SETTLED);
+        assertThat(alarms.until).as("they ring again").isNull();
+        assertThat(alarms.quieted).as("once a hop, and once more for each crash at most").isBetween(2, 2 + crashes.size());
+        assertThat(night.device.restarts).isEqualTo(2);
+    }
+
+    private static final class AlarmsInMind implements Around.Alarms {
+        @Nullable Instant until;
+        int quieted;
+
+        @Override
+        public List<String> about() {
+            return List.of("rt", "sw");
+        }
+
+        @Override
+        public boolean areQuiet() {
+            return until != null;
+        }
+
+        @Override
+        public void quiet(Instant moment, String why) {
+            assertThat(why).contains("rt goes from");
+            until = moment;
+            quieted++;
+        }
+
+        @Override
+        public void unQuiet() {
+            until = null;
+        }
+    }
+
+    @Test
+    void aDeviceThatRestartsByItselfWhileItIsWatchedIsNotSettled() {
+        Night night = new Night();
+        night.around = new Around(Optional.empty(), (_, _) -> List.of(), Duration.ofMinutes(10));
+        int[] looks = {0};
+        night.around = new Around(Optional.empty(), (_, _) -> {
+            if (UnitMachine.stateOf(night.rows) == UnitState.SOAKING && ++looks[0] == 3) {
+                night.device.restarts++;
+            }
+            return List.of();
+        }, Duration.ofMinutes(10));
+        assertThat(night.play(4000)).isEqualTo(UnitState.STUCK);
+        assertThat(night.told.getLast()).contains("2 soak Failed", "it restarted by itself");
+        assertThat(night.device.files).as("nothing is tidied away").containsKey("v0.img");
+        assertThat(UnitMachine.returned(night.rows, true)).as("it can still go back").isPresent();
+    }
+
+    /** A check of one's own that held before and does not hold any more is for a person; until then nothing is removed. */
+    @Test
+    void whatIsOddWaitsForAPersonsJudgement() {
+        Night night = new Night();
+        night.around = new Around(Optional.empty(), (_, _) -> List.of(new Reading.Fact("check", "tills answer", night.device.release.equals("2") ? "does not answer" : "ok")), Duration.ofMinutes(1));
+        night.doubtful = true;
+        assertThat(night.play(4000)).isEqualTo(UnitState.SOAKING);
+        assertThat(night.told.getLast()).contains("2 soak Done").contains("check tills answer was ok, is does not answer");
+        assertThat(night.device.files).containsKey("v0.img");
+        night.doubtful = false;
+        assertThat(night.play(10)).isEqualTo(UnitState.SETTLED);
+    }
+
     @Test
     void theGateStandsBeforeTheBootChoiceAndSaysWhoIsAffected() {
         List<StepRecord> staged = UnitMachine.start(plan()).stream()
-                .map(r -> r.hop() == 1 && r.name().compareTo(StepName.CHOOSE_BOOT) < 0 ? r.with(StepState.DONE) : r).toList();
+                .map(r -> r.hop() == 1 && r.name().compareTo(StepName.QUIET) < 0 ? r.with(StepState.DONE) : r).toList();
         assertThat(UnitMachine.next(plan(), staged, new UnitMachine.Leave(false, List.of(), 0), START)).isInstanceOfSatisfying(Next.AtGate.class, gate ->
                 assertThat(gate.question()).contains("rt restarts 2 times").contains("about 8 min").contains("Without network meanwhile: the quay."));
         assertThat(UnitMachine.next(plan(), staged, AT_ONCE, START)).isInstanceOf(Next.Carry.class);
@@ -240,7 +316,7 @@ class StepsTest {
     void keepsToItsTurns() {
         Turn first = new Turn(1, 1, START.plusSeconds(3600), START.plusSeconds(7200), Duration.ofMinutes(20));
         Turn second = new Turn(2, 2, START.plusSeconds(90_000), START.plusSeconds(93_600), Duration.ofMinutes(20));
-        List<StepRecord> staged = UnitMachine.start(plan()).stream().map(r -> r.hop() == 1 && r.name().compareTo(StepName.CHOOSE_BOOT) < 0 ? r.with(StepState.DONE) : r).toList();
+        List<StepRecord> staged = UnitMachine.start(plan()).stream().map(r -> r.hop() == 1 && r.name().compareTo(StepName.QUIET) < 0 ? r.with(StepState.DONE) : r).toList();
         List<Turn> turns = List.of(first, second);
         assertThat(UnitMachine.next(plan(), UnitMachine.start(plan()), new UnitMachine.Leave(false, turns, 0), START)).as("staging is done ahead").isInstanceOf(Next.Carry.class);
         assertThat(UnitMachine.next(plan(), staged, new UnitMachine.Leave(false, turns, 0), first.begins())).as("the gate first").isInstanceOf(Next.AtGate.class);
@@ -254,7 +330,7 @@ class StepsTest {
         assertThat(UnitMachine.next(plan(), staged, new UnitMachine.Leave(true, turns, 0), first.closes().minus(first.needs()))).as("just fits").isInstanceOf(Next.Begin.class);
         assertThat(UnitMachine.next(plan(), staged, new UnitMachine.Leave(true, turns, 0), first.closes().minus(first.needs()).plusSeconds(1))).isEqualTo(new Next.Missed(first));
         assertThat(UnitMachine.next(plan(), staged, new UnitMachine.Leave(true, turns, 1), first.closes().plusSeconds(1))).as("begun is ended, also beyond the window").isInstanceOf(Next.Carry.class);
-        List<StepRecord> restsOnTheFirst = UnitMachine.start(plan()).stream().map(r -> r.hop() == 1 || r.name().compareTo(StepName.CHOOSE_BOOT) < 0 ? r.with(StepState.DONE) : r).toList();
+        List<StepRecord> restsOnTheFirst = UnitMachine.start(plan()).stream().map(r -> r.hop() == 1 || r.name().compareTo(StepName.QUIET) < 0 ? r.with(StepState.DONE) : r).toList();
         assertThat(UnitMachine.next(plan(), restsOnTheFirst, new UnitMachine.Leave(true, turns, 1), first.closes())).as("rests until its second night").isEqualTo(new Next.NotYet(second));
     }
 
@@ -273,6 +349,22 @@ class StepsTest {
         assertThat(unit.whyNotNow(List.of(here, new Neighbours("e", "pier", "h", Set.of())), limits)).hasValueSatisfying(why -> assertThat(why).contains("2 units are in work").endsWith("at pier"));
         assertThat(unit.whyNotNow(List.of(alike, new Neighbours("e", "hill", "f", Set.of())), limits)).hasValueSatisfying(why -> assertThat(why).endsWith("of f"));
         assertThat(unit.whyNotNow(List.of(here, alike, new Neighbours("e", "hill", "h", Set.of())), limits)).hasValueSatisfying(why -> assertThat(why).contains("3 units are").endsWith("over all"));
+    }
+
+    @Test
+    void aUnitFollowsThePilotsOfItsKindAndTooMuchTroubleStopsARun() {
+        Neighbours follower = new Neighbours("b", "pier", "f", Set.of(), Set.of("a"));
+        assertThat(follower.whyBehind(List.of(new Neighbours.Pilot("a", UnitState.CHANGING, 0, false)), 0)).hasValueSatisfying(why -> assertThat(why).contains("a, the pilot of its kind, goes first"));
+        assertThat(follower.whyBehind(List.of(new Neighbours.Pilot("a", UnitState.STUCK, 1, false)), 0)).hasValueSatisfying(why -> assertThat(why).contains("is stuck"));
+        assertThat(follower.whyBehind(List.of(new Neighbours.Pilot("a", UnitState.SOAKING, 1, true)), 0)).isPresent();
+        assertThat(follower.whyBehind(List.of(new Neighbours.Pilot("a", UnitState.SOAKING, 1, false), new Neighbours.Pilot("x", UnitState.STUCK, 0, true)), 0)).as("of another kind").isEmpty();
+        assertThat(follower.whyBehind(List.of(new Neighbours.Pilot("a", UnitState.STAGED, 1, false)), 1)).as("the second part behind its second").isPresent();
+        assertThat(follower.onItsOwn().whyBehind(List.of(new Neighbours.Pilot("a", UnitState.STUCK, 0, false)), 0)).isEmpty();
+        calmstep.core.window.Limits.Watch watch = new calmstep.core.window.Limits.Watch(Duration.ZERO, 3, 20);
+        assertThat(watch.whyStop(1, 2)).as("one is never too many by its share").isEmpty();
+        assertThat(watch.whyStop(2, 10)).hasValueSatisfying(why -> assertThat(why).contains("20 %"));
+        assertThat(watch.whyStop(2, 11)).isEmpty();
+        assertThat(watch.whyStop(3, 1000)).hasValueSatisfying(why -> assertThat(why).contains("no more than 2 may"));
     }
 
     @Test

@@ -23,7 +23,6 @@ import calmstep.service.releases.Dialects;
 import calmstep.service.secrets.SecretBox;
 import java.time.Clock;
 import java.time.Instant;
-import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Comparator;
@@ -82,7 +81,7 @@ public class Fleet {
     /** All sites, by name. */
     @Transactional(readOnly = true)
     public List<Site> sites() {
-        return sites.findAll().stream().map(row -> new Site(row.name, row.title, ZoneId.of(row.zone))).sorted(Comparator.comparing(Site::name)).toList();
+        return sites.findAll().stream().map(SiteRow::site).sorted(Comparator.comparing(Site::name)).toList();
     }
 
     /** What an import did, or would do. */
@@ -131,7 +130,7 @@ public class Fleet {
             }
         }
         if (!preview) {
-            inventory.sites().forEach(this::keep);
+            inventory.sites().forEach(site -> keep(site, format));
             devices.saveAll(written);
             events.append(Optional.empty(), fileName, "fleet", who,
                     "Inventory imported: %d added, %d changed, %d as before.".formatted(added.size(), changed.size(), unchanged.size()));
@@ -147,11 +146,13 @@ public class Fleet {
         }
     }
 
-    private void keep(Site site) {
+    private void keep(Site site, InventoryText.Format format) {
         SiteRow row = sites.findById(site.name()).orElseGet(SiteRow::new);
         row.name = site.name();
         row.title = site.title();
         row.zone = site.zone().getId();
+        // A table may leave its column out.
+        row.contacts = site.contacts().isEmpty() && format == InventoryText.Format.CSV ? row.contacts : String.join(" ", site.contacts());
         sites.save(row);
     }
 
@@ -161,14 +162,14 @@ public class Fleet {
         Set<String> wanted = Set.copyOf(names);
         List<Device> chosen = devices.findAllByOrderByName().stream().filter(row -> wanted.contains(row.name)).map(row -> row.device(json)).toList();
         Set<String> used = chosen.stream().map(Device::site).collect(Collectors.toSet());
-        return new Inventory(sites.findAll().stream().filter(s -> used.contains(s.name)).sorted(Comparator.comparing(s -> s.name)).map(s -> new Site(s.name, s.title, ZoneId.of(s.zone))).toList(), chosen);
+        return new Inventory(sites.findAll().stream().filter(s -> used.contains(s.name)).sorted(Comparator.comparing(s -> s.name)).map(SiteRow::site).toList(), chosen);
     }
 
     /** Takes new devices in, through the same checks as a file; all or none. */
     @Transactional
     public Imported add(List<Device> found, String who) {
         Set<String> used = found.stream().map(Device::site).collect(Collectors.toSet());
-        List<Site> places = sites.findAll().stream().filter(s -> used.contains(s.name)).map(s -> new Site(s.name, s.title, ZoneId.of(s.zone))).toList();
+        List<Site> places = sites.findAll().stream().filter(s -> used.contains(s.name)).map(SiteRow::site).toList();
         return take("accepted", InventoryText.write(new Inventory(places, found), InventoryText.Format.YAML), InventoryText.Format.YAML, false, who);
     }
 

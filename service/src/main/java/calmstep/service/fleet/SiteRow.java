@@ -1,8 +1,11 @@
 package calmstep.service.fleet;
 
+import calmstep.core.fleet.Site;
 import jakarta.persistence.Entity;
 import jakarta.persistence.Id;
 import jakarta.persistence.Table;
+import java.time.ZoneId;
+import java.util.List;
 
 @Entity
 @Table(name = "site")
@@ -12,4 +15,10 @@ class SiteRow {
 
     String title = "";
     String zone = "";
+    /** Mail addresses, a blank between. */
+    String contacts = "";
+
+    Site site() {
+        return new Site(name, title, ZoneId.of(zone), contacts.isEmpty() ? List.of() : List.of(contacts.split(" ")));
+    }
 }

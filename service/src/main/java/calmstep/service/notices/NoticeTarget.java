@@ -21,6 +21,8 @@ class NoticeTarget {
     String address = "";
     byte @Nullable [] secret;
     String about = "";
+    /** Whether it is an alarm system that is quieted for what is in work. */
+    boolean quiets;
     long toldTo;
     int tries;
     Instant nextAt = Instant.EPOCH;

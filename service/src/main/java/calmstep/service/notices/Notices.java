@@ -60,13 +60,14 @@ class Notices {
     /**
      * @param about   kinds of events that it is told
      * @param signed  whether notices to it are signed with a secret
+     * @param quiets  whether it is an alarm system that is quieted for what is in work
      * @param toldTo  number of the last event that it was told of
      * @param trouble why it was not told the next one; empty where it was
      * @param nextAt  when it is tried again; null where nothing keeps it
      */
-    record TargetView(String name, String address, List<String> about, boolean signed, long toldTo, String trouble, int tries, @Nullable Instant nextAt, String addedBy, Instant addedAt) {
+    record TargetView(String name, String address, List<String> about, boolean signed, boolean quiets, long toldTo, String trouble, int tries, @Nullable Instant nextAt, String addedBy, Instant addedAt) {
         static TargetView of(NoticeTarget t) {
-            return new TargetView(t.name, t.address, t.kinds(), t.secret != null, t.toldTo, t.trouble, t.tries, t.trouble.isEmpty() ? null : t.nextAt, t.addedBy, t.addedAt);
+            return new TargetView(t.name, t.address, t.kinds(), t.secret != null, t.quiets, t.toldTo, t.trouble, t.tries, t.trouble.isEmpty() ? null : t.nextAt, t.addedBy, t.addedAt);
         }
     }
 
@@ -74,8 +75,9 @@ class Notices {
      * @param address {@code https://…} or {@code http://…} for a webhook, {@code udp://host:port} or {@code tcp://host:port} for syslog
      * @param secret  signs what is posted; null keeps what is there, empty takes it away
      * @param about   kinds of events; null or empty for the usual ones
+     * @param quiets  whether it is an alarm system that is quieted for what is in work; null keeps what is there
      */
-    record TargetToSet(String address, @Nullable String secret, @Nullable List<String> about) {}
+    record TargetToSet(String address, @Nullable String secret, @Nullable List<String> about, @Nullable Boolean quiets) {}
 
     List<TargetView> all() {
         return targets.findAllByOrderByName().stream().map(TargetView::of).toList();
@@ -93,11 +95,15 @@ class Notices {
             target.address = address;
             target.about = String.join(" ", about);
             target.secret = wanted.secret() == null ? target.secret : wanted.secret().isEmpty() ? null : secrets.seal(target.owner(), wanted.secret());
+            target.quiets = wanted.quiets() == null ? target.quiets : wanted.quiets();
+            if (target.quiets && !address.startsWith("http")) {
+                throw Refusal.wrong("An alarm system is quieted over HTTP, and says back who is quiet; saw %s. Tell syslog under another name.".formatted(address));
+            }
             target.tries = 0;
             target.nextAt = clock.instant();
             target.trouble = "";
             targets.saveAndFlush(target);
-            events.append(Optional.empty(), name, "people", who, "%s has %s told at %s about %s.".formatted(who, name, address, String.join(", ", about)));
+            events.append(Optional.empty(), name, "people", who, "%s has %s told at %s about %s%s.".formatted(who, name, address, String.join(", ", about), target.quiets ? ", and quieted for what is in work" : ""));
             return TargetView.of(target);
         })).orElseThrow();
     }

@@ -281,9 +281,10 @@ public class Plans {
     /**
      * What a run carries out: the units that were not left out, with what people decided.
      *
+     * @param asks      for which of them a person is asked
      * @param timetable empty where the plan has no nights
      */
-    public record Used(long planId, List<UnitPlan> units, Optional<Timetable> timetable) {}
+    public record Used(long planId, List<UnitPlan> units, Wishes.Asks asks, Optional<Timetable> timetable) {}
 
     /** What is carried out of an approved plan, which is used from now on. */
     @Transactional
@@ -293,7 +294,7 @@ public class Plans {
         mustBeFresh(row);
         row.state = "used";
         List<UnitPlan> units = decisions(row).units();
-        return new Used(row.id(), units, nightsOf(row).flatMap(nights -> planNights.timetable(nights, units, startOf(row), settings.pace())));
+        return new Used(row.id(), units, wishesOf(row).asks(), nightsOf(row).flatMap(nights -> planNights.timetable(nights, units, startOf(row), settings.pace())));
     }
 
     /** A plan as it is now: {@code sha256} is another one as soon as other units, or the same in other nights, are to be done. */

@@ -19,8 +19,9 @@ import org.jspecify.annotations.Nullable;
  * @param include   units that are done after all
  * @param siteOrder sites that go before all others
  * @param begins    {@code next-window}, {@code now}, or a moment
+ * @param asks      for which units a person is asked at the gate: {@code each}, {@code pilots}, {@code nobody}
  */
-public record Wanted(@Nullable Map<String, LocalDate> pin, @Nullable Set<String> unpin, @Nullable Set<String> exclude, @Nullable Set<String> include, @Nullable List<String> siteOrder, @Nullable String begins) {
+public record Wanted(@Nullable Map<String, LocalDate> pin, @Nullable Set<String> unpin, @Nullable Set<String> exclude, @Nullable Set<String> include, @Nullable List<String> siteOrder, @Nullable String begins, @Nullable String asks) {
 
     /** @throws Refusal when a unit is none of the plan's, or a site is not known */
     Wishes on(Wishes before, Set<String> units, Set<String> sites) {
@@ -40,7 +41,15 @@ public record Wanted(@Nullable Map<String, LocalDate> pin, @Nullable Set<String>
         if (siteOrder != null) {
             mustBe("site", Set.copyOf(siteOrder), sites);
         }
-        return new Wishes(nights, excluded, siteOrder == null ? before.siteOrder() : siteOrder);
+        return new Wishes(nights, excluded, siteOrder == null ? before.siteOrder() : siteOrder, asks == null ? before.asks() : asksOf(asks));
+    }
+
+    private static Wishes.Asks asksOf(String words) {
+        try {
+            return Wishes.Asks.parse(words);
+        } catch (IllegalArgumentException unknown) {
+            throw Refusal.wrong(String.valueOf(unknown.getMessage()));
+        }
     }
 
     private static Set<String> orNone(@Nullable Set<String> names) {

@@ -69,8 +69,8 @@ final class PlayedTimes {
 
     /** What is done inside the window: from the boot choice of its first hop on. */
     private static boolean isInTurn(StepView step, Turn turn) {
-        boolean ahead = step.hop() == turn.firstHop() && StepName.parse(step.name()).compareTo(StepName.CHOOSE_BOOT) < 0;
-        return step.hop() >= turn.firstHop() && step.hop() <= turn.lastHop() && !ahead && !step.name().equals(StepName.TIDY.toString());
+        boolean ahead = step.hop() == turn.firstHop() && StepName.parse(step.name()).compareTo(StepName.QUIET) < 0;
+        return step.hop() >= turn.firstHop() && step.hop() <= turn.lastHop() && !ahead && StepName.parse(step.name()).compareTo(StepName.SOAK) < 0;
     }
 
     private static String how(Planned planned, Optional<Instant> begin, Optional<Instant> end, UnitInRun unit) {

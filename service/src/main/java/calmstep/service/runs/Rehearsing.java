@@ -1,6 +1,7 @@
 package calmstep.service.runs;
 
 import calmstep.core.plan.Timetable;
+import calmstep.core.step.Neighbours;
 import calmstep.core.step.Turn;
 import calmstep.core.step.UnitPlan;
 import calmstep.core.step.UnitState;
@@ -110,7 +111,13 @@ public class Rehearsing {
         Predicate<UnitRow> gone = unit -> players.stream().anyMatch(player -> player.unitId == unit.id() && player.isGone());
         List<UnitRow> left = all.stream().filter(gone.negate()).toList();
         List<UnitRow> inWork = all.stream().filter(unit -> unit.inWork).toList();
-        return left.isEmpty() || !inWork.isEmpty() && inWork.stream().allMatch(gone) && left.stream().allMatch(unit -> waitsForOthers(unit, plan.instant()));
+        return left.isEmpty() || inWork.stream().allMatch(gone) && left.stream().allMatch(unit -> waitsForOthers(unit, plan.instant()) && (!inWork.isEmpty() || follows(unit, all.stream().filter(gone).toList())));
+    }
+
+    /** Whether it waits for a pilot that will not go on. */
+    private boolean follows(UnitRow unit, List<UnitRow> gone) {
+        Neighbours beside = json.read(unit.beside, Neighbours.class);
+        return gone.stream().anyMatch(other -> beside.follows().contains(other.name) && !other.state.equals(UnitState.SETTLED.toString()));
     }
 
     private boolean waitsForOthers(UnitRow unit, Instant now) {

@@ -24,6 +24,8 @@ class RunRow {
     @Nullable Instant finishedAt;
     String limits = "";
     boolean rehearsal;
+    /** Empty where it is not held. */
+    String heldWhy = "";
 
     @Version
     int version;

@@ -11,18 +11,23 @@ import org.jspecify.annotations.Nullable;
  * A run as the interface shows it.
  *
  * @param rehearsal whether it was played against stand-ins; its times are the plan's then
+ * @param heldWhy   empty where it is not held
  * @param pace      how much faster the devices' clocks run than the times here
  */
-public record RunView(long id, String name, String plan, String state, String startedBy, Instant startedAt, @Nullable Instant finishedAt, boolean rehearsal, int pace, List<UnitInRun> units) {
+public record RunView(long id, String name, String plan, String state, String startedBy, Instant startedAt, @Nullable Instant finishedAt, boolean rehearsal, String heldWhy, int pace, List<UnitInRun> units) {
 
     /**
      * @param expectedSeconds how long the whole unit is expected to take, on the device's clock
      * @param copy            the copy to it that is under way from the shelf; null when none is
      * @param held            whether a person holds it; its run may go on
+     * @param doubt           what was odd about it when its watch was over; null when nothing was
      * @param trouble         of the step that failed; null when none did
      */
     public record UnitInRun(long id, String device, String site, String siteTitle, String zone, String serves, String from, String to, String state, int restarts, long darkSeconds,
-            long expectedSeconds, Copy.@Nullable View copy, @Nullable Gate gate, @Nullable TurnView turn, boolean held, @Nullable String setAsideWhy, @Nullable TroubleView trouble, List<StepView> steps) {}
+            long expectedSeconds, Copy.@Nullable View copy, @Nullable Gate gate, @Nullable TurnView turn, boolean held, @Nullable DoubtView doubt, @Nullable String setAsideWhy, @Nullable TroubleView trouble, List<StepView> steps) {}
+
+    /** @param by who accepted it; null as long as it waits for a person */
+    public record DoubtView(List<String> odd, @Nullable String by, @Nullable Instant at, @Nullable String why) {}
 
     /** @param open whether somebody said go */
     public record Gate(String question, Instant askedAt, boolean open, @Nullable String by, @Nullable Instant at) {}

@@ -20,6 +20,7 @@ import calmstep.service.fleet.Fleet;
 import calmstep.service.json.Json;
 import calmstep.service.plans.Plans;
 import calmstep.service.problems.Refusal;
+import calmstep.service.runs.RunView.DoubtView;
 import calmstep.service.runs.RunView.Gate;
 import calmstep.service.runs.RunView.StepView;
 import calmstep.service.runs.RunView.TroubleView;
@@ -97,9 +98,11 @@ public class Runs {
             runs.save(row);
             used.units().forEach(unit -> {
                 mustBeFree(unit.device());
-                addUnit(row, unit, used.timetable().map(table -> table.units().get(unit.device())));
+                Optional<Timetable.Entry> entry = used.timetable().map(table -> table.units().get(unit.device()));
+                letThrough(addUnit(row, unit, entry), used.asks().asksFor(entry.map(Timetable.Entry::pilot).orElse(true)));
             });
             events.append(Optional.of(row.id()), row.name, "run", who, "Run %s started with %d units.".formatted(row.name, used.units().size()));
+            publisher.publishEvent(new SitesConcerned(row.id(), units.sites(row.id()), false));
             return row;
         });
         units.findByRunIdOrderByName(run.id()).forEach(unit -> wake.unit(unit.id()));
@@ -113,11 +116,17 @@ public class Runs {
         });
     }
 
+    private static void letThrough(UnitRow unit, boolean asks) {
+        unit.asks = asks;
+        unit.gateOpen = !asks;
+    }
+
     private UnitRow addUnit(RunRow run, UnitPlan plan, Optional<Timetable.Entry> entry) {
         UnitRow unit = new UnitRow();
         unit.runId = run.id();
         unit.deviceId = fleet.require(plan.device()).id();
         unit.name = plan.device();
+        unit.site = plan.site();
         unit.plan = json.write(plan);
         entry.ifPresent(known -> {
             unit.turns = json.write(known.turns());
@@ -150,7 +159,7 @@ public class Runs {
             row.rehearsal = true;
             row.limits = json.write(table.limits());
             runs.save(row);
-            plans.forEach(plan -> addUnit(row, plan, Optional.of(table.units().get(plan.device()))).gateOpen = true);
+            plans.forEach(plan -> letThrough(addUnit(row, plan, Optional.of(table.units().get(plan.device()))), false));
             events.append(Optional.of(row.id()), row.name, "run", who, "Rehearsal %s: %d units against stand-ins.".formatted(name, plans.size()));
             return row;
         });
@@ -172,6 +181,7 @@ public class Runs {
             Turn turn = given(row, before, start);
             turns.set(row.begun, turn);
             row.turns = json.write(turns);
+            row.beside = json.write(json.read(row.beside, Neighbours.class).onItsOwn());
             row.waitsFor = "";
             row.state = UnitMachine.stateOf(steps.findByUnitIdOrderByOrdinal(row.id()).stream().map(StepRow::record).toList()).toString();
             events.append(Optional.of(run.id()), row.name, "unit", who, "%s says that %s begins at %s, not at %s.".formatted(who, row.name, Turn.words(turn.begins()), Turn.words(before.begins())));
@@ -265,6 +275,67 @@ public class Runs {
         return rows.stream().filter(s -> s.stepState() == StepState.FAILED).findFirst().orElseThrow(() -> Refusal.conflict("%s is not stuck; it is %s.".formatted(unit.name, unit.state)));
     }
 
+    /**
+     * What a person makes of what is odd about a unit that was watched.
+     *
+     * @param accepts otherwise it is stuck, and can still go back
+     */
+    RunView judge(String runName, String unitName, boolean accepts, String why, String who) {
+        mustSayWhy(why, accepts ? "it is borne" : "it is not borne");
+        UnitRow unit = change(runName, unitName, (run, row) -> {
+            if (!row.isDoubtful()) {
+                throw Refusal.conflict("Nothing about %s waits for a judgement; it is %s.".formatted(row.name, row.state));
+            }
+            row.judgedBy = who;
+            row.judgedAt = clock.instant();
+            row.judgedWhy = why;
+            if (!accepts) {
+                refuse(row, "%s does not bear it: %s".formatted(who, why));
+            }
+            events.append(Optional.of(run.id()), row.name, "unit", who, (accepts ? "%s accepts what is odd about %s: %s" : "%s refuses what is odd about %s: %s").formatted(who, row.name, why));
+        });
+        wake.unit(unit.id());
+        return find(runName);
+    }
+
+    private void refuse(UnitRow row, String word) {
+        List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(row.id());
+        StepRow watch = rows.stream().filter(step -> step.name.equals(StepName.SOAK.toString())).reduce((_, last) -> last).orElseThrow();
+        watch.state = StepState.FAILED.toString();
+        watch.seen = String.valueOf(row.doubt).replace("\n", "; ");
+        watch.remedy = word + ". Let it go back to what it ran, mend the cause and watch it again, or set it aside.";
+        row.doubt = null;
+        row.state = UnitState.STUCK.toString();
+    }
+
+    /** Says go for all that stand at their gate. @param site empty for all sites */
+    RunView goAll(String runName, Optional<String> site, String who) {
+        List<String> atGate = atSite(runName, site).stream().filter(unit -> unit.gateQuestion != null && !unit.gateOpen && !unit.isOver()).map(unit -> unit.name).toList();
+        if (atGate.isEmpty()) {
+            throw Refusal.conflict("No unit%s is at a gate.".formatted(site.map(" at "::concat).orElse("")));
+        }
+        atGate.forEach(unit -> go(runName, unit, who));
+        return find(runName);
+    }
+
+    /** Holds all units of a site, or lets them go on. */
+    RunView holdSite(String runName, String site, boolean held, String who) {
+        List<String> concerned = atSite(runName, Optional.of(site)).stream().filter(unit -> !unit.isOver() && unit.held != held).map(unit -> unit.name).toList();
+        if (concerned.isEmpty()) {
+            throw Refusal.conflict("No unit at %s is %s.".formatted(site, held ? "left to be held" : "held"));
+        }
+        concerned.forEach(unit -> holdUnit(runName, unit, held, who));
+        return find(runName);
+    }
+
+    private List<UnitRow> atSite(String runName, Optional<String> site) {
+        List<UnitRow> all = units.findByRunIdOrderByName(idOf(runName));
+        site.filter(name -> all.stream().noneMatch(unit -> unit.site.equals(name))).ifPresent(name -> {
+            throw Refusal.notFound("site of this run", name);
+        });
+        return all.stream().filter(unit -> site.isEmpty() || unit.site.equals(site.get())).toList();
+    }
+
     /** Takes a unit back in that was set aside; it goes on where it stood, and looks first. */
     RunView takeIn(String runName, String unitName, String who) {
         UnitRow unit = changeAny(runName, unitName, (run, row) -> {
@@ -305,6 +376,7 @@ public class Runs {
             run.state = "abandoned";
             run.finishedAt = clock.instant();
             events.append(Optional.of(run.id()), name, "run", who, "%s abandons the run: %s".formatted(who, why));
+            publisher.publishEvent(new SitesConcerned(run.id(), units.sites(run.id()), true));
             publisher.publishEvent(new RunFinished(run.id()));
         });
         return find(name);
@@ -367,6 +439,10 @@ public class Runs {
                 throw Refusal.conflict("The run %s is %s; expected %s.".formatted(name, run.state, from));
             }
             run.state = to;
+            run.heldWhy = to.equals("held") ? "%s holds it".formatted(who) : "";
+            if (to.equals("under-way")) {
+                units.findByRunIdOrderByName(run.id()).forEach(unit -> unit.counted = false);
+            }
             events.append(Optional.of(run.id()), name, "run", who, sentence);
         });
         return find(name);
@@ -375,12 +451,14 @@ public class Runs {
     /** Within a transaction: finishes the run when every unit is over. */
     void finishWhenOver(long runId) {
         RunRow run = runs.lock(runId);
-        List<UnitRow> all = units.findByRunIdOrderByName(runId);
-        if (!run.rehearsal && !run.isOver() && all.stream().allMatch(UnitRow::isOver)) {
+        List<String> sitesOver = run.rehearsal ? List.of() : units.sitesOver(runId);
+        if (!sitesOver.isEmpty()) {
+            publisher.publishEvent(new SitesConcerned(runId, sitesOver, true));
+        }
+        if (!run.rehearsal && !run.isOver() && units.countNotOver(runId) == 0) {
             run.state = "finished";
             run.finishedAt = clock.instant();
-            long settled = all.stream().filter(u -> u.state.equals(UnitState.SETTLED.toString())).count();
-            events.append(Optional.of(runId), run.name, "run", Events.SERVICE, "Run %s finished: %d of %d units settled.".formatted(run.name, settled, all.size()));
+            events.append(Optional.of(runId), run.name, "run", Events.SERVICE, "Run %s finished: %d of %d units settled.".formatted(run.name, units.countByRunIdAndState(runId, UnitState.SETTLED.toString()), units.countByRunId(runId)));
             publisher.publishEvent(new RunFinished(runId));
         }
     }
@@ -437,7 +515,7 @@ public class Runs {
     }
 
     private RunView view(RunRow run) {
-        return new RunView(run.id(), run.name, plans.nameOf(run.planId), run.state, run.startedBy, run.startedAt, run.finishedAt, run.rehearsal, run.rehearsal ? 1 : settings.pace(),
+        return new RunView(run.id(), run.name, plans.nameOf(run.planId), run.state, run.startedBy, run.startedAt, run.finishedAt, run.rehearsal, run.heldWhy, run.rehearsal ? 1 : settings.pace(),
                 units.findByRunIdOrderByName(run.id()).stream().map(this::view).toList());
     }
 
@@ -450,7 +528,11 @@ public class Runs {
                 .map(s -> new TroubleView(s.name, s.expected, s.seen, s.remedy, s.lastLines.isEmpty() ? List.of() : List.of(s.lastLines.split("\n")), Detours.ways(fleet, unit, rows))).orElse(null);
         long copying = plan.hops().stream().mapToLong(h -> h.hop().bytes()).sum() / bytesPerSecond(plan);
         return new UnitInRun(unit.id(), unit.name, plan.site(), known.siteTitle(), known.zone(), plan.serves(), plan.from(), plan.to(), unit.state, plan.restarts(),
-                plan.dark().toSeconds(), copying + plan.dark().plus(FIXED_STEPS).toSeconds(), copies.to(unit.name).orElse(null), gate, turn(unit), unit.held, unit.setAsideWhy, trouble, rows.stream().map(this::view).toList());
+                plan.dark().toSeconds(), copying + plan.dark().plus(FIXED_STEPS).toSeconds(), copies.to(unit.name).orElse(null), gate, turn(unit), unit.held, doubt(unit), unit.setAsideWhy, trouble, rows.stream().map(this::view).toList());
+    }
+
+    private static @Nullable DoubtView doubt(UnitRow unit) {
+        return unit.doubt == null ? null : new DoubtView(List.of(unit.doubt.split("\n")), unit.judgedBy, unit.judgedAt, unit.judgedWhy);
     }
 
     /** Of the part that is in work, or comes next. */

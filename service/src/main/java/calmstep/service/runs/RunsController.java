@@ -13,6 +13,7 @@ import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestMapping;
+import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.ResponseStatus;
 import org.springframework.web.bind.annotation.RestController;
 
@@ -59,14 +60,33 @@ class RunsController {
     }
 
     @PostMapping("/{name}/hold")
-    @Operation(summary = "Hold a run: steps in flight end, nothing new begins")
-    RunView hold(@PathVariable String name, Principal who) {
-        return runs.hold(name, who.getName());
+    @Operation(summary = "Hold a run, or its units at one site: steps in flight end, nothing new begins")
+    RunView hold(@PathVariable String name, @RequestParam(required = false) @Nullable String site, Principal who) {
+        return site == null ? runs.hold(name, who.getName()) : runs.holdSite(name, site, true, who.getName());
     }
 
     @PostMapping("/{name}/resumption")
-    RunView resume(@PathVariable String name, Principal who) {
-        return runs.resume(name, who.getName());
+    @Operation(summary = "Let a run go on, or its units at one site")
+    RunView resume(@PathVariable String name, @RequestParam(required = false) @Nullable String site, Principal who) {
+        return site == null ? runs.resume(name, who.getName()) : runs.holdSite(name, site, false, who.getName());
+    }
+
+    @PostMapping("/{name}/go")
+    @Operation(summary = "Say go for all units that stand at their gate, or for those at one site")
+    RunView goAll(@PathVariable String name, @RequestParam(required = false) @Nullable String site, Principal who) {
+        return runs.goAll(name, Optional.ofNullable(site), who.getName());
+    }
+
+    @PostMapping("/{name}/units/{unit}/acceptance")
+    @Operation(summary = "Bear what was odd about a unit when its watch was over, with a reason")
+    RunView accept(@PathVariable String name, @PathVariable String unit, @RequestBody Why why, Principal who) {
+        return runs.judge(name, unit, true, why.why(), who.getName());
+    }
+
+    @PostMapping("/{name}/units/{unit}/refusal")
+    @Operation(summary = "Do not bear what was odd about a unit, with a reason: it is stuck then, and can still go back")
+    RunView refuse(@PathVariable String name, @PathVariable String unit, @RequestBody Why why, Principal who) {
+        return runs.judge(name, unit, false, why.why(), who.getName());
     }
 
     @PostMapping("/{name}/units/{unit}/go")

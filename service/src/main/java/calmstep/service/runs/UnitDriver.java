@@ -3,6 +3,7 @@ package calmstep.service.runs;
 import calmstep.core.catalogue.FirmwareImage;
 import calmstep.core.device.Backups;
 import calmstep.core.device.Trouble;
+import calmstep.core.step.Around;
 import calmstep.core.step.Evidence;
 import calmstep.core.step.Feeder;
 import calmstep.core.step.Hope;
@@ -19,8 +20,10 @@ import calmstep.dialect.Door;
 import calmstep.dialect.Talk;
 import calmstep.service.Settings;
 import calmstep.service.backups.BackupStore;
+import calmstep.service.checks.OwnChecks;
 import calmstep.service.fleet.Fleet;
 import calmstep.service.json.Json;
+import calmstep.service.notices.AlarmDesk;
 import calmstep.service.releases.Catalogues;
 import calmstep.service.shelf.Shelf;
 import java.time.Clock;
@@ -52,11 +55,13 @@ class UnitDriver {
     private final Shelf shelf;
     private final Catalogues catalogues;
     private final Detours detours;
+    private final AlarmDesk alarms;
+    private final OwnChecks checks;
     private final Json json;
     private final Settings settings;
     private final Clock clock;
 
-    UnitDriver(UnitLedger ledger, LeasedDevices leases, Casts casts, Fleet fleet, BackupStore backups, Shelf shelf, Catalogues catalogues, Detours detours, Json json, Settings settings, Clock clock) {
+    UnitDriver(UnitLedger ledger, LeasedDevices leases, Casts casts, Fleet fleet, BackupStore backups, Shelf shelf, Catalogues catalogues, Detours detours, AlarmDesk alarms, OwnChecks checks, Json json, Settings settings, Clock clock) {
         this.ledger = ledger;
         this.leases = leases;
         this.casts = casts;
@@ -65,6 +70,8 @@ class UnitDriver {
         this.shelf = shelf;
         this.catalogues = catalogues;
         this.detours = detours;
+        this.alarms = alarms;
+        this.checks = checks;
         this.json = json;
         this.settings = settings;
         this.clock = clock;
@@ -82,13 +89,13 @@ class UnitDriver {
         Counterpart counterpart = counterpart(standing);
         UnitPlan plan = json.read(standing.unit().plan, UnitPlan.class);
         List<StepRecord> records = standing.steps().stream().map(StepRow::record).toList();
-        UnitMachine.Leave leave = new UnitMachine.Leave(standing.unit().gateOpen, json.read(standing.unit().turns, Runs.TURNS), standing.unit().begun);
+        UnitMachine.Leave leave = new UnitMachine.Leave(standing.unit().gateOpen, json.read(standing.unit().turns, Runs.TURNS), standing.unit().begun, standing.unit().isDoubtful() && !standing.run().rehearsal);
         return switch (UnitMachine.next(plan, records, leave, counterpart.clock().instant())) {
             case Next.Settled() -> {
                 ledger.settle(unitId);
                 yield Optional.empty();
             }
-            case Next.Stuck _ -> after(counterpart, UNTIL_A_WORD);
+            case Next.Stuck _, Next.Doubtful _ -> after(counterpart, UNTIL_A_WORD);
             case Next.AtGate(StepRecord _, String question) -> {
                 boolean opened = ledger.askAtGate(unitId, question);
                 yield after(counterpart, opened ? Duration.ZERO : UNTIL_A_WORD);
@@ -204,8 +211,13 @@ class UnitDriver {
         boolean backwards = UnitMachine.isBackwards(standing.steps().stream().map(StepRow::record).toList(), step);
         return new Scene(plan, backwards ? detours.back(unit, standing.steps(), step.hop()) : plan.hop(step.hop()), door, feeder, counterpart.backups(), shelf, standing.row(step).intent(),
                 standing.find(step.hop(), plan.hop(step.hop()).interrupts()).flatMap(StepRow::intent),
-                check.flatMap(row -> Optional.ofNullable(row.evidence)).flatMap(text -> json.read(text, Evidence.class).reading()), loads(standing.row(step)), counterpart.clock().instant(), counterpart.pace(),
+                check.flatMap(row -> Optional.ofNullable(row.evidence)).flatMap(text -> json.read(text, Evidence.class).reading()), loads(standing.row(step)), counterpart.clock().instant(), counterpart.pace(), around(standing),
                 fleet.dialectOf(unit.name)::compare);
+    }
+
+    private Around around(UnitLedger.Standing standing) {
+        boolean plays = standing.run().rehearsal;
+        return new Around(plays ? Optional.empty() : alarms.of(standing.unit().id(), standing.unit().name), plays ? Around.NOTHING.checks() : checks, ledger.limits(standing.run()).watch().each());
     }
 
     private Optional<FirmwareImage> loads(StepRow step) {

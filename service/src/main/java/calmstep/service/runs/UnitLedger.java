@@ -124,7 +124,7 @@ class UnitLedger {
             RunRow run = runs.findById(unit.runId).orElseThrow();
             Neighbours own = json.read(unit.beside, Neighbours.class);
             List<Neighbours> inWork = units.inWorkBeside(unit.runId).stream().map(other -> json.read(other.beside, Neighbours.class)).toList();
-            Optional<String> why = run.state.equals("held") || unit.isOver() ? Optional.of("the run is held") : own.whyNotNow(inWork, json.read(run.limits, Limits.class));
+            Optional<String> why = run.state.equals("held") || unit.isOver() ? Optional.of("the run is held") : own.whyNotNow(inWork, limits(run)).or(() -> own.whyBehind(pilots(run, own), turn));
             if (why.isEmpty()) {
                 unit.begun = turn + 1;
                 unit.inWork = true;
@@ -137,12 +137,20 @@ class UnitLedger {
         }));
     }
 
+    private List<Neighbours.Pilot> pilots(RunRow run, Neighbours own) {
+        return units.findByRunIdAndNameIn(run.id(), own.follows()).stream().map(pilot -> new Neighbours.Pilot(pilot.name, UnitState.parse(pilot.state), pilot.inWork ? pilot.begun - 1 : pilot.begun, pilot.isDoubtful())).toList();
+    }
+
+    Limits limits(RunRow run) {
+        return run.limits.isEmpty() ? Limits.USUAL : json.read(run.limits, Limits.class);
+    }
+
     /** Behind the proof of a part's last hop others may begin. A word is for one window: before the next one a person is asked again. */
     private void endPart(UnitRow unit, StepRow step) {
         List<Turn> turns = json.read(unit.turns, Runs.TURNS);
         if (unit.inWork && step.name.equals(StepName.PROVE.toString()) && turns.get(unit.begun - 1).lastHop() == step.hop) {
             unit.inWork = false;
-            if (unit.begun < turns.size() && !turns.get(unit.begun).closes().equals(turns.get(unit.begun - 1).closes()) && !isRehearsal(unit)) {
+            if (unit.begun < turns.size() && !turns.get(unit.begun).closes().equals(turns.get(unit.begun - 1).closes()) && unit.asks) {
                 unit.gateOpen = false;
                 unit.gateQuestion = null;
                 unit.gateAskedAt = null;
@@ -261,6 +269,7 @@ class UnitLedger {
                 case StepOutcome.Done(String expected, String seen, Evidence evidence) -> {
                     end(unit, step, StepState.DONE, expected, seen, clock);
                     keep(unit, step, evidence);
+                    doubt(unit, step, evidence);
                     yield outcome;
                 }
                 case StepOutcome.NotNeeded(String seen) -> {
@@ -301,6 +310,32 @@ class UnitLedger {
         }
     }
 
+    /** What is still odd when the watch is over waits for a person. */
+    private void doubt(UnitRow unit, StepRow step, Evidence evidence) {
+        if (step.name.equals(StepName.SOAK.toString()) && !evidence.cautions().isEmpty()) {
+            unit.doubt = String.join("\n", evidence.cautions());
+            unit.judgedAt = null;
+            unit.judgedBy = null;
+            unit.judgedWhy = null;
+            events.append(Optional.of(unit.runId), unit.name, "unit", Events.SERVICE, "%s waits for a judgement: %s.".formatted(unit.name, String.join("; ", evidence.cautions())));
+        }
+    }
+
+    /** Within a transaction that holds the run: one more that is stuck behind its boot choice may be one too many. Before it nobody is harmed. */
+    private void countStuck(UnitRow unit) {
+        RunRow run = runs.findById(unit.runId).orElseThrow();
+        if (run.rehearsal || unit.counted) {
+            return;
+        }
+        unit.counted = true;
+        units.flush();
+        limits(run).watch().whyStop((int) units.countByRunIdAndCountedTrue(run.id()), (int) units.countByRunId(run.id())).filter(_ -> run.state.equals("under-way")).ifPresent(why -> {
+            run.state = "held";
+            run.heldWhy = why;
+            events.append(Optional.of(run.id()), run.name, "run", Events.SERVICE, "The run is held by itself: %s. What is in flight ends its step; look at the stuck ones before it goes on.".formatted(why));
+        });
+    }
+
     private boolean isRehearsal(UnitRow unit) {
         return runs.findById(unit.runId).orElseThrow().rehearsal;
     }
@@ -322,6 +357,9 @@ class UnitLedger {
             events.append(Optional.of(unit.runId), unit.name, "step", Events.SERVICE, "%s, hop %d, %s: %s. %s".formatted(unit.name, step.hop, step.name, again ? "trouble, tried again" : "failed", trouble.sentence()));
         }
         follow(unit.id());
+        if (!again && rows.stream().anyMatch(row -> row.name.equals(StepName.CHOOSE_BOOT.toString()) && row.stepState() == StepState.DONE)) {
+            countStuck(unit);
+        }
         return new StepOutcome.Failed(trouble, again ? hope : Hope.NONE);
     }
 

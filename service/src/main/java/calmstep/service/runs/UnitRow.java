@@ -32,6 +32,16 @@ class UnitRow {
     int begun;
     boolean inWork;
     boolean held;
+    String site = "";
+    /** Whether a person is asked at its gate. */
+    boolean asks = true;
+    /** Whether it counts among those that may yet hold the run. */
+    boolean counted;
+    /** What is odd about it, a line each. */
+    @Nullable String doubt;
+    @Nullable String judgedBy;
+    @Nullable Instant judgedAt;
+    @Nullable String judgedWhy;
     String beside = "";
     String waitsFor = "";
 
@@ -40,6 +50,10 @@ class UnitRow {
 
     long id() {
         return id == null ? 0 : id;
+    }
+
+    boolean isDoubtful() {
+        return doubt != null && judgedAt == null;
     }
 
     boolean isOver() {

@@ -1,6 +1,7 @@
 package calmstep.service.runs;
 
 import jakarta.persistence.LockModeType;
+import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
 import org.springframework.data.jpa.repository.JpaRepository;
@@ -9,6 +10,24 @@ import org.springframework.data.jpa.repository.Query;
 
 interface UnitRows extends JpaRepository<UnitRow, Long> {
     List<UnitRow> findByRunIdOrderByName(long runId);
+
+    List<UnitRow> findByRunIdAndNameIn(long runId, Collection<String> names);
+
+    @Query("select count(u) from UnitRow u where u.runId = :runId and u.state not in ('settled', 'returned', 'set-aside')")
+    long countNotOver(long runId);
+
+    /** Sites of a run at which every unit is over. */
+    @Query("select u.site from UnitRow u where u.runId = :runId group by u.site having sum(case when u.state in ('settled', 'returned', 'set-aside') then 0 else 1 end) = 0")
+    List<String> sitesOver(long runId);
+
+    @Query("select distinct u.site from UnitRow u where u.runId = :runId order by u.site")
+    List<String> sites(long runId);
+
+    long countByRunId(long runId);
+
+    long countByRunIdAndState(long runId, String state);
+
+    long countByRunIdAndCountedTrue(long runId);
 
     /** The run of a unit, without loading the unit: what is loaded before it is locked may be stale by then. */
     @Query("select u.runId from UnitRow u where u.id = :id")

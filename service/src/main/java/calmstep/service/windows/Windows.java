@@ -41,9 +41,9 @@ public class Windows {
     /** @param zone of the site, whose clocks count */
     record OpenView(String site, String siteTitle, String kind, String zone, LocalDate night, Instant opens, Instant closes) {}
 
-    record LimitsView(int atOnce, int atOnceASite, int atOnceAFamily, Map<String, Integer> sitesANight, int pilots, long soakSeconds) {
+    record LimitsView(int atOnce, int atOnceASite, int atOnceAFamily, Map<String, Integer> sitesANight, int pilots, long soakSeconds, long watchSeconds, int stopAt, int stopAtPercent) {
         static LimitsView of(Limits limits) {
-            return new LimitsView(limits.atOnce(), limits.perSite(), limits.perFamily(), limits.sitesANight(), limits.pilots(), limits.soak().toSeconds());
+            return new LimitsView(limits.atOnce(), limits.perSite(), limits.perFamily(), limits.sitesANight(), limits.pilots(), limits.soak().toSeconds(), limits.watch().each().toSeconds(), limits.watch().stopAt(), limits.watch().stopAtPercent());
         }
     }
 

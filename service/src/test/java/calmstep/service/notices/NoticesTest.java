@@ -72,7 +72,7 @@ class NoticesTest {
         server.start();
         try {
             happens("unit", "happened before anybody was told");
-            notices.set(name, new Notices.TargetToSet("http://127.0.0.1:%d/".formatted(server.getAddress().getPort()), "agreed upon", null), "admin");
+            notices.set(name, new Notices.TargetToSet("http://127.0.0.1:%d/".formatted(server.getAddress().getPort()), "agreed upon", null, null), "admin");
             happens("unit", "begins");
             happens("step", "a step, which nobody asked for");
             happensInARehearsal("only played");
@@ -117,14 +117,14 @@ class NoticesTest {
 
     @Test
     void whoCannotBeToldIsRefusedInWords() throws Exception {
-        assertThatThrownBy(() -> notices.set(name, new Notices.TargetToSet("ftp://somewhere/", null, null), "admin")).hasMessageContaining("Expected where it listens").hasMessageContaining("ftp://somewhere/");
-        assertThatThrownBy(() -> notices.set(name, new Notices.TargetToSet("udp://somewhere", null, null), "admin")).hasMessageContaining("udp://host:port");
-        assertThatThrownBy(() -> notices.set(name, new Notices.TargetToSet("http://127.0.0.1/", null, List.of("weather")), "admin")).hasMessageContaining("no notices about \"weather\"");
+        assertThatThrownBy(() -> notices.set(name, new Notices.TargetToSet("ftp://somewhere/", null, null, null), "admin")).hasMessageContaining("Expected where it listens").hasMessageContaining("ftp://somewhere/");
+        assertThatThrownBy(() -> notices.set(name, new Notices.TargetToSet("udp://somewhere", null, null, null), "admin")).hasMessageContaining("udp://host:port");
+        assertThatThrownBy(() -> notices.set(name, new Notices.TargetToSet("http://127.0.0.1/", null, List.of("weather"), null), "admin")).hasMessageContaining("no notices about \"weather\"");
         int nobody;
         try (ServerSocket free = new ServerSocket(0)) {
             nobody = free.getLocalPort();
         }
-        notices.set(name, new Notices.TargetToSet("http://127.0.0.1:%d/".formatted(nobody), null, null), "admin");
+        notices.set(name, new Notices.TargetToSet("http://127.0.0.1:%d/".formatted(nobody), null, null, null), "admin");
         try {
             assertThatThrownBy(() -> notices.tryOut(name, "admin")).hasMessageContaining("did not take it: nobody answers there");
         } finally {

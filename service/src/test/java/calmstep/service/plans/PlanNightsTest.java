@@ -106,7 +106,7 @@ class PlanNightsTest {
         assertThat(plans.nights(plan).pinned()).containsEntry(router, later);
         assertThatThrownBy(() -> plans.wish(plan, pin(router, was.minusDays(30)), true, "mara")).isInstanceOf(Refusal.class).hasMessageContaining("does not fit into the night").hasMessageContaining("it would fit into the night of");
         assertThatThrownBy(() -> plans.wish(plan, pin("rt-none", later), true, "mara")).hasMessageContaining("rt-none");
-        plans.wish(plan, new Wanted(null, null, Set.of(router), null, null, null), true, "mara");
+        plans.wish(plan, new Wanted(null, null, Set.of(router), null, null, null, null), true, "mara");
         assertThat(plans.nights(plan).nights()).as("it is left out").isEmpty();
         assertThat(plans.nights(plan).excluded()).containsExactly(router);
         assertThat(plans.find(plan).state()).as("nothing is left to do").isEqualTo("draft");
@@ -118,14 +118,14 @@ class PlanNightsTest {
         String stays = router("2.6.3");
         String goes = router("2.6.3");
         plans.draft(plan, List.of(stays, goes), "2.8.2", "mara");
-        plans.wish(plan, new Wanted(null, null, Set.of(stays), null, null, null), true, "mara");
+        plans.wish(plan, new Wanted(null, null, Set.of(stays), null, null, null, null), true, "mara");
         assertThat(plans.find(plan).units()).filteredOn(PlanView.PlannedUnit::leftOut).extracting(PlanView.PlannedUnit::device).containsExactly(stays);
         plans.approve(plan, "jon");
         assertThat(plans.use(plan).units()).extracting(u -> u.device()).containsExactly(goes);
     }
 
     private static Wanted pin(String unit, LocalDate night) {
-        return new Wanted(Map.of(unit, night), null, null, null, null, null);
+        return new Wanted(Map.of(unit, night), null, null, null, null, null, null);
     }
 
     @Test

@@ -185,7 +185,7 @@ class RehearsalsTest {
         RunView run = RunningService.bean(Runs.class).find(outcome.run());
         assertThat(run.rehearsal()).isTrue();
 
-        plans.wish(plan, new Wanted(null, null, Set.of(near), null, null, null), true, "mara");
+        plans.wish(plan, new Wanted(null, null, Set.of(near), null, null, null, null), true, "mara");
         assertThat(rehearsals.find(plan, 1).planChanged()).as("what was rehearsed is not what is planned any more").isTrue();
     }
 

@@ -17,7 +17,7 @@ class SecretBoxTest {
     private Path folder;
 
     private SecretBox box(String keyFile) throws IOException {
-        return new SecretBox(new Settings(folder, folder.resolve(keyFile), folder, 1, 0, "", new Settings.ShelfSettings("", "", 0, 0, 0, "")));
+        return new SecretBox(new Settings(folder, folder.resolve(keyFile), folder, 1, 0, "", new Settings.MailSettings("", 0, "", "", "", false), new Settings.ShelfSettings("", "", 0, 0, 0, "")));
     }
 
     @Test

@@ -1,0 +1,45 @@
+package calmstep.core.step;
+
+import calmstep.core.fleet.Reading;
+import calmstep.core.fleet.Reading.Fact;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * What stands around a unit: who hears of it, and who uses it.
+ *
+ * @param alarms the alarm systems; empty where none is told
+ * @param checks checks of one's own
+ * @param soak   how long it is watched behind its last proof, on the devices' clock
+ */
+public record Around(Optional<Alarms> alarms, Checks checks, Duration soak) {
+    /** Where nobody hears of it, and nobody watches. */
+    public static final Around NOTHING = new Around(Optional.empty(), (_, _) -> List.of(), Duration.ZERO);
+
+    /** The alarm systems that are told of this unit. All throw {@link calmstep.core.device.DeviceTrouble} when one of them does not answer, or refuses. */
+    public interface Alarms {
+        /** Whose alarms are quieted: the unit, and what it cuts off. */
+        List<String> about();
+
+        /** Whether each of them has been quieted for this unit at each system, as the systems say. */
+        boolean areQuiet();
+
+        /**
+         * Safe to repeat.
+         *
+         * @param until by then each system un-quiets them by itself, whatever becomes of us
+         */
+        void quiet(Instant until, String why);
+
+        /** Ends what was quieted for this unit; whoever is quiet for another unit as well stays so. Safe to repeat. */
+        void unQuiet();
+    }
+
+    /** Checks of one's own: whether what is used through a device can be used. */
+    public interface Checks {
+        /** Each check as a fact of the kind {@code check}; {@code ok}, or what was seen instead. */
+        List<Fact> run(String device, Reading reading);
+    }
+}

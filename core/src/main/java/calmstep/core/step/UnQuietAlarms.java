@@ -1,0 +1,20 @@
+package calmstep.core.step;
+
+/** Ends the quiet, as soon as the unit is proven. */
+final class UnQuietAlarms implements Step {
+    @Override
+    public Looked look(Scene scene) {
+        return scene.around().alarms().<Looked>map(alarms -> new Looked.ToDo("alarms of %s ring again".formatted(String.join(", ", alarms.about())), "quiet"))
+                .orElseGet(() -> new Looked.NotNeeded("no alarm system is told"));
+    }
+
+    @Override
+    public void act(Scene scene) {
+        scene.around().alarms().orElseThrow().unQuiet();
+    }
+
+    @Override
+    public Proof prove(Scene scene) {
+        return new Proof.Proven("", "the alarm system took it", Evidence.NONE);
+    }
+}

@@ -1,0 +1,5 @@
+/** Checks of one's own, by device: kept as lines, tried from this machine. See {@link calmstep.core.check.OwnCheck}. */
+@NullMarked
+package calmstep.service.checks;
+
+import org.jspecify.annotations.NullMarked;

@@ -1,0 +1,153 @@
+package calmstep.service.mail;
+
+import calmstep.core.fleet.Site;
+import calmstep.service.Settings;
+import calmstep.service.Settings.MailSettings;
+import calmstep.service.events.Events;
+import calmstep.service.fleet.Fleet;
+import calmstep.service.runs.RunView;
+import calmstep.service.runs.Runs;
+import calmstep.service.runs.SitesConcerned;
+import com.github.kagkarlsson.scheduler.task.helper.RecurringTask;
+import com.github.kagkarlsson.scheduler.task.helper.Tasks;
+import com.github.kagkarlsson.scheduler.task.schedule.FixedDelay;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.Function;
+import java.util.stream.Collectors;
+import org.jspecify.annotations.Nullable;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+import org.springframework.context.annotation.Bean;
+import org.springframework.context.annotation.Configuration;
+import org.springframework.context.annotation.Lazy;
+import org.springframework.context.event.EventListener;
+import org.springframework.mail.MailException;
+import org.springframework.mail.SimpleMailMessage;
+import org.springframework.mail.javamail.JavaMailSenderImpl;
+import org.springframework.transaction.support.TransactionTemplate;
+
+/** Keeps who is to be told, and tells them. */
+@Configuration
+class SiteMail {
+    private static final Logger LOG = LoggerFactory.getLogger(SiteMail.class);
+    private static final Duration LONGEST_PAUSE = Duration.ofMinutes(15);
+    private static final String WITHIN_MILLIS = "10000";
+
+    private final MailRows rows;
+    private final Runs runs;
+    private final Fleet fleet;
+    private final Events events;
+    private final TransactionTemplate transactions;
+    private final MailSettings settings;
+    private final Clock clock;
+
+    SiteMail(MailRows rows, @Lazy Runs runs, Fleet fleet, Events events, TransactionTemplate transactions, Settings settings, Clock clock) {
+        this.rows = rows;
+        this.runs = runs;
+        this.fleet = fleet;
+        this.events = events;
+        this.transactions = transactions;
+        this.settings = settings.mail();
+        this.clock = clock;
+    }
+
+    /**
+     * @param occasion {@code before} or {@code after}
+     * @param trouble  why it is not sent yet; empty where nothing keeps it
+     */
+    record MailView(String site, String occasion, List<String> contacts, @Nullable Instant sentAt, int tries, String trouble) {}
+
+    List<MailView> of(String run) {
+        Map<String, Site> sites = sites();
+        return rows.findByRunIdOrderById(runs.idOf(run)).stream().map(row -> new MailView(row.site, row.occasion, row.sentTo.isEmpty() ? contacts(sites, row.site) : List.of(row.sentTo.split(" ")), row.sentAt, row.tries, row.trouble)).toList();
+    }
+
+    private Map<String, Site> sites() {
+        return fleet.sites().stream().collect(Collectors.toMap(Site::name, Function.identity()));
+    }
+
+    private static List<String> contacts(Map<String, Site> sites, String site) {
+        return Optional.ofNullable(sites.get(site)).map(Site::contacts).orElse(List.of());
+    }
+
+    /** Within the transaction that begins or ends it. */
+    @EventListener
+    void keep(SitesConcerned concerned) {
+        if (settings.host().isEmpty()) {
+            return;
+        }
+        String occasion = concerned.over() ? "after" : "before";
+        Map<String, Site> sites = sites();
+        concerned.sites().stream().filter(site -> !contacts(sites, site).isEmpty() && !rows.existsByRunIdAndSiteAndOccasion(concerned.runId(), site, occasion)).forEach(site -> {
+            MailRow row = new MailRow();
+            row.runId = concerned.runId();
+            row.site = site;
+            row.occasion = occasion;
+            row.madeAt = clock.instant();
+            row.nextAt = row.madeAt;
+            rows.save(row);
+        });
+    }
+
+    @Bean
+    RecurringTask<Void> contactsAreTold() {
+        return Tasks.recurring("contacts-are-told", FixedDelay.ofSeconds(2)).execute((_, _) -> tellAll());
+    }
+
+    void tellAll() {
+        Map<Long, List<MailRow>> due = rows.findBySentAtIsNullAndNextAtLessThanEqualOrderById(clock.instant()).stream().collect(Collectors.groupingBy(row -> row.runId));
+        Map<String, Site> sites = due.isEmpty() ? Map.of() : sites();
+        due.forEach((runId, mails) -> {
+            RunView run = runs.byId(runId);
+            mails.forEach(mail -> tell(run, Optional.ofNullable(sites.get(mail.site)), mail));
+        });
+    }
+
+    private void tell(RunView run, Optional<Site> site, MailRow mail) {
+        List<String> to = site.map(Site::contacts).orElse(List.of());
+        try {
+            if (site.isPresent() && !to.isEmpty()) {
+                send(Letter.of(run, site.get(), mail.occasion.equals("after")), to);
+            }
+            mail.sentAt = clock.instant();
+            mail.sentTo = String.join(" ", to);
+            mail.trouble = "";
+        } catch (MailException untaken) {
+            mail.tries++;
+            mail.trouble = "The mail server %s:%d did not take it: %s".formatted(settings.host(), settings.port(), untaken.getMessage());
+            Duration pause = Duration.ofSeconds(5L << Math.min(mail.tries, 9));
+            mail.nextAt = clock.instant().plus(pause.compareTo(LONGEST_PAUSE) > 0 ? LONGEST_PAUSE : pause);
+            LOG.warn("Mail to the contacts of {} waits: {}", mail.site, mail.trouble);
+        }
+        transactions.executeWithoutResult(_ -> {
+            rows.save(mail);
+            if (mail.sentAt != null) {
+                events.append(Optional.of(run.id()), mail.site, "mail", Events.SERVICE, "The contacts of %s were told %s the work: %s.".formatted(mail.site, mail.occasion, mail.sentTo.replace(" ", ", ")));
+            }
+        });
+    }
+
+    private void send(Letter letter, List<String> to) {
+        JavaMailSenderImpl server = new JavaMailSenderImpl();
+        server.setHost(settings.host());
+        server.setPort(settings.port());
+        server.setDefaultEncoding("UTF-8");
+        server.getJavaMailProperties().putAll(Map.of("mail.smtp.timeout", WITHIN_MILLIS, "mail.smtp.connectiontimeout", WITHIN_MILLIS, "mail.smtp.writetimeout", WITHIN_MILLIS,
+                "mail.smtp.starttls.required", String.valueOf(settings.startTls()), "mail.smtp.starttls.enable", String.valueOf(settings.startTls()), "mail.smtp.auth", String.valueOf(!settings.user().isEmpty())));
+        if (!settings.user().isEmpty()) {
+            server.setUsername(settings.user());
+            server.setPassword(settings.password());
+        }
+        SimpleMailMessage message = new SimpleMailMessage();
+        message.setFrom(settings.from());
+        message.setTo(to.toArray(String[]::new));
+        message.setSubject(letter.subject());
+        message.setText(letter.text());
+        server.send(message);
+    }
+}
