@@ -1,6 +1,6 @@
 import { keepPreviousData, queryOptions, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
-import { api, body, Refused } from './client'
+import { api, body, Refused, type Run } from './client'
 
 export const meQuery = queryOptions({
   queryKey: ['me'],
@@ -98,7 +98,31 @@ export const nightsQuery = (name: string) =>
     queryKey: ['plans', name, 'nights'],
     queryFn: () => body(api.GET('/api/plans/{name}/nights', { params: { path: { name } } })),
   })
-export const runsQuery = queryOptions({ queryKey: ['runs'], queryFn: () => body(api.GET('/api/runs')), refetchInterval: 2000 })
+export const runsQuery = queryOptions({
+  queryKey: ['runs', 'list'],
+  queryFn: () => body(api.GET('/api/runs')),
+  refetchInterval: 5000,
+})
+/** One run with all its units; asked for seldom where it is large, since each answer is. */
+export const runQuery = (name: string) =>
+  queryOptions({
+    queryKey: ['runs', 'one', name],
+    queryFn: () => body(api.GET('/api/runs/{name}', { params: { path: { name } } })),
+    enabled: name !== '',
+    refetchInterval: 2000,
+  })
+/** What was typed to a unit's device and answered; asked for again while something moves. */
+export const talkQuery = (run: string, unit: string, moving: boolean) =>
+  queryOptions({
+    queryKey: ['talk', run, unit],
+    queryFn: () => body(api.GET('/api/runs/{name}/units/{unit}/talk', { params: { path: { name: run, unit } } })),
+    refetchInterval: moving ? 1000 : false,
+  })
+export const historyQuery = (name: string) =>
+  queryOptions({
+    queryKey: ['devices', name, 'history'],
+    queryFn: () => body(api.GET('/api/devices/{name}/history', { params: { path: { name } } })),
+  })
 export const stagingQuery = (run: string, moving: boolean) =>
   queryOptions({
     queryKey: ['runs', run, 'staging'],
@@ -106,6 +130,8 @@ export const stagingQuery = (run: string, moving: boolean) =>
     refetchInterval: moving ? 2000 : false,
   })
 export const recordsQuery = queryOptions({ queryKey: ['records'], queryFn: () => body(api.GET('/api/records')) })
+
+const MANY_UNITS = 100
 
 /** Which queries an event of a kind makes old. */
 const touched: Record<string, string[]> = {
@@ -128,6 +154,9 @@ export function useLiveChanges(): Date | undefined {
     const source = new EventSource('/api/events')
     const waiting = new Set<string>()
     let timer: number | undefined
+    // Each answer about a large run is large, and much happens in it: twice a second would be read by nobody.
+    const showsALargeRun = () =>
+      queries.getQueriesData<Run>({ queryKey: ['runs', 'one'] }).some(([, run]) => (run?.units.length ?? 0) > MANY_UNITS)
     const renew = () => {
       timer = undefined
       for (const key of waiting) queries.invalidateQueries({ queryKey: [key] })
@@ -136,7 +165,7 @@ export function useLiveChanges(): Date | undefined {
     for (const [kind, keys] of Object.entries(touched)) {
       source.addEventListener(kind, () => {
         for (const key of keys) waiting.add(key)
-        timer ??= window.setTimeout(renew, 100)
+        timer ??= window.setTimeout(renew, showsALargeRun() ? 2000 : 100)
       })
     }
     source.onopen = () => {

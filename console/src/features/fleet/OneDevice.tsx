@@ -7,6 +7,7 @@ import { Page, Trouble } from '../../components/Page'
 import { State } from '../../components/State'
 import { ago, date, megabytes } from '../../components/words'
 import { Backups } from './Backups'
+import { History } from './History'
 import { Treads } from './Treads'
 
 /** One device as it showed itself last. */
@@ -50,6 +51,7 @@ export function OneDevice() {
           ))}
         </>
       )}
+      {device && <History device={name} />}
       {device && <Backups device={name} />}
     </Page>
   )

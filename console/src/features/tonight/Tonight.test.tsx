@@ -53,6 +53,11 @@ const run = (...units: object[]) => ({
   pace: 1,
   units,
 })
+/** The list with one run in it, and the run itself. */
+const runs = (one: ReturnType<typeof run>) => ({
+  'GET /api/runs': [{ ...one, units: one.units.length }],
+  [`GET /api/runs/${one.name}`]: one,
+})
 const gate = { question: 'rt-dunmere-1 restarts 2 times.', askedAt: started, open: false, by: null, at: null }
 const trouble = {
   step: 'come-back',
@@ -66,7 +71,7 @@ const trouble = {
 describe('tonight', () => {
   it('says what waits, and lets a person say go', async () => {
     const sent = stub({
-      'GET /api/runs': [run(unit('rt-dunmere-1', { gate }))],
+      ...runs(run(unit('rt-dunmere-1', { gate }))),
       'POST /api/runs/tonight/units/rt-dunmere-1/go': {},
     })
     page(<Tonight />, '/tonight', '/tonight')
@@ -89,7 +94,7 @@ describe('tonight', () => {
       secondsLeft: 56,
       beganAt: started,
     }
-    stub({ 'GET /api/runs': [run(unit('rt-dunmere-1', { copy, steps: [step(3, 'stage', 'acting')] }))] })
+    stub({ ...runs(run(unit('rt-dunmere-1', { copy, steps: [step(3, 'stage', 'acting')] }))) })
     page(<Tonight />, '/tonight', '/tonight')
     expect(await screen.findByText(/osmer-r6c-2.8.2.img: 41 % of 11.2 MB over http, 116 kB\/s, 56 s left/)).toBeTruthy()
   })
@@ -109,7 +114,7 @@ describe('tonight', () => {
       ...more,
     })
     stub({
-      'GET /api/runs': [run(unit('rl-heron'))],
+      ...runs(run(unit('rl-heron'))),
       'GET /api/runs/tonight/staging': [
         hop('rl-heron', 'coming', { from: 'rl-brae-top', words: 'rl-brae-top is sending: l4-r48.rad to all, 41 of 88 blocks' }),
         hop('rl-curlew', 'proven'),
@@ -121,8 +126,39 @@ describe('tonight', () => {
     expect(screen.getByText(/41 of 88 blocks/)).toBeTruthy()
   })
 
+  it('asks whether what is odd can be borne, and takes no word without a reason', async () => {
+    const doubt = { odd: ['check tills was ok, is no answer'], by: null, at: null, why: null }
+    const sent = stub({
+      ...runs(run(unit('rt-dunmere-1', { state: 'soaking', doubt }))),
+      'POST /api/runs/tonight/units/rt-dunmere-1/refusal': {},
+    })
+    page(<Tonight />, '/tonight', '/tonight')
+    expect(await screen.findByText('check tills was ok, is no answer')).toBeTruthy()
+    expect(screen.getAllByText('to be judged').length).toBeGreaterThan(0)
+    await press('Refuse it; it can still go back')
+    fireEvent.change(screen.getByLabelText('Why it is not borne'), { target: { value: 'the tills are needed' } })
+    await press('Refuse it; it can still go back')
+    await waitFor(() =>
+      expect(sent.filter((call) => call.method === 'POST').map((call) => call.body)).toEqual([{ why: 'the tills are needed' }]),
+    )
+  })
+
+  it('lets one word go for all gates, once they were read', async () => {
+    const sent = stub({
+      ...runs(run(unit('rt-dunmere-1', { gate }), unit('rt-eskholm-1', { gate }))),
+      'POST /api/runs/tonight/go': {},
+    })
+    page(<Tonight />, '/tonight', '/tonight')
+    await press('Go for all 2')
+    fireEvent.click(await screen.findByLabelText('I have read what the 2 gates below say'))
+    await press('Go for all 2')
+    await waitFor(() =>
+      expect(sent.filter((call) => call.method === 'POST').map((call) => call.path)).toEqual(['/api/runs/tonight/go']),
+    )
+  })
+
   it('shows trouble with its three parts and the last lines', async () => {
-    stub({ 'GET /api/runs': [run(unit('rt-eskholm-1', { state: 'stuck', trouble }))] })
+    stub({ ...runs(run(unit('rt-eskholm-1', { state: 'stuck', trouble }))) })
     page(<Tonight />, '/tonight', '/tonight')
     expect(
       await screen.findByText(/Expected: back within 4 min. Seen: it stands in its boot loader. Read its last lines./),
@@ -133,7 +169,7 @@ describe('tonight', () => {
 
   it('starts from memory what stands in its boot loader, with the image that a person names', async () => {
     const sent = stub({
-      'GET /api/runs': [run(unit('rt-eskholm-1', { state: 'stuck', trouble }))],
+      ...runs(run(unit('rt-eskholm-1', { state: 'stuck', trouble }))),
       'POST /api/runs/tonight/units/rt-eskholm-1/rescue': {},
     })
     page(<Tonight />, '/tonight', '/tonight')
@@ -144,14 +180,14 @@ describe('tonight', () => {
 
   it('lets a unit go back with a reason, where that is a way', async () => {
     const sent = stub({
-      'GET /api/runs': [
+      ...runs(
         run(
           unit('rt-eskholm-1', {
             state: 'stuck',
             trouble: { ...trouble, step: 'prove', ways: ['retry', 'return', 'set-aside'] },
           }),
         ),
-      ],
+      ),
       'POST /api/runs/tonight/units/rt-eskholm-1/return': {},
     })
     page(<Tonight />, '/tonight', '/tonight')
@@ -164,7 +200,7 @@ describe('tonight', () => {
 
   it('sets nothing aside without a reason', async () => {
     const sent = stub({
-      'GET /api/runs': [run(unit('rt-eskholm-1', { state: 'stuck', trouble }))],
+      ...runs(run(unit('rt-eskholm-1', { state: 'stuck', trouble }))),
       'POST /api/runs/tonight/units/rt-eskholm-1/set-aside': {},
     })
     page(<Tonight />, '/tonight', '/tonight')
@@ -206,7 +242,7 @@ describe('tonight', () => {
         waitsFor: 'rt-dunmere-1 is in work',
       },
     })
-    const made = stub({ 'GET /api/runs': [run(held, waits)], 'POST /api/runs/tonight/units/rt-dunmere-1/turn': run(held, waits) })
+    const made = stub({ ...runs(run(held, waits)), 'POST /api/runs/tonight/units/rt-dunmere-1/turn': run(held, waits) })
     page(<Tonight />, '/tonight', '/tonight')
     expect(await screen.findByText('rt-dunmere-1 is held')).toBeDefined()
     expect(screen.getByText(/Nothing was interrupted: its window closes at 2026-11-24 04:30 UTC/)).toBeDefined()

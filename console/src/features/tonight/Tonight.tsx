@@ -1,28 +1,29 @@
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import { Link, useParams } from 'react-router'
-import type { Run } from '../../api/client'
-import { runsQuery } from '../../api/queries'
+import type { Run, Unit } from '../../api/client'
+import { runQuery, runsQuery } from '../../api/queries'
 import { Page, Trouble } from '../../components/Page'
 import { State } from '../../components/State'
-import { clock, count } from '../../components/words'
+import { clock, count, minutes } from '../../components/words'
 import { Images } from './Images'
 import { NeedsYou } from './NeedsYou'
 import { NightSheet } from './NightSheet'
 import { StepTable } from './StepTable'
 import { shownState, stateCounts } from './sheet'
+import { Talk } from './Talk'
 
 /** The run that is on, or one that was asked for. */
 export function Tonight() {
   const { run: asked } = useParams()
-  const { data: runs, error } = useQuery(runsQuery)
-  const run = asked
-    ? runs?.find((r) => r.name === asked)
-    : (runs?.find((r) => r.state === 'under-way' || r.state === 'held') ?? runs?.[0])
+  const { data: runs, error: noList } = useQuery(runsQuery)
+  const name = asked ?? (runs?.find((r) => r.state === 'under-way' || r.state === 'held') ?? runs?.[0])?.name ?? ''
+  const { data: run, error: noRun } = useQuery(runQuery(name))
+  const error = noList ?? noRun
   return (
     <Page question="What happens tonight, and who is affected?" lede={run && <Lede run={run} />}>
       <Trouble error={error} />
-      {runs && !run && (
+      {runs && !name && (
         <p>
           Nothing is on. A run is started from an approved plan, on the page <Link to="/plans">Plans</Link>.
         </p>
@@ -66,15 +67,29 @@ function Live({ run }: { run: Run }) {
             <details key={unit.device} open={run.units.length <= 2}>
               <summary>
                 <span className="mono">{unit.device}</span>: {unit.from} → {unit.to}, <State of={shownState(unit)} />
+                <Window unit={unit} now={now} />
                 {unit.turn?.waitsFor && <span className="quiet"> waits: {unit.turn.waitsFor}</span>}
               </summary>
               <StepTable unit={unit} />
+              <Talk run={run} unit={unit} />
             </details>
           ))}
         </div>
         <NeedsYou run={run} />
       </div>
     </>
+  )
+}
+
+/** How long its window is still open, and whether it is likely to make it. */
+function Window({ unit, now }: { unit: Unit; now: number }) {
+  if (!unit.turn?.inWork) return null
+  const left = Math.floor((Date.parse(unit.turn.closes) - now) / 60000)
+  const likely = Math.round(100 * unit.turn.chance)
+  return (
+    <span className={likely < 80 ? 'caution' : 'quiet'}>
+      {likely < 80 ? ' ▲' : ''} window closes {left > 0 ? `in ${minutes(left * 60)}` : 'now'}, {likely} % likely to be done
+    </span>
   )
 }
 

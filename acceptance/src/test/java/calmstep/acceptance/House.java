@@ -131,6 +131,10 @@ final class House implements AutoCloseable {
         return port(8 + which);
     }
 
+    int databasePort() {
+        return port(6);
+    }
+
     int shelfTftpPort() {
         return port(5);
     }
@@ -201,6 +205,23 @@ final class House implements AutoCloseable {
     void startOtherNode() throws Exception {
         node = 10;
         otherNode = Optional.of(startNode());
+    }
+
+    /** One of the two nodes ends as in a power cut; calls go to the other one. @param other the second one that was started */
+    void killNode(boolean other) throws InterruptedException {
+        node = other ? 0 : 10;
+        Process process = (other ? otherNode : service).orElseThrow();
+        process.destroyForcibly();
+        process.waitFor();
+    }
+
+    void restartNode(boolean other) throws Exception {
+        node = other ? 10 : 0;
+        if (other) {
+            otherNode = Optional.of(startNode());
+        } else {
+            service = Optional.of(startNode());
+        }
     }
 
     private Process startNode() throws Exception {

@@ -29,19 +29,9 @@ class WatchedNightTest {
 
     @BeforeAll
     static void build() throws Exception {
-        String demo = java.nio.file.Files.readString(House.TOP.resolve("demo/practice-fleet.yaml"));
-        StringBuilder fleet = new StringBuilder(demo.substring(0, demo.indexOf("machines:"))).append("machines:\n");
-        StringBuilder devices = new StringBuilder();
-        for (int i = 0; i < NAMES.size(); i++) {
-            fleet.append("""
-                      - { name: %s, family: osmer-r6, address: 127.40.9.%d, model: R6-4, revision: C, serial: OS6-3%03d, user: steward, password: %s, flash-bytes: 60000000,
-                          files: [osmer-r6c-2.4.0.img, osmer-r6c-2.6.3.img], running: osmer-r6c-2.6.3.img, fallback: osmer-r6c-2.4.0.img, starts-in: 120 s, copies-at-bytes-per-second: 400000,
-                          links: { ge0: up }, neighbours: { sw-1: up }, settings: "name %1$s" }
-                    """.formatted(NAMES.get(i), i + 1, i, House.DEVICE_PASSWORD));
-            devices.append("  - { name: %s, family: osmer-r6, model: R6-4, revision: C, serial: OS6-3%03d, site: %s, address: 127.40.9.%d, port: 2022, console-port: 2023, login: steward, serves: the ticket hall }\n".formatted(NAMES.get(i), i,
-                    i < 2 ? "dunmere" : "eskholm", i + 1));
-        }
-        house = House.of(15, fleet.toString());
+        Routers routers = new Routers(NAMES, _ -> "2.6.3", 120, 400_000);
+        String devices = routers.devices(name -> List.of("rt-plain", "rt-page").contains(name) ? "dunmere" : "eskholm");
+        house = House.of(15, routers.fleet());
         house.prepared(house.own("""
                 inventory: 1
                 sites:

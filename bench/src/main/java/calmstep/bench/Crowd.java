@@ -10,10 +10,14 @@ import java.util.stream.IntStream;
  * @param name  what their names begin with
  * @param block second number of their addresses
  * @param count how many machines
+ * @param pace  how much faster than ours their clocks run
  * @param kinds what they are
  */
-record Crowd(String name, int block, int count, List<Kind> kinds) {
+record Crowd(String name, int block, int count, int pace, List<Kind> kinds) {
     private static final int SITES = 100;
+    static final int STARTS_IN = 180;
+    static final int COPIES_IN = 60;
+    static final int IMAGE_BYTES = 240_000;
     private static final int ADDRESSES_A_BLOCK = 200;
 
     /**
@@ -38,11 +42,17 @@ record Crowd(String name, int block, int count, List<Kind> kinds) {
             new Kind("skelda-l4", 2061, "radio", "model: L4, revision: any, variant: north, snmp: v3, files: [many-l4.rad], running: many-l4.rad", List.of("file: many-l4.rad, version: r47, revisions: [any], variant: north")));
 
     static Crowd ofRouters(int count) {
-        return new Crowd("router", 41, count, List.of(OSMER));
+        return new Crowd("router", 41, count, 60, List.of(OSMER));
     }
 
     static Crowd ofAllFamilies(int count) {
-        return new Crowd("crowd", 42, count, EIGHT);
+        return new Crowd("crowd", 42, count, 60, EIGHT);
+    }
+
+    /** Routers that take their real time: {@value #STARTS_IN} s for a start, about {@value #COPIES_IN} s for a copy. */
+    static Crowd ofPatientRouters(int count) {
+        String machine = "model: R6-4, revision: C, files: [many.img], running: many.img, starts-in: %d s, copies-at-bytes-per-second: %d".formatted(STARTS_IN, IMAGE_BYTES / COPIES_IN);
+        return new Crowd("unit", 43, count, 1, List.of(new Kind("osmer-r6", 2022, "many", machine, List.of("file: many.img, version: 2.4.0, revisions: [C]", "file: many-next.img, version: 2.6.3, revisions: [C]"))));
     }
 
     private Kind kind(int number) {
@@ -56,14 +66,14 @@ record Crowd(String name, int block, int count, List<Kind> kinds) {
     String fleet() {
         StringBuilder text = new StringBuilder("""
                 practice-fleet: 1
-                pace: 60
+                pace: %d
                 ssh-port: 2022
                 console-port: 2023
                 https-port: 2443
                 snmp: { port: 2061, community: many-reads, user: watcher, password: practice-only-7714, privacy-password: practice-only-8830 }
                 images:
-                """);
-        kinds.forEach(kind -> kind.images().forEach(image -> text.append("  - { %s, family: %s, size-bytes: 20000 }\n".formatted(image, kind.family()))));
+                """.formatted(pace));
+        kinds.forEach(kind -> kind.images().forEach(image -> text.append("  - { %s, family: %s, size-bytes: %d }\n".formatted(image, kind.family(), pace == 1 ? IMAGE_BYTES : 20_000))));
         text.append("machines:\n");
         for (int number = 0; number < count; number++) {
             text.append("  - { name: %5$s-%1$s, family: %2$s, address: %3$s, serial: M%1$s, user: steward, password: practice-only-5521, flash-bytes: 1000000, settings: \"name %5$s-%1$s\", %4$s }\n"

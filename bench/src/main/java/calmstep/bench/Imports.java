@@ -118,6 +118,10 @@ final class Imports {
         return (System.nanoTime() - start) / 1e9;
     }
 
+    String token() {
+        return token;
+    }
+
     /** Sends a file. */
     void send(String method, String path, Path file) throws IOException, InterruptedException {
         HttpResponse<String> answer = http.send(HttpRequest.newBuilder(URI.create(URL + path)).method(method, BodyPublishers.ofFile(file)).header("Content-Type", "application/octet-stream").header("Authorization", "Bearer " + token).build(),

@@ -27,6 +27,7 @@ final class Main {
         known.put("import", Imports::take);
         known.put("read-500", ReadMany::routers);
         known.put("read-1000", ReadMany::allFamilies);
+        known.put("run-1000", RunMany::take);
         known.put("shelf-http", ShelfSpeed::http);
         known.put("shelf-tftp", ShelfSpeed::tftp);
         known.put("fleet-table", FleetTable::take);

@@ -56,7 +56,8 @@ final class ReadMany {
         }
     }
 
-    private static Process fleet(Crowd crowd) throws IOException, InterruptedException {
+    /** Plays a crowd; its images lie in {@link #images()}. */
+    static Process fleet(Crowd crowd) throws IOException, InterruptedException {
         clear(HOME);
         Path file = Files.writeString(HOME.resolve("fleet.yaml"), crowd.fleet());
         List<String> java = List.of(Files.readString(Path.of("build/jdk")).strip() + "/bin/java", "-XX:+UseSerialGC", "-Xmx1g", "-cp", "build/practice/*", "calmstep.practice.PracticeFleet");
@@ -66,6 +67,10 @@ final class ReadMany {
             Thread.sleep(100);
         }
         return playing;
+    }
+
+    static Path images() {
+        return HOME.resolve("images");
     }
 
     private static void clear(Path folder) throws IOException {
@@ -131,6 +136,10 @@ final class ReadMany {
     }
 
     private String status(String key) throws IOException {
+        return status(pid, key);
+    }
+
+    static String status(long pid, String key) throws IOException {
         return Files.readAllLines(Path.of("/proc/%d/status".formatted(pid))).stream().filter(line -> line.startsWith(key + ":")).map(line -> line.replaceAll("\\D", "")).findFirst().orElse("0");
     }
 }

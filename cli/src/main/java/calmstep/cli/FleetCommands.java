@@ -19,7 +19,7 @@ import tools.jackson.databind.JsonNode;
 @Command(name = "fleet", description = "The devices: as they are described, and as they show themselves.", mixinStandardHelpOptions = true,
         subcommands = {FleetCommands.Import.class, FleetCommands.Export.class, FleetCommands.ListAll.class, FleetCommands.Exposure.class, FleetCommands.Show.class, FleetCommands.Changes.class, FleetCommands.Read.class, FleetCommands.Login.class, FleetCommands.ForgetKey.class,
                 DiscoveryCommands.Range.class, DiscoveryCommands.Ranges.class, DiscoveryCommands.Search.class, DiscoveryCommands.Found.class, DiscoveryCommands.Accept.class,
-                DiscoveryCommands.Drop.class, DiscoveryCommands.ForgetRange.class, ReachCommand.class, NightCommands.Windows.class, CheckCommands.class})
+                DiscoveryCommands.Drop.class, DiscoveryCommands.ForgetRange.class, ReachCommand.class, NightCommands.Windows.class, CheckCommands.class, FleetCommands.History.class})
 final class FleetCommands {
     /** What a selection means, for the help of every command that takes one. */
     static final String WHERE = "which devices, as in: family:osmer-r6 site:dunmere,eskholm runs:<2.8 not tag:spare";
@@ -210,6 +210,33 @@ final class FleetCommands {
         private static String role(JsonNode boot, String file) {
             return List.of("running", "next", "fallback").stream().filter(role -> BootChoice.filesOf(boot.path(role).asString("")).contains(file)).collect(Collectors.joining(", "));
         }
+    }
+
+    @Command(name = "history", description = "What was done to a device, newest first: copies, restarts, releases that were proven, who said go.", mixinStandardHelpOptions = true,
+            footer = {"", "Example, on the demo:", "  calmstep fleet history rt-eskholm-1"})
+    static final class History implements Callable<Integer> {
+        @Mixin
+        Common common = new Common();
+
+        @Parameters(paramLabel = "DEVICE")
+        String name = "";
+
+        @Override
+        public Integer call() {
+            JsonNode entries = common.service().get("/api/devices/%s/history".formatted(Service.encode(name)));
+            Table table = new Table().column("at", 0).column("run", 1).column("what", 0).column("took", 2).column("who", 3).column("words", 1);
+            entries.forEach(e -> table.row(Ago.date(e.path("at")), e.path("run").asString(), e.path("what").asString(), e.path("seconds").isNull() ? "" : e.path("seconds").asLong() + " s", e.path("who").asString(),
+                    shortened(e.path("words").asString())));
+            common.out().print(entries, table, "Nothing was done to %s yet.".formatted(name));
+            return 0;
+        }
+
+        /** {@code --output json} has the whole. */
+        private static String shortened(String words) {
+            return words.length() > WORDS_WIDTH ? words.substring(0, WORDS_WIDTH - 1) + "…" : words;
+        }
+
+        private static final int WORDS_WIDTH = 52;
     }
 
     @Command(name = "changes", description = "What changed on a device from one reading to the next.", mixinStandardHelpOptions = true, footer = {"", "Example, on the demo:", "  calmstep fleet changes rt-dunmere-1"})

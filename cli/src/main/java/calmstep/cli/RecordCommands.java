@@ -58,7 +58,7 @@ final class RecordCommands {
     @Command(name = "save", description = "Save a record: as a page (.html), as JSON (.json), its table (.csv), or all of it with its evidence (.zip).", mixinStandardHelpOptions = true,
             footer = {"", "Example, on the demo:", "  calmstep record save tonight --to tonight.zip"})
     static final class Save implements Callable<Integer> {
-        private static final Map<String, String> FORMS = Map.of("html", "/page", "json", "", "csv", "/units", "zip", "/evidence");
+        private static final Map<String, String> FORMS = Map.of("html", "/page", "json", "", "csv", "/units", "zip", "/evidence", "pdf", "/pdf");
 
         @Mixin
         Common common = new Common();
@@ -73,10 +73,10 @@ final class RecordCommands {
         public Integer call() {
             String form = file.toString().substring(file.toString().lastIndexOf('.') + 1);
             if (!FORMS.containsKey(form)) {
-                throw new Problem(Problem.WRONG_CALL, "Expected a file that ends in .html, .json, .csv or .zip, saw \"%s\".".formatted(file));
+                throw new Problem(Problem.WRONG_CALL, "Expected a file that ends in .html, .pdf, .json, .csv or .zip, saw \"%s\".".formatted(file));
             }
             String path = "/api/records/%s%s".formatted(Service.encode(name), FORMS.get(form));
-            if (form.equals("zip")) {
+            if (form.equals("zip") || form.equals("pdf")) {
                 common.service().getForFile(path, file);
             } else {
                 GivenFile.write(file, common.service().getText(path));

@@ -44,6 +44,9 @@ final class RunCommands {
                         .append("    Say go with: calmstep run go %s %s%n".formatted(r.path("name").asString(), u.path("device").asString()));
             }
             JsonNode turn = u.path("turn");
+            if (turn.path("inWork").asBoolean()) {
+                text.append("    In work until %s; %d %% likely to end by then.%n".formatted(Ago.date(turn.path("closes")), Math.round(100 * turn.path("chance").asDouble())));
+            }
             if (!turn.path("waitsFor").asString("").isEmpty()) {
                 text.append(Output.paragraph("    WAITS: ", turn.path("waitsFor").asString() + "."));
             }
@@ -106,8 +109,8 @@ final class RunCommands {
         public Integer call() {
             JsonNode runs = common.service().get("/api/runs");
             Table table = new Table().column("run", 0).column("state", 1).column("units", 2).column("settled", 3).column("started", 4).column("by", 5);
-            runs.forEach(r -> table.row(r.path("name").asString(), r.path("state").asString(), r.path("units").size(),
-                    r.path("units").valueStream().filter(u -> u.path("state").asString().equals("settled")).count(), Ago.of(r.path("startedAt")), r.path("startedBy").asString()));
+            runs.forEach(r -> table.row(r.path("name").asString(), r.path("state").asString(), r.path("units").asLong(),
+                    r.path("states").path("settled").asLong(), Ago.of(r.path("startedAt")), r.path("startedBy").asString()));
             common.out().print(runs, table, "There was no run yet. Start one: calmstep run start PLAN");
             return 0;
         }
@@ -421,11 +424,16 @@ final class RunCommands {
         @Override
         public Integer call() {
             JsonNode mails = common.service().get("/api/runs/%s/mail".formatted(Service.encode(name)));
-            Table table = new Table().column("site", 0).column("occasion", 1).column("contacts", 2).column("sent", 0).column("trouble", 3);
-            mails.forEach(mail -> table.row(mail.path("site").asString(), mail.path("occasion").asString(), String.join(" ", mail.path("contacts").valueStream().map(JsonNode::asString).toList()),
+            Table table = new Table().column("site", 0).column("occasion", 1).column("contacts", 1).column("sent", 0).column("trouble", 3);
+            mails.forEach(mail -> table.row(mail.path("site").asString(), mail.path("occasion").asString(), contacts(mail.path("contacts")),
                     mail.path("sentAt").isNull() ? "not yet" : Ago.of(mail.path("sentAt")), mail.path("trouble").asString()));
             common.out().print(mails, table, "Nobody is told of %s by mail: its sites have no contacts, or no mail server is set.".formatted(name));
             return mails.valueStream().anyMatch(mail -> !mail.path("trouble").asString().isEmpty()) ? Problem.STOPS : 0;
+        }
+
+        /** The first of them, and how many more; {@code --output json} names all. */
+        private static String contacts(JsonNode all) {
+            return all.isEmpty() ? "" : all.get(0).asString() + (all.size() > 1 ? " and %d more".formatted(all.size() - 1) : "");
         }
     }
 

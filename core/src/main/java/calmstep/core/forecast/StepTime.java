@@ -50,6 +50,37 @@ public record StepTime(double logSeconds, double spread) {
         return Math.exp(logSeconds - NINE_OF_TEN * spread);
     }
 
+    /**
+     * How likely it ends in time.
+     *
+     * @param elapsed   how long it has taken already
+     * @param available how much longer it may take
+     * @return from 0 to 1, given that it has not ended yet
+     */
+    public double chanceWithin(Duration elapsed, Duration available) {
+        if (available.isNegative() || available.isZero()) {
+            return 0;
+        }
+        double until = below(elapsed.toMillis() / 1e3);
+        return until > 1 - 1e-9 ? 0 : (below(elapsed.plus(available).toMillis() / 1e3) - until) / (1 - until);
+    }
+
+    private double below(double seconds) {
+        if (seconds <= 0) {
+            return 0;
+        }
+        double distance = Math.log(seconds) - logSeconds;
+        return spread == 0 ? distance >= 0 ? 1 : 0 : standardNormal(distance / spread);
+    }
+
+    /** Its distribution, by Abramowitz and Stegun 7.1.26 for the error function; off by 1.5e-7 at most. */
+    private static double standardNormal(double z) {
+        double x = Math.abs(z) / Math.sqrt(2);
+        double t = 1 / (1 + 0.3275911 * x);
+        double erf = 1 - t * (0.254829592 + t * (-0.284496736 + t * (1.421413741 + t * (-1.453152027 + t * 1.061405429)))) * Math.exp(-x * x);
+        return z < 0 ? (1 - erf) / 2 : (1 + erf) / 2;
+    }
+
     double draw(RandomGenerator random) {
         return Math.exp(logSeconds + spread * random.nextGaussian());
     }

@@ -120,4 +120,20 @@ class ForecastTest {
                 .as("another family tells nothing").isCloseTo(240, within(0.01));
         assertThat(restart(afterSeeing(500, 2, "R6-4"), "R6-4").spread()).as("what is always the same gets a small spread").isLessThan(0.05);
     }
+
+    /** Against the share of many draws; a time that has been taken already is conditioned upon. */
+    @Test
+    void theChanceToEndInTimeIsTheShareOfDrawsThatDo() {
+        java.util.SplittableRandom random = new java.util.SplittableRandom(7);
+        StepTime time = StepTime.of(200, 0.4);
+        double[] drawn = java.util.stream.DoubleStream.generate(() -> time.draw(random)).limit(200_000).toArray();
+        for (int elapsed : new int[] {0, 100, 250}) {
+            for (int available : new int[] {30, 100, 400}) {
+                double still = java.util.Arrays.stream(drawn).filter(seconds -> seconds > elapsed).count();
+                double inTime = java.util.Arrays.stream(drawn).filter(seconds -> seconds > elapsed && seconds <= elapsed + available).count();
+                assertThat(time.chanceWithin(Duration.ofSeconds(elapsed), Duration.ofSeconds(available))).as("%d s taken, %d s left", elapsed, available).isCloseTo(inTime / still, within(0.01));
+            }
+        }
+        assertThat(time.chanceWithin(Duration.ZERO, Duration.ZERO)).isZero();
+    }
 }

@@ -6,7 +6,7 @@ import calmstep.service.Settings.MailSettings;
 import calmstep.service.events.Events;
 import calmstep.service.fleet.Fleet;
 import calmstep.service.runs.RunView;
-import calmstep.service.runs.Runs;
+import calmstep.service.runs.RunViews;
 import calmstep.service.runs.SitesConcerned;
 import com.github.kagkarlsson.scheduler.task.helper.RecurringTask;
 import com.github.kagkarlsson.scheduler.task.helper.Tasks;
@@ -24,7 +24,6 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
-import org.springframework.context.annotation.Lazy;
 import org.springframework.context.event.EventListener;
 import org.springframework.mail.MailException;
 import org.springframework.mail.SimpleMailMessage;
@@ -39,14 +38,14 @@ class SiteMail {
     private static final String WITHIN_MILLIS = "10000";
 
     private final MailRows rows;
-    private final Runs runs;
+    private final RunViews runs;
     private final Fleet fleet;
     private final Events events;
     private final TransactionTemplate transactions;
     private final MailSettings settings;
     private final Clock clock;
 
-    SiteMail(MailRows rows, @Lazy Runs runs, Fleet fleet, Events events, TransactionTemplate transactions, Settings settings, Clock clock) {
+    SiteMail(MailRows rows, RunViews runs, Fleet fleet, Events events, TransactionTemplate transactions, Settings settings, Clock clock) {
         this.rows = rows;
         this.runs = runs;
         this.fleet = fleet;

@@ -5,7 +5,7 @@ import calmstep.core.step.Digests;
 import calmstep.core.text.CsvText;
 import calmstep.service.records.RunRecord.UnitRecord;
 import calmstep.service.runs.RunView.UnitInRun;
-import calmstep.service.runs.Runs.TalkLine;
+import calmstep.service.runs.RunViews.TalkLine;
 import java.io.IOException;
 import java.io.OutputStream;
 import java.nio.charset.StandardCharsets;

@@ -9,7 +9,7 @@ import calmstep.service.problems.Refusal;
 import calmstep.service.records.RunRecord.UnitRecord;
 import calmstep.service.runs.RunFinished;
 import calmstep.service.runs.RunView;
-import calmstep.service.runs.Runs;
+import calmstep.service.runs.RunViews;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.List;
@@ -22,14 +22,14 @@ import org.springframework.transaction.annotation.Transactional;
 @Component
 class Records {
     private final RecordRows rows;
-    private final Runs runs;
+    private final RunViews runs;
     private final Plans plans;
     private final BackupStore backups;
     private final Events events;
     private final Json json;
     private final Clock clock;
 
-    Records(RecordRows rows, Runs runs, Plans plans, BackupStore backups, Events events, Json json, Clock clock) {
+    Records(RecordRows rows, RunViews runs, Plans plans, BackupStore backups, Events events, Json json, Clock clock) {
         this.rows = rows;
         this.runs = runs;
         this.plans = plans;
@@ -47,7 +47,7 @@ class Records {
     public void make(RunFinished finished) {
         RunView run = runs.byId(finished.runId());
         List<UnitRecord> units = run.units().stream().map(unit -> {
-            Runs.BeforeAfter readings = runs.readingsOf(unit.id());
+            RunViews.BeforeAfter readings = runs.readingsOf(unit.id());
             return new UnitRecord(unit.device(), unit.state(), readings.before().orElse(null), readings.after().orElse(null), backups.ofUnit(unit.id()), runs.talkOf(unit.id()));
         }).toList();
         RecordRow row = new RecordRow();

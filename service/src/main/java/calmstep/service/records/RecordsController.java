@@ -48,6 +48,13 @@ class RecordsController {
                 .body(pageOf(run));
     }
 
+    @GetMapping(path = "/{run}/pdf", produces = MediaType.APPLICATION_PDF_VALUE)
+    @Operation(summary = "The record of a run as a document to print and hand in")
+    @ApiResponse(content = @Content(mediaType = MediaType.APPLICATION_PDF_VALUE, schema = @Schema(type = "string", format = "binary")))
+    ResponseEntity<byte[]> document(@PathVariable String run) throws IOException {
+        return ResponseEntity.ok().header("Content-Disposition", "attachment; filename=\"%s.pdf\"".formatted(run)).body(RecordPdf.of(pageOf(run)));
+    }
+
     private String pageOf(String run) {
         Context context = new Context(Locale.ENGLISH);
         context.setVariable("record", records.find(run));

@@ -5,7 +5,7 @@ import calmstep.service.backups.BackupStore.BackupView;
 import calmstep.service.events.Event;
 import calmstep.service.plans.PlanView;
 import calmstep.service.runs.RunView;
-import calmstep.service.runs.Runs.TalkLine;
+import calmstep.service.runs.RunViews.TalkLine;
 import java.time.Instant;
 import java.util.List;
 import org.jspecify.annotations.Nullable;

@@ -17,7 +17,7 @@ import calmstep.service.rehearsals.Outcome.NotPlayed;
 import calmstep.service.runs.Rehearsing;
 import calmstep.service.rehearsals.PlayedTimes.Act;
 import calmstep.service.rehearsals.PlayedTimes.Planned;
-import calmstep.service.runs.Runs;
+import calmstep.service.runs.RunViews;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -54,7 +54,7 @@ class Rehearsals {
     private final Fleet fleet;
     private final StandIns standIns;
     private final Rehearsing rehearsing;
-    private final Runs runs;
+    private final RunViews runs;
     private final LearntTimes learnt;
     private final Jobs jobs;
     private final Json json;
@@ -64,7 +64,7 @@ class Rehearsals {
     /** Stand-ins share their addresses, so a process plays one rehearsal at a time. */
     private final Semaphore house = new Semaphore(1);
 
-    Rehearsals(RehearsalRows rows, Plans plans, Fleet fleet, StandIns standIns, Rehearsing rehearsing, Runs runs, LearntTimes learnt, Jobs jobs, Json json, TransactionTemplate transactions, Settings settings,
+    Rehearsals(RehearsalRows rows, Plans plans, Fleet fleet, StandIns standIns, Rehearsing rehearsing, RunViews runs, LearntTimes learnt, Jobs jobs, Json json, TransactionTemplate transactions, Settings settings,
             Clock clock) {
         this.rows = rows;
         this.plans = plans;

@@ -38,8 +38,9 @@ public record RunView(long id, String name, String plan, String state, String st
      * @param part     counted from 1
      * @param inWork   whether it has begun and has not ended
      * @param waitsFor why it does not begin; empty where nothing keeps it
+     * @param chance   how likely it ends inside its window, from 0 to 1, as it stands now
      */
-    public record TurnView(int part, int parts, Instant begins, Instant closes, long needsSeconds, boolean inWork, String waitsFor) {}
+    public record TurnView(int part, int parts, Instant begins, Instant closes, long needsSeconds, boolean inWork, String waitsFor, double chance) {}
 
     /** @param ways what a person may have done now, as the words of the interface: {@code retry}, {@code rescue}, {@code set-aside} */
     public record TroubleView(String step, String expected, String seen, String remedy, List<String> lastLines, List<String> ways) {}

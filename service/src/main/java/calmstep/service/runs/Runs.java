@@ -1,10 +1,8 @@
 package calmstep.service.runs;
 
-import calmstep.core.fleet.Reading;
 import calmstep.core.plan.NightPlanning;
 import calmstep.core.plan.Start;
 import calmstep.core.plan.Timetable;
-import calmstep.core.step.Evidence;
 import calmstep.core.step.Neighbours;
 import calmstep.core.step.StepName;
 import calmstep.core.step.StepRecord;
@@ -14,19 +12,11 @@ import calmstep.core.step.UnitMachine;
 import calmstep.core.step.UnitPlan;
 import calmstep.core.step.UnitState;
 import calmstep.core.window.Window;
-import calmstep.service.Settings;
 import calmstep.service.events.Events;
 import calmstep.service.fleet.Fleet;
 import calmstep.service.json.Json;
 import calmstep.service.plans.Plans;
 import calmstep.service.problems.Refusal;
-import calmstep.service.runs.RunView.DoubtView;
-import calmstep.service.runs.RunView.Gate;
-import calmstep.service.runs.RunView.StepView;
-import calmstep.service.runs.RunView.TroubleView;
-import calmstep.service.runs.RunView.TurnView;
-import calmstep.service.runs.RunView.UnitInRun;
-import calmstep.service.shelf.Copies;
 import calmstep.service.windows.Windows;
 import java.time.Clock;
 import java.time.Duration;
@@ -35,52 +25,48 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.BiConsumer;
-import org.jspecify.annotations.Nullable;
 import org.springframework.context.ApplicationEventPublisher;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.support.TransactionTemplate;
 import tools.jackson.core.type.TypeReference;
 
-/** What people do with runs: start, say go, hold, retry, set aside, look. */
+/** What people do with runs: start, say go, hold, retry, judge, set aside. */
 @Component
 public class Runs {
     static final TypeReference<List<Turn>> TURNS = new TypeReference<>() {};
-    private static final Duration FIXED_STEPS = Duration.ofMinutes(2);
     /** A turn that a person gives is open this long. */
     private static final Duration GIVEN_FOR = Duration.ofHours(24);
 
     private final RunRows runs;
     private final UnitRows units;
     private final StepRows steps;
-    private final TalkRows talk;
+    private final RunViews views;
+    private final ShownRuns shown;
     private final Plans plans;
     private final Fleet fleet;
     private final Windows windows;
-    private final Copies copies;
     private final Events events;
     private final Wake wake;
     private final Json json;
     private final TransactionTemplate transactions;
     private final ApplicationEventPublisher publisher;
-    private final Settings settings;
     private final Clock clock;
 
-    Runs(RunRows runs, UnitRows units, StepRows steps, TalkRows talk, Plans plans, Fleet fleet, Windows windows, Copies copies, Events events, Wake wake, Json json,
-            TransactionTemplate transactions, ApplicationEventPublisher publisher, Settings settings, Clock clock) {
+    Runs(RunRows runs, UnitRows units, StepRows steps, RunViews views, ShownRuns shown, Plans plans, Fleet fleet, Windows windows, Events events, Wake wake, Json json,
+            TransactionTemplate transactions, ApplicationEventPublisher publisher, Clock clock) {
         this.runs = runs;
         this.units = units;
         this.steps = steps;
-        this.talk = talk;
+        this.views = views;
+        this.shown = shown;
         this.plans = plans;
         this.fleet = fleet;
         this.windows = windows;
-        this.copies = copies;
         this.events = events;
         this.wake = wake;
         this.json = json;
         this.transactions = transactions;
         this.publisher = publisher;
-        this.settings = settings;
         this.clock = clock;
     }
 
@@ -463,96 +449,13 @@ public class Runs {
         }
     }
 
-    private RunRow require(String name) {
-        return runs.findByName(name).orElseThrow(() -> Refusal.notFound("run", name));
+    long idOf(String name) {
+        return views.idOf(name);
     }
 
-    public long idOf(String name) {
-        return runs.idOf(name).orElseThrow(() -> Refusal.notFound("run", name));
-    }
-
-    public RunView find(String name) {
-        return transactions.execute(_ -> view(require(name)));
-    }
-
-    public RunView byId(long id) {
-        return transactions.execute(_ -> view(runs.findById(id).orElseThrow()));
-    }
-
-    List<RunView> all() {
-        return transactions.execute(_ -> runs.findByRehearsalFalseOrderByIdDesc().stream().map(this::view).toList());
-    }
-
-    /** A line of talk: {@code typed} or {@code answered}, secrets masked when it was taken down. */
-    public record TalkLine(Instant at, int step, String direction, String text) {}
-
-    public List<TalkLine> talkOf(long unitId) {
-        List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(unitId);
-        return talk.findByUnitIdOrderById(unitId).stream()
-                .map(t -> new TalkLine(t.at, rows.stream().filter(s -> s.id() == t.stepId).map(s -> s.ordinal).findFirst().orElse(0), t.direction, t.text))
-                .toList();
-    }
-
-    List<TalkLine> talkOf(String runName, String unitName) {
-        return talkOf(units.idOf(idOf(runName), unitName).orElseThrow(() -> Refusal.notFound("unit", unitName)));
-    }
-
-    /** What the device showed at the unit's first check, and at its last proof. */
-    public record BeforeAfter(Optional<Reading> before, Optional<Reading> after) {}
-
-    public BeforeAfter readingsOf(long unitId) {
-        List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(unitId);
-        return new BeforeAfter(rows.stream().filter(s -> s.name.equals(StepName.CHECK.toString())).flatMap(s -> readingOf(s).stream()).findFirst(),
-                rows.stream().filter(s -> s.name.equals(StepName.PROVE.toString())).flatMap(s -> readingOf(s).stream()).reduce((_, last) -> last));
-    }
-
-    private Optional<Reading> readingOf(StepRow step) {
-        return evidence(step).reading();
-    }
-
-    private Evidence evidence(StepRow step) {
-        return step.evidence == null ? Evidence.NONE : json.read(step.evidence, Evidence.class);
-    }
-
-    private RunView view(RunRow run) {
-        return new RunView(run.id(), run.name, plans.nameOf(run.planId), run.state, run.startedBy, run.startedAt, run.finishedAt, run.rehearsal, run.heldWhy, run.rehearsal ? 1 : settings.pace(),
-                units.findByRunIdOrderByName(run.id()).stream().map(this::view).toList());
-    }
-
-    private UnitInRun view(UnitRow unit) {
-        UnitPlan plan = json.read(unit.plan, UnitPlan.class);
-        Fleet.Known known = fleet.require(unit.name);
-        List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(unit.id());
-        Gate gate = unit.gateQuestion == null || unit.gateAskedAt == null ? null : new Gate(unit.gateQuestion, unit.gateAskedAt, unit.gateOpen, unit.gateBy, unit.gateAt);
-        TroubleView trouble = rows.stream().filter(s -> s.stepState() == StepState.FAILED).findFirst()
-                .map(s -> new TroubleView(s.name, s.expected, s.seen, s.remedy, s.lastLines.isEmpty() ? List.of() : List.of(s.lastLines.split("\n")), Detours.ways(fleet, unit, rows))).orElse(null);
-        long copying = plan.hops().stream().mapToLong(h -> h.hop().bytes()).sum() / bytesPerSecond(plan);
-        return new UnitInRun(unit.id(), unit.name, plan.site(), known.siteTitle(), known.zone(), plan.serves(), plan.from(), plan.to(), unit.state, plan.restarts(),
-                plan.dark().toSeconds(), copying + plan.dark().plus(FIXED_STEPS).toSeconds(), copies.to(unit.name).orElse(null), gate, turn(unit), unit.held, doubt(unit), unit.setAsideWhy, trouble, rows.stream().map(this::view).toList());
-    }
-
-    private static @Nullable DoubtView doubt(UnitRow unit) {
-        return unit.doubt == null ? null : new DoubtView(List.of(unit.doubt.split("\n")), unit.judgedBy, unit.judgedAt, unit.judgedWhy);
-    }
-
-    /** Of the part that is in work, or comes next. */
-    private @Nullable TurnView turn(UnitRow unit) {
-        List<Turn> turns = json.read(unit.turns, TURNS);
-        if (turns.isEmpty() || unit.isOver()) {
-            return null;
-        }
-        int part = Math.min(turns.size() - 1, unit.inWork ? unit.begun - 1 : unit.begun);
-        Turn turn = turns.get(part);
-        return new TurnView(part + 1, turns.size(), turn.begins(), turn.closes(), turn.needs().toSeconds(), unit.inWork, unit.waitsFor);
-    }
-
-    private static long bytesPerSecond(UnitPlan plan) {
-        return Math.max(1, plan.bytesPerSecond());
-    }
-
-    private StepView view(StepRow s) {
-        Evidence evidence = evidence(s);
-        return new StepView(s.ordinal, s.hop, s.name, s.state, s.attempts, s.expected, s.seen, s.waiting, s.startedAt, s.finishedAt, evidence.changes(),
-                evidence.configuration().orElse(null));
+    /** How it stands behind a person's word. */
+    RunView find(String name) {
+        shown.forget(name);
+        return views.find(name);
     }
 }

@@ -3,15 +3,22 @@ package calmstep.service.runs;
 import calmstep.service.events.Event;
 import calmstep.service.events.Events;
 import io.swagger.v3.oas.annotations.Operation;
+import io.swagger.v3.oas.annotations.media.Content;
+import io.swagger.v3.oas.annotations.media.Schema;
+import io.swagger.v3.oas.annotations.responses.ApiResponse;
 import java.security.Principal;
 import java.util.List;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
+import org.springframework.http.HttpHeaders;
 import org.springframework.http.HttpStatus;
+import org.springframework.http.MediaType;
+import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
 import org.springframework.web.bind.annotation.RequestBody;
+import org.springframework.web.bind.annotation.RequestHeader;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.ResponseStatus;
@@ -21,12 +28,16 @@ import org.springframework.web.bind.annotation.RestController;
 @RequestMapping("/api/runs")
 class RunsController {
     private final Runs runs;
+    private final RunViews views;
+    private final ShownRuns shown;
     private final Events events;
     private final Staging staging;
     private final Detours detours;
 
-    RunsController(Runs runs, Events events, Staging staging, Detours detours) {
+    RunsController(Runs runs, RunViews views, ShownRuns shown, Events events, Staging staging, Detours detours) {
         this.runs = runs;
+        this.views = views;
+        this.shown = shown;
         this.detours = detours;
         this.events = events;
         this.staging = staging;
@@ -43,13 +54,18 @@ class RunsController {
     record When(String begins) {}
 
     @GetMapping
-    List<RunView> all() {
-        return runs.all();
+    @Operation(summary = "All runs, newest first, with how many units are in which state")
+    List<RunSummary> all() {
+        return views.all();
     }
 
-    @GetMapping("/{name}")
-    RunView one(@PathVariable String name) {
-        return runs.find(name);
+    @GetMapping(value = "/{name}", produces = MediaType.APPLICATION_JSON_VALUE)
+    @Operation(summary = "A run with its units and their steps; half a second old at most")
+    @ApiResponse(responseCode = "200", content = @Content(schema = @Schema(implementation = RunView.class)))
+    ResponseEntity<byte[]> one(@PathVariable String name, @RequestHeader(value = HttpHeaders.ACCEPT_ENCODING, defaultValue = "") String takes) {
+        ShownRuns.Shown run = shown.of(name);
+        ResponseEntity.BodyBuilder answer = ResponseEntity.ok().contentType(MediaType.APPLICATION_JSON).varyBy(HttpHeaders.ACCEPT_ENCODING);
+        return takes.contains("gzip") ? answer.header(HttpHeaders.CONTENT_ENCODING, "gzip").body(run.packed()) : answer.body(run.json());
     }
 
     @PostMapping
@@ -167,7 +183,7 @@ class RunsController {
 
     @GetMapping("/{name}/units/{unit}/talk")
     @Operation(summary = "Everything typed to the device and answered, secrets masked")
-    List<Runs.TalkLine> talk(@PathVariable String name, @PathVariable String unit) {
-        return runs.talkOf(name, unit);
+    List<RunViews.TalkLine> talk(@PathVariable String name, @PathVariable String unit) {
+        return views.talkOf(name, unit);
     }
 }

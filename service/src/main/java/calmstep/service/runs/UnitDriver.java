@@ -37,7 +37,7 @@ import org.springframework.dao.DataAccessException;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.TransactionException;
 
-/** Takes one unit one step further. */
+/** Takes one unit further: one step, and those that follow it at once. */
 @Component
 class UnitDriver {
     private static final Logger LOG = LoggerFactory.getLogger(UnitDriver.class);
@@ -46,6 +46,8 @@ class UnitDriver {
     private static final Duration BESIDE_OTHERS = Duration.ofSeconds(2);
     private static final Duration AGAIN = Duration.ofSeconds(2);
     private static final Duration AT_LEAST = Duration.ofMillis(500);
+    /** More than a hop has. */
+    private static final int IN_ONE_VISIT = 24;
 
     private final UnitLedger ledger;
     private final LeasedDevices leases;
@@ -79,7 +81,19 @@ class UnitDriver {
 
     /** @return when to come again; empty when the unit is over */
     Optional<Instant> drive(long unitId) {
-        UnitLedger.Standing standing = ledger.standing(unitId);
+        try (Visit visit = new Visit()) {
+            for (int steps = 1; ; steps++) {
+                UnitLedger.Standing standing = ledger.standing(unitId);
+                Optional<Instant> next = drive(unitId, standing, visit);
+                boolean atOnce = next.isPresent() && !next.get().isAfter(clock.instant());
+                if (!atOnce || standing.run().rehearsal || steps == IN_ONE_VISIT) {
+                    return next;
+                }
+            }
+        }
+    }
+
+    private Optional<Instant> drive(long unitId, UnitLedger.Standing standing, Visit visit) {
         if (standing.isOver()) {
             return Optional.empty();
         }
@@ -108,8 +122,8 @@ class UnitDriver {
                 ledger.missed(unitId, turn);
                 yield after(counterpart, UNTIL_A_WORD);
             }
-            case Next.Begin(StepRecord step, int turn) -> ledger.begin(unitId, turn) ? carry(standing, plan, step, counterpart) : after(counterpart, BESIDE_OTHERS);
-            case Next.Carry(StepRecord step) -> carry(standing, plan, step, counterpart);
+            case Next.Begin(StepRecord step, int turn) -> ledger.begin(unitId, turn) ? carry(standing, plan, step, counterpart, visit) : after(counterpart, BESIDE_OTHERS);
+            case Next.Carry(StepRecord step) -> carry(standing, plan, step, counterpart, visit);
         };
     }
 
@@ -121,35 +135,37 @@ class UnitDriver {
         return Optional.of(counterpart.clock().instant().plus(pause));
     }
 
-    private Optional<Instant> carry(UnitLedger.Standing standing, UnitPlan plan, StepRecord step, Counterpart counterpart) {
+    private Optional<Instant> carry(UnitLedger.Standing standing, UnitPlan plan, StepRecord step, Counterpart counterpart, Visit visit) {
         UnitRow unit = standing.unit();
-        Optional<Hold> taken = counterpart.take(unit.name);
-        if (taken.isEmpty()) {
+        if (visit.take(counterpart, unit.name).isEmpty()) {
             return after(counterpart, LEASE_IS_TAKEN);
         }
-        try (Hold lease = taken.get()) {
-            Optional<String> base = plan.supply().fedBy().filter(_ -> step.name() == StepName.STAGE);
-            if (base.isEmpty()) {
-                return carry(standing, plan, step, counterpart, lease, Optional.empty());
-            }
-            Optional<Hold> held = counterpart.take(base.get());
-            if (held.isEmpty()) {
-                return after(counterpart, LEASE_IS_TAKEN);
-            }
-            try (Hold _ = held.get();
-                    Door door = counterpart.door(base.get(), ledger.talk(unit, standing.row(step), counterpart.clock()))) {
-                return carry(standing, plan, step, counterpart, lease, Optional.of(new Feeder(base.get(), counterpart.address(base.get()), door)));
-            }
+        Optional<String> base = plan.supply().fedBy().filter(_ -> step.name() == StepName.STAGE);
+        if (base.isEmpty()) {
+            return carry(standing, plan, step, counterpart, visit, Optional.empty());
+        }
+        Optional<Hold> held = counterpart.take(base.get());
+        if (held.isEmpty()) {
+            return after(counterpart, LEASE_IS_TAKEN);
+        }
+        try (Hold _ = held.get();
+                Door door = counterpart.door(base.get(), ledger.talk(unit, standing.row(step), counterpart.clock()))) {
+            return carry(standing, plan, step, counterpart, visit, Optional.of(new Feeder(base.get(), counterpart.address(base.get()), door)));
         }
     }
 
-    private Optional<Instant> carry(UnitLedger.Standing standing, UnitPlan plan, StepRecord step, Counterpart counterpart, Hold lease, Optional<Feeder> feeder) {
+    private Optional<Instant> carry(UnitLedger.Standing standing, UnitPlan plan, StepRecord step, Counterpart counterpart, Visit visit, Optional<Feeder> feeder) {
         UnitRow unit = standing.unit();
         StepRow row = standing.row(step);
-        try (Door door = counterpart.door(unit.name, ledger.talk(unit, row, counterpart.clock()))) {
+        Hold lease = visit.take(counterpart, unit.name).orElseThrow();
+        boolean goesOn = false;
+        try {
+            Door door = visit.door(counterpart, unit.name, ledger.talk(unit, row, counterpart.clock()));
             Scene scene = scene(standing, plan, step, counterpart, door, feeder);
             StepOutcome outcome = new StepRunner(counterpart.clock()).carry(step.name(), scene, ledger.journal(unit.id(), row.id(), lease, counterpart.clock()));
-            return switch (ledger.finish(unit.id(), row.id(), outcome, lease, counterpart.clock())) {
+            StepOutcome written = ledger.finish(unit.id(), row.id(), outcome, lease, counterpart.clock());
+            goesOn = written instanceof StepOutcome.Done || written instanceof StepOutcome.NotNeeded;
+            return switch (written) {
                 case StepOutcome.Waiting(String _, Duration again) -> after(counterpart, again);
                 case StepOutcome.Failed(Trouble _, Hope hope) -> after(counterpart, switch (hope) {
                     case NONE -> Duration.ZERO;
@@ -166,6 +182,10 @@ class UnitDriver {
             ledger.fault(unit.id(), row.id(), new Trouble("%s is carried out".formatted(step.name()), "a fault of Calm Step itself: %s".formatted(fault),
                     "Nothing more is done to the device. The service's log has more; try the step again when the cause is gone."));
             return after(counterpart, UNTIL_A_WORD);
+        } finally {
+            if (!goesOn) {
+                visit.leave();
+            }
         }
     }
 

@@ -123,7 +123,7 @@ class UnitLedger {
             UnitRow unit = lock(unitId);
             RunRow run = runs.findById(unit.runId).orElseThrow();
             Neighbours own = json.read(unit.beside, Neighbours.class);
-            List<Neighbours> inWork = units.inWorkBeside(unit.runId).stream().map(other -> json.read(other.beside, Neighbours.class)).toList();
+            List<Neighbours> inWork = units.besideThoseInWork(unit.runId).stream().map(other -> json.read(other, Neighbours.class)).toList();
             Optional<String> why = run.state.equals("held") || unit.isOver() ? Optional.of("the run is held") : own.whyNotNow(inWork, limits(run)).or(() -> own.whyBehind(pilots(run, own), turn));
             if (why.isEmpty()) {
                 unit.begun = turn + 1;

@@ -23,11 +23,19 @@ interface UnitRows extends JpaRepository<UnitRow, Long> {
     @Query("select distinct u.site from UnitRow u where u.runId = :runId order by u.site")
     List<String> sites(long runId);
 
+    /** How many units of a run are in a state. */
+    record StateCount(long runId, String state, long units) {}
+
+    @Query("select new calmstep.service.runs.UnitRows$StateCount(u.runId, u.state, count(u)) from UnitRow u group by u.runId, u.state")
+    List<StateCount> countStates();
+
     long countByRunId(long runId);
 
     long countByRunIdAndState(long runId, String state);
 
     long countByRunIdAndCountedTrue(long runId);
+
+    List<UnitRow> findByDeviceIdOrderByIdDesc(long deviceId);
 
     /** The run of a unit, without loading the unit: what is loaded before it is locked may be stale by then. */
     @Query("select u.runId from UnitRow u where u.id = :id")
@@ -43,11 +51,11 @@ interface UnitRows extends JpaRepository<UnitRow, Long> {
     @Query("select u from UnitRow u, RunRow r where u.runId = r.id and u.deviceId = :deviceId and r.rehearsal = false and r.state not in ('finished', 'abandoned') and u.state <> 'set-aside'")
     List<UnitRow> inUnfinishedRuns(long deviceId);
 
-    /** Units that are in work now, with whom this one shares the world: those of all runs, or those of its own rehearsal. */
+    /** Whom the units are beside that are in work now, as texts, with whom this one shares the world: those of all runs, or those of its own rehearsal. */
     @Query("""
-            select u from UnitRow u, RunRow r where u.runId = r.id and u.inWork = true and u.state not in ('settled', 'returned', 'set-aside') and r.state not in ('finished', 'abandoned')
+            select u.beside from UnitRow u, RunRow r where u.runId = r.id and u.inWork = true and u.state not in ('settled', 'returned', 'set-aside') and r.state not in ('finished', 'abandoned')
             and (r.id = :runId or r.rehearsal = false and not exists (select 1 from RunRow own where own.id = :runId and own.rehearsal = true))""")
-    List<UnitRow> inWorkBeside(long runId);
+    List<String> besideThoseInWork(long runId);
 
     /** One begins at a time, over all nodes, until the transaction ends: two that must not be beside each other would else both find nobody in work. */
     @Query(value = "select 1 from pg_advisory_xact_lock(7411)", nativeQuery = true)

@@ -45,7 +45,8 @@ class UnitTask {
         return Scheduler.create(dataSource, task)
                 .startTasks(recurring)
                 .executorService(Executors.newVirtualThreadPerTaskExecutor())
-                .threads(200)
+                // Virtual threads, most of which wait for a device that copies or digests.
+                .threads(1_000)
                 .pollingInterval(Duration.ofMillis(150))
                 .heartbeatInterval(Duration.ofSeconds(1))
                 .missedHeartbeatsLimit(4)

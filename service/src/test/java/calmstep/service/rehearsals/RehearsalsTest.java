@@ -21,7 +21,7 @@ import calmstep.service.rehearsals.Outcome.PlayedStep;
 import calmstep.service.rehearsals.Outcome.PlayedUnit;
 import calmstep.service.releases.Catalogues;
 import calmstep.service.runs.RunView;
-import calmstep.service.runs.Runs;
+import calmstep.service.runs.RunViews;
 import calmstep.service.shelf.Shelf;
 import calmstep.service.windows.Windows;
 import java.io.InputStream;
@@ -182,7 +182,7 @@ class RehearsalsTest {
         assertThat(fleet.require(far).reading().orElseThrow().system()).isEqualTo("2.4.0");
         assertThat(plans.find(plan).state()).isNotEqualTo("used");
         assertThat(RunningService.bean(Settings.class).data().resolve("rehearsals")).isEmptyDirectory();
-        RunView run = RunningService.bean(Runs.class).find(outcome.run());
+        RunView run = RunningService.bean(RunViews.class).find(outcome.run());
         assertThat(run.rehearsal()).isTrue();
 
         plans.wish(plan, new Wanted(null, null, Set.of(near), null, null, null, null), true, "mara");

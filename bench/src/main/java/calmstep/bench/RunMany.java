@@ -1,0 +1,187 @@
+package calmstep.bench;
+
+import java.io.IOException;
+import java.io.InputStream;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.security.MessageDigest;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.Collections;
+import java.util.HexFormat;
+import java.util.List;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.atomic.AtomicBoolean;
+import java.util.concurrent.atomic.AtomicInteger;
+import java.util.stream.IntStream;
+
+/**
+ * 1,000 units in one run, all in work at once, against one of them in a run of its own: the devices take their real time, so that what is more is ours. Fleet,
+ * service, PostgreSQL and 200 watchers (each with a stream of events, and with the whole run asked for every five seconds) share the same two cores.
+ */
+final class RunMany {
+    private static final int COUNT = 1_000;
+    private static final int WATCHERS = 200;
+    private static final Duration WATCHER_ASKS_EVERY = Duration.ofSeconds(5);
+    private static final double TICKS_A_SECOND = 100;
+
+    private final Imports service;
+    private final long pid;
+
+    private RunMany(Imports service, long pid) {
+        this.service = service;
+        this.pid = pid;
+    }
+
+    static List<Figure> take() throws Exception {
+        Crowd crowd = Crowd.ofPatientRouters(COUNT + 1);
+        Process fleet = ReadMany.fleet(crowd);
+        Process process = Starts.startService();
+        try {
+            Imports service = Imports.signedIn();
+            service.send("POST", "/api/catalogues?file=osmer-r6.yaml", "application/yaml", catalogue());
+            service.send("POST", "/api/inventory", "application/yaml", crowd.inventory());
+            service.send("PUT", "/api/logins/many", "application/json", "{\"user\":\"steward\",\"password\":\"practice-only-5521\"}");
+            service.send("PUT", "/api/shelf/images/many-next.img", ReadMany.images().resolve("many-next.img"));
+            service.send("PUT", "/api/windows?file=windows.yaml", "application/yaml", "windows: 1\nopen: [{ name: always, rule: FREQ=DAILY, from: '00:00', until: '23:59' }]\n"
+                    + "limits: { at-once: 2000, at-once-a-site: 2000, at-once-a-family: 2000, pilots: 0, watch: 30 s }\n");
+            return new RunMany(service, process.pid()).measure(crowd);
+        } finally {
+            process.destroy();
+            process.waitFor();
+            fleet.destroy();
+            fleet.waitFor();
+        }
+    }
+
+    private static String catalogue() throws Exception {
+        return """
+                catalogue: 1
+                family: osmer-r6
+                title: Osmer R6
+                issued: 2026-12-01
+                gives-up-after: 30 min
+                copies-at-bytes-per-second: %1$d
+                components: { system: { fields: 3 } }
+                releases:
+                  - { version: 2.4.0, date: 2026-01-01, images: [{ file: many.img, size-bytes: %2$d, sha256: %3$s }] }
+                  - { version: 2.6.3, date: 2026-02-01, recommended: true, images: [{ file: many-next.img, size-bytes: %2$d, sha256: %4$s }] }
+                effects: [{ to: any, restarts: 1, dark: %5$d s }]
+                """.formatted(Crowd.IMAGE_BYTES / Crowd.COPIES_IN, Crowd.IMAGE_BYTES, digest("many.img"), digest("many-next.img"), Crowd.STARTS_IN);
+    }
+
+    private static String digest(String file) throws Exception {
+        return HexFormat.of().formatHex(MessageDigest.getInstance("SHA-256").digest(Files.readAllBytes(ReadMany.images().resolve(file))));
+    }
+
+    private List<Figure> measure(Crowd crowd) throws Exception {
+        String devices = crowd.names();
+        read(devices);
+        String alone = "[\"unit-%d\"]".formatted(COUNT);
+        double one = run("alone", alone);
+        long ticks = ticks();
+        List<Double> answers = Collections.synchronizedList(new ArrayList<>());
+        AtomicBoolean over = new AtomicBoolean();
+        AtomicInteger heard = new AtomicInteger();
+        double all;
+        try (ExecutorService people = Executors.newVirtualThreadPerTaskExecutor()) {
+            IntStream.range(0, WATCHERS).forEach(_ -> people.submit(() -> watch(over, heard)));
+            people.submit(() -> ask(over, answers));
+            all = run("all", devices.replace(",\"unit-%d\"".formatted(COUNT), ""));
+            over.set(true);
+        }
+        double cpu = (ticks() - ticks) / TICKS_A_SECOND;
+        answers.sort(Double::compareTo);
+        double p95 = answers.get((int) (answers.size() * 0.95));
+        return List.of(new Figure("run-1000", all, "s", 1.15 * one), new Figure("run-1000-to-one", all / one, "times", 1.15), new Figure("run-1000-cpu", cpu / COUNT * 1000, "ms/unit", 500),
+                new Figure("run-1000-memory", Long.parseLong(ReadMany.status(pid, "VmHWM")) / 1024.0, "MB", 900), new Figure("run-1000-p95", p95, "ms", 500),
+                new Figure("run-1000-silent", WATCHERS - heard.get(), "of 200", 0.5));
+    }
+
+    private void read(String devices) throws Exception {
+        String job = service.send("POST", "/api/readings", "application/json", "{\"devices\":%s}".formatted(devices)).body().replaceAll("(?s).*?\"id\":(\\d+).*", "$1");
+        while (service.send("GET", "/api/jobs/" + job, "", "").body().contains("under-way")) {
+            Thread.sleep(500);
+        }
+    }
+
+    /** Seconds from the start of a run to its end; nobody is asked at a gate. */
+    private double run(String name, String devices) throws Exception {
+        service.send("POST", "/api/plans", "application/json", "{\"name\":\"%s\",\"devices\":%s,\"target\":\"2.6.3\",\"begins\":\"now\"}".formatted(name, devices));
+        service.send("POST", "/api/plans/%s/nights?keep=true".formatted(name), "application/json", "{\"asks\":\"nobody\"}");
+        service.send("POST", "/api/plans/%s/approval".formatted(name), "application/json", "{}");
+        long start = System.nanoTime();
+        service.send("POST", "/api/runs", "application/json", "{\"plan\":\"%s\"}".formatted(name));
+        String now;
+        do {
+            Thread.sleep(1_000);
+            now = service.send("GET", "/api/runs", "", "").body();
+        } while (!now.matches("(?s).*\"name\":\"%s\"[^}]*\"state\":\"finished\".*".formatted(name)));
+        double seconds = (System.nanoTime() - start) / 1e9;
+        int units = devices.split(",").length;
+        if (!now.matches("(?s).*\"name\":\"%s\"[^}]*\"settled\":%d\\}.*".formatted(name, units))) {
+            throw new IllegalStateException("Not all are settled: " + now);
+        }
+        return seconds;
+    }
+
+    /** As a console does: listens to the events, and asks for the run again and again. */
+    private void watch(AtomicBoolean over, AtomicInteger heard) {
+        try (HttpClient client = HttpClient.newHttpClient()) {
+            HttpResponse<InputStream> events = client.send(authorised("/api/events").build(), HttpResponse.BodyHandlers.ofInputStream());
+            Thread listens = Thread.ofVirtual().start(() -> listen(events.body(), heard));
+            while (!over.get()) {
+                client.send(authorised("/api/runs/all").header("Accept-Encoding", "gzip").build(), HttpResponse.BodyHandlers.discarding());
+                Thread.sleep(WATCHER_ASKS_EVERY);
+            }
+            events.body().close();
+            listens.join();
+        } catch (IOException | InterruptedException gone) {
+            Thread.currentThread().interrupt();
+        }
+    }
+
+    private static void listen(InputStream events, AtomicInteger heard) {
+        try (events) {
+            byte[] bytes = new byte[8192];
+            boolean first = true;
+            while (events.read(bytes) >= 0) {
+                heard.addAndGet(first ? 1 : 0);
+                first = false;
+            }
+        } catch (IOException closed) {
+            // The run is over, and so is the watch.
+            Thread.yield();
+        }
+    }
+
+    /** What somebody meets who works with it meanwhile: a device, the list of runs, and the run. */
+    private void ask(AtomicBoolean over, List<Double> answers) {
+        List<String> paths = List.of("/api/devices/unit-7", "/api/runs", "/api/runs/all", "/api/runs/all/units/unit-7/talk");
+        try (HttpClient client = HttpClient.newHttpClient()) {
+            for (int round = 0; !over.get(); round++) {
+                long start = System.nanoTime();
+                client.send(authorised(paths.get(round % paths.size())).header("Accept-Encoding", "gzip").build(), HttpResponse.BodyHandlers.discarding());
+                answers.add((System.nanoTime() - start) / 1e6);
+                Thread.sleep(500);
+            }
+        } catch (IOException | InterruptedException gone) {
+            Thread.currentThread().interrupt();
+        }
+    }
+
+    private HttpRequest.Builder authorised(String path) {
+        return HttpRequest.newBuilder(URI.create(Imports.URL + path)).header("Authorization", "Bearer " + service.token());
+    }
+
+    /** Time of our processors that the service took. */
+    private long ticks() throws IOException {
+        String[] fields = Files.readString(Path.of("/proc/%d/stat".formatted(pid))).replaceAll(".*\\) ", "").split(" ");
+        return Long.parseLong(fields[11]) + Long.parseLong(fields[12]);
+    }
+}

@@ -1,0 +1,170 @@
+package calmstep.service.runs;
+
+import calmstep.core.fleet.Reading;
+import calmstep.core.fleet.Site;
+import calmstep.core.step.Evidence;
+import calmstep.core.step.StepName;
+import calmstep.core.step.StepState;
+import calmstep.core.step.Turn;
+import calmstep.core.step.UnitPlan;
+import calmstep.service.Settings;
+import calmstep.service.fleet.Fleet;
+import calmstep.service.json.Json;
+import calmstep.service.plans.Plans;
+import calmstep.service.problems.Refusal;
+import calmstep.service.runs.RunView.DoubtView;
+import calmstep.service.runs.RunView.Gate;
+import calmstep.service.runs.RunView.StepView;
+import calmstep.service.runs.RunView.TroubleView;
+import calmstep.service.runs.RunView.TurnView;
+import calmstep.service.runs.RunView.UnitInRun;
+import calmstep.service.shelf.Copies;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.ZoneOffset;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeMap;
+import java.util.function.Function;
+import java.util.stream.Collectors;
+import org.jspecify.annotations.Nullable;
+import org.springframework.stereotype.Component;
+import org.springframework.transaction.support.TransactionTemplate;
+
+/** What is shown of runs. */
+@Component
+public class RunViews {
+    private static final Duration FIXED_STEPS = Duration.ofMinutes(2);
+    /** Of a unit whose site is not in the inventory any more. */
+    private static final Site NOWHERE = new Site("", "", ZoneOffset.UTC);
+
+    private final RunRows runs;
+    private final UnitRows units;
+    private final StepRows steps;
+    private final TalkRows talk;
+    private final Plans plans;
+    private final Fleet fleet;
+    private final Copies copies;
+    private final WindowChance chances;
+    private final Json json;
+    private final TransactionTemplate transactions;
+    private final Settings settings;
+
+    RunViews(RunRows runs, UnitRows units, StepRows steps, TalkRows talk, Plans plans, Fleet fleet, Copies copies, WindowChance chances, Json json, TransactionTemplate transactions, Settings settings) {
+        this.runs = runs;
+        this.units = units;
+        this.steps = steps;
+        this.talk = talk;
+        this.plans = plans;
+        this.fleet = fleet;
+        this.copies = copies;
+        this.chances = chances;
+        this.json = json;
+        this.transactions = transactions;
+        this.settings = settings;
+    }
+
+    private RunRow require(String name) {
+        return runs.findByName(name).orElseThrow(() -> Refusal.notFound("run", name));
+    }
+
+    public long idOf(String name) {
+        return runs.idOf(name).orElseThrow(() -> Refusal.notFound("run", name));
+    }
+
+    public RunView find(String name) {
+        return transactions.execute(_ -> view(require(name)));
+    }
+
+    public RunView byId(long id) {
+        return transactions.execute(_ -> view(runs.findById(id).orElseThrow()));
+    }
+
+    List<RunSummary> all() {
+        return transactions.execute(_ -> {
+            Map<Long, Map<String, Long>> states = new HashMap<>();
+            units.countStates().forEach(count -> states.computeIfAbsent(count.runId(), _ -> new TreeMap<>()).put(count.state(), count.units()));
+            return runs.findByRehearsalFalseOrderByIdDesc().stream().map(run -> summary(run, states.getOrDefault(run.id(), Map.of()))).toList();
+        });
+    }
+
+    private RunSummary summary(RunRow run, Map<String, Long> states) {
+        return new RunSummary(run.id(), run.name, plans.nameOf(run.planId), run.state, run.heldWhy, run.startedBy, run.startedAt, run.finishedAt, states.values().stream().mapToLong(Long::longValue).sum(), states);
+    }
+
+    /** A line of talk: {@code typed} or {@code answered}, secrets masked when it was taken down. */
+    public record TalkLine(Instant at, int step, String direction, String text) {}
+
+    public List<TalkLine> talkOf(long unitId) {
+        List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(unitId);
+        return talk.findByUnitIdOrderById(unitId).stream()
+                .map(t -> new TalkLine(t.at, rows.stream().filter(s -> s.id() == t.stepId).map(s -> s.ordinal).findFirst().orElse(0), t.direction, t.text))
+                .toList();
+    }
+
+    List<TalkLine> talkOf(String runName, String unitName) {
+        return talkOf(units.idOf(idOf(runName), unitName).orElseThrow(() -> Refusal.notFound("unit", unitName)));
+    }
+
+    /** What the device showed at the unit's first check, and at its last proof. */
+    public record BeforeAfter(Optional<Reading> before, Optional<Reading> after) {}
+
+    public BeforeAfter readingsOf(long unitId) {
+        List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(unitId);
+        return new BeforeAfter(rows.stream().filter(s -> s.name.equals(StepName.CHECK.toString())).flatMap(s -> readingOf(s).stream()).findFirst(),
+                rows.stream().filter(s -> s.name.equals(StepName.PROVE.toString())).flatMap(s -> readingOf(s).stream()).reduce((_, last) -> last));
+    }
+
+    private Optional<Reading> readingOf(StepRow step) {
+        return evidence(step).reading();
+    }
+
+    private Evidence evidence(StepRow step) {
+        return step.evidence == null ? Evidence.NONE : json.read(step.evidence, Evidence.class);
+    }
+
+    private RunView view(RunRow run) {
+        Map<Long, List<StepRow>> rows = steps.ofRun(run.id()).stream().collect(Collectors.groupingBy(row -> row.unitId));
+        WindowChance.Look chance = chances.look(run.rehearsal);
+        Map<String, Site> sites = fleet.sites().stream().collect(Collectors.toMap(Site::name, Function.identity()));
+        return new RunView(run.id(), run.name, plans.nameOf(run.planId), run.state, run.startedBy, run.startedAt, run.finishedAt, run.rehearsal, run.heldWhy, run.rehearsal ? 1 : settings.pace(),
+                units.findByRunIdOrderByName(run.id()).stream().map(unit -> view(unit, rows.getOrDefault(unit.id(), List.of()), sites.getOrDefault(unit.site, NOWHERE), chance)).toList());
+    }
+
+    private UnitInRun view(UnitRow unit, List<StepRow> rows, Site site, WindowChance.Look chance) {
+        UnitPlan plan = json.read(unit.plan, UnitPlan.class);
+        Gate gate = unit.gateQuestion == null || unit.gateAskedAt == null ? null : new Gate(unit.gateQuestion, unit.gateAskedAt, unit.gateOpen, unit.gateBy, unit.gateAt);
+        TroubleView trouble = rows.stream().filter(s -> s.stepState() == StepState.FAILED).findFirst()
+                .map(s -> new TroubleView(s.name, s.expected, s.seen, s.remedy, s.lastLines.isEmpty() ? List.of() : List.of(s.lastLines.split("\n")), Detours.ways(fleet, unit, rows))).orElse(null);
+        long copying = plan.hops().stream().mapToLong(h -> h.hop().bytes()).sum() / bytesPerSecond(plan);
+        return new UnitInRun(unit.id(), unit.name, plan.site(), site.title(), site.zone().getId(), plan.serves(), plan.from(), plan.to(), unit.state, plan.restarts(),
+                plan.dark().toSeconds(), copying + plan.dark().plus(FIXED_STEPS).toSeconds(), copies.to(unit.name).orElse(null), gate, turn(unit, plan, rows, chance), unit.held, doubt(unit), unit.setAsideWhy, trouble, rows.stream().map(this::view).toList());
+    }
+
+    private static @Nullable DoubtView doubt(UnitRow unit) {
+        return unit.doubt == null ? null : new DoubtView(List.of(unit.doubt.split("\n")), unit.judgedBy, unit.judgedAt, unit.judgedWhy);
+    }
+
+    /** Of the part that is in work, or comes next. */
+    private @Nullable TurnView turn(UnitRow unit, UnitPlan plan, List<StepRow> rows, WindowChance.Look chance) {
+        List<Turn> turns = json.read(unit.turns, Runs.TURNS);
+        if (turns.isEmpty() || unit.isOver()) {
+            return null;
+        }
+        int part = Math.min(turns.size() - 1, unit.inWork ? unit.begun - 1 : unit.begun);
+        Turn turn = turns.get(part);
+        return new TurnView(part + 1, turns.size(), turn.begins(), turn.closes(), turn.needs().toSeconds(), unit.inWork, unit.waitsFor, chance.of(plan, rows, turn, unit.inWork));
+    }
+
+    private static long bytesPerSecond(UnitPlan plan) {
+        return Math.max(1, plan.bytesPerSecond());
+    }
+
+    private StepView view(StepRow s) {
+        Evidence evidence = evidence(s);
+        return new StepView(s.ordinal, s.hop, s.name, s.state, s.attempts, s.expected, s.seen, s.waiting, s.startedAt, s.finishedAt, evidence.changes(),
+                evidence.configuration().orElse(null));
+    }
+}

@@ -1,0 +1,94 @@
+package calmstep.service.runs;
+
+import calmstep.core.fleet.Device;
+import calmstep.core.forecast.StepTime;
+import calmstep.core.forecast.Times;
+import calmstep.core.step.StepName;
+import calmstep.core.step.Turn;
+import calmstep.core.step.UnitPlan;
+import calmstep.service.Settings;
+import calmstep.service.durations.LearntTimes;
+import calmstep.service.fleet.Fleet;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import org.jspecify.annotations.Nullable;
+import org.springframework.stereotype.Component;
+
+/** How likely a part of a unit's path ends inside its window, as it stands now: what is left of it, by the times that were learnt, against the time that is left. */
+@Component
+class WindowChance {
+    private static final Duration LEARNT_FOR = Duration.ofMinutes(1);
+
+    private final LearntTimes learnt;
+    private final Fleet fleet;
+    private final Settings settings;
+    private final Clock clock;
+    private @Nullable Times times;
+    private Instant learntAt = Instant.EPOCH;
+
+    WindowChance(LearntTimes learnt, Fleet fleet, Settings settings, Clock clock) {
+        this.learnt = learnt;
+        this.fleet = fleet;
+        this.settings = settings;
+        this.clock = clock;
+    }
+
+    /** For the units of one look; what is learnt and who is what is read once. */
+    Look look(boolean rehearsal) {
+        return new Look(times(), rehearsal ? 1 : settings.pace());
+    }
+
+    private synchronized Times times() {
+        Instant now = clock.instant();
+        if (times == null || Duration.between(learntAt, now).compareTo(LEARNT_FOR) > 0) {
+            times = learnt.times();
+            learntAt = now;
+        }
+        return times;
+    }
+
+    final class Look {
+        private final Times known;
+        private final int pace;
+        private final Map<String, Device> devices = new HashMap<>();
+
+        Look(Times known, int pace) {
+            this.known = known;
+            this.pace = pace;
+            fleet.devices().forEach(device -> devices.put(device.name(), device));
+        }
+
+        /** @return from 0 to 1; 1 where nothing of it is left */
+        double of(UnitPlan plan, List<StepRow> rows, Turn turn, boolean inWork) {
+            Optional<Device> device = Optional.ofNullable(devices.get(plan.device()));
+            List<StepRow> left = rows.stream().filter(row -> row.hop >= turn.firstHop() && row.hop <= turn.lastHop() && !row.stepState().isFinished() && isInWindow(row, turn)).toList();
+            if (left.isEmpty() || device.isEmpty()) {
+                return 1;
+            }
+            Instant now = clock.instant();
+            StepTime needs = StepTime.sum(left.stream().map(row -> timeOf(plan, row, device.get())).toList());
+            Instant begins = inWork || now.isAfter(turn.begins()) ? now : turn.begins();
+            Instant began = left.getFirst().startedAt;
+            Duration elapsed = began == null || !inWork ? Duration.ZERO : Duration.between(began, now);
+            return needs.chanceWithin(elapsed.multipliedBy(pace), Duration.between(begins, turn.closes()).multipliedBy(pace));
+        }
+
+        private StepTime timeOf(UnitPlan plan, StepRow row, Device device) {
+            UnitPlan.HopPlan planned = plan.hop(row.hop);
+            StepName name = StepName.parse(row.name);
+            StepName alike = planned.rolls() && name == StepName.RESTART ? StepName.COME_BACK : planned.rolls() && name == StepName.COME_BACK ? StepName.RESTART : name;
+            return known.of(device.family(), device.hardware().model(), planned.hop(), alike, planned.restarts(), plan.bytesPerSecond());
+        }
+
+        /** From the first hop's first interruption to the last proof. */
+        private static boolean isInWindow(StepRow row, Turn turn) {
+            StepName name = StepName.parse(row.name);
+            return name.compareTo(StepName.SOAK) < 0 && (row.hop > turn.firstHop() || name.compareTo(StepName.QUIET) >= 0);
+        }
+    }
+}
