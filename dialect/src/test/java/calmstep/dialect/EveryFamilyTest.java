@@ -11,10 +11,12 @@ import calmstep.practice.Fault;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Queue;
 import java.util.Set;
 import java.util.TreeSet;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.ConcurrentLinkedQueue;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
@@ -81,6 +83,7 @@ class EveryFamilyTest {
     private Path folder;
 
     private final AtomicInteger nights = new AtomicInteger();
+    private final Map<String, String> ends = new ConcurrentHashMap<>();
 
     private UnitNight night(Sample sample) throws Exception {
         return new UnitNight(folder.resolve("night-" + nights.incrementAndGet()), sample.family(), sample.file(), sample.device(), sample.from());
@@ -150,17 +153,33 @@ class EveryFamilyTest {
                 family.get();
             }
         }
-        System.out.printf("Families and faults: %d tried, %d went another way.%n", tried.get(), wrong.size());
+        System.out.print(table(tried.get(), wrong.size()));
         assertThat(wrong).isEmpty();
+    }
+
+    /** Where each family ends with each fault. */
+    private String table(int tried, int wrong) {
+        StringBuilder text = new StringBuilder("%-22s".formatted("stuck at, or settled"));
+        FAMILIES.forEach(sample -> text.append("%-15s".formatted(sample.family())));
+        for (Expected expected : FAULTS) {
+            text.append("%n%-22s".formatted(expected.fault()));
+            FAMILIES.forEach(sample -> text.append("%-15s".formatted(ends.getOrDefault(row(sample, expected), "-").replace("stuck at ", ""))));
+        }
+        return text.append("%n%d rows: %d settled, %d stuck; %d went another way.%n".formatted(tried, ends.values().stream().filter("settled"::equals).count(), ends.values().stream().filter(end -> !end.equals("settled")).count(), wrong)).toString();
+    }
+
+    private static String row(Sample sample, Expected expected) {
+        return "%s, %s".formatted(sample.family(), expected.fault());
     }
 
     /** @return what went another way */
     private Optional<String> tryFault(Sample sample, Expected expected) throws Exception {
-        String row = "%s, %s".formatted(sample.family(), expected.fault());
+        String row = row(sample, expected);
         try (UnitNight night = night(sample)) {
             night.fleet.troubleAt(sample.device(), 1 + Math.floorMod(row.hashCode(), 98));
             night.fleet.add(sample.device(), expected.fault());
             String end = night.play();
+            ends.put(row, end);
             String read = end.equals("settled") ? night.story() : night.trouble().orElseThrow().sentence();
             if (!end.matches(expected.ends()) || !read.matches("(?s).*(?:" + expected.says() + ").*")) {
                 return Optional.of("%s: expected %s and \"%s\", saw %s and: %s".formatted(row, expected.ends(), expected.says(), end, read));

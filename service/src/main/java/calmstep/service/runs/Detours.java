@@ -4,7 +4,6 @@ import calmstep.core.catalogue.Catalogue;
 import calmstep.core.catalogue.FirmwareImage;
 import calmstep.core.fleet.Reading;
 import calmstep.core.fleet.Reading.BootChoice;
-import calmstep.core.step.Evidence;
 import calmstep.core.step.RescueImage;
 import calmstep.core.step.StepName;
 import calmstep.core.step.StepRecord;
@@ -34,16 +33,18 @@ class Detours {
     private final Fleet fleet;
     private final Catalogues catalogues;
     private final Shelf shelf;
+    private final StepEvidence evidence;
     private final Events events;
     private final Wake wake;
     private final Json json;
 
-    Detours(Runs runs, StepRows steps, Fleet fleet, Catalogues catalogues, Shelf shelf, Events events, Wake wake, Json json) {
+    Detours(Runs runs, StepRows steps, Fleet fleet, Catalogues catalogues, Shelf shelf, StepEvidence evidence, Events events, Wake wake, Json json) {
         this.runs = runs;
         this.steps = steps;
         this.fleet = fleet;
         this.catalogues = catalogues;
         this.shelf = shelf;
+        this.evidence = evidence;
         this.events = events;
         this.wake = wake;
         this.json = json;
@@ -126,7 +127,7 @@ class Detours {
 
     /** What its check saw before a hop. */
     private Optional<Reading> before(List<StepRow> rows, int hop) {
-        return rows.stream().filter(row -> row.hop == hop && row.name.equals(StepName.CHECK.toString())).findFirst().flatMap(row -> Optional.ofNullable(row.evidence)).flatMap(text -> json.read(text, Evidence.class).reading());
+        return rows.stream().filter(row -> row.hop == hop && row.name.equals(StepName.CHECK.toString())).findFirst().flatMap(evidence::reading);
     }
 
     private FirmwareImage image(UnitRow unit, int hop, List<StepRow> rows, Optional<String> asked) {

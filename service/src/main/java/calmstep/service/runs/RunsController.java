@@ -60,7 +60,7 @@ class RunsController {
     }
 
     @GetMapping(value = "/{name}", produces = MediaType.APPLICATION_JSON_VALUE)
-    @Operation(summary = "A run with its units and their steps; half a second old at most")
+    @Operation(summary = "A run with its units and their steps; half a second old, a large one a few seconds")
     @ApiResponse(responseCode = "200", content = @Content(schema = @Schema(implementation = RunView.class)))
     ResponseEntity<byte[]> one(@PathVariable String name, @RequestHeader(value = HttpHeaders.ACCEPT_ENCODING, defaultValue = "") String takes) {
         ShownRuns.Shown run = shown.of(name);

@@ -36,7 +36,8 @@ class StepRow {
     String waiting = "";
     @Nullable Instant intentAt;
     @Nullable String intentMark;
-    @Nullable String evidence;
+    /** Of its evidence, what is shown with it; null where nothing is. */
+    @Nullable String shown;
     @Nullable String loads;
     @Nullable Instant startedAt;
     @Nullable Instant finishedAt;

@@ -4,7 +4,6 @@ import calmstep.core.catalogue.FirmwareImage;
 import calmstep.core.device.Backups;
 import calmstep.core.device.Trouble;
 import calmstep.core.step.Around;
-import calmstep.core.step.Evidence;
 import calmstep.core.step.Feeder;
 import calmstep.core.step.Hope;
 import calmstep.core.step.Next;
@@ -57,13 +56,14 @@ class UnitDriver {
     private final Shelf shelf;
     private final Catalogues catalogues;
     private final Detours detours;
+    private final StepEvidence evidence;
     private final AlarmDesk alarms;
     private final OwnChecks checks;
     private final Json json;
     private final Settings settings;
     private final Clock clock;
 
-    UnitDriver(UnitLedger ledger, LeasedDevices leases, Casts casts, Fleet fleet, BackupStore backups, Shelf shelf, Catalogues catalogues, Detours detours, AlarmDesk alarms, OwnChecks checks, Json json, Settings settings, Clock clock) {
+    UnitDriver(UnitLedger ledger, LeasedDevices leases, Casts casts, Fleet fleet, BackupStore backups, Shelf shelf, Catalogues catalogues, Detours detours, StepEvidence evidence, AlarmDesk alarms, OwnChecks checks, Json json, Settings settings, Clock clock) {
         this.ledger = ledger;
         this.leases = leases;
         this.casts = casts;
@@ -72,6 +72,7 @@ class UnitDriver {
         this.shelf = shelf;
         this.catalogues = catalogues;
         this.detours = detours;
+        this.evidence = evidence;
         this.alarms = alarms;
         this.checks = checks;
         this.json = json;
@@ -231,7 +232,7 @@ class UnitDriver {
         boolean backwards = UnitMachine.isBackwards(standing.steps().stream().map(StepRow::record).toList(), step);
         return new Scene(plan, backwards ? detours.back(unit, standing.steps(), step.hop()) : plan.hop(step.hop()), door, feeder, counterpart.backups(), shelf, standing.row(step).intent(),
                 standing.find(step.hop(), plan.hop(step.hop()).interrupts()).flatMap(StepRow::intent),
-                check.flatMap(row -> Optional.ofNullable(row.evidence)).flatMap(text -> json.read(text, Evidence.class).reading()), loads(standing.row(step)), counterpart.clock().instant(), counterpart.pace(), around(standing),
+                check.flatMap(evidence::reading), loads(standing.row(step)), counterpart.clock().instant(), counterpart.pace(), around(standing),
                 fleet.dialectOf(unit.name)::compare);
     }
 

@@ -32,6 +32,7 @@ class UnitLedger {
     private final UnitRows units;
     private final StepRows steps;
     private final TalkRows talkRows;
+    private final StepEvidence kept;
     private final Runs use;
     private final Fleet fleet;
     private final Events events;
@@ -39,11 +40,12 @@ class UnitLedger {
     private final TransactionTemplate transactions;
     private final Clock clock;
 
-    UnitLedger(RunRows runs, UnitRows units, StepRows steps, TalkRows talkRows, Runs use, Fleet fleet, Events events, Json json, TransactionTemplate transactions, Clock clock) {
+    UnitLedger(RunRows runs, UnitRows units, StepRows steps, TalkRows talkRows, StepEvidence kept, Runs use, Fleet fleet, Events events, Json json, TransactionTemplate transactions, Clock clock) {
         this.runs = runs;
         this.units = units;
         this.steps = steps;
         this.talkRows = talkRows;
+        this.kept = kept;
         this.use = use;
         this.fleet = fleet;
         this.events = events;
@@ -305,7 +307,7 @@ class UnitLedger {
 
     private void keep(UnitRow unit, StepRow step, Evidence evidence) {
         if (evidence.reading().isPresent() || !evidence.changes().isEmpty()) {
-            step.evidence = json.write(evidence);
+            kept.keep(step, evidence);
             evidence.reading().filter(_ -> !isRehearsal(unit)).ifPresent(reading -> fleet.keep(unit.deviceId, reading));
         }
     }

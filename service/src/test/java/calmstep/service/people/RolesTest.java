@@ -57,10 +57,14 @@ class RolesTest {
             JsonNode content = method.getValue().path("requestBody").path("content");
             String type = content.propertyStream().map(Map.Entry::getKey).findFirst().orElse("application/json");
             JsonNode schema = described.path("components").path("schemas").path(content.path(type).path("schema").path("$ref").asString("").replaceFirst(".*/", ""));
-            String body = schema.path("properties").propertyStream().map(part -> "\"%s\": %s".formatted(part.getKey(), part.getValue().path("type").asString("").equals("array") ? "[]" : "\"x\"")).collect(Collectors.joining(", ", "{", "}"));
+            String body = schema.path("properties").propertyStream().map(part -> "\"%s\": %s".formatted(part.getKey(), value(part.getValue().path("type").toString()))).collect(Collectors.joining(", ", "{", "}"));
             calls.add(new Call(method.getKey().toUpperCase(Locale.ROOT), path.getKey(), type, body));
         }));
         return calls;
+    }
+
+    private static String value(String type) {
+        return type.contains("array") ? "[]" : type.contains("boolean") ? "true" : "\"x\"";
     }
 
     private int status(Call call, String token) throws Exception {

@@ -1,0 +1,49 @@
+package calmstep.service.runs;
+
+import calmstep.core.compare.Change;
+import calmstep.core.compare.ConfigurationComparison;
+import calmstep.core.fleet.Reading;
+import calmstep.core.step.Evidence;
+import calmstep.service.json.Json;
+import java.util.List;
+import java.util.Optional;
+import org.springframework.data.jpa.repository.JpaRepository;
+import org.springframework.stereotype.Component;
+
+/** What steps left for the record: kept apart from their rows, which are read all the time. */
+@Component
+class StepEvidence {
+    private final Rows rows;
+    private final Json json;
+
+    StepEvidence(Rows rows, Json json) {
+        this.rows = rows;
+        this.json = json;
+    }
+
+    interface Rows extends JpaRepository<EvidenceRow, Long> {}
+
+    /** What is shown of it with the step. */
+    record Shown(List<Change> changes, Optional<ConfigurationComparison> configuration) {
+        static final Shown NOTHING = new Shown(List.of(), Optional.empty());
+    }
+
+    /** Within a transaction. A step that is done once more leaves its newest. */
+    void keep(StepRow step, Evidence evidence) {
+        EvidenceRow row = rows.findById(step.id()).orElseGet(EvidenceRow::new);
+        row.stepId = step.id();
+        row.body = json.write(evidence);
+        rows.save(row);
+        boolean tells = !evidence.changes().isEmpty() || evidence.configuration().isPresent();
+        step.shown = tells ? json.write(new Shown(evidence.changes(), evidence.configuration())) : null;
+    }
+
+    Shown shown(StepRow step) {
+        return step.shown == null ? Shown.NOTHING : json.read(step.shown, Shown.class);
+    }
+
+    /** What the device showed at a step. */
+    Optional<Reading> reading(StepRow step) {
+        return rows.findById(step.id()).flatMap(row -> json.read(row.body, Evidence.class).reading());
+    }
+}
