@@ -1,9 +1,5 @@
 package calmstep.cli;
 
-import java.io.BufferedReader;
-import java.io.IOException;
-import java.io.InputStreamReader;
-import java.nio.charset.StandardCharsets;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.Callable;
@@ -12,10 +8,9 @@ import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
-import tools.jackson.databind.json.JsonMapper;
 
 @Command(name = "run", description = "Carry a plan out: start, watch, say go, hold, retry, rescue, return, judge, set aside.", mixinStandardHelpOptions = true,
-        subcommands = {RunCommands.Start.class, RunCommands.ListAll.class, RunCommands.Show.class, RunCommands.Staging.class, RunCommands.Watch.class, RunCommands.Go.class, RunCommands.Hold.class, RunCommands.Resume.class,
+        subcommands = {RunCommands.Start.class, RunCommands.ListAll.class, RunCommands.Show.class, RunCommands.Staging.class, WatchCommand.class, RunCommands.Go.class, RunCommands.Hold.class, RunCommands.Resume.class,
             RunCommands.Turn.class, RunCommands.Retry.class, RunCommands.Rescue.class, RunCommands.Return.class, RunCommands.Skip.class, RunCommands.Accept.class, RunCommands.Refuse.class, RunCommands.TakeIn.class, RunCommands.Abandon.class, RunCommands.SetAside.class, RunCommands.Talk.class, RunCommands.Mail.class})
 final class RunCommands {
     /** What is left of a line behind hop, step and state; the record holds the whole. */
@@ -76,11 +71,11 @@ final class RunCommands {
     }
 
     /** Whether something odd about it waits for a person. */
-    private static boolean isDoubtful(JsonNode unit) {
+    static boolean isDoubtful(JsonNode unit) {
         return !unit.path("doubt").isNull() && unit.path("doubt").path("by").isNull();
     }
 
-    private static int exitCode(JsonNode run) {
+    static int exitCode(JsonNode run) {
         return run.path("units").valueStream().anyMatch(u -> List.of("stuck", "returned", "set-aside").contains(u.path("state").asString())) ? Problem.STOPS : 0;
     }
 
@@ -156,97 +151,6 @@ final class RunCommands {
         private static String seen(JsonNode hop) {
             String words = hop.path("copy").isNull() ? hop.path("words").asString("") : ShelfCommands.Copies.progress(hop.path("copy"));
             return words.length() > SEEN_WIDTH ? words.substring(0, SEEN_WIDTH - 1) + "…" : words;
-        }
-    }
-
-    @Command(name = "watch", description = "Follow a run until it is finished or every unit left in it is stuck.", mixinStandardHelpOptions = true)
-    static final class Watch implements Callable<Integer> {
-        private static final int PATIENCE = 120;
-
-        @Mixin
-        Common common = new Common();
-
-        @Parameters(paramLabel = "RUN")
-        String name = "";
-
-        @Option(names = "--until-gate", description = "end as soon as only people can take it further: at gates too")
-        boolean untilGate;
-
-        @Override
-        public Integer call() throws InterruptedException {
-            Service service = common.service();
-            long last = printAfter(service, 0);
-            int tries = 0;
-            while (true) {
-                try {
-                    JsonNode run = service.get("/api/runs/" + Service.encode(name));
-                    if (isOver(run)) {
-                        printAfter(service, last);
-                        return exitCode(run);
-                    }
-                    last = follow(service, last, run.path("id").asLong());
-                    tries = 0;
-                } catch (Problem lost) {
-                    if (lost.exitCode() != Problem.NOT_REACHABLE || ++tries > PATIENCE) {
-                        throw lost;
-                    }
-                    if (tries == 1) {
-                        System.err.println("The service does not answer just now; what is under way goes on when it is back. Still trying …");
-                    }
-                    Thread.sleep(500);
-                }
-            }
-        }
-
-        /** Prints the run's events behind one; gives the last. */
-        private long printAfter(Service service, long after) {
-            long last = after;
-            for (JsonNode event : service.get("/api/runs/%s/events".formatted(Service.encode(name)))) {
-                if (event.path("id").asLong() > after) {
-                    print(event);
-                    last = event.path("id").asLong();
-                }
-            }
-            return last;
-        }
-
-        private boolean isOver(JsonNode run) {
-            if (run.path("state").asString().equals("finished") || run.path("state").asString().equals("abandoned")) {
-                return true;
-            }
-            return run.path("units").valueStream().allMatch(u -> waitsForAPerson(u.path("state").asString()) || isDoubtful(u) || untilGate && !u.path("gate").isNull() && !u.path("gate").path("open").asBoolean());
-        }
-
-        private static boolean waitsForAPerson(String state) {
-            return List.of("settled", "returned", "set-aside", "stuck", "held").contains(state);
-        }
-
-        /** Prints what happens; returns when something of this run's state may have changed. */
-        private long follow(Service service, long after, long runId) {
-            long last = after;
-            try (BufferedReader lines = new BufferedReader(new InputStreamReader(service.follow(after), StandardCharsets.UTF_8))) {
-                for (String line = lines.readLine(); line != null; line = lines.readLine()) {
-                    if (!line.startsWith("data:")) {
-                        continue;
-                    }
-                    JsonNode event = JsonMapper.shared().readTree(line.substring(5));
-                    last = event.path("id").asLong();
-                    if (event.path("runId").asLong(-1) == runId) {
-                        print(event);
-                        String kind = event.path("kind").asString();
-                        if (kind.equals("run") || kind.equals("gate") || kind.equals("unit")) {
-                            return last;
-                        }
-                    }
-                }
-            } catch (IOException lost) {
-                return last;
-            }
-            return last;
-        }
-
-        private void print(JsonNode event) {
-            System.out.print(common.out().isForPeople() ? Output.paragraph(Ago.clock(event.path("at")) + "  ", event.path("text").asString()) : event + "\n");
         }
     }
 

@@ -200,6 +200,11 @@ public class Runs {
 
     /** A person's word at the gate. */
     RunView go(String runName, String unitName, String who) {
+        sayGo(runName, unitName, who);
+        return find(runName);
+    }
+
+    void sayGo(String runName, String unitName, String who) {
         UnitRow unit = change(runName, unitName, (run, row) -> {
             if (row.gateQuestion == null || row.gateOpen) {
                 throw Refusal.conflict("%s is not at a gate; it is %s.".formatted(row.name, row.state));
@@ -210,7 +215,6 @@ public class Runs {
             events.append(Optional.of(run.id()), row.name, "gate", who, "%s said go for %s.".formatted(who, row.name));
         });
         wake.unit(unit.id());
-        return find(runName);
     }
 
     /** Tries the failed step of a unit again; it looks first. */
@@ -261,67 +265,6 @@ public class Runs {
         return rows.stream().filter(s -> s.stepState() == StepState.FAILED).findFirst().orElseThrow(() -> Refusal.conflict("%s is not stuck; it is %s.".formatted(unit.name, unit.state)));
     }
 
-    /**
-     * What a person makes of what is odd about a unit that was watched.
-     *
-     * @param accepts otherwise it is stuck, and can still go back
-     */
-    RunView judge(String runName, String unitName, boolean accepts, String why, String who) {
-        mustSayWhy(why, accepts ? "it is borne" : "it is not borne");
-        UnitRow unit = change(runName, unitName, (run, row) -> {
-            if (!row.isDoubtful()) {
-                throw Refusal.conflict("Nothing about %s waits for a judgement; it is %s.".formatted(row.name, row.state));
-            }
-            row.judgedBy = who;
-            row.judgedAt = clock.instant();
-            row.judgedWhy = why;
-            if (!accepts) {
-                refuse(row, "%s does not bear it: %s".formatted(who, why));
-            }
-            events.append(Optional.of(run.id()), row.name, "unit", who, (accepts ? "%s accepts what is odd about %s: %s" : "%s refuses what is odd about %s: %s").formatted(who, row.name, why));
-        });
-        wake.unit(unit.id());
-        return find(runName);
-    }
-
-    private void refuse(UnitRow row, String word) {
-        List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(row.id());
-        StepRow watch = rows.stream().filter(step -> step.name.equals(StepName.SOAK.toString())).reduce((_, last) -> last).orElseThrow();
-        watch.state = StepState.FAILED.toString();
-        watch.seen = String.valueOf(row.doubt).replace("\n", "; ");
-        watch.remedy = word + ". Let it go back to what it ran, mend the cause and watch it again, or set it aside.";
-        row.doubt = null;
-        row.state = UnitState.STUCK.toString();
-    }
-
-    /** Says go for all that stand at their gate. @param site empty for all sites */
-    RunView goAll(String runName, Optional<String> site, String who) {
-        List<String> atGate = atSite(runName, site).stream().filter(unit -> unit.gateQuestion != null && !unit.gateOpen && !unit.isOver()).map(unit -> unit.name).toList();
-        if (atGate.isEmpty()) {
-            throw Refusal.conflict("No unit%s is at a gate.".formatted(site.map(" at "::concat).orElse("")));
-        }
-        atGate.forEach(unit -> go(runName, unit, who));
-        return find(runName);
-    }
-
-    /** Holds all units of a site, or lets them go on. */
-    RunView holdSite(String runName, String site, boolean held, String who) {
-        List<String> concerned = atSite(runName, Optional.of(site)).stream().filter(unit -> !unit.isOver() && unit.held != held).map(unit -> unit.name).toList();
-        if (concerned.isEmpty()) {
-            throw Refusal.conflict("No unit at %s is %s.".formatted(site, held ? "left to be held" : "held"));
-        }
-        concerned.forEach(unit -> holdUnit(runName, unit, held, who));
-        return find(runName);
-    }
-
-    private List<UnitRow> atSite(String runName, Optional<String> site) {
-        List<UnitRow> all = units.findByRunIdOrderByName(idOf(runName));
-        site.filter(name -> all.stream().noneMatch(unit -> unit.site.equals(name))).ifPresent(name -> {
-            throw Refusal.notFound("site of this run", name);
-        });
-        return all.stream().filter(unit -> site.isEmpty() || unit.site.equals(site.get())).toList();
-    }
-
     /** Takes a unit back in that was set aside; it goes on where it stood, and looks first. */
     RunView takeIn(String runName, String unitName, String who) {
         UnitRow unit = changeAny(runName, unitName, (run, row) -> {
@@ -338,6 +281,11 @@ public class Runs {
 
     /** Holds one unit: a step in flight ends, nothing new begins on it. */
     RunView holdUnit(String runName, String unitName, boolean held, String who) {
+        sayHold(runName, unitName, held, who);
+        return find(runName);
+    }
+
+    void sayHold(String runName, String unitName, boolean held, String who) {
         UnitRow unit = change(runName, unitName, (run, row) -> {
             if (row.held == held) {
                 throw Refusal.conflict(held ? "%s is held already.".formatted(row.name) : "%s is not held; it is %s.".formatted(row.name, row.state));
@@ -347,7 +295,6 @@ public class Runs {
             events.append(Optional.of(run.id()), row.name, "unit", who, (held ? "%s holds %s." : "%s lets %s go on.").formatted(who, row.name));
         });
         wake.unit(unit.id());
-        return find(runName);
     }
 
     /** Ends a run for good: steps in flight end, nothing new begins, and each unit stays as it stands. */

@@ -33,12 +33,16 @@ class RunsController {
     private final Events events;
     private final Staging staging;
     private final Detours detours;
+    private final Judgement judgement;
+    private final ManyUnits many;
 
-    RunsController(Runs runs, RunViews views, ShownRuns shown, Events events, Staging staging, Detours detours) {
+    RunsController(Runs runs, RunViews views, ShownRuns shown, Events events, Staging staging, Detours detours, Judgement judgement, ManyUnits many) {
         this.runs = runs;
         this.views = views;
         this.shown = shown;
         this.detours = detours;
+        this.judgement = judgement;
+        this.many = many;
         this.events = events;
         this.staging = staging;
     }
@@ -78,31 +82,31 @@ class RunsController {
     @PostMapping("/{name}/hold")
     @Operation(summary = "Hold a run, or its units at one site: steps in flight end, nothing new begins")
     RunView hold(@PathVariable String name, @RequestParam(required = false) @Nullable String site, Principal who) {
-        return site == null ? runs.hold(name, who.getName()) : runs.holdSite(name, site, true, who.getName());
+        return site == null ? runs.hold(name, who.getName()) : many.hold(name, site, true, who.getName());
     }
 
     @PostMapping("/{name}/resumption")
     @Operation(summary = "Let a run go on, or its units at one site")
     RunView resume(@PathVariable String name, @RequestParam(required = false) @Nullable String site, Principal who) {
-        return site == null ? runs.resume(name, who.getName()) : runs.holdSite(name, site, false, who.getName());
+        return site == null ? runs.resume(name, who.getName()) : many.hold(name, site, false, who.getName());
     }
 
     @PostMapping("/{name}/go")
     @Operation(summary = "Say go for all units that stand at their gate, or for those at one site")
     RunView goAll(@PathVariable String name, @RequestParam(required = false) @Nullable String site, Principal who) {
-        return runs.goAll(name, Optional.ofNullable(site), who.getName());
+        return many.go(name, Optional.ofNullable(site), who.getName());
     }
 
     @PostMapping("/{name}/units/{unit}/acceptance")
     @Operation(summary = "Bear what was odd about a unit when its watch was over, with a reason")
     RunView accept(@PathVariable String name, @PathVariable String unit, @RequestBody Why why, Principal who) {
-        return runs.judge(name, unit, true, why.why(), who.getName());
+        return judgement.of(name, unit, true, why.why(), who.getName());
     }
 
     @PostMapping("/{name}/units/{unit}/refusal")
     @Operation(summary = "Do not bear what was odd about a unit, with a reason: it is stuck then, and can still go back")
     RunView refuse(@PathVariable String name, @PathVariable String unit, @RequestBody Why why, Principal who) {
-        return runs.judge(name, unit, false, why.why(), who.getName());
+        return judgement.of(name, unit, false, why.why(), who.getName());
     }
 
     @PostMapping("/{name}/units/{unit}/go")

@@ -7,21 +7,18 @@ import calmstep.core.step.Evidence;
 import calmstep.service.json.Json;
 import java.util.List;
 import java.util.Optional;
-import org.springframework.data.jpa.repository.JpaRepository;
 import org.springframework.stereotype.Component;
 
 /** What steps left for the record: kept apart from their rows, which are read all the time. */
 @Component
 class StepEvidence {
-    private final Rows rows;
+    private final EvidenceRows rows;
     private final Json json;
 
-    StepEvidence(Rows rows, Json json) {
+    StepEvidence(EvidenceRows rows, Json json) {
         this.rows = rows;
         this.json = json;
     }
-
-    interface Rows extends JpaRepository<EvidenceRow, Long> {}
 
     /** What is shown of it with the step. */
     record Shown(List<Change> changes, Optional<ConfigurationComparison> configuration) {

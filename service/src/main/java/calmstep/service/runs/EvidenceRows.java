@@ -1,0 +1,5 @@
+package calmstep.service.runs;
+
+import org.springframework.data.jpa.repository.JpaRepository;
+
+interface EvidenceRows extends JpaRepository<EvidenceRow, Long> {}

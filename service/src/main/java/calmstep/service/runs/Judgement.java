@@ -1,0 +1,62 @@
+package calmstep.service.runs;
+
+import calmstep.core.step.StepName;
+import calmstep.core.step.StepState;
+import calmstep.core.step.UnitState;
+import calmstep.service.events.Events;
+import calmstep.service.problems.Refusal;
+import java.time.Clock;
+import java.util.List;
+import java.util.Optional;
+import org.springframework.stereotype.Component;
+
+/** A person's word about what is odd when a unit's watch is over. */
+@Component
+class Judgement {
+    private final Runs runs;
+    private final StepRows steps;
+    private final Events events;
+    private final Wake wake;
+    private final Clock clock;
+
+    Judgement(Runs runs, StepRows steps, Events events, Wake wake, Clock clock) {
+        this.runs = runs;
+        this.steps = steps;
+        this.events = events;
+        this.wake = wake;
+        this.clock = clock;
+    }
+
+    /**
+     * What a person makes of what is odd about a unit that was watched.
+     *
+     * @param accepts otherwise it is stuck, and can still go back
+     */
+    RunView of(String runName, String unitName, boolean accepts, String why, String who) {
+        Runs.mustSayWhy(why, accepts ? "it is borne" : "it is not borne");
+        UnitRow unit = runs.change(runName, unitName, (run, row) -> {
+            if (!row.isDoubtful()) {
+                throw Refusal.conflict("Nothing about %s waits for a judgement; it is %s.".formatted(row.name, row.state));
+            }
+            row.judgedBy = who;
+            row.judgedAt = clock.instant();
+            row.judgedWhy = why;
+            if (!accepts) {
+                refuse(row, "%s does not bear it: %s".formatted(who, why));
+            }
+            events.append(Optional.of(run.id()), row.name, "unit", who, (accepts ? "%s accepts what is odd about %s: %s" : "%s refuses what is odd about %s: %s").formatted(who, row.name, why));
+        });
+        wake.unit(unit.id());
+        return runs.find(runName);
+    }
+
+    private void refuse(UnitRow row, String word) {
+        List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(row.id());
+        StepRow watch = rows.stream().filter(step -> step.name.equals(StepName.SOAK.toString())).reduce((_, last) -> last).orElseThrow();
+        watch.state = StepState.FAILED.toString();
+        watch.seen = String.valueOf(row.doubt).replace("\n", "; ");
+        watch.remedy = word + ". Let it go back to what it ran, mend the cause and watch it again, or set it aside.";
+        row.doubt = null;
+        row.state = UnitState.STUCK.toString();
+    }
+}
