@@ -6,6 +6,7 @@ import calmstep.core.step.StepName;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
+import java.sql.Statement;
 import java.time.Duration;
 import java.util.List;
 import java.util.Set;
@@ -34,6 +35,7 @@ class CrashTest {
 
     @Test
     void goesOnFromWhatTheDeviceShowsAfterAKillAtEveryStep() throws Exception {
+        writeSlowly();
         house.approvedPlan("killed", "2.8.2", "rt-dunmere-1");
         house.start("killed");
         int caught = 0;
@@ -45,7 +47,7 @@ class CrashTest {
             caught += killIn(step == StepName.SOAK || step == StepName.TIDY ? 2 : 1, step) ? 1 : 0;
             house.startService();
         }
-        assertThat(caught).as("steps that were cut off in the middle").isGreaterThanOrEqualTo(STEPS.size() / 3);
+        assertThat(caught).as("steps that were cut off in the middle").isGreaterThanOrEqualTo(STEPS.size() / 2);
         assertThat(house.awaitEnd("killed", "rt-dunmere-1", Duration.ofMinutes(2))).isEqualTo("settled");
 
         assertThat(house.machine("rt-dunmere-1").release()).isEqualTo("2.8.2");
@@ -55,6 +57,14 @@ class CrashTest {
         assertThat(house.call("GET", "/api/devices/rt-dunmere-1/backups/%d/text".formatted(backups.get(0).path("id").asLong()), null).body())
                 .startsWith("name rt-dunmere-1").contains("-- end of settings");
         assertThat(house.get("/api/records/killed").path("chainWhole").asBoolean()).isTrue();
+    }
+
+    /** Each state of a step lasts long enough to be seen: what comes next is written down, but not there yet, while we kill. */
+    private static void writeSlowly() throws Exception {
+        try (Connection database = house.database(); Statement statement = database.createStatement()) {
+            statement.execute("create function takes_its_time() returns trigger language plpgsql as $$ begin perform pg_sleep(0.3); return new; end $$");
+            statement.execute("create trigger slow before update on run_step for each row when (old.state is distinct from new.state) execute function takes_its_time()");
+        }
     }
 
     /**

@@ -2,6 +2,7 @@ package calmstep.acceptance;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.nio.charset.StandardCharsets;
 import java.nio.file.FileSystem;
 import java.nio.file.FileSystems;
 import java.nio.file.Files;
@@ -151,6 +152,10 @@ class JourneyTest {
         assertThat(Files.readString(table)).startsWith("device,site,from,wanted,reached,outcome,").contains("rt-dunmere-1,dunmere,2.4.0,2.8.2,2.8.2,settled,2,");
         Path evidence = house.home().resolve("tonight.zip");
         done("record", "save", "tonight", "--to", evidence.toString());
+        Path document = house.home().resolve("tonight.pdf");
+        done("record", "save", "tonight", "--to", document.toString());
+        assertThat(Files.readString(document, StandardCharsets.ISO_8859_1)).startsWith("%PDF-").contains("%%EOF");
+        assertThat(done("fleet", "history", "rt-dunmere-1")).contains("go", "stage", "come-back", "prove", "tonight");
         assertThat(done("record", "verify", evidence.toString())).contains("is whole").contains("unbroken chain");
         assertThat(house.client("", "record", "verify", evidence.toString(), "--last-hash", "0".repeat(64)).out()).contains("ends with another hash");
         try (FileSystem zip = FileSystems.newFileSystem(evidence)) {

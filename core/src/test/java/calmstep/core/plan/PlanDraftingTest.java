@@ -73,8 +73,8 @@ class PlanDraftingTest {
             assertThat(unit.to()).isEqualTo("2.8.2");
             assertThat(unit.restarts()).isEqualTo(2);
             assertThat(unit.dark()).isEqualTo(Duration.ofMinutes(8));
-            assertThat(unit.hop(1).steps()).doesNotContain(StepName.TIDY).startsWith(StepName.CHECK, StepName.BACK_UP);
-            assertThat(unit.hop(2).steps()).endsWith(StepName.PROVE, StepName.TIDY);
+            assertThat(unit.hop(1).steps()).doesNotContain(StepName.SOAK, StepName.TIDY).startsWith(StepName.CHECK, StepName.BACK_UP);
+            assertThat(unit.hop(2).steps()).endsWith(StepName.PROVE, StepName.UN_QUIET, StepName.SOAK, StepName.TIDY);
         });
         assertThat(draft.findings()).extracting(Finding::severity).containsOnly(Severity.NOTE);
         assertThat(draft.findings()).anyMatch(f -> f.fact().startsWith("rt goes by way of 2.6.3: 2.8 takes over settings only from 2.6.3 or later (osmer/settings-28)"));

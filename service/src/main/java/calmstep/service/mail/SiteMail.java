@@ -99,6 +99,9 @@ class SiteMail {
     }
 
     void tellAll() {
+        if (settings.host().isEmpty()) {
+            return;
+        }
         Map<Long, List<MailRow>> due = rows.findBySentAtIsNullAndNextAtLessThanEqualOrderById(clock.instant()).stream().collect(Collectors.groupingBy(row -> row.runId));
         Map<String, Site> sites = due.isEmpty() ? Map.of() : sites();
         due.forEach((runId, mails) -> {

@@ -1,5 +1,7 @@
 package calmstep.service.runs;
 
+import jakarta.annotation.PostConstruct;
+import jakarta.annotation.PreDestroy;
 import java.lang.management.ManagementFactory;
 import java.util.Optional;
 import java.util.concurrent.CountDownLatch;
@@ -9,7 +11,7 @@ import org.slf4j.LoggerFactory;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.support.TransactionTemplate;
 
-/** Takes leases on devices and keeps them alive while a step is carried out. */
+/** Takes leases on devices and keeps them alive, all at once, while steps are carried out. */
 @Component
 class LeasedDevices {
     private static final Logger LOG = LoggerFactory.getLogger(LeasedDevices.class);
@@ -19,10 +21,36 @@ class LeasedDevices {
     private final Leases leases;
     private final TransactionTemplate transactions;
     private final String holder = ManagementFactory.getRuntimeMXBean().getName();
+    private final CountDownLatch ended = new CountDownLatch(1);
 
     LeasedDevices(Leases leases, TransactionTemplate transactions) {
         this.leases = leases;
         this.transactions = transactions;
+    }
+
+    @PostConstruct
+    void begin() {
+        Thread.ofVirtual().name("leases").start(this::renew);
+    }
+
+    /** It is told to end, not interrupted: an interrupt in the middle of a call would break the connection to the database. */
+    @PreDestroy
+    void end() {
+        ended.countDown();
+    }
+
+    private void renew() {
+        try {
+            while (!ended.await(RENEWED_EVERY_MS, TimeUnit.MILLISECONDS)) {
+                try {
+                    transactions.executeWithoutResult(_ -> leases.renewAll(holder, SECONDS));
+                } catch (RuntimeException away) {
+                    LOG.debug("The leases could not be renewed just now", away);
+                }
+            }
+        } catch (InterruptedException stop) {
+            Thread.currentThread().interrupt();
+        }
     }
 
     /** Empty when somebody else drives the device. */
@@ -35,13 +63,11 @@ class LeasedDevices {
         private final long deviceId;
         private final String device;
         private final long fence;
-        private final CountDownLatch givenBack = new CountDownLatch(1);
 
         private Lease(long deviceId, String device, long fence) {
             this.deviceId = deviceId;
             this.device = device;
             this.fence = fence;
-            Thread.ofVirtual().name("lease-" + device).start(this::renew);
         }
 
         @Override
@@ -51,24 +77,8 @@ class LeasedDevices {
             }
         }
 
-        /** It is told to end, not interrupted: an interrupt in the middle of a call would break the connection to the database. */
-        private void renew() {
-            try {
-                while (!givenBack.await(RENEWED_EVERY_MS, TimeUnit.MILLISECONDS)) {
-                    try {
-                        transactions.executeWithoutResult(_ -> leases.renew(deviceId, fence, SECONDS));
-                    } catch (RuntimeException away) {
-                        LOG.debug("The lease on {} could not be renewed just now", device, away);
-                    }
-                }
-            } catch (InterruptedException stop) {
-                Thread.currentThread().interrupt();
-            }
-        }
-
         @Override
         public void close() {
-            givenBack.countDown();
             try {
                 transactions.executeWithoutResult(_ -> leases.release(deviceId, fence));
             } catch (RuntimeException away) {

@@ -25,6 +25,13 @@ interface Leases extends JpaRepository<LeaseRow, Long> {
     @Query(value = "update lease set until = now() + make_interval(secs => :seconds) where device_id = :deviceId and fence = :fence", nativeQuery = true)
     int renew(long deviceId, long fence, int seconds);
 
+    /** Renews all that a process holds, but for those that it is renewing just now with something else that it writes. */
+    @Modifying
+    @Query(value = """
+            update lease set until = now() + make_interval(secs => :seconds)
+            where device_id in (select device_id from lease where holder = :holder and until > now() order by device_id for update skip locked)""", nativeQuery = true)
+    int renewAll(String holder, int seconds);
+
     @Modifying
     @Query(value = "update lease set until = now() where device_id = :deviceId and fence = :fence", nativeQuery = true)
     int release(long deviceId, long fence);

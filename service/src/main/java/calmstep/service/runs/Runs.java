@@ -320,11 +320,19 @@ public class Runs {
         mustSayWhy(why, "the unit is set aside");
         change(runName, unitName, (run, row) -> {
             row.state = UnitState.SET_ASIDE.toString();
-            row.setAsideWhy = why;
-            events.append(Optional.of(run.id()), row.name, "unit", who, "%s set %s aside: %s".formatted(who, row.name, why));
+            row.setAsideWhy = why + chosen(row);
+            events.append(Optional.of(run.id()), row.name, "unit", who, "%s set %s aside: %s".formatted(who, row.name, row.setAsideWhy));
             finishWhenOver(run.id());
         });
         return find(runName);
+    }
+
+    /** Where its boot choice was made and it has not restarted since, even a power cut starts the new image: whoever reads why it was set aside should know. */
+    private String chosen(UnitRow unit) {
+        List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(unit.id());
+        return rows.stream().filter(step -> step.name.equals(StepName.CHOOSE_BOOT.toString()) && step.stepState() == StepState.DONE)
+                .filter(choice -> rows.stream().anyMatch(step -> step.hop == choice.hop && step.detour == choice.detour && step.name.equals(StepName.RESTART.toString()) && step.stepState() != StepState.DONE))
+                .reduce((_, last) -> last).map(choice -> "; its boot choice is made, so its next start takes %s".formatted(json.read(unit.plan, UnitPlan.class).hop(choice.hop).hop().step())).orElse("");
     }
 
     /** Changes a unit of a run that goes on, within a transaction. */

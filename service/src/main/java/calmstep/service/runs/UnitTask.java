@@ -48,7 +48,7 @@ class UnitTask {
                 // Virtual threads, most of which wait for a device that copies or digests.
                 .threads(1_000)
                 .pollingInterval(Duration.ofMillis(150))
-                .heartbeatInterval(Duration.ofSeconds(1))
+                .heartbeatInterval(Duration.ofSeconds(2))
                 .missedHeartbeatsLimit(4)
                 .shutdownMaxWait(Duration.ofSeconds(5))
                 .build();
