@@ -33,7 +33,7 @@ final class WatchCommand implements Callable<Integer> {
         int tries = 0;
         while (true) {
             try {
-                JsonNode run = service.get("/api/runs/" + Service.encode(name));
+                JsonNode run = service.get("/api/runs/%s?since=%d".formatted(Service.encode(name), last));
                 if (isOver(run)) {
                     printAfter(service, last);
                     return RunCommands.exitCode(run);

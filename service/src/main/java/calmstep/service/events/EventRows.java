@@ -17,4 +17,7 @@ interface EventRows extends JpaRepository<EventRow, Long> {
 
     @Query(value = "select 1 from pg_advisory_xact_lock(26040)", nativeQuery = true)
     int lockForAppending();
+
+    @Query("select coalesce(max(e.id), 0) from EventRow e where e.runId = :runId")
+    long newestOf(long runId);
 }

@@ -66,6 +66,12 @@ public class Events {
         return rows.findTop500ByIdGreaterThanOrderById(id).stream().map(Event::of).toList();
     }
 
+    /** Number of a run's newest event; 0 where it has none. */
+    @Transactional(readOnly = true)
+    public long newestOf(long runId) {
+        return rows.newestOf(runId);
+    }
+
     @Transactional(readOnly = true)
     long newest() {
         return rows.newest();

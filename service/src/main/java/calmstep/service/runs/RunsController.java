@@ -64,10 +64,10 @@ class RunsController {
     }
 
     @GetMapping(value = "/{name}", produces = MediaType.APPLICATION_JSON_VALUE)
-    @Operation(summary = "A run with its units and their steps; half a second old, a large one a few seconds")
+    @Operation(summary = "A run with its units and their steps; a large one may be a few seconds old, but for what the event of the number since has done")
     @ApiResponse(responseCode = "200", content = @Content(schema = @Schema(implementation = RunView.class)))
-    ResponseEntity<byte[]> one(@PathVariable String name, @RequestHeader(value = HttpHeaders.ACCEPT_ENCODING, defaultValue = "") String takes) {
-        ShownRuns.Shown run = shown.of(name);
+    ResponseEntity<byte[]> one(@PathVariable String name, @RequestParam(defaultValue = "0") long since, @RequestHeader(value = HttpHeaders.ACCEPT_ENCODING, defaultValue = "") String takes) {
+        ShownRuns.Shown run = shown.of(name, since);
         ResponseEntity.BodyBuilder answer = ResponseEntity.ok().contentType(MediaType.APPLICATION_JSON).varyBy(HttpHeaders.ACCEPT_ENCODING);
         return takes.contains("gzip") ? answer.header(HttpHeaders.CONTENT_ENCODING, "gzip").body(run.packed()) : answer.body(run.json());
     }

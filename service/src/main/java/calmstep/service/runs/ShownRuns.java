@@ -1,5 +1,6 @@
 package calmstep.service.runs;
 
+import calmstep.service.events.Events;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.io.UncheckedIOException;
@@ -13,39 +14,55 @@ import org.springframework.stereotype.Component;
 import tools.jackson.databind.json.JsonMapper;
 
 /**
- * Runs as they go over the line, written and packed once for all who watch: however many look at a run of a thousand units, it is read and written twice a second at most,
- * and a large one more seldom. What a person of this node said is seen at once.
+ * Runs as they go over the line, written and packed once for all who watch: however many look at a run of a thousand units, it is read and written seldom.
+ * A small one is written anew with each event of it; of a large one whoever needs to see what an event did says which.
  */
 @Component
 class ShownRuns {
     private static final Duration FRESH_FOR = Duration.ofMillis(500);
     /** A look takes no more than a fifth of one processor, however large the run is. */
     private static final int TIMES_ITS_COST = 5;
+    /** What costs less is written anew with each event. */
+    private static final Duration DEAR = Duration.ofMillis(60);
 
     private final RunViews views;
+    private final Events events;
     private final JsonMapper mapper;
     private final Clock clock;
     private final Map<String, Shown> shown = new ConcurrentHashMap<>();
 
-    ShownRuns(RunViews views, JsonMapper mapper, Clock clock) {
+    ShownRuns(RunViews views, Events events, JsonMapper mapper, Clock clock) {
         this.views = views;
+        this.events = events;
         this.mapper = mapper;
         this.clock = clock;
     }
 
     /** @param packed by gzip (RFC 1952) */
-    record Shown(Instant until, byte[] json, byte[] packed) {}
-
-    Shown of(String run) {
-        return shown.compute(run, (_, last) -> last != null && clock.instant().isBefore(last.until()) ? last : written(run));
+    record Shown(long event, Duration cost, Instant until, byte[] json, byte[] packed) {
+        /**
+         * @param newest number of the run's newest event
+         * @param since  that of an event whose consequences have to be in it
+         */
+        private boolean tells(long newest, long since, Instant now) {
+            return event >= since && now.isBefore(until) && (event >= newest || cost.compareTo(DEAR) > 0);
+        }
     }
 
-    private Shown written(String run) {
+    /** @param since number of an event that has to be in it; 0 where none has to */
+    Shown of(String run, long since) {
+        long newest = events.newestOf(views.idOf(run));
+        return shown.compute(run, (_, last) -> last != null && last.tells(newest, since, clock.instant()) ? last : written(run, newest));
+    }
+
+    private Shown written(String run, long newest) {
         Instant begun = clock.instant();
         byte[] json = mapper.writeValueAsBytes(views.find(run));
         byte[] packed = packed(json);
-        Duration cost = Duration.between(begun, clock.instant()).multipliedBy(TIMES_ITS_COST);
-        return new Shown(clock.instant().plus(cost.compareTo(FRESH_FOR) > 0 ? cost : FRESH_FOR), json, packed);
+        Instant now = clock.instant();
+        Duration cost = Duration.between(begun, now);
+        Duration fresh = cost.multipliedBy(TIMES_ITS_COST);
+        return new Shown(newest, cost, now.plus(fresh.compareTo(FRESH_FOR) > 0 ? fresh : FRESH_FOR), json, packed);
     }
 
     private static byte[] packed(byte[] json) {
