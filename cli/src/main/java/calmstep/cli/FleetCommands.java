@@ -224,7 +224,7 @@ final class FleetCommands {
         @Override
         public Integer call() {
             JsonNode entries = common.service().get("/api/devices/%s/history".formatted(Service.encode(name)));
-            Table table = new Table().column("at", 0).column("run", 1).column("what", 0).column("took", 2).column("who", 3).column("words", 1);
+            Table table = new Table().column("at", 0).column("run", 1).column("what", 0).column("took", 2).column("who", 0).column("words", 0);
             entries.forEach(e -> table.row(Ago.date(e.path("at")), e.path("run").asString(), e.path("what").asString(), e.path("seconds").isNull() ? "" : e.path("seconds").asLong() + " s", e.path("who").asString(),
                     shortened(e.path("words").asString())));
             common.out().print(entries, table, "Nothing was done to %s yet.".formatted(name));
@@ -236,7 +236,7 @@ final class FleetCommands {
             return words.length() > WORDS_WIDTH ? words.substring(0, WORDS_WIDTH - 1) + "…" : words;
         }
 
-        private static final int WORDS_WIDTH = 52;
+        private static final int WORDS_WIDTH = 40;
     }
 
     @Command(name = "changes", description = "What changed on a device from one reading to the next.", mixinStandardHelpOptions = true, footer = {"", "Example, on the demo:", "  calmstep fleet changes rt-dunmere-1"})

@@ -45,21 +45,23 @@ class RecordsController {
     ResponseEntity<String> page(@PathVariable String run) {
         return ResponseEntity.ok()
                 .header("Content-Security-Policy", "default-src 'none'; style-src 'unsafe-inline'; frame-ancestors 'none'")
-                .body(pageOf(run));
+                .body(pageOf(run, true));
     }
 
     @GetMapping(path = "/{run}/pdf", produces = MediaType.APPLICATION_PDF_VALUE)
-    @Operation(summary = "The record of a run as a document to print and hand in")
+    @Operation(summary = "The record of a run as a document to print and hand in, without the talk")
     @ApiResponse(content = @Content(mediaType = MediaType.APPLICATION_PDF_VALUE, schema = @Schema(type = "string", format = "binary")))
     ResponseEntity<byte[]> document(@PathVariable String run) throws IOException {
-        return ResponseEntity.ok().header("Content-Disposition", "attachment; filename=\"%s.pdf\"".formatted(run)).body(RecordPdf.of(pageOf(run)));
+        return ResponseEntity.ok().header("Content-Disposition", "attachment; filename=\"%s.pdf\"".formatted(run)).body(RecordPdf.of(pageOf(run, false)));
     }
 
-    private String pageOf(String run) {
+    /** @param withTalk hundreds of sheets, if it were printed */
+    private String pageOf(String run, boolean withTalk) {
         Context context = new Context(Locale.ENGLISH);
         context.setVariable("record", records.find(run));
         context.setVariable("sha256", records.sha256(run));
         context.setVariable("words", new RecordWords());
+        context.setVariable("withTalk", withTalk);
         return templates.process("record", context);
     }
 
@@ -74,7 +76,7 @@ class RecordsController {
     @ApiResponse(content = @Content(mediaType = "application/zip", schema = @Schema(type = "string", format = "binary")))
     ResponseEntity<byte[]> evidence(@PathVariable String run) throws IOException {
         ByteArrayOutputStream bytes = new ByteArrayOutputStream();
-        new EvidenceArchive(records.find(run), records.text(run), pageOf(run)).writeTo(bytes);
+        new EvidenceArchive(records.find(run), records.text(run), pageOf(run, true)).writeTo(bytes);
         return ResponseEntity.ok().header("Content-Disposition", "attachment; filename=\"%s-evidence.zip\"".formatted(run)).body(bytes.toByteArray());
     }
 }
