@@ -104,7 +104,7 @@ class UnitDriver {
         Counterpart counterpart = counterpart(standing);
         UnitPlan plan = json.read(standing.unit().plan, UnitPlan.class);
         List<StepRecord> records = standing.steps().stream().map(StepRow::record).toList();
-        UnitMachine.Leave leave = new UnitMachine.Leave(standing.unit().gateOpen, json.read(standing.unit().turns, Runs.TURNS), standing.unit().begun, standing.unit().isDoubtful() && !standing.run().rehearsal);
+        UnitMachine.Leave leave = new UnitMachine.Leave(standing.unit().gateOpen, json.read(standing.unit().turns, Runs.TURNS), standing.unit().begun, standing.isDoubtful());
         return switch (UnitMachine.next(plan, records, leave, counterpart.clock().instant())) {
             case Next.Settled() -> {
                 ledger.settle(unitId);

@@ -60,6 +60,11 @@ class UnitLedger {
             return run.isOver() || unit.isOver();
         }
 
+        /** Whether something odd about it waits for a person; in a rehearsal there is none who could judge. */
+        boolean isDoubtful() {
+            return unit.isDoubtful() && !run.rehearsal;
+        }
+
         boolean isHeld() {
             return run.state.equals("held") || unit.held;
         }
@@ -140,7 +145,8 @@ class UnitLedger {
     }
 
     private List<Neighbours.Pilot> pilots(RunRow run, Neighbours own) {
-        return units.findByRunIdAndNameIn(run.id(), own.follows()).stream().map(pilot -> new Neighbours.Pilot(pilot.name, UnitState.parse(pilot.state), pilot.inWork ? pilot.begun - 1 : pilot.begun, pilot.isDoubtful())).toList();
+        List<UnitRow> pilots = own.follows().isEmpty() ? List.of() : units.findByRunIdAndNameIn(run.id(), own.follows());
+        return pilots.stream().map(pilot -> new Neighbours.Pilot(pilot.name, UnitState.parse(pilot.state), pilot.inWork ? pilot.begun - 1 : pilot.begun, new Standing(run, pilot, List.of()).isDoubtful())).toList();
     }
 
     Limits limits(RunRow run) {

@@ -216,6 +216,23 @@ class RunsTest {
         return runs.find(run).units().stream().filter(u -> u.device().equals(router)).findFirst().orElseThrow();
     }
 
+    /** Its pilot settled with something odd about it: a person judges that before others begin, and in a rehearsal there is none. */
+    @Test
+    void aUnitWaitsForTheJudgementOnItsPilotButNotInARehearsal() throws Exception {
+        startAndAwaitStuck();
+        stagedWithTurns(Instant.now().plus(Duration.ofHours(3)), Duration.ofHours(1));
+        String pilot = routers.getFirst();
+        String follower = routers.get(1);
+        String its = " where name = ? and run_id = (select id from run where name = ?)";
+        RunningService.sql().update("update run_unit set state = 'settled', begun = 1, doubt = 'a licence is gone'" + its, pilot, run);
+        RunningService.sql().update("update run_unit set beside = ?" + its, RunningService.bean(Json.class).write(new Neighbours(follower, "pier of " + run, "family of " + run, Set.of(), Set.of(pilot))), follower, run);
+        long id = unit(follower).id();
+        assertThat(RunningService.bean(UnitLedger.class).begin(id, 0)).isFalse();
+        assertThat(Objects.requireNonNull(unit(follower).turn()).waitsFor()).contains(pilot, "judgement");
+        RunningService.sql().update("update run set rehearsal = true where name = ?", run);
+        assertThat(RunningService.bean(UnitLedger.class).begin(id, 0)).isTrue();
+    }
+
     @Test
     void aUnitBeginsWhenItsTurnHasComeAndNobodyIsInWorkThatItMustNotBeBeside() throws Exception {
         startAndAwaitStuck();
