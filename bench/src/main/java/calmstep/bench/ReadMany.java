@@ -23,7 +23,7 @@ final class ReadMany {
     private final long pid;
     private long filesAtMost;
 
-    private ReadMany(Crowd crowd, Imports service, long pid) {
+    ReadMany(Crowd crowd, Imports service, long pid) {
         this.crowd = crowd;
         this.service = service;
         this.pid = pid;
@@ -104,7 +104,7 @@ final class ReadMany {
     }
 
     /** Seconds from the call to the job's end. */
-    private double job(String path, String devices) throws Exception {
+    double job(String path, String devices) throws Exception {
         long start = System.nanoTime();
         long id = number("id", service.send("POST", path, "application/json", "{\"devices\":%s}".formatted(devices)).body());
         String now;

@@ -81,7 +81,7 @@ final class RunMany {
 
     private List<Figure> measure(Crowd crowd) throws Exception {
         String devices = crowd.names();
-        read(devices);
+        new ReadMany(crowd, service, pid).job("/api/readings", devices);
         String alone = "[\"unit-%d\"]".formatted(COUNT);
         double one = run("alone", alone);
         long ticks = ticks();
@@ -103,13 +103,6 @@ final class RunMany {
                 new Figure("run-1000-silent", WATCHERS - heard.get(), "of 200", 0.5));
     }
 
-    private void read(String devices) throws Exception {
-        String job = service.send("POST", "/api/readings", "application/json", "{\"devices\":%s}".formatted(devices)).body().replaceAll("(?s).*?\"id\":(\\d+).*", "$1");
-        while (service.send("GET", "/api/jobs/" + job, "", "").body().contains("under-way")) {
-            Thread.sleep(500);
-        }
-    }
-
     /** Seconds from the start of a run to its end; nobody is asked at a gate. */
     private double run(String name, String devices) throws Exception {
         service.send("POST", "/api/plans", "application/json", "{\"name\":\"%s\",\"devices\":%s,\"target\":\"2.6.3\",\"begins\":\"now\"}".formatted(name, devices));
@@ -117,15 +110,14 @@ final class RunMany {
         service.send("POST", "/api/plans/%s/approval".formatted(name), "application/json", "{}");
         long start = System.nanoTime();
         service.send("POST", "/api/runs", "application/json", "{\"plan\":\"%s\"}".formatted(name));
-        String now;
+        String states;
         do {
             Thread.sleep(1_000);
-            now = service.send("GET", "/api/runs", "", "").body();
-        } while (!now.matches("(?s).*\"name\":\"%s\"[^}]*\"state\":\"finished\".*".formatted(name)));
+            states = service.send("GET", "/api/runs", "", "").body().replaceAll("(?s).*\"name\":\"%s\"[^{]*\"states\":\\{([^}]*)\\}.*".formatted(name), "$1");
+        } while (states.matches("(?s).*(waiting|preparing|staged|changing|proving|soaking).*"));
         double seconds = (System.nanoTime() - start) / 1e9;
-        int units = devices.split(",").length;
-        if (!now.matches("(?s).*\"name\":\"%s\"[^}]*\"settled\":%d\\}.*".formatted(name, units))) {
-            throw new IllegalStateException("Not all are settled: " + now);
+        if (!states.equals("\"settled\":%d".formatted(devices.split(",").length))) {
+            throw new IllegalStateException("Not all are settled: " + states);
         }
         return seconds;
     }
