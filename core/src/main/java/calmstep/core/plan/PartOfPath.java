@@ -20,9 +20,6 @@ import java.util.Set;
  * @param steps what is done inside the window, in order: everything up to the image's proof is done ahead for the first hop only
  */
 record PartOfPath(List<Hop> hops, List<Timed> steps) {
-    private static final Set<StepName> AHEAD = EnumSet.of(StepName.CHECK, StepName.BACK_UP, StepName.MAKE_ROOM, StepName.STAGE, StepName.CONFIRM_IMAGE, StepName.PRE_LOAD);
-    /** Behind the proof it serves again: what comes then may go on beyond the window. */
-    private static final Set<StepName> WATCHED = EnumSet.of(StepName.SOAK, StepName.TIDY);
     private static final Set<StepName> BRINGING = EnumSet.of(StepName.STAGE, StepName.CONFIRM_IMAGE, StepName.PRE_LOAD);
 
     /** The parts of a unit's path, in order. */
@@ -33,7 +30,7 @@ record PartOfPath(List<Hop> hops, List<Timed> steps) {
             for (UnitPlan.HopPlan planned : together) {
                 boolean first = planned == together.getFirst();
                 Hop hop = planned.hop();
-                planned.steps().stream().filter(step -> !WATCHED.contains(step) && !(first && AHEAD.contains(step))).forEach(step -> steps.add(new Timed(step, Times.nameOf(hop),
+                planned.steps().stream().filter(step -> step.isInWindow(first)).forEach(step -> steps.add(new Timed(step, Times.nameOf(hop),
                         times.of(device.family(), device.hardware().model(), hop, step, planned.restarts(), unit.bytesPerSecond()))));
             }
             parts.add(new PartOfPath(together.stream().map(UnitPlan.HopPlan::hop).toList(), steps));

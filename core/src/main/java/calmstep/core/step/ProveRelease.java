@@ -27,14 +27,25 @@ final class ProveRelease implements Step {
         if (trouble.isPresent()) {
             return new Looked.Impossible(trouble.get());
         }
-        List<Change> changes = scene.before().map(before -> ReadingComparison.of(before, reading)).orElse(List.of());
+        List<Change> changes = changes(scene, reading);
         List<String> cautions = cautions(scene, reading, changes);
         if (!cautions.isEmpty() && mayStillSettle(scene)) {
             return new Looked.NotYet(String.join("; ", cautions), Duration.ofMillis(500));
         }
+        Evidence evidence = evidence(scene, reading, changes, cautions);
+        return new Looked.Shown(expected(scene), seen(scene, reading, cautions, evidence.configuration()), evidence);
+    }
+
+    /** What is different from what the hop's check saw. */
+    static List<Change> changes(Scene scene, Reading reading) {
+        return scene.before().map(before -> ReadingComparison.of(before, reading)).orElse(List.of());
+    }
+
+    /** With the configuration as it is now, against the hop's backup. */
+    static Evidence evidence(Scene scene, Reading reading, List<Change> changes, List<String> cautions) {
         Optional<ConfigurationComparison> configuration = scene.kept(BackupKind.RUNNING)
                 .map(before -> scene.talk().compare(before, scene.door().session().pullOff(BackupKind.RUNNING)));
-        return new Looked.Shown(expected(scene), seen(scene, reading, cautions, configuration), new Evidence(Optional.of(reading), changes, configuration, Stream.concat(cautions.stream(), linesLost(configuration)).toList()));
+        return new Evidence(Optional.of(reading), changes, configuration, Stream.concat(cautions.stream(), linesLost(configuration)).toList());
     }
 
     /** What a person should look at. */
@@ -42,8 +53,12 @@ final class ProveRelease implements Step {
         return Stream.concat(changes.stream().filter(c -> c.weight() == Change.Weight.CAUTION).map(Change::sentence), dependentsBehind(scene, reading)).toList();
     }
 
-    static Stream<String> linesLost(Optional<ConfigurationComparison> configuration) {
+    private static Stream<String> linesLost(Optional<ConfigurationComparison> configuration) {
         return configuration.stream().flatMap(comparison -> comparison.dropped().stream()).map(line -> "configuration line dropped or rewritten: " + line);
+    }
+
+    static String odd(List<String> cautions) {
+        return cautions.isEmpty() ? "" : "; look at: " + String.join("; ", cautions);
     }
 
     /** Those that serve, and still run something else than their controller. */
@@ -107,6 +122,6 @@ final class ProveRelease implements Step {
                 .map(c -> "; configuration: %d lines dropped, %d added".formatted(c.dropped().size(), c.added().size()))
                 .orElse("; configuration unchanged");
         String runs = scene.otherComponent().map(component -> "%s runs %s".formatted(component, reading.components().get(component))).orElse("runs %s from %s".formatted(reading.system(), reading.boot().running()));
-        return "%s%s%s%s".formatted(reading.members().isEmpty() ? "" : "each of %d members ".formatted(reading.members().size()), runs, lines, cautions.isEmpty() ? "" : "; look at: " + String.join("; ", cautions));
+        return "%s%s%s%s".formatted(reading.members().isEmpty() ? "" : "each of %d members ".formatted(reading.members().size()), runs, lines, odd(cautions));
     }
 }

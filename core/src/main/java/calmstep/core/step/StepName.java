@@ -35,6 +35,15 @@ public enum StepName {
         };
     }
 
+    /**
+     * Whether it is done inside the window of its part: from the first interruption to the last proof. Behind that it serves again, and what comes may go on beyond the window.
+     *
+     * @param firstHop of the part: what brings its image is done ahead
+     */
+    public boolean isInWindow(boolean firstHop) {
+        return compareTo(SOAK) < 0 && !(firstHop && compareTo(QUIET) < 0);
+    }
+
     /** Whether its order may be given anew when a person tries it again, as if it had never been given. */
     public boolean mayBeginAnew() {
         return this == STAGE || this == PRE_LOAD || this == RESCUE || this == QUIET || this == SOAK;

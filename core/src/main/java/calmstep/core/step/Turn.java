@@ -18,6 +18,11 @@ public record Turn(int firstHop, int lastHop, Instant begins, Instant closes, Du
         return moment.toString().substring(0, 16).replace('T', ' ') + " UTC";
     }
 
+    /** Whether a step of a hop is done inside its window. */
+    public boolean holds(int hop, StepName step) {
+        return hop >= firstHop && hop <= lastHop && step.isInWindow(hop == firstHop);
+    }
+
     /** Whether it would still end inside its window. */
     public boolean fitsFrom(Instant now) {
         return !now.plus(needs).isAfter(closes);

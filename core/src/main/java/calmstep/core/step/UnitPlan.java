@@ -96,6 +96,15 @@ public record UnitPlan(
             return steps.contains(StepName.RESTART) ? StepName.RESTART : StepName.CHOOSE_BOOT;
         }
 
+        /** As which step one of it is timed: where members restart one after the other, the restart itself lasts until the last of them is back. */
+        public StepName timedAs(StepName step) {
+            return switch (step) {
+                case RESTART -> rolls() ? StepName.COME_BACK : step;
+                case COME_BACK -> rolls() ? StepName.RESTART : step;
+                default -> step;
+            };
+        }
+
         /** Whether its members restart one after the other. */
         public boolean rolls() {
             return atOnce > 0;

@@ -1,15 +1,11 @@
 package calmstep.core.step;
 
 import calmstep.core.compare.Change;
-import calmstep.core.compare.ConfigurationComparison;
-import calmstep.core.compare.ReadingComparison;
-import calmstep.core.device.BackupKind;
 import calmstep.core.device.Trouble;
 import calmstep.core.fleet.Reading;
 import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
-import java.util.stream.Stream;
 
 /**
  * Looks at the device again and again for as long as the soak lasts. It must go on as it was proven: without a restart of its own, on the same release. What is odd
@@ -30,22 +26,17 @@ final class WatchDevice implements Step {
         if (trouble.isPresent()) {
             return new Looked.Impossible(trouble.get());
         }
-        List<Change> changes = scene.before().map(before -> ReadingComparison.of(before, reading)).orElse(List.of());
+        List<Change> changes = ProveRelease.changes(scene, reading);
         List<String> cautions = ProveRelease.cautions(scene, reading, changes);
         Duration left = scene.paced(scene.around().soak()).minus(Duration.between(scene.intent().get().at(), scene.now()));
         if (left.isPositive()) {
-            return new Looked.NotYet("under watch for another %s%s".formatted(ComeBack.words(left.multipliedBy(scene.pace())), odd(cautions)), again(scene, left));
+            return new Looked.NotYet("under watch for another %s%s".formatted(ComeBack.words(left.multipliedBy(scene.pace())), ProveRelease.odd(cautions)), again(scene, left));
         }
-        Optional<ConfigurationComparison> configuration = scene.kept(BackupKind.RUNNING).map(before -> scene.talk().compare(before, scene.door().session().pullOff(BackupKind.RUNNING)));
-        return new Looked.Shown(expected(scene), "it went on as it was proven" + odd(cautions), new Evidence(Optional.of(reading), changes, configuration, Stream.concat(cautions.stream(), ProveRelease.linesLost(configuration)).toList()));
+        return new Looked.Shown(expected(scene), "it went on as it was proven" + ProveRelease.odd(cautions), ProveRelease.evidence(scene, reading, changes, cautions));
     }
 
     private static String expected(Scene scene) {
         return scene.around().soak().isZero() ? "a last look" : "nothing turns bad within %s".formatted(ComeBack.words(scene.around().soak()));
-    }
-
-    private static String odd(List<String> cautions) {
-        return cautions.isEmpty() ? "" : "; look at: " + String.join("; ", cautions);
     }
 
     private static Optional<Trouble> restarted(Scene scene, Intent begun, Reading reading) {

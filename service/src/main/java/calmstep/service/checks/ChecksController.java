@@ -20,7 +20,7 @@ class ChecksController {
         this.checks = checks;
     }
 
-    /** @param checks a line each, as {@code docs/formats.md} has them */
+    /** @param checks a line each, as {@code docs/alarms.md} has them */
     record Lines(List<String> checks) {}
 
     @GetMapping("/api/checks")

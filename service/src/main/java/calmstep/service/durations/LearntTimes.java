@@ -61,7 +61,7 @@ public class LearntTimes {
             return Optional.empty();
         }
         // Where members restart one after the other, that step lasts until the last one is back: it is learnt as what it is.
-        StepName step = planned.rolls() && done == StepName.RESTART ? StepName.COME_BACK : done;
+        StepName step = planned.timedAs(done);
         StepTime prior = Times.prior(hop, step, planned.restarts(), plan.bytesPerSecond());
         return Optional.of(new Seen(taken.family(), taken.model(), Times.nameOf(hop), step, prior.medianSeconds(), taken.seconds() * settings.pace()));
     }

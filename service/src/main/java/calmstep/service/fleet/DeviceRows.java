@@ -1,5 +1,6 @@
 package calmstep.service.fleet;
 
+import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
 import org.springframework.data.jpa.repository.JpaRepository;
@@ -8,6 +9,8 @@ import org.springframework.data.jpa.repository.Query;
 
 interface DeviceRows extends JpaRepository<DeviceRow, Long> {
     Optional<DeviceRow> findByName(String name);
+
+    List<DeviceRow> findByNameIn(Collection<String> names);
 
     @Query("select new calmstep.service.fleet.Fleet$At(device.address, device.name, device.site) from DeviceRow device")
     List<Fleet.At> places();

@@ -263,6 +263,12 @@ public class Fleet {
         return readings.newestOfEach().stream().filter(row -> names.containsKey(row.deviceId)).collect(Collectors.toMap(row -> names.get(row.deviceId), row -> json.read(row.body, Reading.class)));
     }
 
+    /** Those of some names that the inventory has; no reading is looked at. */
+    @Transactional(readOnly = true)
+    public List<Device> devices(Collection<String> names) {
+        return devices.findByNameIn(names).stream().map(row -> row.device(json)).toList();
+    }
+
     /** Every device as the inventory has it, by name; no reading is looked at. */
     @Transactional(readOnly = true)
     public List<Device> devices() {

@@ -17,6 +17,7 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import java.util.stream.Stream;
+import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.springframework.context.annotation.Bean;
@@ -31,6 +32,8 @@ import org.springframework.transaction.support.TransactionTemplate;
 @Configuration
 public class AlarmDesk {
     private static final Logger LOG = LoggerFactory.getLogger(AlarmDesk.class);
+    private static final int NOT_QUIET = 404;
+    private static final String REMEDY = "Look at the alarm system, then try again; or leave the step out, and whoever is on call hears of the restart.";
 
     private final NoticeTargets targets;
     private final QuietRows rows;
@@ -63,18 +66,17 @@ public class AlarmDesk {
     /** What an alarm system is asked. */
     record Asked(Instant until, String why) {}
 
-    private Postman.Answer ask(NoticeTarget system, String method, String device, Optional<Asked> body) {
+    /** @return the status of its answer, which is a yes, or {@value #NOT_QUIET} */
+    private int ask(NoticeTarget system, String method, String device, Optional<Asked> body) {
         URI address = URI.create("%s/quiet/%s".formatted(system.address.replaceAll("/+$", ""), URLEncoder.encode(device, StandardCharsets.UTF_8)));
         try {
-            Postman.Answer answer = postman.ask(method, address, body, Optional.ofNullable(system.secret).map(sealed -> secrets.open(system.owner(), sealed)));
-            if (answer.status() >= 200 && answer.status() < 300 || answer.status() == 404 && !method.equals("PUT")) {
-                return answer;
+            int status = postman.ask(method, address, body, Optional.ofNullable(system.secret).map(sealed -> secrets.open(system.owner(), sealed)));
+            if (status >= 200 && status < 300 || status == NOT_QUIET && !method.equals("PUT")) {
+                return status;
             }
-            throw new DeviceTrouble(DeviceTrouble.Kind.REFUSED_BY_DEVICE, new Trouble("the alarm system %s takes %s %s".formatted(system.name, method, address), "it answers %d".formatted(answer.status()),
-                    "Look at the alarm system, then try again; or leave the step out, and whoever is on call hears of the restart."));
+            throw new DeviceTrouble(DeviceTrouble.Kind.REFUSED_BY_DEVICE, new Trouble("the alarm system %s takes %s %s".formatted(system.name, method, address), "it answers %d".formatted(status), REMEDY));
         } catch (IOException lost) {
-            throw new DeviceTrouble(DeviceTrouble.Kind.SOURCE_NOT_REACHED, new Trouble("the alarm system %s answers at %s".formatted(system.name, system.address), String.valueOf(lost.getMessage()),
-                    "Look at the alarm system, then try again; or leave the step out, and whoever is on call hears of the restart."));
+            throw new DeviceTrouble(DeviceTrouble.Kind.SOURCE_NOT_REACHED, new Trouble("the alarm system %s answers at %s".formatted(system.name, system.address), String.valueOf(lost.getMessage()), REMEDY));
         }
     }
 
@@ -82,6 +84,8 @@ public class AlarmDesk {
         private final long unitId;
         private final String device;
         private final List<NoticeTarget> systems;
+        /** Worked out from the whole network, so once for a step. */
+        private @Nullable List<String> about;
 
         OfAUnit(long unitId, String device, List<NoticeTarget> systems) {
             this.unitId = unitId;
@@ -91,13 +95,16 @@ public class AlarmDesk {
 
         @Override
         public List<String> about() {
-            List<String> open = rows.findByUnitIdAndLiftedAtIsNullOrderByDevice(unitId).stream().map(row -> row.device).distinct().toList();
-            return open.isEmpty() ? Stream.concat(Stream.of(device), reaches.look().graph().cutOffBy(device).stream()).toList() : open;
+            if (about == null) {
+                List<String> open = rows.findByUnitIdAndLiftedAtIsNullOrderByDevice(unitId).stream().map(row -> row.device).distinct().toList();
+                about = open.isEmpty() ? Stream.concat(Stream.of(device), reaches.look().graph().cutOffBy(device).stream()).toList() : open;
+            }
+            return about;
         }
 
         @Override
         public boolean areQuiet() {
-            return about().stream().allMatch(one -> systems.stream().allMatch(system -> ask(system, "GET", one, Optional.empty()).status() != 404));
+            return about().stream().allMatch(one -> systems.stream().allMatch(system -> ask(system, "GET", one, Optional.empty()) != NOT_QUIET));
         }
 
         @Override

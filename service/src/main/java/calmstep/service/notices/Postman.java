@@ -48,31 +48,28 @@ class Postman {
     }
 
     private void post(Notice notice, URI address, Optional<String> secret) throws IOException {
-        int status = send("POST", address, json.write(notice), secret, request -> request.header("Idempotency-Key", String.valueOf(notice.id()))).status();
+        int status = send("POST", address, json.write(notice), secret, request -> request.header("Idempotency-Key", String.valueOf(notice.id())));
         if (status < 200 || status > 299) {
             throw new IOException("it answers %d; expected 200 to 299".formatted(status));
         }
     }
 
-    /** What another system says to a question. */
-    record Answer(int status, String body) {}
-
     /**
      * Asks another system, whatever it says.
      *
      * @param body written as JSON; empty for none
+     * @return the status of its answer
      * @throws IOException with words for people, when nobody answers
      */
-    Answer ask(String method, URI address, Optional<? extends Object> body, Optional<String> secret) throws IOException {
+    int ask(String method, URI address, Optional<? extends Object> body, Optional<String> secret) throws IOException {
         return send(method, address, body.map(json::write).orElse(""), secret, request -> request);
     }
 
-    private Answer send(String method, URI address, String body, Optional<String> secret, UnaryOperator<HttpRequest.Builder> more) throws IOException {
+    private int send(String method, URI address, String body, Optional<String> secret, UnaryOperator<HttpRequest.Builder> more) throws IOException {
         HttpRequest.Builder request = more.apply(HttpRequest.newBuilder(address).timeout(WITHIN).header("Content-Type", "application/json").method(method, body.isEmpty() ? HttpRequest.BodyPublishers.noBody() : HttpRequest.BodyPublishers.ofString(body)));
         secret.ifPresent(shared -> request.header("Calm-Step-Signature", "sha256=" + signature(shared, body)));
         try {
-            HttpResponse<String> answer = client.send(request.build(), HttpResponse.BodyHandlers.ofString());
-            return new Answer(answer.statusCode(), answer.body());
+            return client.send(request.build(), HttpResponse.BodyHandlers.discarding()).statusCode();
         } catch (InterruptedException stop) {
             Thread.currentThread().interrupt();
             throw new IOException("we were told to stop", stop);

@@ -59,18 +59,12 @@ final class PlayedTimes {
     private PlayedPart part(Planned planned, UnitInRun unit) {
         Turn turn = planned.turn();
         UnitPlan plan = Optional.ofNullable(plans.get(unit.device())).orElseThrow();
-        List<StepView> steps = unit.steps().stream().filter(step -> isInTurn(step, turn)).toList();
+        List<StepView> steps = unit.steps().stream().filter(step -> turn.holds(step.hop(), StepName.parse(step.name()))).toList();
         Optional<Instant> begin = steps.stream().findFirst().flatMap(first -> Optional.ofNullable(first.startedAt()));
         Optional<Instant> end = Optional.of(steps).filter(all -> all.stream().allMatch(step -> step.finishedAt() != null)).map(all -> all.getLast().finishedAt());
         int part = (int) plan.parts().stream().takeWhile(hops -> hops.getFirst().ordinal() < turn.firstHop()).count() + 1;
         return new PlayedPart(unit.device(), unit.site(), unit.siteTitle(), unit.zone(), part, plan.hop(turn.firstHop()).hop().from(), plan.hop(turn.lastHop()).hop().to(), planned.begins(), planned.ends(), turn.closes(), begin.orElse(null),
                 end.orElse(null), how(planned, begin, end, unit));
-    }
-
-    /** What is done inside the window: from the boot choice of its first hop on. */
-    private static boolean isInTurn(StepView step, Turn turn) {
-        boolean ahead = step.hop() == turn.firstHop() && StepName.parse(step.name()).compareTo(StepName.QUIET) < 0;
-        return step.hop() >= turn.firstHop() && step.hop() <= turn.lastHop() && !ahead && StepName.parse(step.name()).compareTo(StepName.SOAK) < 0;
     }
 
     private static String how(Planned planned, Optional<Instant> begin, Optional<Instant> end, UnitInRun unit) {
@@ -92,10 +86,8 @@ final class PlayedTimes {
         Device device = devices.apply(unit);
         UnitPlan plan = Optional.ofNullable(plans.get(unit)).orElseThrow();
         UnitPlan.HopPlan planned = plan.hop(step.hop());
-        StepName name = StepName.parse(step.name());
-        StepName alike = planned.rolls() && name == StepName.RESTART ? StepName.COME_BACK : planned.rolls() && name == StepName.COME_BACK ? StepName.RESTART : name;
         boolean taken = step.state().equals("done");
-        double expected = times.of(device.family(), device.hardware().model(), planned.hop(), alike, planned.restarts(), plan.bytesPerSecond()).medianSeconds();
+        double expected = times.of(device.family(), device.hardware().model(), planned.hop(), planned.timedAs(StepName.parse(step.name())), planned.restarts(), plan.bytesPerSecond()).medianSeconds();
         return new PlayedStep(step.hop(), step.name(), step.state(), taken(step).map(t -> t.toMillis() / 1e3).orElse(null), taken ? Math.round(10 * expected) / 10.0 : null);
     }
 }

@@ -132,10 +132,11 @@ public class RunViews {
 
     private RunView view(RunRow run) {
         Map<Long, List<StepRow>> rows = steps.ofRun(run.id()).stream().collect(Collectors.groupingBy(row -> row.unitId));
-        WindowChance.Look chance = chances.look(run.rehearsal);
+        List<UnitRow> its = units.findByRunIdOrderByName(run.id());
+        WindowChance.Look chance = chances.look(run.rehearsal, its.stream().map(unit -> unit.name).toList());
         Map<String, Site> sites = fleet.sites().stream().collect(Collectors.toMap(Site::name, Function.identity()));
         return new RunView(run.id(), run.name, plans.nameOf(run.planId), run.state, run.startedBy, run.startedAt, run.finishedAt, run.rehearsal, run.heldWhy, run.rehearsal ? 1 : settings.pace(),
-                units.findByRunIdOrderByName(run.id()).stream().map(unit -> view(unit, rows.getOrDefault(unit.id(), List.of()), sites.getOrDefault(unit.site, NOWHERE), chance)).toList());
+                its.stream().map(unit -> view(unit, rows.getOrDefault(unit.id(), List.of()), sites.getOrDefault(unit.site, NOWHERE), chance)).toList());
     }
 
     /** Never changed once its run has begun. */

@@ -22,6 +22,8 @@ class ShownRuns {
     private static final Duration FRESH_FOR = Duration.ofMillis(500);
     /** A look takes no more than a fifth of one processor, however large the run is. */
     private static final int TIMES_ITS_COST = 5;
+    /** Nobody looks at it any more. */
+    private static final Duration KEPT_FOR = Duration.ofMinutes(1);
     /** What costs less is written anew with each event. */
     private static final Duration DEAR = Duration.ofMillis(60);
 
@@ -52,6 +54,8 @@ class ShownRuns {
     /** @param since number of an event that has to be in it; 0 where none has to */
     Shown of(String run, long since) {
         long newest = events.newestOf(views.idOf(run));
+        Instant longAgo = clock.instant().minus(KEPT_FOR);
+        shown.values().removeIf(old -> old.until().isBefore(longAgo));
         return shown.compute(run, (_, last) -> last != null && last.tells(newest, since, clock.instant()) ? last : written(run, newest));
     }
 

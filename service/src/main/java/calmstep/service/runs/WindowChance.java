@@ -12,10 +12,12 @@ import calmstep.service.fleet.Fleet;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
-import java.util.HashMap;
+import java.util.Collection;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Function;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import org.springframework.stereotype.Component;
 
@@ -39,8 +41,8 @@ class WindowChance {
     }
 
     /** For the units of one look; what is learnt and who is what is read once. */
-    Look look(boolean rehearsal) {
-        return new Look(times(), rehearsal ? 1 : settings.pace());
+    Look look(boolean rehearsal, Collection<String> units) {
+        return new Look(times(), rehearsal ? 1 : settings.pace(), fleet.devices(units));
     }
 
     private synchronized Times times() {
@@ -55,18 +57,18 @@ class WindowChance {
     final class Look {
         private final Times known;
         private final int pace;
-        private final Map<String, Device> devices = new HashMap<>();
+        private final Map<String, Device> devices;
 
-        Look(Times known, int pace) {
+        Look(Times known, int pace, List<Device> devices) {
             this.known = known;
             this.pace = pace;
-            fleet.devices().forEach(device -> devices.put(device.name(), device));
+            this.devices = devices.stream().collect(Collectors.toMap(Device::name, Function.identity()));
         }
 
         /** @return from 0 to 1; 1 where nothing of it is left */
         double of(UnitPlan plan, List<StepRow> rows, Turn turn, boolean inWork) {
             Optional<Device> device = Optional.ofNullable(devices.get(plan.device()));
-            List<StepRow> left = rows.stream().filter(row -> row.hop >= turn.firstHop() && row.hop <= turn.lastHop() && !row.stepState().isFinished() && isInWindow(row, turn)).toList();
+            List<StepRow> left = rows.stream().filter(row -> !row.stepState().isFinished() && turn.holds(row.hop, StepName.parse(row.name))).toList();
             if (left.isEmpty() || device.isEmpty()) {
                 return 1;
             }
@@ -80,15 +82,7 @@ class WindowChance {
 
         private StepTime timeOf(UnitPlan plan, StepRow row, Device device) {
             UnitPlan.HopPlan planned = plan.hop(row.hop);
-            StepName name = StepName.parse(row.name);
-            StepName alike = planned.rolls() && name == StepName.RESTART ? StepName.COME_BACK : planned.rolls() && name == StepName.COME_BACK ? StepName.RESTART : name;
-            return known.of(device.family(), device.hardware().model(), planned.hop(), alike, planned.restarts(), plan.bytesPerSecond());
-        }
-
-        /** From the first hop's first interruption to the last proof. */
-        private static boolean isInWindow(StepRow row, Turn turn) {
-            StepName name = StepName.parse(row.name);
-            return name.compareTo(StepName.SOAK) < 0 && (row.hop > turn.firstHop() || name.compareTo(StepName.QUIET) >= 0);
+            return known.of(device.family(), device.hardware().model(), planned.hop(), planned.timedAs(StepName.parse(row.name)), planned.restarts(), plan.bytesPerSecond());
         }
     }
 }
