@@ -63,6 +63,7 @@ final class ReadMany {
         List<String> java = List.of(Files.readString(Path.of("build/jdk")).strip() + "/bin/java", "-XX:+UseSerialGC", "-Xmx1g", "-cp", "build/practice/*", "calmstep.practice.PracticeFleet");
         run(Stream.concat(java.stream(), Stream.of("images", file.toString(), HOME.resolve("images").toString())).toList()).waitFor();
         Process playing = run(Stream.concat(java.stream(), Stream.of("play", file.toString(), HOME.resolve("images").toString(), HOME.resolve("state").toString())).toList());
+        Starts.endsWithUs(playing);
         for (int look = 0; look < 600 && !Files.readString(HOME.resolve("fleet.log")).contains("plays %d machines".formatted(crowd.count())); look++) {
             Thread.sleep(100);
         }

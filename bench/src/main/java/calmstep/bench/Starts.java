@@ -46,6 +46,7 @@ final class Starts {
         ProcessBuilder builder = new ProcessBuilder(java(), "-XX:+UseSerialGC", "-Xmx768m", "-jar", "build/service/service-0.1.0-app.jar");
         builder.environment().putAll(Map.of("CALMSTEP_PORT", "18491", "CALMSTEP_SHELF_HTTP_PORT", "18492", "CALMSTEP_SHELF_TFTP_PORT", "18493", "CALMSTEP_DATA", "build/bench/data"));
         Process process = builder.redirectErrorStream(true).redirectOutput(Path.of("build/bench/service.log").toFile()).start();
+        endsWithUs(process);
         while (!answers()) {
             if (!process.isAlive()) {
                 throw new IllegalStateException("The service ended; see build/bench/service.log");
@@ -53,6 +54,11 @@ final class Starts {
             Thread.sleep(20);
         }
         return process;
+    }
+
+    /** Whoever interrupts a measurement leaves nothing behind. */
+    static void endsWithUs(Process process) {
+        Runtime.getRuntime().addShutdownHook(new Thread(process::destroyForcibly));
     }
 
     /** From process start to the first answer over HTTP, on a database that is there; and the resident memory then. */

@@ -28,19 +28,6 @@ import org.junit.jupiter.api.io.TempDir;
 
 /** The same of all families: what is pulled off can be put back, and each fault ends as it should, in words that a person can act on. */
 class EveryFamilyTest {
-    /** @param from where it can move to in one hop */
-    private record Sample(String family, String file, String device, String from) {}
-
-    private static final List<Sample> FAMILIES = List.of(
-            new Sample("osmer-r6", "practice-osmer-r6.yaml", "rt-aldwick-pier-1", "2.6.3"),
-            new Sample("tarnel-t2", "practice-switches.yaml", "sw-eskholm-1", "5.6.0"),
-            new Sample("quoyle-q4", "practice-switches.yaml", "dc-kelling-1", "10.04"),
-            new Sample("brannoch-b2", "practice-brannoch-b2.yaml", "fw-dunmere", "11.2 build 418"),
-            new Sample("ivrel-c5", "practice-ivrel-c5.yaml", "wc-dunmere", "8.5.3"),
-            new Sample("corvane-v8", "practice-corvane-v8.yaml", "vg-eskholm", "2025.09"),
-            new Sample("wending-m2", "practice-wending-m2.yaml", "gw-heron-1", "3.6.0"),
-            new Sample("skelda-l4", "practice-skelda-l4.yaml", "rl-brae-top", "r48"));
-
     /**
      * @param ends   where the unit stands in the end: settled, or stuck at a step
      * @param says   what a person reads, of the trouble where it is stuck, of what was told where it is settled
@@ -76,7 +63,7 @@ class EveryFamilyTest {
 
     /** All families but these. */
     private static Set<String> without(String... families) {
-        return FAMILIES.stream().map(Sample::family).filter(family -> !List.of(families).contains(family)).collect(Collectors.toSet());
+        return Sample.OF_EACH_FAMILY.stream().map(Sample::family).filter(family -> !List.of(families).contains(family)).collect(Collectors.toSet());
     }
 
     @TempDir
@@ -86,12 +73,12 @@ class EveryFamilyTest {
     private final Map<String, String> ends = new ConcurrentHashMap<>();
 
     private UnitNight night(Sample sample) throws Exception {
-        return new UnitNight(folder.resolve("night-" + nights.incrementAndGet()), sample.family(), sample.file(), sample.device(), sample.from());
+        return sample.night(folder.resolve("night-" + nights.incrementAndGet()));
     }
 
     @Test
     void whatIsPulledOffCanBePutBack() throws Exception {
-        for (Sample sample : FAMILIES) {
+        for (Sample sample : Sample.OF_EACH_FAMILY) {
             try (UnitNight night = night(sample); Door door = night.door()) {
                 if (!door.dialect().abilities().putsBack()) {
                     assertThat(sample.family()).as("the only one that takes its settings from its own plate").isEqualTo("skelda-l4");
@@ -115,7 +102,7 @@ class EveryFamilyTest {
     @Test
     void whatElseAFamilyGivesIsPulledOffWholeAndNeverShown() throws Exception {
         Set<String> give = new TreeSet<>();
-        for (Sample sample : FAMILIES) {
+        for (Sample sample : Sample.OF_EACH_FAMILY) {
             try (UnitNight night = night(sample); Door door = night.door()) {
                 DeviceSession session = door.session();
                 assertThat(session.kinds()).as(sample.family()).startsWith(BackupKind.RUNNING, BackupKind.STARTUP);
@@ -136,9 +123,9 @@ class EveryFamilyTest {
     void eachFaultEndsAsItShouldInWordsThatHelp() throws Exception {
         Queue<String> wrong = new ConcurrentLinkedQueue<>();
         AtomicInteger tried = new AtomicInteger();
-        try (ExecutorService families = Executors.newFixedThreadPool(FAMILIES.size())) {
+        try (ExecutorService families = Executors.newFixedThreadPool(Sample.OF_EACH_FAMILY.size())) {
             List<Future<?>> all = new ArrayList<>();
-            for (Sample sample : FAMILIES) {
+            for (Sample sample : Sample.OF_EACH_FAMILY) {
                 all.add(families.submit(() -> {
                     for (Expected expected : FAULTS) {
                         if (!expected.except().contains(sample.family())) {
@@ -160,10 +147,10 @@ class EveryFamilyTest {
     /** Where each family ends with each fault. */
     private String table(int tried, int wrong) {
         StringBuilder text = new StringBuilder("%-22s".formatted("stuck at, or settled"));
-        FAMILIES.forEach(sample -> text.append("%-15s".formatted(sample.family())));
+        Sample.OF_EACH_FAMILY.forEach(sample -> text.append("%-15s".formatted(sample.family())));
         for (Expected expected : FAULTS) {
             text.append("%n%-22s".formatted(expected.fault()));
-            FAMILIES.forEach(sample -> text.append("%-15s".formatted(ends.getOrDefault(row(sample, expected), "-").replace("stuck at ", ""))));
+            Sample.OF_EACH_FAMILY.forEach(sample -> text.append("%-15s".formatted(ends.getOrDefault(row(sample, expected), "-").replace("stuck at ", ""))));
         }
         return text.append("%n%d rows: %d settled, %d stuck; %d went another way.%n".formatted(tried, ends.values().stream().filter("settled"::equals).count(), ends.values().stream().filter(end -> !end.equals("settled")).count(), wrong)).toString();
     }
@@ -184,15 +171,15 @@ class EveryFamilyTest {
             if (!end.matches(expected.ends()) || !read.matches("(?s).*(?:" + expected.says() + ").*")) {
                 return Optional.of("%s: expected %s and \"%s\", saw %s and: %s".formatted(row, expected.ends(), expected.says(), end, read));
             }
-            String runs = end.equals("settled") ? night.read().system() : sample.from();
-            return runs.equals(sample.from()) ? Optional.empty() : Optional.of("%s: called settled and runs %s".formatted(row, runs));
+            String runs = end.equals("settled") ? night.read().system() : sample.target();
+            return runs.equals(sample.target()) ? Optional.empty() : Optional.of("%s: called settled and runs %s".formatted(row, runs));
         }
     }
 
     /** Many at once: the key must be looked at however soon it is shown. */
     @Test
     void noSessionOfManyIsOpenedToAnotherKey() throws Exception {
-        try (UnitNight night = night(FAMILIES.getFirst()); ExecutorService many = Executors.newVirtualThreadPerTaskExecutor()) {
+        try (UnitNight night = night(Sample.OF_EACH_FAMILY.getFirst()); ExecutorService many = Executors.newVirtualThreadPerTaskExecutor()) {
             List<Future<DeviceTrouble.Kind>> all = new ArrayList<>();
             for (int number = 0; number < 60; number++) {
                 all.add(many.submit(() -> {
@@ -209,7 +196,7 @@ class EveryFamilyTest {
 
     @Test
     void anotherHostKeyIsAStopWithBothFingerprints() throws Exception {
-        for (Sample sample : FAMILIES) {
+        for (Sample sample : Sample.OF_EACH_FAMILY) {
             if (sample.family().equals("skelda-l4")) {
                 continue;
             }

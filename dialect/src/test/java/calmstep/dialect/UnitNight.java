@@ -82,11 +82,30 @@ final class UnitNight implements AutoCloseable {
     private final Map<Integer, Reading> before = new HashMap<>();
     private final InMemory backups = new InMemory();
     private List<StepRecord> rows;
+    private Struck struck = new Struck() {};
     private String awaited = "";
     private Runnable then = () -> {};
     private Optional<Trouble> trouble = Optional.empty();
 
     private record Ports(String address) {}
+
+    /** Whoever disturbs it: each is called where the service writes down that a step begins its look, its act, its proof. */
+    interface Struck {
+        default void looking(StepRecord step) {}
+
+        default void acting(StepRecord step) {}
+
+        default void proving(StepRecord step) {}
+    }
+
+    /** The service ends here, and begins anew with what was written down. */
+    static final class Died extends RuntimeException {
+        private static final long serialVersionUID = 1L;
+    }
+
+    void struckBy(Struck by) {
+        struck = by;
+    }
 
     /** @param fleetFile of the demo; only this machine of it is played, with the base that feeds it */
     UnitNight(Path folder, String family, String fleetFile, String name, String target) throws IOException {
@@ -103,7 +122,8 @@ final class UnitNight implements AutoCloseable {
         String alone = (head(all) + machine(name, all) + base.map(feeder -> machine(feeder, all)).orElse("")).replace("127.40.", "127.79.").replace("snmp: v2c", "snmp: none");
         fleet = PracticeFleet.play(Files.writeString(Files.createDirectories(folder).resolve("fleet.yaml"), alone), IMAGES, folder.resolve("state"), Optional.of(PACE));
         ports = new Ports(fleet.machine(name).description().address());
-        dialect = DIALECTS.computeIfAbsent(family, one -> DialectText.read(one, text("dialects/%s.yaml".formatted(one))));
+        // A datagram that is lost is sent again when this time is over; what is near answers sooner.
+        dialect = DIALECTS.computeIfAbsent(family, one -> DialectText.read(one, text("dialects/%s.yaml".formatted(one)).replace("answers-within: 10 s", "answers-within: 1 s")));
         catalogue = CATALOGUES.computeIfAbsent(family, one -> CatalogueText.read(one, text("catalogue/%s.yaml".formatted(one))));
         shelf = HttpServer.create(new InetSocketAddress(ports.address(), 0), 0);
         shelf.createContext("/", exchange -> {
@@ -261,13 +281,14 @@ final class UnitNight implements AutoCloseable {
         try (Door door = door();
                 Door ofBase = base.map(this::doorOfBase).orElseGet(this::door)) {
             Optional<Feeder> feeder = base.map(one -> new Feeder(one, address(one), ofBase));
-            Scene scene = new Scene(plan, plan.hop(record.hop()), door, feeder, backups, source(), Optional.ofNullable(intents.get(key)),
+            Scene scene = new Scene(plan, plan.hop(record.hop()), door, feeder, backups, source(), record.counts(Optional.ofNullable(intents.get(key))),
                     Optional.ofNullable(intents.get(record.hop() + " " + plan.hop(record.hop()).interrupts())), Optional.ofNullable(before.get(record.hop())), Optional.empty(), Clock.systemUTC().instant(), PACE, Around.NOTHING, dialect::compare);
             StepOutcome outcome = new StepRunner(Clock.systemUTC()).carry(record.name(), scene, new Journal() {
                 @Override
                 public void looking() {
                     StepRecord row = rows.get(index);
                     set(index, new StepRecord(row.hop(), row.name(), StepState.LOOKING, row.state() == StepState.LOOKING ? row.attempts() : row.attempts() + 1));
+                    struck.looking(record);
                 }
 
                 @Override
@@ -275,14 +296,18 @@ final class UnitNight implements AutoCloseable {
                     told.add("%s: %s, since %s".formatted(key, expected, seen));
                     set(index, rows.get(index).with(StepState.ACTING));
                     intents.put(key, intent);
+                    struck.acting(record);
                 }
 
                 @Override
                 public void proving() {
                     set(index, rows.get(index).with(StepState.PROVING));
+                    struck.proving(record);
                 }
             });
             finish(index, record, outcome);
+        } catch (Died died) {
+            told.add("%s: the service died".formatted(key));
         }
     }
 

@@ -88,6 +88,7 @@ final class BootLoader {
         if (!words.equals(Set.of(machine.outfit().variant().split(" ")))) {
             return Optional.of("made for \"%s\", this is \"%s\"".formatted(String.join(" ", words), machine.outfit().variant()));
         }
-        return base.filter(release -> !release.equals(settingsOf)).map(release -> "it builds upon %s, this ran %s".formatted(release, settingsOf));
+        // Once it ran, it stands on its own: what it builds upon is needed for its first start.
+        return base.filter(release -> !release.equals(settingsOf) && !image.version().equals(settingsOf)).map(release -> "it builds upon %s, this ran %s".formatted(release, settingsOf));
     }
 }

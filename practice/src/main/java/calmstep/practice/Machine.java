@@ -419,7 +419,8 @@ public final class Machine implements AutoCloseable {
         return settings;
     }
 
-    synchronized List<String> keptSettings() {
+    /** What it would start with. */
+    public synchronized List<String> keptSettings() {
         return memory.getProperty("settings").lines().toList();
     }
 

@@ -11,7 +11,12 @@ import java.util.List;
 
 /** Waits until the device answers again after the restart; says late when late, and gives up when hopeless. */
 final class ComeBack implements Step {
-    private static final Duration AGAIN = Duration.ofMillis(500);
+    private static final Duration AT_LEAST = Duration.ofMillis(500);
+    private static final Duration AT_MOST = Duration.ofSeconds(10);
+    /** Of the time that is left to when it should be back. */
+    private static final int PART_OF_WHAT_IS_LEFT = 8;
+    /** Of the time that a start takes: nobody would notice that it was seen so much later. */
+    private static final int PART_OF_A_START = 100;
 
     @Override
     public Looked look(Scene scene) {
@@ -74,7 +79,15 @@ final class ComeBack implements Step {
                     seen, "Look at its console line or send somebody. The unit can be tried again: it is not restarted twice."));
         }
         String late = waited.compareTo(normal) > 0 ? "late: " : "";
-        return new Looked.NotYet("%s%s for %s, normally %s".formatted(late, seen, words(waited), words(normal)), AGAIN);
+        Duration again = again(waited, normal).dividedBy(scene.pace());
+        return new Looked.NotYet("%s%s for %s, normally %s".formatted(late, seen, words(waited), words(normal)), again.compareTo(AT_LEAST) < 0 ? AT_LEAST : again);
+    }
+
+    /** Seldom while it cannot be back yet, and often around the time when it should be: a thousand that start at once are looked at all the while. */
+    private static Duration again(Duration waited, Duration normal) {
+        Duration part = normal.minus(waited).abs().dividedBy(PART_OF_WHAT_IS_LEFT);
+        Duration least = normal.dividedBy(PART_OF_A_START);
+        return part.compareTo(least) < 0 ? least : part.compareTo(AT_MOST) > 0 ? AT_MOST : part;
     }
 
     static String words(Duration duration) {

@@ -51,6 +51,12 @@ final class Members {
         return partners.isEmpty() ? Optional.empty() : Optional.of(new Trouble("its partner in sync", String.join("; ", partners), "Nobody would take over while it is away. Bring the two in step again, then try again."));
     }
 
+    /** Whether all that are out have started the release already that comes, as a power cut behind the boot choice makes them: the restart of the others brings them together again. */
+    static boolean haveGoneAhead(Scene scene, Reading now) {
+        List<Optional<PartShown>> out = out(scene, now).stream().map(name -> find(name, now)).toList();
+        return !out.isEmpty() && out.stream().allMatch(member -> member.filter(one -> one.runs(scene.hop().component()).equals(scene.hop().to())).isPresent());
+    }
+
     /** @throws DeviceTrouble where it is not whole; who is missing may just be starting */
     static void mustBeWhole(Scene scene, Reading now) {
         notWhole(scene, now).ifPresent(trouble -> {

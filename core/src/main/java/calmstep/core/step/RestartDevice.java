@@ -53,7 +53,9 @@ final class RestartDevice implements Step {
 
     private static Looked due(Scene scene, DeviceSession session) {
         Reading reading = session.read();
-        Members.mustBeWhole(scene, reading);
+        if (!Members.haveGoneAhead(scene, reading)) {
+            Members.mustBeWhole(scene, reading);
+        }
         if (!scene.isChosen(reading)) {
             return new Looked.Impossible(new Trouble(scene.wantedChoice() + ", before the restart", scene.choice(reading), "Somebody changed the boot choice. Look at the device before it is restarted."));
         }

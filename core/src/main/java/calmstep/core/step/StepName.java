@@ -49,6 +49,16 @@ public enum StepName {
         return this == STAGE || this == PRE_LOAD || this == RESCUE || this == QUIET || this == SOAK;
     }
 
+    /** Whether a device that has its order already does no more for a second one. */
+    boolean mayBeOrderedTwice() {
+        return this == PRE_LOAD;
+    }
+
+    /** Whether alarm systems are told something by it. */
+    public boolean isForAlarms() {
+        return this == QUIET || this == UN_QUIET;
+    }
+
     /** @throws IllegalArgumentException for a word that is not a step */
     public static StepName parse(String text) {
         return valueOf(text.replace('-', '_').toUpperCase(Locale.ROOT));

@@ -1,5 +1,7 @@
 package calmstep.core.step;
 
+import java.util.Optional;
+
 /**
  * What is recorded of one step.
  *
@@ -15,6 +17,15 @@ public record StepRecord(int hop, int detour, StepName name, StepState state, in
 
     public StepRecord with(StepState newState) {
         return new StepRecord(hop, detour, name, newState, attempts);
+    }
+
+    /**
+     * The intent that counts: one whose act may not have been carried out is as good as none, where giving the order twice does no harm.
+     *
+     * @param written the one that was written down last
+     */
+    public Optional<Intent> counts(Optional<Intent> written) {
+        return written.filter(_ -> !(state == StepState.ACTING && name.mayBeOrderedTwice()));
     }
 
     /** Whether both tell of the same step. */

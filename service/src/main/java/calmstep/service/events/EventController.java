@@ -1,24 +1,30 @@
 package calmstep.service.events;
 
 import io.swagger.v3.oas.annotations.Operation;
+import io.swagger.v3.oas.annotations.media.Content;
+import io.swagger.v3.oas.annotations.media.Schema;
+import io.swagger.v3.oas.annotations.responses.ApiResponse;
 import java.io.IOException;
+import java.nio.charset.StandardCharsets;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.LinkedBlockingQueue;
 import java.util.concurrent.TimeUnit;
 import org.springframework.dao.DataAccessException;
 import org.springframework.http.MediaType;
+import org.springframework.http.ResponseEntity;
 import org.springframework.transaction.TransactionException;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.RequestHeader;
 import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
-import org.springframework.web.servlet.mvc.method.annotation.SseEmitter;
+import org.springframework.web.servlet.mvc.method.annotation.ResponseBodyEmitter;
 
 /** Changes as server-sent events. */
 @RestController
 class EventController {
     private static final int HEARTBEAT_SECONDS = 15;
+    private static final int GATHERED_FOR_MS = 200;
 
     private final Events events;
     private final EventFeed feed;
@@ -30,26 +36,27 @@ class EventController {
 
     @GetMapping(path = "/api/events", produces = MediaType.TEXT_EVENT_STREAM_VALUE)
     @Operation(summary = "Everything that happens from now on, or after Last-Event-ID, as server-sent events")
-    SseEmitter follow(@RequestHeader(name = "Last-Event-ID", required = false) Optional<Long> lastEventId,
+    @ApiResponse(responseCode = "200", description = "The data of each is an event", content = @Content(mediaType = MediaType.TEXT_EVENT_STREAM_VALUE, schema = @Schema(implementation = Event.class)))
+    ResponseEntity<ResponseBodyEmitter> follow(@RequestHeader(name = "Last-Event-ID", required = false) Optional<Long> lastEventId,
             @RequestParam(name = "after", required = false) Optional<Long> after) {
-        SseEmitter emitter = new SseEmitter(0L);
+        ResponseBodyEmitter emitter = new ResponseBodyEmitter(0L);
         long from = lastEventId.or(() -> after).orElseGet(events::newest);
         Thread.ofVirtual().name("follower").start(() -> tell(emitter, from));
-        return emitter;
+        return ResponseEntity.ok().contentType(MediaType.TEXT_EVENT_STREAM).body(emitter);
     }
 
-    private void tell(SseEmitter emitter, long from) {
+    private void tell(ResponseBodyEmitter emitter, long from) {
         LinkedBlockingQueue<Boolean> wake = new LinkedBlockingQueue<>(List.of(true));
         Runnable unfollow = feed.follow(wake::offer);
         emitter.onCompletion(() -> wake.offer(false));
         emitter.onError(_ -> wake.offer(false));
         long last = from;
         try {
-            emitter.send(SseEmitter.event().comment("calm-step"));
+            comment(emitter, "calm-step");
             while (true) {
                 Boolean more = wake.poll(HEARTBEAT_SECONDS, TimeUnit.SECONDS);
                 if (more == null) {
-                    emitter.send(SseEmitter.event().comment("still here"));
+                    comment(emitter, "still here");
                 } else if (more) {
                     wake.removeIf(Boolean::booleanValue);
                     last = tellNew(emitter, last);
@@ -67,16 +74,22 @@ class EventController {
         }
     }
 
-    private long tellNew(SseEmitter emitter, long last) throws IOException {
+    /** When much happens, several are told at once: each telling costs more than what is told. */
+    private long tellNew(ResponseBodyEmitter emitter, long last) throws IOException, InterruptedException {
         long told = last;
         try {
-            for (Event event : events.after(last)) {
-                emitter.send(SseEmitter.event().id(String.valueOf(event.id())).name(event.kind()).data(event, MediaType.APPLICATION_JSON));
-                told = event.id();
+            for (Tail.Stretch stretch = feed.after(told); !stretch.isEmpty(); stretch = feed.after(told)) {
+                emitter.send(stretch.bytes());
+                told = stretch.last();
+                Thread.sleep(GATHERED_FOR_MS);
             }
         } catch (DataAccessException | TransactionException away) {
-            emitter.send(SseEmitter.event().comment("the database does not answer"));
+            comment(emitter, "the database does not answer");
         }
         return told;
+    }
+
+    private static void comment(ResponseBodyEmitter emitter, String text) throws IOException {
+        emitter.send((":" + text + "\n\n").getBytes(StandardCharsets.UTF_8));
     }
 }

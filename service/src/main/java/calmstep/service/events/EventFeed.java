@@ -4,6 +4,7 @@ import jakarta.annotation.PreDestroy;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;
+import java.util.List;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.Consumer;
@@ -13,10 +14,13 @@ import org.slf4j.LoggerFactory;
 import org.springframework.boot.context.event.ApplicationReadyEvent;
 import org.springframework.boot.jdbc.autoconfigure.DataSourceProperties;
 import org.springframework.context.event.EventListener;
+import org.springframework.dao.DataAccessException;
 import org.springframework.stereotype.Component;
+import org.springframework.transaction.TransactionException;
+import tools.jackson.databind.json.JsonMapper;
 
 /**
- * Tells this node's followers that there are new events. LISTEN only wakes; what there is, each follower reads from the rows. While the
+ * Tells this node's followers that there are new events, and what they are. LISTEN only wakes; what there is, is read from the rows, once for all of them. While the
  * database is away it tries again every second.
  */
 @Component
@@ -25,11 +29,15 @@ class EventFeed {
     private static final int LOOKS_AT_LEAST_EVERY_MS = 5000;
 
     private final DataSourceProperties database;
+    private final Events events;
+    private final Tail tail;
     private final Set<Consumer<Boolean>> followers = ConcurrentHashMap.newKeySet();
     private volatile boolean stopped;
 
-    EventFeed(DataSourceProperties database) {
+    EventFeed(DataSourceProperties database, Events events, JsonMapper mapper) {
         this.database = database;
+        this.events = events;
+        this.tail = new Tail(mapper);
     }
 
     @EventListener(ApplicationReadyEvent.class)
@@ -49,19 +57,35 @@ class EventFeed {
         return () -> followers.remove(follower);
     }
 
+    /** What is newer than an event that a follower has. */
+    Tail.Stretch after(long id) {
+        return tail.after(id).orElseGet(() -> tail.stretch(events.after(id), id));
+    }
+
     private void listen() {
         while (!stopped) {
             try (Connection connection = java.sql.DriverManager.getConnection(database.determineUrl(), database.determineUsername(), database.determinePassword());
                     Statement statement = connection.createStatement()) {
                 statement.execute("listen event");
+                read();
                 while (!stopped) {
                     connection.unwrap(PGConnection.class).getNotifications(LOOKS_AT_LEAST_EVERY_MS);
+                    read();
                     followers.forEach(follower -> follower.accept(true));
                 }
-            } catch (SQLException away) {
+            } catch (SQLException | DataAccessException | TransactionException away) {
                 LOG.debug("The event feed has lost the database and tries again", away);
                 pause();
             }
+        }
+    }
+
+    private void read() {
+        if (!tail.hasBegun()) {
+            tail.begin(events.newest());
+        }
+        for (List<Event> more = events.after(tail.newest()); !more.isEmpty(); more = events.after(tail.newest())) {
+            tail.add(more);
         }
     }
 

@@ -10,6 +10,9 @@ import org.springframework.data.jpa.repository.Query;
 interface DeviceRows extends JpaRepository<DeviceRow, Long> {
     Optional<DeviceRow> findByName(String name);
 
+    @Query("select device.family from DeviceRow device where device.name = :name")
+    Optional<String> familyOf(String name);
+
     List<DeviceRow> findByNameIn(Collection<String> names);
 
     @Query("select new calmstep.service.fleet.Fleet$At(device.address, device.name, device.site) from DeviceRow device")

@@ -334,7 +334,7 @@ public class Fleet {
 
     /** The dialect of a device's family. */
     public Dialect dialectOf(String device) {
-        return dialects.require(require(device).device().family());
+        return dialects.require(devices.familyOf(device).orElseThrow(() -> Refusal.notFound("device", device)));
     }
 
     /** The way to a device; what is said goes to {@code talk}. */

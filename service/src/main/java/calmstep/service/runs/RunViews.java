@@ -22,7 +22,6 @@ import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneOffset;
 import java.util.HashMap;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -36,22 +35,16 @@ import org.springframework.transaction.support.TransactionTemplate;
 /** What is shown of runs. */
 @Component
 public class RunViews {
-    private static final int MOST_PLANS = 2_500;
     private static final Duration FIXED_STEPS = Duration.ofMinutes(2);
     /** Of a unit whose site is not in the inventory any more. */
     private static final Site NOWHERE = new Site("", "", ZoneOffset.UTC);
 
-    private final Map<Long, UnitPlan> plansRead = new LinkedHashMap<>(MOST_PLANS, 0.75f, true) {
-        @Override
-        protected boolean removeEldestEntry(Map.Entry<Long, UnitPlan> eldest) {
-            return size() > MOST_PLANS;
-        }
-    };
     private final RunRows runs;
     private final UnitRows units;
     private final StepRows steps;
     private final TalkRows talk;
     private final StepEvidence evidence;
+    private final UnitPlans unitPlans;
     private final Plans plans;
     private final Fleet fleet;
     private final Copies copies;
@@ -60,12 +53,13 @@ public class RunViews {
     private final TransactionTemplate transactions;
     private final Settings settings;
 
-    RunViews(RunRows runs, UnitRows units, StepRows steps, TalkRows talk, StepEvidence evidence, Plans plans, Fleet fleet, Copies copies, WindowChance chances, Json json, TransactionTemplate transactions, Settings settings) {
+    RunViews(RunRows runs, UnitRows units, StepRows steps, TalkRows talk, StepEvidence evidence, UnitPlans unitPlans, Plans plans, Fleet fleet, Copies copies, WindowChance chances, Json json, TransactionTemplate transactions, Settings settings) {
         this.runs = runs;
         this.units = units;
         this.steps = steps;
         this.talk = talk;
         this.evidence = evidence;
+        this.unitPlans = unitPlans;
         this.plans = plans;
         this.fleet = fleet;
         this.copies = copies;
@@ -139,15 +133,8 @@ public class RunViews {
                 its.stream().map(unit -> view(unit, rows.getOrDefault(unit.id(), List.of()), sites.getOrDefault(unit.site, NOWHERE), chance)).toList());
     }
 
-    /** Never changed once its run has begun. */
-    private UnitPlan planOf(UnitRow unit) {
-        synchronized (plansRead) {
-            return plansRead.computeIfAbsent(unit.id(), _ -> json.read(unit.plan, UnitPlan.class));
-        }
-    }
-
     private UnitInRun view(UnitRow unit, List<StepRow> rows, Site site, WindowChance.Look chance) {
-        UnitPlan plan = planOf(unit);
+        UnitPlan plan = unitPlans.of(unit);
         Gate gate = unit.gateQuestion == null || unit.gateAskedAt == null ? null : new Gate(unit.gateQuestion, unit.gateAskedAt, unit.gateOpen, unit.gateBy, unit.gateAt);
         TroubleView trouble = rows.stream().filter(s -> s.stepState() == StepState.FAILED).findFirst()
                 .map(s -> new TroubleView(s.name, s.expected, s.seen, s.remedy, s.lastLines.isEmpty() ? List.of() : List.of(s.lastLines.split("\n")), Detours.ways(fleet, unit, rows))).orElse(null);

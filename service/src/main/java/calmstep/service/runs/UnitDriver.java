@@ -49,6 +49,7 @@ class UnitDriver {
     private static final int IN_ONE_VISIT = 24;
 
     private final UnitLedger ledger;
+    private final UnitPlans plans;
     private final LeasedDevices leases;
     private final Casts casts;
     private final Fleet fleet;
@@ -63,8 +64,9 @@ class UnitDriver {
     private final Settings settings;
     private final Clock clock;
 
-    UnitDriver(UnitLedger ledger, LeasedDevices leases, Casts casts, Fleet fleet, BackupStore backups, Shelf shelf, Catalogues catalogues, Detours detours, StepEvidence evidence, AlarmDesk alarms, OwnChecks checks, Json json, Settings settings, Clock clock) {
+    UnitDriver(UnitLedger ledger, UnitPlans plans, LeasedDevices leases, Casts casts, Fleet fleet, BackupStore backups, Shelf shelf, Catalogues catalogues, Detours detours, StepEvidence evidence, AlarmDesk alarms, OwnChecks checks, Json json, Settings settings, Clock clock) {
         this.ledger = ledger;
+        this.plans = plans;
         this.leases = leases;
         this.casts = casts;
         this.fleet = fleet;
@@ -102,7 +104,7 @@ class UnitDriver {
             return Optional.of(clock.instant().plus(UNTIL_A_WORD));
         }
         Counterpart counterpart = counterpart(standing);
-        UnitPlan plan = json.read(standing.unit().plan, UnitPlan.class);
+        UnitPlan plan = plans.of(standing.unit());
         List<StepRecord> records = standing.steps().stream().map(StepRow::record).toList();
         UnitMachine.Leave leave = new UnitMachine.Leave(standing.unit().gateOpen, json.read(standing.unit().turns, Runs.TURNS), standing.unit().begun, standing.isDoubtful());
         return switch (UnitMachine.next(plan, records, leave, counterpart.clock().instant())) {
@@ -230,15 +232,15 @@ class UnitDriver {
         UnitRow unit = standing.unit();
         Optional<StepRow> check = standing.find(step.hop(), StepName.CHECK);
         boolean backwards = UnitMachine.isBackwards(standing.steps().stream().map(StepRow::record).toList(), step);
-        return new Scene(plan, backwards ? detours.back(unit, standing.steps(), step.hop()) : plan.hop(step.hop()), door, feeder, counterpart.backups(), shelf, standing.row(step).intent(),
+        return new Scene(plan, backwards ? detours.back(unit, standing.steps(), step.hop()) : plan.hop(step.hop()), door, feeder, counterpart.backups(), shelf, step.counts(standing.row(step).intent()),
                 standing.find(step.hop(), plan.hop(step.hop()).interrupts()).flatMap(StepRow::intent),
-                check.flatMap(evidence::reading), loads(standing.row(step)), counterpart.clock().instant(), counterpart.pace(), around(standing),
-                fleet.dialectOf(unit.name)::compare);
+                check.flatMap(evidence::reading), loads(standing.row(step)), counterpart.clock().instant(), counterpart.pace(), around(standing, step.name()),
+                (before, after) -> fleet.dialectOf(unit.name).compare(before, after));
     }
 
-    private Around around(UnitLedger.Standing standing) {
+    private Around around(UnitLedger.Standing standing, StepName step) {
         boolean plays = standing.run().rehearsal;
-        return new Around(plays ? Optional.empty() : alarms.of(standing.unit().id(), standing.unit().name), plays ? Around.NOTHING.checks() : checks, ledger.limits(standing.run()).watch().each());
+        return new Around(plays || !step.isForAlarms() ? Optional.empty() : alarms.of(standing.unit().id(), standing.unit().name), plays ? Around.NOTHING.checks() : checks, ledger.limits(standing.run()).watch().each());
     }
 
     private Optional<FirmwareImage> loads(StepRow step) {

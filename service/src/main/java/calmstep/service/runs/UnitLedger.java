@@ -12,7 +12,6 @@ import calmstep.core.step.StepRecord;
 import calmstep.core.step.StepState;
 import calmstep.core.step.Turn;
 import calmstep.core.step.UnitMachine;
-import calmstep.core.step.UnitPlan;
 import calmstep.core.step.UnitState;
 import calmstep.core.window.Limits;
 import calmstep.dialect.Talk;
@@ -31,7 +30,8 @@ class UnitLedger {
     private final RunRows runs;
     private final UnitRows units;
     private final StepRows steps;
-    private final TalkRows talkRows;
+    private final TalkLines lines;
+    private final UnitPlans plans;
     private final StepEvidence kept;
     private final Runs use;
     private final Fleet fleet;
@@ -40,11 +40,12 @@ class UnitLedger {
     private final TransactionTemplate transactions;
     private final Clock clock;
 
-    UnitLedger(RunRows runs, UnitRows units, StepRows steps, TalkRows talkRows, StepEvidence kept, Runs use, Fleet fleet, Events events, Json json, TransactionTemplate transactions, Clock clock) {
+    UnitLedger(RunRows runs, UnitRows units, StepRows steps, TalkLines lines, UnitPlans plans, StepEvidence kept, Runs use, Fleet fleet, Events events, Json json, TransactionTemplate transactions, Clock clock) {
         this.runs = runs;
         this.units = units;
         this.steps = steps;
-        this.talkRows = talkRows;
+        this.lines = lines;
+        this.plans = plans;
         this.kept = kept;
         this.use = use;
         this.fleet = fleet;
@@ -167,11 +168,10 @@ class UnitLedger {
     }
 
     void settle(long unitId) {
-        transactions.executeWithoutResult(_ -> use.finishWhenOver(changeState(unitId, UnitMachine.stateOf(steps.findByUnitIdOrderByOrdinal(unitId).stream().map(StepRow::record).toList())).runId));
+        transactions.executeWithoutResult(_ -> use.finishWhenOver(changeState(lock(unitId), UnitMachine.stateOf(steps.findByUnitIdOrderByOrdinal(unitId).stream().map(StepRow::record).toList())).runId));
     }
 
-    private UnitRow changeState(long unitId, UnitState state) {
-        UnitRow unit = lock(unitId);
+    private UnitRow changeState(UnitRow unit, UnitState state) {
         if (!unit.isOver() && !unit.state.equals(state.toString())) {
             unit.state = state.toString();
             events.append(Optional.of(unit.runId), unit.name, "unit", Events.SERVICE, "%s is %s.".formatted(unit.name, state));
@@ -192,23 +192,12 @@ class UnitLedger {
         return new Talk() {
             @Override
             public void typed(String text) {
-                keep("typed", text);
+                lines.keep(unit, step, clock.instant(), "typed", text);
             }
 
             @Override
             public void answered(String text) {
-                keep("answered", text);
-            }
-
-            private void keep(String direction, String text) {
-                TalkRow row = new TalkRow();
-                row.runId = unit.runId;
-                row.unitId = unit.id();
-                row.stepId = step.id();
-                row.at = clock.instant();
-                row.direction = direction;
-                row.text = text.replace("\u0000", "");
-                talkRows.save(row);
+                lines.keep(unit, step, clock.instant(), "answered", text);
             }
         };
     }
@@ -222,7 +211,7 @@ class UnitLedger {
                         step.state = StepState.LOOKING.toString();
                         step.attempts++;
                         step.startedAt = step.startedAt == null ? clock.instant() : step.startedAt;
-                        follow(unitId);
+                        begins(unitId);
                     }
                 });
             }
@@ -249,18 +238,31 @@ class UnitLedger {
         };
     }
 
+    /** Most steps leave the state as it is, and so need no lock on the run, which all its units share. */
+    private void begins(long unitId) {
+        UnitState state = stateOf(unitId);
+        if (!units.stateOf(unitId).equals(state.toString())) {
+            changeState(lock(unitId), state);
+        }
+    }
+
     private void write(Hold lease, long stepId, java.util.function.Consumer<StepRow> change) {
+        lines.write();
         transactions.executeWithoutResult(_ -> {
             lease.mustHold();
             change.accept(steps.findById(stepId).orElseThrow());
         });
     }
 
-    /** Within a transaction: the unit's state follows from its steps. */
-    private void follow(long unitId) {
+    private UnitState stateOf(long unitId) {
         steps.flush();
-        UnitState state = UnitMachine.stateOf(steps.findByUnitIdOrderByOrdinal(unitId).stream().map(StepRow::record).toList());
-        UnitRow unit = changeState(unitId, state);
+        return UnitMachine.stateOf(steps.findByUnitIdOrderByOrdinal(unitId).stream().map(StepRow::record).toList());
+    }
+
+    /** Within a transaction that holds the run and the unit: the unit's state follows from its steps. */
+    private void follow(UnitRow unit) {
+        UnitState state = stateOf(unit.id());
+        changeState(unit, state);
         if (state.isOver()) {
             unit.inWork = false;
             use.finishWhenOver(unit.runId);
@@ -269,6 +271,7 @@ class UnitLedger {
 
     /** Writes an outcome down. @return the outcome, with hope only where the step will be tried again */
     StepOutcome finish(long unitId, long stepId, StepOutcome outcome, Hold lease, Clock clock) {
+        lines.write();
         return Optional.ofNullable(transactions.execute(_ -> {
             lease.mustHold();
             UnitRow unit = lock(unitId);
@@ -308,7 +311,7 @@ class UnitLedger {
         step.finishedAt = clock.instant();
         events.append(Optional.of(unit.runId), unit.name, "step", Events.SERVICE, "%s, hop %d, %s: %s; %s.".formatted(unit.name, step.hop, step.name, state, seen));
         endPart(unit, step);
-        follow(unit.id());
+        follow(unit);
     }
 
     private void keep(UnitRow unit, StepRow step, Evidence evidence) {
@@ -350,7 +353,7 @@ class UnitLedger {
 
     private StepOutcome fail(UnitRow unit, StepRow step, Trouble trouble, Hope hope) {
         List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(unit.id());
-        List<StepRecord> after = UnitMachine.afterFailure(rows.stream().map(StepRow::record).toList(), step.record(), hope, json.read(unit.plan, UnitPlan.class).giveUpAfter());
+        List<StepRecord> after = UnitMachine.afterFailure(rows.stream().map(StepRow::record).toList(), step.record(), hope, plans.of(unit).giveUpAfter());
         for (int i = 0; i < rows.size(); i++) {
             rows.get(i).state = after.get(i).state().toString();
         }
@@ -364,7 +367,7 @@ class UnitLedger {
         if (isNews) {
             events.append(Optional.of(unit.runId), unit.name, "step", Events.SERVICE, "%s, hop %d, %s: %s. %s".formatted(unit.name, step.hop, step.name, again ? "trouble, tried again" : "failed", trouble.sentence()));
         }
-        follow(unit.id());
+        follow(unit);
         if (!again && rows.stream().anyMatch(row -> row.name.equals(StepName.CHOOSE_BOOT.toString()) && row.stepState() == StepState.DONE)) {
             countStuck(unit);
         }

@@ -1,0 +1,31 @@
+package calmstep.service.runs;
+
+import calmstep.core.step.UnitPlan;
+import calmstep.service.json.Json;
+import java.util.LinkedHashMap;
+import java.util.Map;
+import org.springframework.stereotype.Component;
+
+/** The plans of units, read once: a plan never changes once its run has begun, and every step and every look asks for it. */
+@Component
+class UnitPlans {
+    private static final int MOST = 2_500;
+
+    private final Map<Long, UnitPlan> read = new LinkedHashMap<>(MOST, 0.75f, true) {
+        @Override
+        protected boolean removeEldestEntry(Map.Entry<Long, UnitPlan> eldest) {
+            return size() > MOST;
+        }
+    };
+    private final Json json;
+
+    UnitPlans(Json json) {
+        this.json = json;
+    }
+
+    UnitPlan of(UnitRow unit) {
+        synchronized (read) {
+            return read.computeIfAbsent(unit.id(), _ -> json.read(unit.plan, UnitPlan.class));
+        }
+    }
+}
