@@ -10,14 +10,14 @@ import { Images } from './Images'
 import { NeedsYou } from './NeedsYou'
 import { NightSheet } from './NightSheet'
 import { StepTable } from './StepTable'
-import { shownState, stateCounts } from './sheet'
+import { goesOn, shownState, stateCounts } from './sheet'
 import { Talk } from './Talk'
 
 /** The run that is on, or one that was asked for. */
 export function Tonight() {
   const { run: asked } = useParams()
   const { data: runs, error: noList } = useQuery(runsQuery)
-  const name = asked ?? (runs?.find((r) => r.state === 'under-way' || r.state === 'held') ?? runs?.[0])?.name ?? ''
+  const name = asked ?? (runs?.find((r) => r.state === 'under-way' || r.state === 'held') ?? runs?.find((r) => r.state === 'armed') ?? runs?.[0])?.name ?? ''
   const { data: run, error: noRun } = useQuery(runQuery(name))
   const error = noList ?? noRun
   return (
@@ -45,7 +45,7 @@ function Lede({ run }: { run: Run }) {
 }
 
 function Live({ run }: { run: Run }) {
-  const now = useNow(run.state === 'under-way')
+  const now = useNow(goesOn(run))
   return (
     <>
       <div className="counts">

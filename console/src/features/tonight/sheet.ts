@@ -21,6 +21,11 @@ const kinds: Record<string, Stretch['kind']> = {
   tidy: 'prove',
 }
 
+/** Neither over nor held. */
+export function goesOn(run: Run): boolean {
+  return run.state === 'armed' || run.state === 'under-way'
+}
+
 /** The state that a person should read: a unit whose gate is not open waits there. */
 export function shownState(unit: Unit): string {
   if (unit.gate && !unit.gate.open && unit.state === 'staged') return 'at the gate'

@@ -83,9 +83,10 @@ class WatchedNightTest {
     /** One goes on as it should; behind the other a page says something else afterwards, which is refused, and it goes back. Both are quiet meanwhile, and the contacts are told. */
     @Test
     void alarmsAreQuietWhileItIsWorkedOnContactsAreToldAndWhatIsOddIsJudged() {
-        House.must(house.call("PUT", "/api/devices/rt-page/checks", Map.of("checks", List.of("sailings: page http://127.0.0.1:%d/ shows Next sailing".formatted(board.getAddress().getPort()), "uplinks: count interface up at least 1"))));
+        House.must(house.call("PUT", "/api/devices/rt-page/checks", Map.of("checks", List.of("sailings: page http://127.0.0.1:%d/ shows Next sailing".formatted(board.getAddress().getPort()), "uplinks: count interface up at least 1",
+                "board from there: reach http://127.0.0.1:%d/".formatted(board.getAddress().getPort())))));
         assertThat(house.call("PUT", "/api/devices/rt-page/checks", Map.of("checks", List.of("sailings: knock"))).details()).contains("NAME: ping ADDRESS");
-        assertThat(house.call("POST", "/api/devices/rt-page/checks/trial", null).json().valueStream().map(fact -> fact.path("value").asString())).containsExactly("ok", "ok");
+        assertThat(house.call("POST", "/api/devices/rt-page/checks/trial", null).json().valueStream().map(fact -> fact.path("value").asString())).containsExactly("ok", "ok", "ok");
         toTheGate("both", "rt-plain", "rt-page");
         assertThat(alarms.quieted()).as("nobody is disturbed before the gate").doesNotContain("rt-plain", "rt-page");
         House.await(Duration.ofSeconds(20), "the contacts are told before", () -> mailbox.mails().size() == 1);

@@ -12,8 +12,9 @@ import java.util.stream.IntStream;
  * @param count how many machines
  * @param pace  how much faster than ours their clocks run
  * @param kinds what they are
+ * @param quick how many of them, the last ones, start and copy in a moment: to warm a service up
  */
-record Crowd(String name, int block, int count, int pace, List<Kind> kinds) {
+record Crowd(String name, int block, int count, int pace, List<Kind> kinds, int quick) {
     private static final int SITES = 100;
     static final int STARTS_IN = 180;
     static final int COPIES_IN = 60;
@@ -42,17 +43,24 @@ record Crowd(String name, int block, int count, int pace, List<Kind> kinds) {
             new Kind("skelda-l4", 2061, "radio", "model: L4, revision: any, variant: north, snmp: v3, files: [many-l4.rad], running: many-l4.rad", List.of("file: many-l4.rad, version: r47, revisions: [any], variant: north")));
 
     static Crowd ofRouters(int count) {
-        return new Crowd("router", 41, count, 60, List.of(OSMER));
+        return new Crowd("router", 41, count, 60, List.of(OSMER), 0);
     }
 
     static Crowd ofAllFamilies(int count) {
-        return new Crowd("crowd", 42, count, 60, EIGHT);
+        return new Crowd("crowd", 42, count, 60, EIGHT, 0);
     }
 
-    /** Routers that take their real time: {@value #STARTS_IN} s for a start, about {@value #COPIES_IN} s for a copy. */
-    static Crowd ofPatientRouters(int count) {
-        String machine = "model: R6-4, revision: C, files: [many.img], running: many.img, starts-in: %d s, copies-at-bytes-per-second: %d".formatted(STARTS_IN, IMAGE_BYTES / COPIES_IN);
-        return new Crowd("unit", 43, count, 1, List.of(new Kind("osmer-r6", 2022, "many", machine, List.of("file: many.img, version: 2.4.0, revisions: [C]", "file: many-next.img, version: 2.6.3, revisions: [C]"))));
+    /** Routers that take their real time: {@value #STARTS_IN} s for a start, about {@value #COPIES_IN} s for a copy; behind them some more that take none. */
+    static Crowd ofPatientRouters(int patient, int quick) {
+        return new Crowd("unit", 43, patient + quick, 1, List.of(new Kind("osmer-r6", 2022, "many", "model: R6-4, revision: C, files: [many.img], running: many.img",
+                List.of("file: many.img, version: 2.4.0, revisions: [C]", "file: many-next.img, version: 2.6.3, revisions: [C]"))), quick);
+    }
+
+    private String times(int number) {
+        if (pace > 1) {
+            return "";
+        }
+        return number < count - quick ? ", starts-in: %d s, copies-at-bytes-per-second: %d".formatted(STARTS_IN, IMAGE_BYTES / COPIES_IN) : ", starts-in: 2 s, copies-at-bytes-per-second: %d".formatted(IMAGE_BYTES);
     }
 
     private Kind kind(int number) {
@@ -76,8 +84,8 @@ record Crowd(String name, int block, int count, int pace, List<Kind> kinds) {
         kinds.forEach(kind -> kind.images().forEach(image -> text.append("  - { %s, family: %s, size-bytes: %d }\n".formatted(image, kind.family(), pace == 1 ? IMAGE_BYTES : 20_000))));
         text.append("machines:\n");
         for (int number = 0; number < count; number++) {
-            text.append("  - { name: %5$s-%1$s, family: %2$s, address: %3$s, serial: M%1$s, user: steward, password: practice-only-5521, flash-bytes: 1000000, settings: \"name %5$s-%1$s\", %4$s }\n"
-                    .formatted(number, kind(number).family(), address(number), kind(number).machine().formatted(number), name));
+            text.append("  - { name: %5$s-%1$s, family: %2$s, address: %3$s, serial: M%1$s, user: steward, password: practice-only-5521, flash-bytes: 1000000, settings: \"name %5$s-%1$s\", %4$s%6$s }\n"
+                    .formatted(number, kind(number).family(), address(number), kind(number).machine().formatted(number), name, times(number)));
         }
         return text.toString();
     }
@@ -93,7 +101,12 @@ record Crowd(String name, int block, int count, int pace, List<Kind> kinds) {
 
     /** All their names, as JSON. */
     String names() {
-        return IntStream.range(0, count).mapToObj(number -> "\"%s-%d\"".formatted(name, number)).collect(Collectors.joining(",", "[", "]"));
+        return names(0, count);
+    }
+
+    /** Some of their names, as JSON. */
+    String names(int from, int until) {
+        return IntStream.range(from, until).mapToObj(number -> "\"%s-%d\"".formatted(name, number)).collect(Collectors.joining(",", "[", "]"));
     }
 
     /** Names of a few, one of each kind in turn, each as JSON. */

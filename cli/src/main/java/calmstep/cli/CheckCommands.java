@@ -14,7 +14,7 @@ import tools.jackson.databind.JsonNode;
 @Command(name = "checks", description = "Checks of your own, tried before and after a device is changed: what people use through it.", mixinStandardHelpOptions = true,
         footer = {"", "Without more, tells them. Example, on the demo:",
             "  calmstep fleet checks rt-dunmere-1 --set \"tills: port 192.0.2.10:443\" --set \"board: page http://192.0.2.12/ shows Next sailing\"",
-            "Checks: NAME: ping ADDRESS; port ADDRESS:PORT; page URL shows TEXT; name HOST is ADDRESS at SERVER;", "count KIND STATE at least NUMBER (of what its reading shows)."})
+            "Checks: NAME: ping ADDRESS; port ADDRESS:PORT; page URL shows TEXT; name HOST is ADDRESS at SERVER;", "reach URL (the device itself is asked); count KIND STATE at least NUMBER (of what its reading shows)."})
 final class CheckCommands implements Callable<Integer> {
     @Mixin
     Common common = new Common();

@@ -1,8 +1,12 @@
 package calmstep.cli;
 
+import java.time.LocalDate;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.concurrent.Callable;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
@@ -179,7 +183,7 @@ final class RunCommands {
         }
     }
 
-    /** A word about a run, about its units at one site, or about one of them. */
+    /** A word about a run, about its units at one site or of one night, or about one of them. */
     abstract static class AboutRunOrUnit extends AboutRun {
         @Parameters(paramLabel = "UNIT", index = "1", arity = "0..1")
         String unit = "";
@@ -187,14 +191,23 @@ final class RunCommands {
         @Option(names = "--site", paramLabel = "SITE", description = "all its units at this site")
         String site = "";
 
+        @Option(names = "--night", paramLabel = "DATE", description = "all its units of this night, as \"plan nights\" names it: the evening in which the window opens")
+        Optional<LocalDate> night = Optional.empty();
+
+        final boolean isAboutAll() {
+            return unit.isEmpty() && site.isEmpty() && night.isEmpty();
+        }
+
         Integer sayOfEither(String what, String words) {
-            if (!unit.isEmpty() && !site.isEmpty()) {
-                throw new Problem(Problem.WRONG_CALL, "Expected a unit or a site, saw both.");
+            if (!unit.isEmpty() && !(site.isEmpty() && night.isEmpty())) {
+                throw new Problem(Problem.WRONG_CALL, "Expected a unit, or a site or night; saw both.");
             }
             if (!unit.isEmpty()) {
                 return say("units/%s/%s".formatted(Service.encode(unit), what), Map.of(), words.formatted(unit));
             }
-            return site.isEmpty() ? say(what, Map.of(), words.formatted(name)) : say("%s?site=%s".formatted(what, Service.encode(site)), Map.of(), words.formatted(site));
+            List<String> asked = Stream.concat(site.isEmpty() ? Stream.empty() : Stream.of("site=" + Service.encode(site)), night.map(date -> "night=" + date).stream()).toList();
+            String about = Stream.concat(site.isEmpty() ? Stream.empty() : Stream.of(site), night.map("the night of %s"::formatted).stream()).collect(Collectors.joining(", "));
+            return isAboutAll() ? say(what, Map.of(), words.formatted(name)) : say("%s?%s".formatted(what, String.join("&", asked)), Map.of(), words.formatted(about));
         }
     }
 
@@ -206,15 +219,15 @@ final class RunCommands {
 
         @Override
         public Integer call() {
-            if (unit.isEmpty() && site.isEmpty() && !all) {
-                throw new Problem(Problem.WRONG_CALL, "Expected for whom: a unit, --site SITE, or --all that stand at their gate.");
+            if (isAboutAll() && !all) {
+                throw new Problem(Problem.WRONG_CALL, "Expected for whom: a unit, --site SITE, --night DATE, or --all that stand at their gate.");
             }
             return sayOfEither("go", "Go for %s.");
         }
     }
 
-    @Command(name = "hold", description = "Hold a run, or one unit of it: steps in flight end, nothing new begins.", mixinStandardHelpOptions = true,
-            footer = {"", "Example, on the demo:", "  calmstep run hold tonight sw-ostrand-1"})
+    @Command(name = "hold", description = "Hold a run, its units at one site or of one night, or one unit: steps in flight end, nothing new begins.", mixinStandardHelpOptions = true,
+            footer = {"", "Example, on the demo:", "  calmstep run hold tonight sw-ostrand-1", "  calmstep run hold monday --night 2026-12-07"})
     static final class Hold extends AboutRunOrUnit {
         @Override
         public Integer call() {
@@ -222,7 +235,7 @@ final class RunCommands {
         }
     }
 
-    @Command(name = "resume", description = "Let a run, or one unit of it, go on.", mixinStandardHelpOptions = true)
+    @Command(name = "resume", description = "Let a run, its units at one site or of one night, or one unit go on.", mixinStandardHelpOptions = true)
     static final class Resume extends AboutRunOrUnit {
         @Override
         public Integer call() {

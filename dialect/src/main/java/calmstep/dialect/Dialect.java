@@ -69,6 +69,11 @@ public record Dialect(
                 acts.containsKey(LoaderAtConsole.LOAD));
     }
 
+    /** Whether a device that is spoken to so says whether it reaches an address. */
+    public boolean canBeAskedWhatItReaches() {
+        return !acts.getOrDefault("reach", List.of()).isEmpty();
+    }
+
     /** Every secret in the text replaced. */
     public String masked(String text) {
         String masked = text;

@@ -23,6 +23,7 @@ public record OwnCheck(String name, Expectation expectation) {
     private static final Pattern LINE = Pattern.compile("([^:]{1,60}): *(\\w+) +(.+)");
     private static final Pattern PORT = Pattern.compile("(\\S+):(\\d{1,5})");
     private static final Pattern PAGE = Pattern.compile("(https?://\\S+)(?: +shows +(.+))?");
+    private static final Pattern ADDRESS = Pattern.compile("\\w+://\\S+");
     private static final Pattern NAME = Pattern.compile("(\\S+)(?: +is +(\\S+))?(?: +at +(\\S+))?");
     private static final Pattern COUNT = Pattern.compile("(\\S+)(?: +(.+?))? +at least +(\\d{1,6})");
 
@@ -45,6 +46,9 @@ public record OwnCheck(String name, Expectation expectation) {
          */
         record Resolves(String host, Optional<String> address, Optional<String> server) implements Expectation {}
 
+        /** The device itself reaches this address, as it would a source of images: it is asked. */
+        record Reaches(URI address) implements Expectation {}
+
         /** The device shows at least so many of something. @param value in which state; empty for any */
         record Counts(String kind, Optional<String> value, int atLeast) implements Expectation {}
     }
@@ -58,8 +62,8 @@ public record OwnCheck(String name, Expectation expectation) {
                 return new OwnCheck(parts.group(1).strip(), expectation.get());
             }
         }
-        throw new IllegalArgumentException(("Expected \"NAME: ping ADDRESS\", \"NAME: port ADDRESS:PORT\", \"NAME: page URL shows TEXT\", \"NAME: name HOST is ADDRESS at SERVER\" "
-                + "or \"NAME: count KIND STATE at least NUMBER\"; saw \"%s\".").formatted(line));
+        throw new IllegalArgumentException(("Expected \"NAME: ping ADDRESS\", \"NAME: port ADDRESS:PORT\", \"NAME: page URL shows TEXT\", \"NAME: name HOST is ADDRESS at SERVER\", "
+                + "\"NAME: reach URL\" (the device is asked) or \"NAME: count KIND STATE at least NUMBER\"; saw \"%s\".").formatted(line));
     }
 
     private static Optional<Expectation> expectation(String word, String rest) {
@@ -67,6 +71,7 @@ public record OwnCheck(String name, Expectation expectation) {
             case "ping" -> rest.contains(" ") ? Optional.empty() : Optional.of(new Expectation.Answers(rest));
             case "port" -> matched(PORT, rest).filter(m -> isPort(m.group(2))).map(m -> new Expectation.Accepts(m.group(1), Integer.parseInt(m.group(2))));
             case "page" -> matched(PAGE, rest).filter(m -> isAddress(m.group(1))).map(m -> new Expectation.Loads(URI.create(m.group(1)), Optional.ofNullable(m.group(2))));
+            case "reach" -> matched(ADDRESS, rest).filter(m -> isAddress(m.group())).map(m -> new Expectation.Reaches(URI.create(m.group())));
             case "name" -> matched(NAME, rest).map(m -> new Expectation.Resolves(m.group(1), Optional.ofNullable(m.group(2)), Optional.ofNullable(m.group(3))));
             case "count" -> matched(COUNT, rest).map(m -> new Expectation.Counts(m.group(1), Optional.ofNullable(m.group(2)), Integer.parseInt(m.group(3))));
             default -> Optional.empty();
@@ -97,6 +102,7 @@ public record OwnCheck(String name, Expectation expectation) {
             case Expectation.Accepts(String address, int port) -> "port %s:%d".formatted(address, port);
             case Expectation.Loads(URI page, Optional<String> shows) -> "page " + page + shows.map(" shows "::concat).orElse("");
             case Expectation.Resolves(String host, Optional<String> address, Optional<String> server) -> "name " + host + address.map(" is "::concat).orElse("") + server.map(" at "::concat).orElse("");
+            case Expectation.Reaches(URI address) -> "reach " + address;
             case Expectation.Counts(String kind, Optional<String> value, int atLeast) -> "count %s%s at least %d".formatted(kind, value.map(" "::concat).orElse(""), atLeast);
         };
     }

@@ -1,5 +1,6 @@
 package calmstep.core.step;
 
+import calmstep.core.device.DeviceSession;
 import calmstep.core.fleet.Reading;
 import calmstep.core.fleet.Reading.Fact;
 import java.time.Duration;
@@ -16,7 +17,7 @@ import java.util.Optional;
  */
 public record Around(Optional<Alarms> alarms, Checks checks, Duration soak) {
     /** Where nobody hears of it, and nobody watches. */
-    public static final Around NOTHING = new Around(Optional.empty(), (_, _) -> List.of(), Duration.ZERO);
+    public static final Around NOTHING = new Around(Optional.empty(), (_, _, _) -> List.of(), Duration.ZERO);
 
     /** The alarm systems that are told of this unit. All throw {@link calmstep.core.device.DeviceTrouble} when one of them does not answer, or refuses. */
     public interface Alarms {
@@ -39,7 +40,11 @@ public record Around(Optional<Alarms> alarms, Checks checks, Duration soak) {
 
     /** Checks of one's own: whether what is used through a device can be used. */
     public interface Checks {
-        /** Each check as a fact of the kind {@code check}; {@code ok}, or what was seen instead. */
-        List<Fact> run(String device, Reading reading);
+        /**
+         * Each check as a fact of the kind {@code check}; {@code ok}, or what was seen instead.
+         *
+         * @param session with the device, for what it is asked itself
+         */
+        List<Fact> run(String device, Reading reading, DeviceSession session);
     }
 }

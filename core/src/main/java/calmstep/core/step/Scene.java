@@ -104,7 +104,7 @@ public record Scene(
     /** A reading, with what the checks of one's own show as facts of it. */
     Reading read() {
         Reading reading = door().session().read();
-        return reading.with(around.checks().run(unit.device(), reading));
+        return reading.with(around.checks().run(unit.device(), reading, door().session()));
     }
 
     /** A duration of the devices' clocks in ours. */

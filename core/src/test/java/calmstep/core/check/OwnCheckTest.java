@@ -16,7 +16,7 @@ import org.junit.jupiter.api.Test;
 class OwnCheckTest {
     @Test
     void isReadAsItIsWritten() {
-        for (String line : List.of("tills: ping 192.0.2.10", "booking: port 192.0.2.11:443", "board: page http://192.0.2.12/departures shows Next sailing", "any page: page https://192.0.2.12/",
+        for (String line : List.of("tills: ping 192.0.2.10", "booking: port 192.0.2.11:443", "board: page http://192.0.2.12/departures shows Next sailing", "any page: page https://192.0.2.12/", "board from there: reach http://192.0.2.12/",
                 "names: name tickets.northmere.example is 192.0.2.13 at 192.0.2.53:5353", "names: name tickets.northmere.example", "uplinks: count interface up at least 2", "points: count dependent in sync at least 12", "power: count power at least 1")) {
             assertThat(OwnCheck.parse(line).line()).isEqualTo(line);
         }
@@ -25,7 +25,7 @@ class OwnCheckTest {
 
     @Test
     void whatIsNoCheckIsRefusedWithWhatIsExpected() {
-        for (String line : List.of("", "ping 192.0.2.1", "x: knock 192.0.2.1", "x: port 192.0.2.1", "x: port 192.0.2.1:70000", "x: page ftp://192.0.2.1/", "x: page http:///nowhere", "x: count interface up", "x: ping a b")) {
+        for (String line : List.of("", "ping 192.0.2.1", "x: knock 192.0.2.1", "x: port 192.0.2.1", "x: port 192.0.2.1:70000", "x: page ftp://192.0.2.1/", "x: reach 192.0.2.1", "x: page http:///nowhere", "x: count interface up", "x: ping a b")) {
             assertThatThrownBy(() -> OwnCheck.parse(line)).as(line).isInstanceOf(IllegalArgumentException.class).hasMessageContaining("NAME: ping ADDRESS").hasMessageContaining("saw \"%s\"".formatted(line));
         }
     }

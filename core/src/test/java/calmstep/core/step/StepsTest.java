@@ -236,7 +236,7 @@ class StepsTest {
     void unQuietsHoweverOftenTheDriverDies(@ForAll @Size(max = 12) List<@IntRange(min = 0, max = 9) Integer> crashes) {
         Night night = new Night();
         AlarmsInMind alarms = new AlarmsInMind();
-        night.around = new Around(Optional.of(alarms), (_, _) -> List.of(), Duration.ofSeconds(30));
+        night.around = new Around(Optional.of(alarms), (_, _, _) -> List.of(), Duration.ofSeconds(30));
         night.crash(crashes);
         assertThat(night.play(4000)).as("%s", night.told).isEqualTo(UnitState.SETTLED);
         assertThat(alarms.until).as("they ring again").isNull();
@@ -274,9 +274,9 @@ class StepsTest {
     @Test
     void aDeviceThatRestartsByItselfWhileItIsWatchedIsNotSettled() {
         Night night = new Night();
-        night.around = new Around(Optional.empty(), (_, _) -> List.of(), Duration.ofMinutes(10));
+        night.around = new Around(Optional.empty(), (_, _, _) -> List.of(), Duration.ofMinutes(10));
         int[] looks = {0};
-        night.around = new Around(Optional.empty(), (_, _) -> {
+        night.around = new Around(Optional.empty(), (_, _, _) -> {
             if (UnitMachine.stateOf(night.rows) == UnitState.SOAKING && ++looks[0] == 3) {
                 night.device.restarts++;
             }
@@ -292,7 +292,7 @@ class StepsTest {
     @Test
     void whatIsOddWaitsForAPersonsJudgement() {
         Night night = new Night();
-        night.around = new Around(Optional.empty(), (_, _) -> List.of(new Reading.Fact("check", "tills answer", night.device.release.equals("2") ? "does not answer" : "ok")), Duration.ofMinutes(1));
+        night.around = new Around(Optional.empty(), (_, _, _) -> List.of(new Reading.Fact("check", "tills answer", night.device.release.equals("2") ? "does not answer" : "ok")), Duration.ofMinutes(1));
         night.doubtful = true;
         assertThat(night.play(4000)).isEqualTo(UnitState.SOAKING);
         assertThat(night.told.getLast()).contains("2 soak Done").contains("check tills answer was ok, is does not answer");

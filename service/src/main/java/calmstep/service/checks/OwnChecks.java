@@ -1,12 +1,17 @@
 package calmstep.service.checks;
 
 import calmstep.core.check.OwnCheck;
+import calmstep.core.device.DeviceSession;
+import calmstep.core.device.DeviceTrouble;
 import calmstep.core.fleet.Reading;
 import calmstep.core.fleet.Reading.Fact;
 import calmstep.core.step.Around;
+import calmstep.dialect.Door;
+import calmstep.dialect.Talk;
 import calmstep.service.events.Events;
 import calmstep.service.fleet.Fleet;
 import calmstep.service.problems.Refusal;
+import java.net.URI;
 import java.time.Clock;
 import java.util.ArrayList;
 import java.util.List;
@@ -17,6 +22,7 @@ import java.util.concurrent.ExecutionException;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
+import java.util.function.Supplier;
 import java.util.stream.Collectors;
 import org.springframework.stereotype.Service;
 import org.springframework.transaction.annotation.Transactional;
@@ -67,6 +73,9 @@ public class OwnChecks implements Around.Checks {
                 wrong.add(String.valueOf(unreadable.getMessage()));
             }
         }
+        if (checks.stream().anyMatch(OwnChecks::isAskedOfTheDevice) && !fleet.dialectOf(device).canBeAskedWhatItReaches()) {
+            wrong.add("%s cannot be asked whether it reaches something: its family has no such command. Check the address from here instead, with ping, port or page.".formatted(device));
+        }
         if (checks.stream().map(OwnCheck::name).distinct().count() < checks.size()) {
             wrong.add("Two checks of %s have the same name; each needs its own.".formatted(device));
         }
@@ -93,21 +102,43 @@ public class OwnChecks implements Around.Checks {
 
     /** Tries them now; what is counted is counted in the newest reading. */
     List<Fact> tried(String device) {
-        return tried(of(device), fleet.require(device).reading());
+        List<OwnCheck> checks = of(device).stream().map(OwnCheck::parse).toList();
+        Optional<Reading> reading = fleet.require(device).reading();
+        if (checks.stream().noneMatch(OwnChecks::isAskedOfTheDevice)) {
+            return tried(checks, reading, Optional.empty());
+        }
+        try (Door door = fleet.door(device, Talk.NONE)) {
+            return tried(checks, reading, Optional.of(door.session()));
+        } catch (DeviceTrouble trouble) {
+            throw Refusal.conflict(trouble.trouble().sentence());
+        }
     }
 
     @Override
-    public List<Fact> run(String device, Reading reading) {
-        return tried(lines(device), Optional.of(reading));
+    public List<Fact> run(String device, Reading reading, DeviceSession session) {
+        return tried(lines(device).stream().map(OwnCheck::parse).toList(), Optional.of(reading), Optional.of(session));
     }
 
-    /** All at once: one that waits for its time limit keeps no other. */
-    private List<Fact> tried(List<String> lines, Optional<Reading> reading) {
-        if (lines.isEmpty()) {
+    private static boolean isAskedOfTheDevice(OwnCheck check) {
+        return check.expectation() instanceof OwnCheck.Expectation.Reaches;
+    }
+
+    /** All at once, so that one that waits for its time limit keeps no other; but a device is asked one thing after the other. */
+    private List<Fact> tried(List<OwnCheck> checks, Optional<Reading> reading, Optional<DeviceSession> session) {
+        if (checks.isEmpty()) {
             return List.of();
         }
         try (ExecutorService all = Executors.newVirtualThreadPerTaskExecutor()) {
-            return lines.stream().map(OwnCheck::parse).map(check -> all.submit(() -> check.fact(probe.tried(check.expectation(), reading)))).toList().stream().map(OwnChecks::ended).toList();
+            List<Supplier<Fact>> trials = new ArrayList<>();
+            for (OwnCheck check : checks) {
+                if (check.expectation() instanceof OwnCheck.Expectation.Reaches(URI address)) {
+                    trials.add(() -> check.fact(session.orElseThrow().whyNotReached(address).map(_ -> "not reached").orElse(OwnCheck.OK)));
+                } else {
+                    Future<Fact> trial = all.submit(() -> check.fact(probe.tried(check.expectation(), reading)));
+                    trials.add(() -> ended(trial));
+                }
+            }
+            return trials.stream().map(Supplier::get).toList();
         }
     }
 

@@ -39,6 +39,7 @@ class Probe {
                 case Expectation.Accepts(String address, int port) -> accepts(address, port);
                 case Expectation.Loads(URI page, Optional<String> shows) -> loads(page, shows);
                 case Expectation.Resolves(String host, Optional<String> address, Optional<String> server) -> resolves(host, address, server);
+                case Expectation.Reaches asked -> throw new IllegalArgumentException("%s is asked of the device itself".formatted(asked));
                 case Expectation.Counts counts -> reading.map(read -> OwnCheck.counted(counts, read)).orElse("not read");
             };
         } catch (IOException lost) {

@@ -18,6 +18,12 @@ interface DeviceRows extends JpaRepository<DeviceRow, Long> {
     @Query("select new calmstep.service.fleet.Fleet$At(device.address, device.name, device.site) from DeviceRow device")
     List<Fleet.At> places();
 
+    /** Number of a device. */
+    record Numbered(String name, long id) {}
+
+    @Query("select new calmstep.service.fleet.DeviceRows$Numbered(device.name, device.id) from DeviceRow device where device.name in :names")
+    List<Numbered> numbered(Collection<String> names);
+
     List<DeviceRow> findAllByOrderByName();
 
     @Modifying

@@ -269,6 +269,16 @@ public class Fleet {
         return devices.findByNameIn(names).stream().map(row -> row.device(json)).toList();
     }
 
+    /** Their numbers, by name. @throws Refusal for a name that the inventory does not have */
+    @Transactional(readOnly = true)
+    public Map<String, Long> ids(Collection<String> names) {
+        Map<String, Long> ids = devices.numbered(names).stream().collect(Collectors.toMap(DeviceRows.Numbered::name, DeviceRows.Numbered::id));
+        names.stream().filter(name -> !ids.containsKey(name)).findFirst().ifPresent(name -> {
+            throw Refusal.notFound("device", name);
+        });
+        return ids;
+    }
+
     /** Every device as the inventory has it, by name; no reading is looked at. */
     @Transactional(readOnly = true)
     public List<Device> devices() {

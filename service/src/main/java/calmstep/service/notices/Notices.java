@@ -36,7 +36,7 @@ class Notices {
 
     /** Rehearsals disturb nobody. */
     private static final String NEXT = """
-            select e.id, e.at, e.kind, e.subject, r.name as run, e.who, e.text from event e left join run r on r.id = e.run_id
+            select e.id, e.at, e.kind, e.subject, r.name as run, e.who, e.text, e.hash from event e left join run r on r.id = e.run_id
              where e.id > ? and (r.id is null or not r.rehearsal) and e.kind in (%s) order by e.id limit %d""";
 
     private final NoticeTargets targets;
@@ -141,7 +141,7 @@ class Notices {
     void tryOut(String name, String who) {
         NoticeTarget target = targets.findByName(name).orElseThrow(() -> Refusal.notFound("target of notices", name));
         try {
-            postman.bring(new Notice(0, clock.instant(), "trial", name, null, who, "%s tries whether this is heard.".formatted(who)), URI.create(target.address), secretOf(target));
+            postman.bring(new Notice(0, clock.instant(), "trial", name, null, who, "%s tries whether this is heard.".formatted(who), ""), URI.create(target.address), secretOf(target));
         } catch (IOException | RuntimeException untaken) {
             throw Refusal.conflict("%s at %s did not take it: %s. Look at the address, and at what stands in between.".formatted(name, target.address, untaken.getMessage()));
         }
@@ -167,7 +167,7 @@ class Notices {
         for (String kind : kinds) {
             ask = ask.param(kind);
         }
-        for (Notice notice : ask.query((row, _) -> new Notice(row.getLong("id"), row.getTimestamp("at").toInstant(), row.getString("kind"), row.getString("subject"), row.getString("run"), row.getString("who"), row.getString("text"))).list()) {
+        for (Notice notice : ask.query((row, _) -> new Notice(row.getLong("id"), row.getTimestamp("at").toInstant(), row.getString("kind"), row.getString("subject"), row.getString("run"), row.getString("who"), row.getString("text"), row.getString("hash"))).list()) {
             try {
                 postman.bring(notice, URI.create(target.address), secretOf(target));
                 note(target, notice.id(), "");

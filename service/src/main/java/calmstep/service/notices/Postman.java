@@ -92,8 +92,8 @@ class Postman {
     /** One message as RFC 5424 has it; the structured element stands under the number that is kept for documentation (RFC 5612). */
     static String syslog(Notice notice) {
         String run = notice.run() == null ? "" : " run=\"%s\"".formatted(quoted(notice.run()));
-        return "<%d>1 %s %s calm-step - %s [calmstep@32473 id=\"%d\" subject=\"%s\"%s who=\"%s\"] \uFEFF%s".formatted(FACILITY * 8 + (notice.isUrgent() ? WARNING : NOTICE), notice.at().truncatedTo(ChronoUnit.MICROS), host(),
-                notice.kind(), notice.id(), quoted(notice.subject()), run, quoted(notice.who()), notice.text().replace('\n', ' '));
+        return "<%d>1 %s %s calm-step - %s [calmstep@32473 id=\"%d\" subject=\"%s\"%s who=\"%s\"%s] \uFEFF%s".formatted(FACILITY * 8 + (notice.isUrgent() ? WARNING : NOTICE), notice.at().truncatedTo(ChronoUnit.MICROS), host(),
+                notice.kind(), notice.id(), quoted(notice.subject()), run, quoted(notice.who()), notice.hash().isEmpty() ? "" : " hash=\"%s\"".formatted(notice.hash()), notice.text().replace('\n', ' '));
     }
 
     /** Section 6.3.3: three characters are escaped in a parameter's value. */

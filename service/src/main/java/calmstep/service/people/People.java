@@ -88,32 +88,49 @@ public class People {
         return String.valueOf(encoder.encode(password));
     }
 
-    @Transactional
-    public void changePassword(String name, String old, String fresh) {
+    /**
+     * Changes a password, and ends all sessions of that person but the one that did it.
+     *
+     * @param own secret of that session, or of the token
+     */
+    @Transactional(noRollbackFor = Refusal.class)
+    public void changePassword(String name, String old, String fresh, String own) {
+        mustNotGuess(name);
         Person person = persons.findByName(name).orElseThrow(() -> Refusal.notFound("person", name));
         if (!encoder.matches(old, person.passwordHash)) {
+            count(name);
             throw Refusal.wrong("The old password is not right.");
         }
         person.passwordHash = hashed(fresh);
+        String kept = Digests.sha256(own);
+        accesses.findByPersonNameAndKindAndRevokedAtIsNullOrderById(name, "session").stream().filter(session -> !session.secretHash.equals(kept)).forEach(session -> session.revokedAt = clock.instant());
     }
 
     /** Signs in; gives the secret of a new session. Failures are counted by name and make waiting necessary. */
     @Transactional(noRollbackFor = Refusal.class)
     public String signIn(String name, String password) {
-        if (failures.countByNameAndAtAfter(name, clock.instant().minus(FAILURES_COUNT_FOR)) >= FAILURES_ALLOWED) {
-            throw Refusal.tooMany("Too many failed sign-ins for this name. Wait %d minutes.".formatted(FAILURES_COUNT_FOR.toMinutes()));
-        }
+        mustNotGuess(name);
         Optional<Person> person = persons.findByName(name).filter(p -> !p.disabled);
         String hash = person.map(p -> p.passwordHash).orElse("$2a$10$C6UzMDM.H6dfI/f/IKcEe.2uQJmlbyQX1Yx8T7OeIQfzqSbTG5r2a");
         if (!encoder.matches(password, hash) || person.isEmpty()) {
-            SignInFailure failure = new SignInFailure();
-            failure.name = name;
-            failure.at = clock.instant();
-            failures.save(failure);
+            count(name);
             LOG.warn("A sign-in as \"{}\" failed", name);
             throw Refusal.notSignedIn("The name or the password is not right.");
         }
         return open(person.get(), "session", "console");
+    }
+
+    private void mustNotGuess(String name) {
+        if (failures.countByNameAndAtAfter(name, clock.instant().minus(FAILURES_COUNT_FOR)) >= FAILURES_ALLOWED) {
+            throw Refusal.tooMany("Too many failed sign-ins for this name. Wait %d minutes.".formatted(FAILURES_COUNT_FOR.toMinutes()));
+        }
+    }
+
+    private void count(String name) {
+        SignInFailure failure = new SignInFailure();
+        failure.name = name;
+        failure.at = clock.instant();
+        failures.save(failure);
     }
 
     /** A token for scripts and the client; shown once. */

@@ -68,8 +68,8 @@ class PeopleController {
 
     @PutMapping("/me/password")
     @ResponseStatus(HttpStatus.NO_CONTENT)
-    void changePassword(@RequestBody NewPassword body, Principal who) {
-        people.changePassword(who.getName(), body.old(), body.fresh());
+    void changePassword(@RequestBody NewPassword body, Principal who, HttpServletRequest request) {
+        people.changePassword(who.getName(), body.old(), body.fresh(), AccessFilter.bearer(request).or(() -> AccessFilter.cookie(request)).orElse(""));
     }
 
     @GetMapping("/tokens")

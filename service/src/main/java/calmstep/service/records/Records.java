@@ -10,64 +10,112 @@ import calmstep.service.records.RunRecord.UnitRecord;
 import calmstep.service.runs.RunFinished;
 import calmstep.service.runs.RunView;
 import calmstep.service.runs.RunViews;
+import com.github.kagkarlsson.scheduler.task.helper.RecurringTask;
+import com.github.kagkarlsson.scheduler.task.helper.Tasks;
+import com.github.kagkarlsson.scheduler.task.schedule.FixedDelay;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.List;
-import org.springframework.context.event.EventListener;
-import org.springframework.stereotype.Component;
-import org.springframework.transaction.annotation.Propagation;
-import org.springframework.transaction.annotation.Transactional;
+import java.util.Optional;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+import org.springframework.context.annotation.Bean;
+import org.springframework.context.annotation.Configuration;
+import org.springframework.transaction.PlatformTransactionManager;
+import org.springframework.transaction.TransactionDefinition;
+import org.springframework.transaction.event.TransactionPhase;
+import org.springframework.transaction.event.TransactionalEventListener;
+import org.springframework.transaction.support.TransactionTemplate;
 
 /** Makes records and gives them back. */
-@Component
+@Configuration
 class Records {
+    private static final Logger LOG = LoggerFactory.getLogger(Records.class);
+
     private final RecordRows rows;
     private final RunViews runs;
     private final Plans plans;
     private final BackupStore backups;
     private final Events events;
     private final Json json;
+    private final TransactionTemplate transactions;
     private final Clock clock;
 
-    Records(RecordRows rows, RunViews runs, Plans plans, BackupStore backups, Events events, Json json, Clock clock) {
+    Records(RecordRows rows, RunViews runs, Plans plans, BackupStore backups, Events events, Json json, PlatformTransactionManager manager, Clock clock) {
         this.rows = rows;
         this.runs = runs;
         this.plans = plans;
         this.backups = backups;
         this.events = events;
         this.json = json;
+        this.transactions = new TransactionTemplate(manager);
+        // Also where it is called behind the end of another one, whose connection is not given back yet.
+        this.transactions.setPropagationBehavior(TransactionDefinition.PROPAGATION_REQUIRES_NEW);
         this.clock = clock;
     }
 
     /** @param sha256 digest of the record's JSON text */
     record RecordSummary(String run, Instant madeAt, String sha256, int settled, int units) {}
 
-    @EventListener
-    @Transactional(propagation = Propagation.MANDATORY)
+    /** Behind the end of a run, not within it: reading a thousand units takes its time, and whoever writes down that a run ends keeps all others from writing. */
+    @TransactionalEventListener(phase = TransactionPhase.AFTER_COMMIT)
     public void make(RunFinished finished) {
-        RunView run = runs.byId(finished.runId());
+        makeNowOrLater(finished.runId());
+    }
+
+    /** Nothing of it changes any more, so it can be made at any time: also behind a crash. */
+    @Bean
+    RecurringTask<Void> recordsAreMade() {
+        return Tasks.recurring("records-are-made", FixedDelay.ofSeconds(10)).execute((_, _) -> rows.missing().forEach(this::makeNowOrLater));
+    }
+
+    private void makeNowOrLater(long runId) {
+        try {
+            make(runId);
+        } catch (RuntimeException failed) {
+            LOG.error("The record of run {} could not be made just now", runId, failed);
+        }
+    }
+
+    private void make(long runId) {
+        RunView run = runs.byId(runId);
         List<UnitRecord> units = run.units().stream().map(unit -> {
             RunViews.BeforeAfter readings = runs.readingsOf(unit.id());
             return new UnitRecord(unit.device(), unit.state(), readings.before().orElse(null), readings.after().orElse(null), backups.ofUnit(unit.id()), runs.talkOf(unit.id()));
         }).toList();
         RecordRow row = new RecordRow();
-        row.runId = finished.runId();
+        row.runId = runId;
         row.madeAt = clock.instant();
-        row.body = json.write(new RunRecord(run.name(), row.madeAt, plans.find(run.plan()), run, units, events.ofRun(finished.runId()), events.isChainWhole(finished.runId())));
+        row.body = json.write(new RunRecord(run.name(), row.madeAt, plans.find(run.plan()), run, units, events.ofRun(runId), events.isChainWhole(runId)));
         row.sha256 = Digests.sha256(row.body);
-        rows.save(row);
+        transactions.executeWithoutResult(_ -> {
+            rows.oneMakesIt(runId);
+            if (!rows.existsByRunId(runId)) {
+                rows.save(row);
+            }
+        });
     }
 
     List<RecordSummary> all() {
-        return rows.findAllByOrderByIdDesc().stream().map(row -> {
-            RunRecord record = json.read(row.body, RunRecord.class);
-            int settled = (int) record.units().stream().filter(u -> u.state().equals("settled")).count();
-            return new RecordSummary(record.run(), row.madeAt, row.sha256, settled, record.units().size());
-        }).toList();
+        return rows.listed().stream().map(row -> new RecordSummary(row.getRun(), row.getMadeAt(), row.getSha256(), row.getSettled(), row.getUnits())).toList();
     }
 
-    private RecordRow require(String run) {
-        return rows.findByRunId(runs.idOf(run)).orElseThrow(() -> runs.find(run).rehearsal() ? Refusal.conflict("%s is a rehearsal; what came out of it stays with its plan: calmstep rehearse PLAN --list".formatted(run)) : Refusal.conflict("The run %s is not finished; its record is made when it is.".formatted(run)));
+    private RecordRow require(String name) {
+        long run = runs.idOf(name);
+        return rows.findByRunId(run).or(() -> madeNow(name, run)).orElseThrow();
+    }
+
+    /** Whoever asks in the moment behind a run's end waits for it. */
+    private Optional<RecordRow> madeNow(String name, long run) {
+        RunView view = runs.find(name);
+        if (view.rehearsal()) {
+            throw Refusal.conflict("%s is a rehearsal; what came out of it stays with its plan: calmstep rehearse PLAN --list".formatted(name));
+        }
+        if (view.finishedAt() == null) {
+            throw Refusal.conflict("The run %s is not finished; its record is made when it is.".formatted(name));
+        }
+        make(run);
+        return rows.findByRunId(run);
     }
 
     /** The record's text, exactly as its digest was taken. */

@@ -12,13 +12,18 @@ import org.jspecify.annotations.Nullable;
 @Entity
 @Table(name = "run")
 class RunRow {
+    /** What can be prepared ahead is prepared, and nothing has been changed. */
+    static final String ARMED = "armed";
+    static final String UNDER_WAY = "under-way";
+    static final String HELD = "held";
+
     @Id
     @GeneratedValue(strategy = GenerationType.IDENTITY)
     @Nullable Long id;
 
     long planId;
     String name = "";
-    String state = "armed";
+    String state = ARMED;
     String startedBy = "";
     Instant startedAt = Instant.EPOCH;
     @Nullable Instant finishedAt;
@@ -32,6 +37,11 @@ class RunRow {
 
     long id() {
         return id == null ? 0 : id;
+    }
+
+    /** Whether it is neither over nor held. */
+    boolean goesOn() {
+        return state.equals(ARMED) || state.equals(UNDER_WAY);
     }
 
     boolean isOver() {

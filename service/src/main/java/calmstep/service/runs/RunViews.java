@@ -30,6 +30,7 @@ import java.util.function.Function;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import org.springframework.stereotype.Component;
+import org.springframework.transaction.PlatformTransactionManager;
 import org.springframework.transaction.support.TransactionTemplate;
 
 /** What is shown of runs. */
@@ -50,10 +51,11 @@ public class RunViews {
     private final Copies copies;
     private final WindowChance chances;
     private final Json json;
+    /** For looking only: what is read is neither copied nor compared. */
     private final TransactionTemplate transactions;
     private final Settings settings;
 
-    RunViews(RunRows runs, UnitRows units, StepRows steps, TalkRows talk, StepEvidence evidence, UnitPlans unitPlans, Plans plans, Fleet fleet, Copies copies, WindowChance chances, Json json, TransactionTemplate transactions, Settings settings) {
+    RunViews(RunRows runs, UnitRows units, StepRows steps, TalkRows talk, StepEvidence evidence, UnitPlans unitPlans, Plans plans, Fleet fleet, Copies copies, WindowChance chances, Json json, PlatformTransactionManager manager, Settings settings) {
         this.runs = runs;
         this.units = units;
         this.steps = steps;
@@ -65,7 +67,8 @@ public class RunViews {
         this.copies = copies;
         this.chances = chances;
         this.json = json;
-        this.transactions = transactions;
+        this.transactions = new TransactionTemplate(manager);
+        this.transactions.setReadOnly(true);
         this.settings = settings;
     }
 

@@ -5,7 +5,6 @@ import calmstep.core.plan.Start;
 import calmstep.core.plan.Timetable;
 import calmstep.core.step.Neighbours;
 import calmstep.core.step.StepName;
-import calmstep.core.step.StepRecord;
 import calmstep.core.step.StepState;
 import calmstep.core.step.Turn;
 import calmstep.core.step.UnitMachine;
@@ -13,7 +12,6 @@ import calmstep.core.step.UnitPlan;
 import calmstep.core.step.UnitState;
 import calmstep.core.window.Window;
 import calmstep.service.events.Events;
-import calmstep.service.fleet.Fleet;
 import calmstep.service.json.Json;
 import calmstep.service.plans.Plans;
 import calmstep.service.problems.Refusal;
@@ -25,6 +23,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.BiConsumer;
+import java.util.function.Consumer;
 import org.springframework.context.ApplicationEventPublisher;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.support.TransactionTemplate;
@@ -40,10 +39,10 @@ public class Runs {
     private final RunRows runs;
     private final UnitRows units;
     private final StepRows steps;
+    private final NewUnits newUnits;
     private final RunViews views;
     private final ShownRuns shown;
     private final Plans plans;
-    private final Fleet fleet;
     private final Windows windows;
     private final Events events;
     private final Wake wake;
@@ -52,15 +51,15 @@ public class Runs {
     private final ApplicationEventPublisher publisher;
     private final Clock clock;
 
-    Runs(RunRows runs, UnitRows units, StepRows steps, RunViews views, ShownRuns shown, Plans plans, Fleet fleet, Windows windows, Events events, Wake wake, Json json,
+    Runs(RunRows runs, UnitRows units, StepRows steps, NewUnits newUnits, RunViews views, ShownRuns shown, Plans plans, Windows windows, Events events, Wake wake, Json json,
             TransactionTemplate transactions, ApplicationEventPublisher publisher, Clock clock) {
         this.runs = runs;
         this.units = units;
         this.steps = steps;
+        this.newUnits = newUnits;
         this.views = views;
         this.shown = shown;
         this.plans = plans;
-        this.fleet = fleet;
         this.windows = windows;
         this.events = events;
         this.wake = wake;
@@ -77,58 +76,18 @@ public class Runs {
             RunRow row = new RunRow();
             row.planId = used.planId();
             row.name = planName;
-            row.state = "under-way";
             row.startedBy = who;
             row.startedAt = clock.instant();
             row.limits = used.timetable().map(Timetable::limits).map(json::write).orElse("");
+            newUnits.mustBeFree(used.units());
             runs.save(row);
-            used.units().forEach(unit -> {
-                mustBeFree(unit.device());
-                Optional<Timetable.Entry> entry = used.timetable().map(table -> table.units().get(unit.device()));
-                letThrough(addUnit(row, unit, entry), used.asks().asksFor(entry.map(Timetable.Entry::pilot).orElse(true)));
-            });
+            newUnits.add(row, used.units(), used.timetable(), entry -> used.asks().asksFor(entry.map(Timetable.Entry::pilot).orElse(true)));
             events.append(Optional.of(row.id()), row.name, "run", who, "Run %s started with %d units.".formatted(row.name, used.units().size()));
             publisher.publishEvent(new SitesConcerned(row.id(), units.sites(row.id()), false));
             return row;
         });
         units.findByRunIdOrderByName(run.id()).forEach(unit -> wake.unit(unit.id()));
         return find(run.name);
-    }
-
-    private void mustBeFree(String device) {
-        units.inUnfinishedRuns(fleet.require(device).id()).stream().findFirst().ifPresent(other -> {
-            String otherRun = runs.findById(other.runId).map(r -> r.name).orElse("");
-            throw Refusal.conflict("%s is in the run %s, which is not finished. Finish it or set the unit aside there first.".formatted(device, otherRun));
-        });
-    }
-
-    private static void letThrough(UnitRow unit, boolean asks) {
-        unit.asks = asks;
-        unit.gateOpen = !asks;
-    }
-
-    private UnitRow addUnit(RunRow run, UnitPlan plan, Optional<Timetable.Entry> entry) {
-        UnitRow unit = new UnitRow();
-        unit.runId = run.id();
-        unit.deviceId = fleet.require(plan.device()).id();
-        unit.name = plan.device();
-        unit.site = plan.site();
-        unit.plan = json.write(plan);
-        entry.ifPresent(known -> {
-            unit.turns = json.write(known.turns());
-            unit.beside = json.write(known.beside());
-        });
-        units.save(unit);
-        int ordinal = 0;
-        for (StepRecord record : UnitMachine.start(plan)) {
-            StepRow step = new StepRow();
-            step.unitId = unit.id();
-            step.ordinal = ++ordinal;
-            step.hop = record.hop();
-            step.name = record.name().toString();
-            steps.save(step);
-        }
-        return unit;
     }
 
     /**
@@ -139,13 +98,13 @@ public class Runs {
             RunRow row = new RunRow();
             row.planId = planId;
             row.name = name;
-            row.state = "under-way";
+            row.state = RunRow.UNDER_WAY;
             row.startedBy = who;
             row.startedAt = clock.instant();
             row.rehearsal = true;
             row.limits = json.write(table.limits());
             runs.save(row);
-            plans.forEach(plan -> letThrough(addUnit(row, plan, Optional.of(table.units().get(plan.device()))), false));
+            newUnits.add(row, plans, Optional.of(table), _ -> false);
             events.append(Optional.of(row.id()), row.name, "run", who, "Rehearsal %s: %d units against stand-ins.".formatted(name, plans.size()));
             return row;
         });
@@ -363,30 +322,39 @@ public class Runs {
 
     /** Holds a run: what is in flight ends its step, nothing new begins. */
     RunView hold(String name, String who) {
-        return change(name, "under-way", "held", "%s holds the run.".formatted(who), who);
+        changeRun(name, run -> {
+            mustBe(run, run.goesOn(), "%s or %s".formatted(RunRow.ARMED, RunRow.UNDER_WAY));
+            run.state = RunRow.HELD;
+            run.heldWhy = "%s holds it".formatted(who);
+            events.append(Optional.of(run.id()), name, "run", who, "%s holds the run.".formatted(who));
+        });
+        return find(name);
     }
 
     RunView resume(String name, String who) {
-        RunView view = change(name, "held", "under-way", "%s lets the run go on.".formatted(who), who);
+        changeRun(name, run -> {
+            mustBe(run, run.state.equals(RunRow.HELD), RunRow.HELD);
+            run.state = steps.hasChanged(run.id()) ? RunRow.UNDER_WAY : RunRow.ARMED;
+            run.heldWhy = "";
+            units.findByRunIdOrderByName(run.id()).forEach(unit -> unit.counted = false);
+            events.append(Optional.of(run.id()), name, "run", who, "%s lets the run go on.".formatted(who));
+        });
         units.findByRunIdOrderByName(idOf(name)).stream().filter(u -> !u.isOver()).forEach(u -> wake.unit(u.id()));
-        return view;
+        return find(name);
     }
 
-    private RunView change(String name, String from, String to, String sentence, String who) {
+    private void changeRun(String name, Consumer<RunRow> changed) {
         transactions.executeWithoutResult(_ -> {
             RunRow run = runs.lock(idOf(name));
             mustNotPlayByItself(run);
-            if (!run.state.equals(from)) {
-                throw Refusal.conflict("The run %s is %s; expected %s.".formatted(name, run.state, from));
-            }
-            run.state = to;
-            run.heldWhy = to.equals("held") ? "%s holds it".formatted(who) : "";
-            if (to.equals("under-way")) {
-                units.findByRunIdOrderByName(run.id()).forEach(unit -> unit.counted = false);
-            }
-            events.append(Optional.of(run.id()), name, "run", who, sentence);
+            changed.accept(run);
         });
-        return find(name);
+    }
+
+    private static void mustBe(RunRow run, boolean is, String expected) {
+        if (!is) {
+            throw Refusal.conflict("The run %s is %s; expected %s.".formatted(run.name, run.state, expected));
+        }
     }
 
     /** Within a transaction: finishes the run when every unit is over. */

@@ -7,6 +7,7 @@ import io.swagger.v3.oas.annotations.media.Content;
 import io.swagger.v3.oas.annotations.media.Schema;
 import io.swagger.v3.oas.annotations.responses.ApiResponse;
 import java.security.Principal;
+import java.time.LocalDate;
 import java.util.List;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
@@ -80,21 +81,23 @@ class RunsController {
     }
 
     @PostMapping("/{name}/hold")
-    @Operation(summary = "Hold a run, or its units at one site: steps in flight end, nothing new begins")
-    RunView hold(@PathVariable String name, @RequestParam(required = false) @Nullable String site, Principal who) {
-        return site == null ? runs.hold(name, who.getName()) : many.hold(name, site, true, who.getName());
+    @Operation(summary = "Hold a run, or its units at one site or of one night: steps in flight end, nothing new begins")
+    RunView hold(@PathVariable String name, @RequestParam(required = false) @Nullable String site, @RequestParam(required = false) @Nullable LocalDate night, Principal who) {
+        ManyUnits.Those those = ManyUnits.Those.of(site, night);
+        return those.areAll() ? runs.hold(name, who.getName()) : many.hold(name, those, true, who.getName());
     }
 
     @PostMapping("/{name}/resumption")
-    @Operation(summary = "Let a run go on, or its units at one site")
-    RunView resume(@PathVariable String name, @RequestParam(required = false) @Nullable String site, Principal who) {
-        return site == null ? runs.resume(name, who.getName()) : many.hold(name, site, false, who.getName());
+    @Operation(summary = "Let a run go on, or its units at one site or of one night")
+    RunView resume(@PathVariable String name, @RequestParam(required = false) @Nullable String site, @RequestParam(required = false) @Nullable LocalDate night, Principal who) {
+        ManyUnits.Those those = ManyUnits.Those.of(site, night);
+        return those.areAll() ? runs.resume(name, who.getName()) : many.hold(name, those, false, who.getName());
     }
 
     @PostMapping("/{name}/go")
-    @Operation(summary = "Say go for all units that stand at their gate, or for those at one site")
-    RunView goAll(@PathVariable String name, @RequestParam(required = false) @Nullable String site, Principal who) {
-        return many.go(name, Optional.ofNullable(site), who.getName());
+    @Operation(summary = "Say go for all units that stand at their gate, or for those at one site or of one night")
+    RunView goAll(@PathVariable String name, @RequestParam(required = false) @Nullable String site, @RequestParam(required = false) @Nullable LocalDate night, Principal who) {
+        return many.go(name, ManyUnits.Those.of(site, night), who.getName());
     }
 
     @PostMapping("/{name}/units/{unit}/acceptance")

@@ -20,8 +20,8 @@ import tools.jackson.databind.json.JsonMapper;
 @Component
 class ShownRuns {
     private static final Duration FRESH_FOR = Duration.ofMillis(500);
-    /** A look takes no more than a fifth of one processor, however large the run is. */
-    private static final int TIMES_ITS_COST = 5;
+    /** A look takes no more than a tenth of one processor, however large the run is. */
+    private static final int TIMES_ITS_COST = 10;
     /** Nobody looks at it any more. */
     private static final Duration KEPT_FOR = Duration.ofMinutes(1);
     /** What costs less is written anew with each event. */

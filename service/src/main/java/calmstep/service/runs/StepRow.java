@@ -11,7 +11,6 @@ import jakarta.persistence.Id;
 import jakarta.persistence.Table;
 import jakarta.persistence.Version;
 import java.time.Instant;
-import java.util.Locale;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 
@@ -54,7 +53,7 @@ class StepRow {
     }
 
     StepState stepState() {
-        return StepState.valueOf(state.replace('-', '_').toUpperCase(Locale.ROOT));
+        return StepState.parse(state);
     }
 
     Optional<Intent> intent() {

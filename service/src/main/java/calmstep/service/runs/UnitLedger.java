@@ -22,6 +22,7 @@ import java.time.Clock;
 import java.util.List;
 import java.util.Optional;
 import org.springframework.stereotype.Component;
+import org.springframework.transaction.PlatformTransactionManager;
 import org.springframework.transaction.support.TransactionTemplate;
 
 /** Writes down what happens to a unit, in short transactions, each guarded by the driver's lease. */
@@ -38,9 +39,10 @@ class UnitLedger {
     private final Events events;
     private final Json json;
     private final TransactionTemplate transactions;
+    private final TransactionTemplate looks;
     private final Clock clock;
 
-    UnitLedger(RunRows runs, UnitRows units, StepRows steps, TalkLines lines, UnitPlans plans, StepEvidence kept, Runs use, Fleet fleet, Events events, Json json, TransactionTemplate transactions, Clock clock) {
+    UnitLedger(RunRows runs, UnitRows units, StepRows steps, TalkLines lines, UnitPlans plans, StepEvidence kept, Runs use, Fleet fleet, Events events, Json json, TransactionTemplate transactions, PlatformTransactionManager manager, Clock clock) {
         this.runs = runs;
         this.units = units;
         this.steps = steps;
@@ -52,6 +54,8 @@ class UnitLedger {
         this.events = events;
         this.json = json;
         this.transactions = transactions;
+        this.looks = new TransactionTemplate(manager);
+        this.looks.setReadOnly(true);
         this.clock = clock;
     }
 
@@ -67,7 +71,7 @@ class UnitLedger {
         }
 
         boolean isHeld() {
-            return run.state.equals("held") || unit.held;
+            return run.state.equals(RunRow.HELD) || unit.held;
         }
 
         StepRow row(StepRecord record) {
@@ -81,7 +85,7 @@ class UnitLedger {
     }
 
     Standing standing(long unitId) {
-        return transactions.execute(_ -> {
+        return looks.execute(_ -> {
             UnitRow unit = units.findById(unitId).orElseThrow();
             return new Standing(runs.findById(unit.runId).orElseThrow(), unit, steps.findByUnitIdOrderByOrdinal(unitId));
         });
@@ -132,7 +136,7 @@ class UnitLedger {
             RunRow run = runs.findById(unit.runId).orElseThrow();
             Neighbours own = json.read(unit.beside, Neighbours.class);
             List<Neighbours> inWork = units.besideThoseInWork(unit.runId).stream().map(other -> json.read(other, Neighbours.class)).toList();
-            Optional<String> why = run.state.equals("held") || unit.isOver() ? Optional.of("the run is held") : own.whyNotNow(inWork, limits(run)).or(() -> own.whyBehind(pilots(run, own), turn));
+            Optional<String> why = run.state.equals(RunRow.HELD) || unit.isOver() ? Optional.of("the run is held") : own.whyNotNow(inWork, limits(run)).or(() -> own.whyBehind(pilots(run, own), turn));
             if (why.isEmpty()) {
                 unit.begun = turn + 1;
                 unit.inWork = true;
@@ -175,6 +179,9 @@ class UnitLedger {
         if (!unit.isOver() && !unit.state.equals(state.toString())) {
             unit.state = state.toString();
             events.append(Optional.of(unit.runId), unit.name, "unit", Events.SERVICE, "%s is %s.".formatted(unit.name, state));
+            if (state == UnitState.CHANGING) {
+                underWay(runs.findById(unit.runId).orElseThrow(), unit);
+            }
         }
         return unit;
     }
@@ -254,9 +261,17 @@ class UnitLedger {
         });
     }
 
+    /** Until the first of its units is changed, nobody has noticed anything of a run. */
+    private void underWay(RunRow run, UnitRow first) {
+        if (run.state.equals(RunRow.ARMED)) {
+            run.state = RunRow.UNDER_WAY;
+            events.append(Optional.of(run.id()), run.name, "run", Events.SERVICE, "Run %s is under way: %s is the first to be changed.".formatted(run.name, first.name));
+        }
+    }
+
     private UnitState stateOf(long unitId) {
         steps.flush();
-        return UnitMachine.stateOf(steps.findByUnitIdOrderByOrdinal(unitId).stream().map(StepRow::record).toList());
+        return UnitMachine.stateOf(steps.standings(unitId).stream().map(StepRows.Standing::record).toList());
     }
 
     /** Within a transaction that holds the run and the unit: the unit's state follows from its steps. */
@@ -340,8 +355,8 @@ class UnitLedger {
         }
         unit.counted = true;
         units.flush();
-        limits(run).watch().whyStop((int) units.countByRunIdAndCountedTrue(run.id()), (int) units.countByRunId(run.id())).filter(_ -> run.state.equals("under-way")).ifPresent(why -> {
-            run.state = "held";
+        limits(run).watch().whyStop((int) units.countByRunIdAndCountedTrue(run.id()), (int) units.countByRunId(run.id())).filter(_ -> run.goesOn()).ifPresent(why -> {
+            run.state = RunRow.HELD;
             run.heldWhy = why;
             events.append(Optional.of(run.id()), run.name, "run", Events.SERVICE, "The run is held by itself: %s. What is in flight ends its step; look at the stuck ones before it goes on.".formatted(why));
         });

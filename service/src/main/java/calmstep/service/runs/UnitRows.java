@@ -51,8 +51,8 @@ interface UnitRows extends JpaRepository<UnitRow, Long> {
     @Query("select u from UnitRow u where u.id = :id")
     UnitRow lock(long id);
 
-    @Query("select u from UnitRow u, RunRow r where u.runId = r.id and u.deviceId = :deviceId and r.rehearsal = false and r.state not in ('finished', 'abandoned') and u.state <> 'set-aside'")
-    List<UnitRow> inUnfinishedRuns(long deviceId);
+    @Query("select u from UnitRow u, RunRow r where u.runId = r.id and u.deviceId in :devices and r.rehearsal = false and r.state not in ('finished', 'abandoned') and u.state <> 'set-aside' order by u.name")
+    List<UnitRow> inUnfinishedRuns(Collection<Long> devices);
 
     /** Whom the units are beside that are in work now, as texts, with whom this one shares the world: those of all runs, or those of its own rehearsal. */
     @Query("""
@@ -63,4 +63,8 @@ interface UnitRows extends JpaRepository<UnitRow, Long> {
     /** One begins at a time, over all nodes, until the transaction ends: two that must not be beside each other would else both find nobody in work. */
     @Query(value = "select 1 from pg_advisory_xact_lock(7411)", nativeQuery = true)
     int oneBeginsAtATime();
+
+    /** One run starts at a time, over all nodes, until the transaction ends: two with the same device would else both find it free. */
+    @Query(value = "select 1 from pg_advisory_xact_lock(7412)", nativeQuery = true)
+    int oneStartsAtATime();
 }

@@ -94,7 +94,7 @@ class NoticesTest {
         }
     }
 
-    private static final String MESSAGE = "<(\\d+)>1 \\d{4}-\\d\\d-\\d\\dT\\S+Z \\S+ calm-step - unit \\[calmstep@32473 id=\"\\d+\" subject=\"(.*?)\" who=\"mara\"] \uFEFF(.*)";
+    private static final String MESSAGE = "<(\\d+)>1 \\d{4}-\\d\\d-\\d\\dT\\S+Z \\S+ calm-step - unit \\[calmstep@32473 id=\"\\d+\" subject=\"(.*?)\" who=\"mara\" hash=\"5f0c\"] \uFEFF(.*)";
 
     @Test
     void syslogIsWrittenAsItsRfcHasItOverUdpAndTcp() throws Exception {
@@ -102,7 +102,7 @@ class NoticesTest {
             udp.setSoTimeout(10_000);
             tcp.setSoTimeout(10_000);
             Postman postman = RunningService.bean(Postman.class);
-            Notice notice = new Notice(7, java.time.Instant.EPOCH, "unit", "rt-\"1\"]", null, "mara", "rt-1 is stuck.");
+            Notice notice = new Notice(7, java.time.Instant.EPOCH, "unit", "rt-\"1\"]", null, "mara", "rt-1 is stuck.", "5f0c");
             postman.bring(notice, java.net.URI.create("udp://127.0.0.1:" + udp.getLocalPort()), Optional.empty());
             DatagramPacket packet = new DatagramPacket(new byte[4096], 4096);
             udp.receive(packet);

@@ -15,6 +15,7 @@ import calmstep.service.json.Json;
 import calmstep.service.plans.Plans;
 import java.time.Duration;
 import java.time.Instant;
+import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -68,7 +69,7 @@ class RunsTest {
     @Test
     void aSilentDeviceGetsStuckAtItsFirstStepWithWhatWasExpectedSeenAndWhatToDo() throws Exception {
         RunView view = startAndAwaitStuck();
-        assertThat(view.state()).as("the run waits for a person").isEqualTo("under-way");
+        assertThat(view.state()).as("nobody was changed, and a person is asked").isEqualTo("armed");
         assertThat(view.units()).allSatisfy(unit -> {
             assertThat(unit.trouble()).isNotNull();
             assertThat(unit.trouble().step()).isEqualTo("check");
@@ -91,7 +92,7 @@ class RunsTest {
     void unitsAreSetAsideWithAReasonAndTheLastOneEndsTheRunWithARecord() throws Exception {
         startAndAwaitStuck();
         assertThatThrownBy(() -> runs.setAside(run, routers.getFirst(), "  ", "mara")).hasMessageContaining("Say why");
-        assertThat(runs.setAside(run, routers.getFirst(), "no power there", "mara").state()).isEqualTo("under-way");
+        assertThat(runs.setAside(run, routers.getFirst(), "no power there", "mara").state()).isEqualTo("armed");
         RunView over = runs.setAside(run, routers.get(1), "no power there either", "mara");
         assertThat(over.state()).isEqualTo("finished");
         assertThat(over.units()).extracting(RunView.UnitInRun::setAsideWhy).containsExactlyInAnyOrder("no power there", "no power there either");
@@ -119,7 +120,7 @@ class RunsTest {
         startAndAwaitStuck();
         assertThatThrownBy(() -> runs.go(run, routers.getFirst(), "mara")).hasMessageContaining("not at a gate; it is stuck");
         assertThatThrownBy(() -> runs.go(run, "rt-nowhere", "mara")).hasMessageContaining("rt-nowhere");
-        assertThatThrownBy(() -> runs.resume(run, "mara")).hasMessageContaining("is under-way; expected held");
+        assertThatThrownBy(() -> runs.resume(run, "mara")).hasMessageContaining("is armed; expected held");
         assertThatThrownBy(() -> runs.start(run, "mara")).hasMessageContaining("is used; expected approved");
     }
 
@@ -254,6 +255,25 @@ class RunsTest {
         assertThat(unit(second).steps()).filteredOn(s -> s.name().equals("choose-boot")).extracting(RunView.StepView::state).containsExactly("due");
         runs.setAside(run, first, "somebody is sent", "mara");
         await(_ -> unit(second).state().equals("stuck"));
+    }
+
+    /** The second one's part begins a night later: each wave, and each site, is held on its own. */
+    @Test
+    void aWaveIsHeldAndLetGoOnByItsNightAndBySite() throws Exception {
+        startAndAwaitStuck();
+        Instant evening = Instant.parse("2027-03-02T22:30:00Z");
+        stagedWithTurns(evening, Duration.ofHours(6));
+        String second = routers.get(1);
+        RunningService.sql().update("update run_unit set turns = ? where name = ? and run_id = (select id from run where name = ?)",
+                RunningService.bean(Json.class).write(List.of(new Turn(1, 1, evening.plus(Duration.ofHours(27)), evening.plus(Duration.ofHours(30)), Duration.ofMinutes(20)))), second, run);
+        ManyUnits many = RunningService.bean(ManyUnits.class);
+        ManyUnits.Those thatNight = ManyUnits.Those.of(null, LocalDate.of(2027, 3, 3));
+        assertThat(many.hold(run, thatNight, true, "mara").units()).filteredOn(RunView.UnitInRun::held).as("it begins at half past one, which is still the night before").extracting(RunView.UnitInRun::device).containsExactly(second);
+        assertThatThrownBy(() -> many.hold(run, thatNight, true, "mara")).hasMessage("No unit in the night of 2027-03-03 is left to be held.");
+        assertThat(many.hold(run, ManyUnits.Those.of(unit(second).site(), null), true, "mara").units()).as("the rest of the site").allMatch(RunView.UnitInRun::held);
+        assertThat(many.hold(run, thatNight, false, "mara").units()).filteredOn(RunView.UnitInRun::held).extracting(RunView.UnitInRun::device).containsExactly(routers.getFirst());
+        assertThatThrownBy(() -> many.hold(run, ManyUnits.Those.of("nowhere", null), false, "mara")).hasMessageContaining("nowhere");
+        assertThatThrownBy(() -> many.go(run, thatNight, "mara")).hasMessage("No unit in the night of 2027-03-03 is at a gate.");
     }
 
     @Test
