@@ -18,8 +18,13 @@ export function NeedsYou({ run }: { run: Run }) {
       ),
     onSettled: renew,
   })
-  const waiting = run.units.filter((u) => u.trouble || isDoubtful(u) || u.state === 'held' || (u.gate && !u.gate.open))
-  const gates = waiting.filter((u) => !u.trouble && u.state !== 'held' && !isDoubtful(u))
+  const abandon = useMutation({
+    mutationFn: (why: string) =>
+      body(api.POST('/api/runs/{name}/abandonment', { params: { path: { name: run.name } }, body: { why } })),
+    onSettled: renew,
+  })
+  const waiting = run.units.filter((u) => u.trouble || isDoubtful(u) || u.state === 'held' || u.held || (u.gate && !u.gate.open))
+  const gates = waiting.filter((u) => !u.trouble && u.state !== 'held' && !u.held && !isDoubtful(u))
   const over = run.state === 'finished' || run.state === 'abandoned'
   return (
     <aside aria-label="Needs you">
@@ -42,21 +47,40 @@ export function NeedsYou({ run }: { run: Run }) {
           <Stuck key={unit.device} run={run} unit={unit} />
         ) : isDoubtful(unit) ? (
           <Doubt key={unit.device} run={run} unit={unit} />
+        ) : unit.held ? (
+          <Held key={unit.device} run={run} unit={unit} />
         ) : unit.state === 'held' ? (
           <Missed key={unit.device} run={run} unit={unit} />
         ) : (
           <Gate key={unit.device} run={run} unit={unit} />
         ),
       )}
+      {!over && run.units.filter((u) => u.state === 'set-aside').map((u) => <Aside key={u.device} run={run} unit={u} />)}
       {!over && (
-        <Button variant="subtle" onClick={() => hold.mutate()} loading={hold.isPending}>
-          {run.state === 'held' ? 'Let the run go on' : 'Hold the whole run'}
-        </Button>
+        <>
+          <Button variant="subtle" onClick={() => hold.mutate()} loading={hold.isPending}>
+            {run.state === 'held' ? 'Let the run go on' : 'Hold the whole run'}
+          </Button>
+          <WithReason
+            title="End the run for good"
+            label="Why the run is abandoned"
+            button="Abandon it; each unit stays as it stands"
+            act={(why) => abandon.mutate(why)}
+          />
+        </>
       )}
-      <Trouble error={hold.error} />
+      <Trouble error={hold.error ?? abandon.error} />
     </aside>
   )
 }
+
+const PLAIN = {
+  go: '/api/runs/{name}/units/{unit}/go',
+  retry: '/api/runs/{name}/units/{unit}/retry',
+  hold: '/api/runs/{name}/units/{unit}/hold',
+  resume: '/api/runs/{name}/units/{unit}/resumption',
+  'take-in': '/api/runs/{name}/units/{unit}/take-in',
+} as const
 
 const WITH_REASON = {
   'set-aside': '/api/runs/{name}/units/{unit}/set-aside',
@@ -72,7 +96,7 @@ function useUnitAct(run: Run, unit: Unit) {
   return useMutation({
     mutationFn: (
       act:
-        | { kind: 'go' | 'retry' }
+        | { kind: keyof typeof PLAIN }
         | { kind: 'rescue'; image: string }
         | { kind: keyof typeof WITH_REASON; why: string }
         | { kind: 'turn'; begins: string },
@@ -84,11 +108,7 @@ function useUnitAct(run: Run, unit: Unit) {
           api.POST('/api/runs/{name}/units/{unit}/rescue', { params: { path }, body: act.image ? { image: act.image } : {} }),
         )
       if ('why' in act) return body(api.POST(WITH_REASON[act.kind], { params: { path }, body: { why: act.why } }))
-      return body(
-        api.POST(act.kind === 'go' ? '/api/runs/{name}/units/{unit}/go' : '/api/runs/{name}/units/{unit}/retry', {
-          params: { path },
-        }),
-      )
+      return body(api.POST(PLAIN[act.kind], { params: { path } }))
     },
     onSettled: () => queries.invalidateQueries({ queryKey: ['runs'] }),
   })
@@ -165,9 +185,44 @@ function Gate({ run, unit }: { run: Run; unit: Unit }) {
       <Button onClick={() => act.mutate({ kind: 'go' })} loading={act.isPending}>
         Go
       </Button>
+      <Button ml={6} variant="subtle" onClick={() => act.mutate({ kind: 'hold' })} loading={act.isPending}>
+        Hold it
+      </Button>
       <SetAside act={(why) => act.mutate({ kind: 'set-aside', why })} />
       <Trouble error={act.error} />
     </div>
+  )
+}
+
+/** A person said hold: nothing begins on it until somebody lets it go on. */
+function Held({ run, unit }: { run: Run; unit: Unit }) {
+  const act = useUnitAct(run, unit)
+  return (
+    <div className="card">
+      <h3>
+        <span className="caution">▲</span> {unit.device} is held
+      </h3>
+      <p style={{ margin: '0 0 10px' }}>{unit.turn?.waitsFor ? `${unit.turn.waitsFor}. ` : ''}Nothing begins on it.</p>
+      <Button onClick={() => act.mutate({ kind: 'resume' })} loading={act.isPending}>
+        Let it go on
+      </Button>
+      <SetAside act={(why) => act.mutate({ kind: 'set-aside', why })} />
+      <Trouble error={act.error} />
+    </div>
+  )
+}
+
+/** It can be taken back in as long as its run goes on. */
+function Aside({ run, unit }: { run: Run; unit: Unit }) {
+  const act = useUnitAct(run, unit)
+  return (
+    <p className="quiet" style={{ margin: '0 0 8px' }}>
+      {unit.device} is set aside: {unit.setAsideWhy}.{' '}
+      <Button size="compact-sm" variant="subtle" onClick={() => act.mutate({ kind: 'take-in' })} loading={act.isPending}>
+        Take it back in
+      </Button>
+      <Trouble error={act.error} />
+    </p>
   )
 }
 

@@ -1,6 +1,6 @@
 import type { Run, Unit } from '../../api/client'
 import { clock } from '../../components/words'
-import { type Stretch, goesOn, shownState, span, stretches } from './sheet'
+import { goesOn, type Stretch, shownState, span, stretches } from './sheet'
 
 // Room for the longest names of a fleet, set in mono.
 const left = 182
@@ -50,9 +50,7 @@ export function NightSheet({ run, now }: { run: Run; now: number }) {
       {run.units.map((unit, i) => (
         <Row key={unit.device} unit={unit} run={run} y={top + i * rowHeight} x={x} now={now} />
       ))}
-      {goesOn(run) && (
-        <line x1={x(now)} x2={x(now)} y1={top - 14} y2={height - 18} stroke="var(--ink)" strokeWidth="1.5" />
-      )}
+      {goesOn(run) && <line x1={x(now)} x2={x(now)} y1={top - 14} y2={height - 18} stroke="var(--ink)" strokeWidth="1.5" />}
     </svg>
   )
 }

@@ -69,6 +69,31 @@ const trouble = {
 }
 
 describe('tonight', () => {
+  it('lets a person hold a unit, let it go on, take it back in, and end the run', async () => {
+    const sent = stub({
+      ...runs(
+        run(
+          unit('rt-dunmere-1', { gate }),
+          unit('rt-eskholm-1', { held: true, gate }),
+          unit('rt-ostrand-1', { state: 'set-aside', setAsideWhy: 'no power there' }),
+        ),
+      ),
+      'POST /api/runs/tonight/units/rt-dunmere-1/hold': {},
+      'POST /api/runs/tonight/units/rt-eskholm-1/resumption': {},
+      'POST /api/runs/tonight/units/rt-ostrand-1/take-in': {},
+      'POST /api/runs/tonight/abandonment': {},
+    })
+    page(<Tonight />, '/tonight', '/tonight')
+    expect(await screen.findByText(/rt-ostrand-1 is set aside: no power there/)).toBeTruthy()
+    await press('Hold it')
+    await press('Let it go on')
+    await press('Take it back in')
+    fireEvent.change(screen.getByLabelText('Why the run is abandoned'), { target: { value: 'the ferry is late' } })
+    await press('Abandon it; each unit stays as it stands')
+    await waitFor(() => expect(sent.filter((call) => call.method === 'POST').length).toBe(4))
+    expect(sent.find((call) => call.path.endsWith('/abandonment'))?.body).toEqual({ why: 'the ferry is late' })
+  })
+
   it('says what waits, and lets a person say go', async () => {
     const sent = stub({
       ...runs(run(unit('rt-dunmere-1', { gate }))),

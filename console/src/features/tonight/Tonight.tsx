@@ -17,7 +17,11 @@ import { Talk } from './Talk'
 export function Tonight() {
   const { run: asked } = useParams()
   const { data: runs, error: noList } = useQuery(runsQuery)
-  const name = asked ?? (runs?.find((r) => r.state === 'under-way' || r.state === 'held') ?? runs?.find((r) => r.state === 'armed') ?? runs?.[0])?.name ?? ''
+  const name =
+    asked ??
+    (runs?.find((r) => r.state === 'under-way' || r.state === 'held') ?? runs?.find((r) => r.state === 'armed') ?? runs?.[0])
+      ?.name ??
+    ''
   const { data: run, error: noRun } = useQuery(runQuery(name))
   const error = noList ?? noRun
   return (

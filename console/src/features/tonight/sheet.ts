@@ -14,6 +14,8 @@ const kinds: Record<string, Stretch['kind']> = {
   'choose-boot': 'change',
   restart: 'change',
   'come-back': 'change',
+  'second-restart': 'change',
+  'come-back-again': 'change',
   'put-back': 'change',
   prove: 'prove',
   'un-quiet': 'prove',

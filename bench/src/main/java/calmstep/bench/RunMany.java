@@ -28,7 +28,7 @@ final class RunMany {
     /** Fewer where somebody looks for what costs. */
     private static final int COUNT = Integer.parseInt(System.getenv().getOrDefault("CALMSTEP_BENCH_UNITS", "1000"));
     /** A service that has carried runs out before is what is measured. */
-    private static final int WARM_UP = 120;
+    private static final int WARM_UP = 400;
     private static final int WATCHERS = 200;
     private static final Duration WATCHER_ASKS_EVERY = Duration.ofSeconds(5);
     private static final double TICKS_A_SECOND = 100;
@@ -91,8 +91,8 @@ final class RunMany {
         AtomicBoolean over = new AtomicBoolean();
         AtomicInteger heard = new AtomicInteger();
         double all;
-        try (ExecutorService people = Executors.newVirtualThreadPerTaskExecutor()) {
-            IntStream.range(0, WATCHERS).forEach(_ -> people.submit(() -> watch(over, heard)));
+        try (HttpClient client = HttpClient.newBuilder().version(HttpClient.Version.HTTP_1_1).build(); ExecutorService people = Executors.newVirtualThreadPerTaskExecutor()) {
+            IntStream.range(0, WATCHERS).forEach(_ -> people.submit(() -> watch(client, over, heard)));
             people.submit(() -> ask(over, answers));
             all = run("all", crowd.names(0, COUNT));
             over.set(true);
@@ -126,8 +126,8 @@ final class RunMany {
     }
 
     /** As a console does: listens to the events, and asks for the run again and again. */
-    private void watch(AtomicBoolean over, AtomicInteger heard) {
-        try (HttpClient client = HttpClient.newHttpClient()) {
+    private void watch(HttpClient client, AtomicBoolean over, AtomicInteger heard) {
+        try {
             HttpResponse<InputStream> events = client.send(authorised("/api/events").build(), HttpResponse.BodyHandlers.ofInputStream());
             Thread listens = Thread.ofVirtual().start(() -> listen(events.body(), heard));
             while (!over.get()) {

@@ -282,7 +282,7 @@ final class UnitNight implements AutoCloseable {
                 Door ofBase = base.map(this::doorOfBase).orElseGet(this::door)) {
             Optional<Feeder> feeder = base.map(one -> new Feeder(one, address(one), ofBase));
             Scene scene = new Scene(plan, plan.hop(record.hop()), door, feeder, backups, source(), record.counts(Optional.ofNullable(intents.get(key))),
-                    Optional.ofNullable(intents.get(record.hop() + " " + plan.hop(record.hop()).interrupts())), Optional.ofNullable(before.get(record.hop())), Optional.empty(), Clock.systemUTC().instant(), PACE, Around.NOTHING, dialect::compare);
+                    Optional.ofNullable(intents.get(record.hop() + " " + plan.hop(record.hop()).restartBefore(record.name()))), Optional.ofNullable(before.get(record.hop())), Optional.empty(), Clock.systemUTC().instant(), PACE, Around.NOTHING, dialect::compare);
             StepOutcome outcome = new StepRunner(Clock.systemUTC()).carry(record.name(), scene, new Journal() {
                 @Override
                 public void looking() {

@@ -157,6 +157,7 @@ public final class Machine implements AutoCloseable {
         }
         memory.setProperty("starts", String.valueOf(starts() + 1));
         takeLoaderOver();
+        takeBoardOver();
         boolean stop = faults.remove(Fault.STOPS_IN_BOOT_LOADER);
         next = memory.getProperty("next");
         fallback = memory.getProperty("fallback");
@@ -179,6 +180,7 @@ public final class Machine implements AutoCloseable {
         runningImage = from;
         release = image.version();
         takeSettingsOver(image);
+        handToBoard(image.rules().boards());
         attached.up(release, faults.remove(Fault.LOSES_A_DEPENDENT), image.rules());
     }
 
@@ -263,6 +265,30 @@ public final class Machine implements AutoCloseable {
                     .ifPresent(image -> memory.setProperty("loader", image.version()));
             memory.remove("loader-waits");
         }
+    }
+
+    /** An image hands firmware to the board while it starts; the board itself takes it over at the next start. */
+    private void handToBoard(String firmware) {
+        if (!firmware.isEmpty() && !boardFirmware().isEmpty() && Releases.isOlder(boardFirmware(), firmware)) {
+            memory.setProperty("board-waits", firmware);
+        }
+    }
+
+    private void takeBoardOver() {
+        if (!boardWaits().isEmpty()) {
+            memory.setProperty("board-firmware", boardWaits());
+            memory.remove("board-waits");
+        }
+    }
+
+    /** Release of its board's firmware; empty where the family has none of its own. */
+    synchronized String boardFirmware() {
+        return memory.getProperty("board-firmware", description.outfit().boardFirmware());
+    }
+
+    /** The firmware that its board becomes at the next start; empty for none. */
+    synchronized String boardWaits() {
+        return memory.getProperty("board-waits", "");
     }
 
     /** Release of its loader; empty where the family has none of its own. */

@@ -59,9 +59,10 @@ public record MachineDescription(
      * @param attached boards and access points
      * @param fedBy    the base that sends it its files; empty for none
      * @param plugged  images on a stick that is plugged in
+     * @param boardFirmware release of its board's firmware; empty where the family has none of its own
      */
-    public record Outfit(String variant, Map<String, String> licences, List<Attached> attached, String fedBy, List<String> plugged) {
-        public static final Outfit NONE = new Outfit("", Map.of(), List.of(), "", List.of());
+    public record Outfit(String variant, Map<String, String> licences, List<Attached> attached, String fedBy, List<String> plugged, String boardFirmware) {
+        public static final Outfit NONE = new Outfit("", Map.of(), List.of(), "", List.of(), "");
 
         public Outfit {
             licences = Collections.unmodifiableMap(new TreeMap<>(licences));
@@ -70,7 +71,7 @@ public record MachineDescription(
 
         /** Its boards and access points in this form, for whoever makes a machine of what was read. */
         public Outfit with(String name, String kind, String model, String serial, String runs, Duration startsIn, Duration fetchesIn) {
-            return new Outfit(variant, licences, Stream.concat(attached.stream(), Stream.of(new Attached(name, kind, model, serial, runs, startsIn, fetchesIn))).toList(), fedBy, plugged);
+            return new Outfit(variant, licences, Stream.concat(attached.stream(), Stream.of(new Attached(name, kind, model, serial, runs, startsIn, fetchesIn))).toList(), fedBy, plugged, boardFirmware);
         }
     }
 

@@ -104,10 +104,17 @@ final class OsmerShell {
                 revision  %s
                 serial    %s
                 release   %s
-                started   %s, start %d
+                %sstarted   %s, start %d
                 running   %d min
-                """.formatted(d.name(), d.model(), d.revision(), d.serial(), machine.release(), CLOCK.format(machine.startedAt()), machine.starts(),
+                """.formatted(d.name(), d.model(), d.revision(), d.serial(), machine.release(), board(), CLOCK.format(machine.startedAt()), machine.starts(),
                 machine.uptime().toMinutes()));
+    }
+
+    private String board() {
+        if (machine.boardFirmware().isEmpty()) {
+            return "";
+        }
+        return "board     %s\n%s".formatted(machine.boardFirmware(), machine.boardWaits().isEmpty() ? "" : "          %s waits for the next start\n".formatted(machine.boardWaits()));
     }
 
     private void storage() throws IOException {

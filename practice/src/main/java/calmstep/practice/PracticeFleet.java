@@ -145,9 +145,10 @@ public final class PracticeFleet implements AutoCloseable {
      * Makes an image of ours where the maker's is not at hand: another one of the same name and size that starts the same release.
      *
      * @param part which of the parts that belong together it is; empty for one that is whole
+     * @param boards firmware that it hands to the board of its machine; empty for none
      */
-    public static void makeImage(Path folder, String fileName, String family, String version, List<String> revisions, long sizeBytes, String part) {
-        new PracticeImage(fileName, family, "system", version, revisions, "0", (int) Math.clamp(sizeBytes, 2 * PracticeImage.HEADER_BYTES, Integer.MAX_VALUE), part, PracticeImage.Rules.UNKNOWN).write(folder);
+    public static void makeImage(Path folder, String fileName, String family, String version, List<String> revisions, long sizeBytes, String part, String boards) {
+        new PracticeImage(fileName, family, "system", version, revisions, "0", (int) Math.clamp(sizeBytes, 2 * PracticeImage.HEADER_BYTES, Integer.MAX_VALUE), part, PracticeImage.Rules.UNKNOWN.holding(boards)).write(folder);
     }
 
     private void play(MachineDescription one, Labels labels, Stage stage) throws IOException {

@@ -54,7 +54,7 @@ final class PracticeFleetText {
         try (section) {
             return new PublishedFile(new PracticeImage(section.text("file"), section.text("family"), section.text("component", "system"), section.text("version"),
                     section.texts("revisions"), section.text("takes-settings-from", "0"), (int) section.number("size-bytes", 1_000_000), section.text("variant", ""),
-                    new PracticeImage.Rules(section.text("needs-loader", ""), section.text("beside-from", ""), pairs(section, "needs-boards"), section.texts("drops"), section.flag("wipes", false), section.text("rewrites", ""))),
+                    new PracticeImage.Rules(section.text("needs-loader", ""), section.text("beside-from", ""), pairs(section, "needs-boards"), section.texts("drops"), section.flag("wipes", false), section.text("rewrites", ""), section.text("holds-board-firmware", ""))),
                     section.text("archive", ""));
         }
     }
@@ -79,7 +79,7 @@ final class PracticeFleetText {
     }
 
     private static MachineDescription.Outfit outfit(Section section) {
-        return new MachineDescription.Outfit(section.text("variant", ""), pairs(section, "licences"), section.sections("attached").stream().map(PracticeFleetText::attached).toList(), section.text("fed-by", ""), section.texts("plugged-in"));
+        return new MachineDescription.Outfit(section.text("variant", ""), pairs(section, "licences"), section.sections("attached").stream().map(PracticeFleetText::attached).toList(), section.text("fed-by", ""), section.texts("plugged-in"), section.text("board-firmware", ""));
     }
 
     private static Attached attached(Section section) {

@@ -38,8 +38,9 @@ record PracticeImage(
      * @param drops       models of access points that it does not speak with
      * @param wipes       whether its first start over an older release leaves no settings
      * @param rewrites    what its first start over an older release writes another way in the settings, as "old => new"; empty for nothing
+     * @param boards      board firmware that it holds: handed to the board at its first start, and taken over at the start behind that; empty for none
      */
-    record Rules(String needsLoader, String besideFrom, Map<String, String> needs, List<String> drops, boolean wipes, String rewrites) {
+    record Rules(String needsLoader, String besideFrom, Map<String, String> needs, List<String> drops, boolean wipes, String rewrites, String boards) {
         static final Rules NONE = new Rules("", "");
         /** Of an image that nobody of ours made: nothing is known of what it heeds, so nothing keeps it. */
         static final Rules UNKNOWN = new Rules("", "0");
@@ -51,7 +52,12 @@ record PracticeImage(
         }
 
         Rules(String needsLoader, String besideFrom) {
-            this(needsLoader, besideFrom, Map.of(), List.of(), false, "");
+            this(needsLoader, besideFrom, Map.of(), List.of(), false, "", "");
+        }
+
+        /** The same, with firmware for the board. */
+        Rules holding(String boardFirmware) {
+            return new Rules(needsLoader, besideFrom, needs, drops, wipes, rewrites, boardFirmware);
         }
 
         /** What becomes of settings at its first start over an older release. */
@@ -71,13 +77,13 @@ record PracticeImage(
                 }
             });
             return new Rules(header.getOrDefault("needs-loader", ""), header.getOrDefault("beside-from", ""), needs, header.containsKey("drops") ? List.of(header.get("drops").split(" ")) : List.of(),
-                    header.containsKey("wipes"), header.getOrDefault("rewrites", ""));
+                    header.containsKey("wipes"), header.getOrDefault("rewrites", ""), header.getOrDefault("holds-board-firmware", ""));
         }
 
         private String lines() {
             StringBuilder lines = new StringBuilder(line("needs-loader", needsLoader) + line("beside-from", besideFrom));
             needs.forEach((kind, oldest) -> lines.append(line("needs-board " + kind, oldest)));
-            return lines + line("drops", String.join(" ", drops)) + line("wipes", wipes ? "settings" : "") + line("rewrites", rewrites);
+            return lines + line("drops", String.join(" ", drops)) + line("wipes", wipes ? "settings" : "") + line("rewrites", rewrites) + line("holds-board-firmware", boards);
         }
     }
 

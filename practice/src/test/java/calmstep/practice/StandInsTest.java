@@ -26,7 +26,7 @@ class StandInsTest {
     void images() throws IOException {
         folder = Files.createTempDirectory("stand-ins");
         images = Files.createDirectories(folder.resolve("images"));
-        PracticeFleet.makeImage(images, "old.img", "osmer-r6", "2.4.0", List.of("C"), 4_000, "");
+        PracticeFleet.makeImage(images, "old.img", "osmer-r6", "2.4.0", List.of("C"), 4_000, "", "");
         Files.write(images.resolve("real.img"), "a maker's own bytes".getBytes(java.nio.charset.StandardCharsets.UTF_8));
     }
 

@@ -88,7 +88,9 @@ final class ProveRelease implements Step {
                     "next %s, %s".formatted(reading.boot().next(), reading.boot().saved() ? "saved" : "not saved"),
                     "It runs the new release from memory only; the next restart would undo it. Save the choice and try again."));
         }
-        return membersDiffer(scene, reading);
+        List<Brought> behind = Brought.of(scene.hop()).filter(one -> one.isShown(reading) && !one.runs(reading)).toList();
+        return behind.isEmpty() ? membersDiffer(scene, reading) : Optional.of(new Trouble("%s, brought by %s".formatted(String.join(", ", scene.hop().brings()), wanted), Brought.seen(behind, reading),
+                "The system runs the new release, and its boards did not follow. Read its start-up messages; it serves meanwhile."));
     }
 
     private static Optional<Trouble> componentDiffers(Scene scene, Reading reading, String component) {

@@ -7,7 +7,9 @@ import calmstep.core.device.Trouble;
 import calmstep.core.fleet.Reading;
 import calmstep.core.fleet.Reading.BootChoice;
 import java.time.Duration;
+import java.util.List;
 import java.util.Optional;
+import java.util.stream.Collectors;
 
 /**
  * Restarts the device, once. The intent holds the device's mark of its last start: whoever finds the intent later compares. Another
@@ -15,6 +17,13 @@ import java.util.Optional;
  * down yet, so it is given time before the order is repeated; no answer means that it is on its way.
  */
 final class RestartDevice implements Step {
+    /** Whether it is the second restart of a hop, for the boards alone. */
+    private final boolean again;
+
+    RestartDevice(boolean again) {
+        this.again = again;
+    }
+
     private static final Duration GOES_DOWN_WITHIN = Duration.ofMinutes(2);
     private static final Duration AGAIN = Duration.ofMillis(500);
 
@@ -26,7 +35,7 @@ final class RestartDevice implements Step {
         return due(scene, scene.door().session());
     }
 
-    private static Looked lookAfterIntent(Scene scene, Intent intent) {
+    private Looked lookAfterIntent(Scene scene, Intent intent) {
         if (!(scene.door().whereabouts() instanceof Whereabouts.AtCommandLine)) {
             return new Looked.Shown("the device goes down", "it does not answer; the order was given at %s".formatted(intent.at()), Evidence.NONE);
         }
@@ -51,8 +60,25 @@ final class RestartDevice implements Step {
         }
     }
 
-    private static Looked due(Scene scene, DeviceSession session) {
+    private Looked due(Scene scene, DeviceSession session) {
         Reading reading = session.read();
+        return again ? dueForBoards(scene, session, reading) : dueForTheRelease(scene, session, reading);
+    }
+
+    /** What the release brought for its boards waits there, until the next start. */
+    private static Looked dueForBoards(Scene scene, DeviceSession session, Reading reading) {
+        List<Brought> behind = Brought.of(scene.hop()).filter(one -> one.isShown(reading) && !one.runs(reading)).toList();
+        String words = behind.stream().map(Brought::toString).collect(Collectors.joining(", "));
+        if (behind.isEmpty()) {
+            return new Looked.NotNeeded("nothing waits: %s".formatted(Brought.seen(Brought.of(scene.hop()).toList(), reading)));
+        }
+        Members.mustBeWhole(scene, reading);
+        List<Brought> notWaiting = behind.stream().filter(one -> !reading.waiting().containsKey(one.component())).toList();
+        return notWaiting.isEmpty() ? new Looked.ToDo("a second restart, in which it takes over %s".formatted(words), Brought.seen(behind, reading), Optional.of(session.bootMark()))
+                : new Looked.Impossible(new Trouble("%s waits for the next start".formatted(words), Brought.seen(notWaiting, reading), "The release did not hand it over. Read its start-up messages; it serves meanwhile, on what its boards ran before."));
+    }
+
+    private static Looked dueForTheRelease(Scene scene, DeviceSession session, Reading reading) {
         if (!Members.haveGoneAhead(scene, reading)) {
             Members.mustBeWhole(scene, reading);
         }

@@ -17,6 +17,9 @@ public enum StepName {
     CHOOSE_BOOT,
     RESTART,
     COME_BACK,
+    /** In which boards take over what the new release handed to them at its first start. */
+    SECOND_RESTART,
+    COME_BACK_AGAIN,
     PUT_BACK,
     PROVE,
     UN_QUIET,
@@ -31,7 +34,7 @@ public enum StepName {
     public boolean maySkip() {
         return switch (this) {
             case PRE_LOAD, QUIET, PUT_BACK, UN_QUIET, TIDY -> true;
-            case CHECK, BACK_UP, RETURN, RESCUE, MAKE_ROOM, STAGE, CONFIRM_IMAGE, CHOOSE_BOOT, RESTART, COME_BACK, PROVE, SOAK -> false;
+            case CHECK, BACK_UP, RETURN, RESCUE, MAKE_ROOM, STAGE, CONFIRM_IMAGE, CHOOSE_BOOT, RESTART, COME_BACK, SECOND_RESTART, COME_BACK_AGAIN, PROVE, SOAK -> false;
         };
     }
 

@@ -16,8 +16,9 @@ final class Steps {
             case PRE_LOAD -> new PreLoadDependents();
             case QUIET -> new QuietAlarms();
             case CHOOSE_BOOT -> new ChooseBoot();
-            case RESTART -> scene.hopPlan().rolls() ? new RollMembers() : new RestartDevice();
-            case COME_BACK -> new ComeBack();
+            case RESTART -> scene.hopPlan().rolls() ? new RollMembers() : new RestartDevice(false);
+            case SECOND_RESTART -> new RestartDevice(true);
+            case COME_BACK, COME_BACK_AGAIN -> new ComeBack();
             case PUT_BACK -> new PutConfigurationBack();
             case PROVE -> new ProveRelease();
             case UN_QUIET -> new UnQuietAlarms();

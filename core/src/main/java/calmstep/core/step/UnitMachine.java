@@ -197,7 +197,7 @@ public final class UnitMachine {
         return switch (record.name()) {
             case CHECK, BACK_UP, MAKE_ROOM, STAGE, CONFIRM_IMAGE, PRE_LOAD -> changing ? UnitState.CHANGING : UnitState.PREPARING;
             case QUIET, CHOOSE_BOOT -> changing ? UnitState.CHANGING : UnitState.STAGED;
-            case RETURN, RESCUE, RESTART, COME_BACK -> UnitState.CHANGING;
+            case RETURN, RESCUE, RESTART, COME_BACK, SECOND_RESTART, COME_BACK_AGAIN -> UnitState.CHANGING;
             case PUT_BACK, PROVE, UN_QUIET -> UnitState.PROVING;
             case SOAK, TIDY -> UnitState.SOAKING;
         };

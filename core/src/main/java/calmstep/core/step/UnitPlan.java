@@ -96,11 +96,17 @@ public record UnitPlan(
             return steps.contains(StepName.RESTART) ? StepName.RESTART : StepName.CHOOSE_BOOT;
         }
 
+        /** The order to restart that a step behind it waits for. */
+        public StepName restartBefore(StepName step) {
+            return step.compareTo(StepName.SECOND_RESTART) > 0 && steps.contains(StepName.SECOND_RESTART) ? StepName.SECOND_RESTART : interrupts();
+        }
+
         /** As which step one of it is timed: where members restart one after the other, the restart itself lasts until the last of them is back. */
         public StepName timedAs(StepName step) {
             return switch (step) {
                 case RESTART -> rolls() ? StepName.COME_BACK : step;
                 case COME_BACK -> rolls() ? StepName.RESTART : step;
+                case SECOND_RESTART -> StepName.RESTART;
                 default -> step;
             };
         }
@@ -112,8 +118,8 @@ public record UnitPlan(
     }
 
     /**
-     * The steps that a hop needs: behind the last hop it is watched, and old images are tidied away; a component that restarts on its own takes no restart of the device;
-     * only a configuration that was wiped is put back.
+     * The steps that a hop needs: behind the last hop it is watched, and old images are tidied away; a component that restarts on its own takes no restart of the device, and
+     * boards that the release brings along take a second one, where its catalogue counts two; only a configuration that was wiped is put back.
      *
      * @param preLoads whether dependents are brought the image ahead
      */
@@ -123,6 +129,7 @@ public record UnitPlan(
             case SOAK, TIDY -> lastHop;
             case PRE_LOAD -> preLoads;
             case RESTART -> hop.restarts() > 0;
+            case SECOND_RESTART, COME_BACK_AGAIN -> hop.restarts() > 1 && !hop.brings().isEmpty();
             case PUT_BACK -> hop.configuration() == Effect.Configuration.WIPED;
             case CHECK, BACK_UP, MAKE_ROOM, STAGE, CONFIRM_IMAGE, QUIET, CHOOSE_BOOT, COME_BACK, PROVE, UN_QUIET -> true;
         }).toList();

@@ -54,7 +54,7 @@ class CatalogueTextTest {
     void namesEachMistakeAtItsPlace() throws Exception {
         assertThat(complaints("catalogue: 1", "catalogue: 2")).singleElement().asString().startsWith("c.yaml:2:12: Expected \"catalogue: 1\"");
         assertThat(complaints("issued: 2026-11-09", "issued: soon")).singleElement().asString().contains("Expected a date such as 2026-03-14, saw \"soon\"");
-        assertThat(complaints("version: 2.1.4", "version: 2.1")).singleElement().asString().contains("c.yaml:12:14: Expected a version such as \"2.4.0\", saw \"2.1\"");
+        assertThat(complaints("version: 2.1.4", "version: 2.1")).singleElement().asString().contains("c.yaml:13:14: Expected a version such as \"2.4.0\", saw \"2.1\"");
         assertThat(complaints("channel: early", "channel: nightly")).singleElement().asString().contains("Expected a channel (general, early, trial, custom or withdrawn)");
         assertThat(complaints("version: 2.2.1", "version: 2.1.4")).anyMatch(c -> c.contains("The release 2.1.4 of system is described twice")).anyMatch(c -> c.contains("The release 2.2.1 of system is not in this catalogue"));
         assertThat(complaints("osmer-r6c-2.2.1.img", "osmer-r6c-2.1.4.img")).singleElement().asString().contains("The file osmer-r6c-2.1.4.img is published twice");

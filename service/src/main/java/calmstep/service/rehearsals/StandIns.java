@@ -11,6 +11,7 @@ import calmstep.core.forecast.Times;
 import calmstep.core.path.Hop;
 import calmstep.core.step.StepName;
 import calmstep.core.step.UnitPlan;
+import calmstep.core.version.Version;
 import calmstep.dialect.Dialect;
 import calmstep.dialect.Doors;
 import calmstep.dialect.Door;
@@ -57,6 +58,7 @@ class StandIns {
     private static final String ADDRESSES = "127.88.%d.%d";
     private static final int ADDRESSES_A_BLOCK = 250;
     /** What stand-ins call the parts of an image in two halves, in the order of a choice. */
+    private static final String BOARD = "board";
     private static final List<String> PARTS = List.of("upper", "lower");
     /** What a board or an access point takes to start, where no catalogue says it. */
     private static final Duration USUALLY = Duration.ofMinutes(3);
@@ -178,7 +180,7 @@ class StandIns {
 
     /** Its licences, its boards and its dependents, as they were read. */
     private static MachineDescription.Outfit outfit(Reading reading, UnitPlan unit, Optional<Catalogue> catalogue) {
-        MachineDescription.Outfit outfit = new MachineDescription.Outfit("", facts(reading, "licence"), List.of(), unit.supply().fedBy().orElse(""), List.of());
+        MachineDescription.Outfit outfit = new MachineDescription.Outfit("", facts(reading, "licence"), List.of(), unit.supply().fedBy().orElse(""), List.of(), reading.components().getOrDefault(BOARD, ""));
         Optional<Dependents> how = catalogue.flatMap(Catalogue::dependents);
         for (Reading.PartShown shown : reading.parts()) {
             Part part = shown.part();
@@ -220,12 +222,17 @@ class StandIns {
                 Files.copy(shelf.fileOf(file.name()), image);
             } else {
                 boolean runs = Reading.BootChoice.filesOf(reading.boot().running()).contains(file.name());
-                PracticeFleet.makeImage(images, file.name(), family, runs ? reading.system() : release.orElse(reading.system()), List.of(reading.identity().revision()), file.sizeBytes(), partOf(file.name(), family, reading));
+                PracticeFleet.makeImage(images, file.name(), family, runs ? reading.system() : release.orElse(reading.system()), List.of(reading.identity().revision()), file.sizeBytes(), partOf(file.name(), family, reading), boardsOf(file.name(), family));
             }
             return true;
         } catch (IOException failed) {
             throw new UncheckedIOException(failed);
         }
+    }
+
+    /** Firmware that the release brings for its board. */
+    private String boardsOf(String file, String family) {
+        return catalogues.find(family).flatMap(c -> c.findImage(file)).flatMap(published -> Optional.ofNullable(published.release().brings().get(BOARD))).map(Version::text).orElse("");
     }
 
     /** As its catalogue says; where that does not know the file, by its place in the choice that it is a part of. */

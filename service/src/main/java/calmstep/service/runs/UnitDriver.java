@@ -165,7 +165,7 @@ class UnitDriver {
         try {
             Door door = visit.door(counterpart, unit.name, ledger.talk(unit, row, counterpart.clock()));
             Scene scene = scene(standing, plan, step, counterpart, door, feeder);
-            StepOutcome outcome = new StepRunner(counterpart.clock()).carry(step.name(), scene, ledger.journal(unit.id(), row.id(), lease, counterpart.clock()));
+            StepOutcome outcome = new StepRunner(counterpart.clock()).carry(step.name(), scene, ledger.journal(standing, row, lease, counterpart.clock()));
             StepOutcome written = ledger.finish(unit.id(), row.id(), outcome, lease, counterpart.clock());
             goesOn = written instanceof StepOutcome.Done || written instanceof StepOutcome.NotNeeded;
             return switch (written) {
@@ -233,7 +233,7 @@ class UnitDriver {
         Optional<StepRow> check = standing.find(step.hop(), StepName.CHECK);
         boolean backwards = UnitMachine.isBackwards(standing.steps().stream().map(StepRow::record).toList(), step);
         return new Scene(plan, backwards ? detours.back(unit, standing.steps(), step.hop()) : plan.hop(step.hop()), door, feeder, counterpart.backups(), shelf, step.counts(standing.row(step).intent()),
-                standing.find(step.hop(), plan.hop(step.hop()).interrupts()).flatMap(StepRow::intent),
+                standing.find(step.hop(), plan.hop(step.hop()).restartBefore(step.name())).flatMap(StepRow::intent),
                 check.flatMap(evidence::reading), loads(standing.row(step)), counterpart.clock().instant(), counterpart.pace(), around(standing, step.name()),
                 (before, after) -> fleet.dialectOf(unit.name).compare(before, after));
     }

@@ -209,17 +209,23 @@ class UnitLedger {
         };
     }
 
-    Journal journal(long unitId, long stepId, Hold lease, Clock clock) {
+    /** @param row of the step, as it stood when it was begun */
+    Journal journal(Standing standing, StepRow row, Hold lease, Clock clock) {
+        long unitId = standing.unit().id();
+        long stepId = row.id();
         return new Journal() {
             @Override
             public void looking() {
+                if (row.stepState() == StepState.LOOKING) {
+                    return;
+                }
                 write(lease, stepId, step -> {
                     if (step.stepState() != StepState.LOOKING) {
                         step.state = StepState.LOOKING.toString();
                         step.attempts++;
                         step.startedAt = step.startedAt == null ? clock.instant() : step.startedAt;
-                        begins(unitId);
                     }
+                    begins(standing, row);
                 });
             }
 
@@ -245,11 +251,11 @@ class UnitLedger {
         };
     }
 
-    /** Most steps leave the state as it is, and so need no lock on the run, which all its units share. */
-    private void begins(long unitId) {
-        UnitState state = stateOf(unitId);
-        if (!units.stateOf(unitId).equals(state.toString())) {
-            changeState(lock(unitId), state);
+    /** Most steps leave the unit's state as it is, and so need no lock on the run, which all its units share. */
+    private void begins(Standing standing, StepRow row) {
+        UnitState state = UnitMachine.stateOf(standing.steps().stream().map(step -> step == row ? step.record().with(StepState.LOOKING) : step.record()).toList());
+        if (!standing.unit().state.equals(state.toString())) {
+            changeState(lock(standing.unit().id()), stateOf(standing.unit().id()));
         }
     }
 
@@ -286,6 +292,10 @@ class UnitLedger {
 
     /** Writes an outcome down. @return the outcome, with hope only where the step will be tried again */
     StepOutcome finish(long unitId, long stepId, StepOutcome outcome, Hold lease, Clock clock) {
+        if (outcome instanceof StepOutcome.Waiting waiting) {
+            waits(unitId, stepId, waiting, lease);
+            return outcome;
+        }
         lines.write();
         return Optional.ofNullable(transactions.execute(_ -> {
             lease.mustHold();
@@ -302,18 +312,23 @@ class UnitLedger {
                     end(unit, step, StepState.NOT_NEEDED, step.expected, seen, clock);
                     yield outcome;
                 }
-                case StepOutcome.Waiting(String seen, var _) -> {
-                    step.state = StepState.LOOKING.toString();
-                    boolean turnsLate = seen.startsWith("late") && !step.waiting.startsWith("late");
-                    step.waiting = seen;
-                    if (turnsLate) {
-                        events.append(Optional.of(unit.runId), unit.name, "step", Events.SERVICE, "%s, hop %d, %s: %s.".formatted(unit.name, step.hop, step.name, seen));
-                    }
-                    yield outcome;
-                }
+                case StepOutcome.Waiting _ -> outcome;
                 case StepOutcome.Failed(Trouble trouble, Hope hope) -> fail(unit, step, trouble, hope);
             };
         })).orElseThrow();
+    }
+
+    /** Told again and again by whoever starts, so it takes no lock that others wait for. */
+    private void waits(long unitId, long stepId, StepOutcome.Waiting waiting, Hold lease) {
+        write(lease, stepId, step -> {
+            step.state = StepState.LOOKING.toString();
+            boolean turnsLate = waiting.seen().startsWith("late") && !step.waiting.startsWith("late");
+            step.waiting = waiting.seen();
+            if (turnsLate) {
+                UnitRow unit = units.findById(unitId).orElseThrow();
+                events.append(Optional.of(unit.runId), unit.name, "step", Events.SERVICE, "%s, hop %d, %s: %s.".formatted(unit.name, step.hop, step.name, waiting.seen()));
+            }
+        });
     }
 
     private void end(UnitRow unit, StepRow step, StepState state, String expected, String seen, Clock clock) {

@@ -41,9 +41,6 @@ interface UnitRows extends JpaRepository<UnitRow, Long> {
     @Query("select u.runId from UnitRow u where u.id = :id")
     Optional<Long> runOf(long id);
 
-    @Query("select u.state from UnitRow u where u.id = :id")
-    String stateOf(long id);
-
     @Query("select u.id from UnitRow u where u.runId = :runId and u.name = :name")
     Optional<Long> idOf(long runId, String name);
 

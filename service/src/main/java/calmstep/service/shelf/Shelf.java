@@ -17,7 +17,6 @@ import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.security.DigestOutputStream;
 import java.security.MessageDigest;
-import java.sql.Timestamp;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -28,7 +27,6 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
 import java.util.stream.Collectors;
-import org.springframework.jdbc.core.simple.JdbcClient;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.support.TransactionTemplate;
 
@@ -38,12 +36,7 @@ public class Shelf implements ImageSource {
     /** A file that trickles over the air beside the traffic takes a day. */
     private static final Duration TRANSFER_OPEN_FOR = Duration.ofHours(26);
 
-    /** Fifty devices ask at once: one question, without a session around it. */
-    private static final String OPEN = """
-            select i.file_name, i.size_bytes from shelf_image i
-             where i.file_name = ? and exists (select 1 from transfer t where t.file_name = i.file_name and t.device_address = ? and t.until > ?)""";
-
-    private final JdbcClient sql;
+    private final OpenDoors doors;
     private final ShelfImages images;
     private final Quarantine quarantine;
     private final Transfers transfers;
@@ -56,9 +49,9 @@ public class Shelf implements ImageSource {
     private final Path folder;
     private final Path quarantineFolder;
 
-    Shelf(JdbcClient sql, ShelfImages images, Quarantine quarantine, Transfers transfers, Copies copies, Catalogues catalogues, Events events, TransactionTemplate transactions,
+    Shelf(OpenDoors doors, ShelfImages images, Quarantine quarantine, Transfers transfers, Copies copies, Catalogues catalogues, Events events, TransactionTemplate transactions,
             Settings settings, Clock clock) throws IOException {
-        this.sql = sql;
+        this.doors = doors;
         this.images = images;
         this.quarantine = quarantine;
         this.transfers = transfers;
@@ -259,13 +252,11 @@ public class Shelf implements ImageSource {
      * without an open transfer, and when the stored file is not as large as it was when it was proven.
      */
     Optional<Path> servable(String name, String deviceAddress) {
-        return sql.sql(OPEN).param(name).param(deviceAddress).param(Timestamp.from(clock.instant())).query(Allowed.class).optional()
+        return doors.find(name, deviceAddress, clock.instant())
                 .map(image -> new Stored(folder.resolve(image.fileName()), image.sizeBytes()))
                 .filter(Stored::isWhole)
                 .map(Stored::file);
     }
-
-    private record Allowed(String fileName, long sizeBytes) {}
 
     private record Stored(Path file, long sizeBytes) {
         boolean isWhole() {
