@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 import { api, body, type Run, type Unit } from '../../api/client'
 import { Trouble } from '../../components/Page'
+import { isOver } from './sheet'
 
 /** What waits for a person's word. */
 export function NeedsYou({ run }: { run: Run }) {
@@ -23,7 +24,9 @@ export function NeedsYou({ run }: { run: Run }) {
       body(api.POST('/api/runs/{name}/abandonment', { params: { path: { name: run.name } }, body: { why } })),
     onSettled: renew,
   })
-  const waiting = run.units.filter((u) => u.trouble || isDoubtful(u) || u.state === 'held' || u.held || (u.gate && !u.gate.open))
+  const waiting = run.units.filter(
+    (u) => !isOver(u) && (u.trouble || isDoubtful(u) || u.state === 'held' || u.held || (u.gate && !u.gate.open)),
+  )
   const gates = waiting.filter((u) => !u.trouble && u.state !== 'held' && !u.held && !isDoubtful(u))
   const over = run.state === 'finished' || run.state === 'abandoned'
   return (
@@ -47,10 +50,8 @@ export function NeedsYou({ run }: { run: Run }) {
           <Stuck key={unit.device} run={run} unit={unit} />
         ) : isDoubtful(unit) ? (
           <Doubt key={unit.device} run={run} unit={unit} />
-        ) : unit.held ? (
+        ) : unit.held || unit.state === 'held' ? (
           <Held key={unit.device} run={run} unit={unit} />
-        ) : unit.state === 'held' ? (
-          <Missed key={unit.device} run={run} unit={unit} />
         ) : (
           <Gate key={unit.device} run={run} unit={unit} />
         ),
@@ -194,24 +195,6 @@ function Gate({ run, unit }: { run: Run; unit: Unit }) {
   )
 }
 
-/** A person said hold: nothing begins on it until somebody lets it go on. */
-function Held({ run, unit }: { run: Run; unit: Unit }) {
-  const act = useUnitAct(run, unit)
-  return (
-    <div className="card">
-      <h3>
-        <span className="caution">▲</span> {unit.device} is held
-      </h3>
-      <p style={{ margin: '0 0 10px' }}>{unit.turn?.waitsFor ? `${unit.turn.waitsFor}. ` : ''}Nothing begins on it.</p>
-      <Button onClick={() => act.mutate({ kind: 'resume' })} loading={act.isPending}>
-        Let it go on
-      </Button>
-      <SetAside act={(why) => act.mutate({ kind: 'set-aside', why })} />
-      <Trouble error={act.error} />
-    </div>
-  )
-}
-
 /** It can be taken back in as long as its run goes on. */
 function Aside({ run, unit }: { run: Run; unit: Unit }) {
   const act = useUnitAct(run, unit)
@@ -226,21 +209,32 @@ function Aside({ run, unit }: { run: Run; unit: Unit }) {
   )
 }
 
-/** Its window closed before it could begin: somebody says when. */
-function Missed({ run, unit }: { run: Run; unit: Unit }) {
+/** Somebody holds it, or its window closed before it could begin: then somebody says when. */
+function Held({ run, unit }: { run: Run; unit: Unit }) {
   const act = useUnitAct(run, unit)
   return (
     <div className="card">
       <h3>
         <span className="caution">▲</span> {unit.device} is held
       </h3>
-      <p style={{ margin: '0 0 10px' }}>Nothing was interrupted: {unit.turn?.waitsFor}.</p>
-      <Button onClick={() => act.mutate({ kind: 'turn', begins: 'next-window' })} loading={act.isPending}>
-        In the next window of its site
-      </Button>
-      <Button mt={6} variant="outline" onClick={() => act.mutate({ kind: 'turn', begins: 'now' })} loading={act.isPending}>
-        Now
-      </Button>
+      <p style={{ margin: '0 0 10px' }}>
+        {unit.held ? 'Nothing begins on it until it may go on' : 'Nothing was interrupted'}
+        {unit.turn?.waitsFor ? `: ${unit.turn.waitsFor}` : ''}.
+      </p>
+      {unit.held ? (
+        <Button onClick={() => act.mutate({ kind: 'resume' })} loading={act.isPending}>
+          Let it go on
+        </Button>
+      ) : (
+        <>
+          <Button onClick={() => act.mutate({ kind: 'turn', begins: 'next-window' })} loading={act.isPending}>
+            In the next window of its site
+          </Button>
+          <Button mt={6} variant="outline" onClick={() => act.mutate({ kind: 'turn', begins: 'now' })} loading={act.isPending}>
+            Now
+          </Button>
+        </>
+      )}
       <SetAside act={(why) => act.mutate({ kind: 'set-aside', why })} />
       <Trouble error={act.error} />
     </div>

@@ -75,7 +75,7 @@ describe('tonight', () => {
         run(
           unit('rt-dunmere-1', { gate }),
           unit('rt-eskholm-1', { held: true, gate }),
-          unit('rt-ostrand-1', { state: 'set-aside', setAsideWhy: 'no power there' }),
+          unit('rt-ostrand-1', { state: 'set-aside', setAsideWhy: 'no power there', gate, trouble }),
         ),
       ),
       'POST /api/runs/tonight/units/rt-dunmere-1/hold': {},
@@ -85,6 +85,8 @@ describe('tonight', () => {
     })
     page(<Tonight />, '/tonight', '/tonight')
     expect(await screen.findByText(/rt-ostrand-1 is set aside: no power there/)).toBeTruthy()
+    expect(screen.queryByText(/rt-ostrand-1 is stuck|Gate before rt-ostrand-1/)).toBeNull()
+    expect(screen.getAllByText('held').length).toBeGreaterThan(0)
     await press('Hold it')
     await press('Let it go on')
     await press('Take it back in')

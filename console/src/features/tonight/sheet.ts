@@ -28,8 +28,14 @@ export function goesOn(run: Run): boolean {
   return run.state === 'armed' || run.state === 'under-way'
 }
 
-/** The state that a person should read: a unit whose gate is not open waits there. */
+/** Nothing is done to it any more. */
+export function isOver(unit: Unit): boolean {
+  return unit.state === 'settled' || unit.state === 'returned' || unit.state === 'set-aside'
+}
+
+/** The state that a person should read: a unit that somebody holds is held, and one whose gate is not open waits there. */
 export function shownState(unit: Unit): string {
+  if (unit.held && !isOver(unit) && unit.state !== 'stuck') return 'held'
   if (unit.gate && !unit.gate.open && unit.state === 'staged') return 'at the gate'
   return unit.state === 'soaking' && unit.doubt && unit.doubt.by == null ? 'to be judged' : unit.state
 }

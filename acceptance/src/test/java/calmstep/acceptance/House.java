@@ -230,7 +230,7 @@ final class House implements AutoCloseable {
         builder.directory(TOP.toFile()).redirectErrorStream(true).redirectOutput(ProcessBuilder.Redirect.appendTo(log().toFile()));
         builder.environment().putAll(Map.of("CALMSTEP_DB_PORT", String.valueOf(port(6)), "CALMSTEP_DB_PASSWORD", databasePassword(), "CALMSTEP_PORT", String.valueOf(port(node)),
                 "CALMSTEP_SHELF_HTTP_PORT", String.valueOf(port(node + 4)), "CALMSTEP_SHELF_TFTP_PORT", String.valueOf(port(node + 5)), "CALMSTEP_DATA", home.resolve("data").toString(),
-                "CALMSTEP_PACE", String.valueOf(PACE)));
+                "CALMSTEP_PACE", String.valueOf(PACE), "CALMSTEP_HEARTBEAT_SECONDS", "2"));
         environment.forEach(pair -> builder.environment().put(pair.split("=")[0], pair.split("=")[1]));
         Process process = builder.start();
         await(Duration.ofSeconds(120), "the service answers", () -> {

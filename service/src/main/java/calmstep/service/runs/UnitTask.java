@@ -14,6 +14,7 @@ import java.util.concurrent.Executors;
 import javax.sql.DataSource;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
+import org.springframework.beans.factory.annotation.Value;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
 
@@ -30,7 +31,7 @@ class UnitTask {
     private static final Duration AFTER_A_FAULT = Duration.ofSeconds(1);
 
     @Bean(initMethod = "start", destroyMethod = "stop")
-    Scheduler scheduler(DataSource dataSource, UnitDriver driver, List<RecurringTask<Void>> recurring) {
+    Scheduler scheduler(DataSource dataSource, UnitDriver driver, List<RecurringTask<Void>> recurring, @Value("${calmstep.heartbeat-seconds}") int heartbeat) {
         CustomTask<Void> task = Tasks.custom(TASK)
                 .onFailure((complete, operations) -> {
                     complete.getCause().ifPresent(cause -> LOG.warn("Unit {} is looked at again, since this failed: {}", complete.getExecution().taskInstance.getId(), cause.toString()));
@@ -49,7 +50,7 @@ class UnitTask {
                 .threads(1_000)
                 .pollingInterval(Duration.ofMillis(150))
                 // Each execution's is a statement of its own. Where a thousand are in work on a busy machine, one that is late by some seconds is not dead.
-                .heartbeatInterval(Duration.ofSeconds(5))
+                .heartbeatInterval(Duration.ofSeconds(heartbeat))
                 .missedHeartbeatsLimit(4)
                 .shutdownMaxWait(Duration.ofSeconds(5))
                 .build();

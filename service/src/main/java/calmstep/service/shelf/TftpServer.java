@@ -137,6 +137,8 @@ class TftpServer {
             for (long block = next; block <= to; block++) {
                 transfer.send((int) (block % TftpPacket.BLOCK_NUMBERS), read.block((block - 1) * blockSize, blockSize));
             }
+            // The device has to put away what it got; meanwhile the next stretch is read.
+            read.block(to * blockSize, blockSize);
             long acknowledged = acknowledged(transfer, next, to);
             if (acknowledged == FAILED) {
                 return;

@@ -103,6 +103,19 @@ class RunsTest {
         assertThatThrownBy(() -> runs.hold(run, "mara")).hasMessageContaining("is finished");
     }
 
+    /** The node that ended the run died before it made the record. */
+    @Test
+    void aRecordThatNobodyMadeIsMadeLater() throws Exception {
+        startAndAwaitStuck();
+        long id = runs.idOf(run);
+        RunningService.sql().update("update run_unit set state = 'set-aside', set_aside_why = 'as if' where run_id = ?", id);
+        RunningService.sql().update("update run set state = 'finished', finished_at = now() - interval '1 minute' where id = ?", id);
+        for (int look = 0; look < 400 && RunningService.sql().queryForObject("select count(*) from record where run_id = ?", Integer.class, id) == 0; look++) {
+            Thread.sleep(50);
+        }
+        assertThat(RunningService.sql().queryForObject("select body from record where run_id = ?", String.class, id)).contains("\"setAsideWhy\":\"as if\"");
+    }
+
     @Test
     void aDeviceIsInOneUnfinishedRunAtATime() throws Exception {
         startAndAwaitStuck();
