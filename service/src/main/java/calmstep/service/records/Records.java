@@ -21,8 +21,6 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
-import org.springframework.transaction.PlatformTransactionManager;
-import org.springframework.transaction.TransactionDefinition;
 import org.springframework.transaction.event.TransactionPhase;
 import org.springframework.transaction.event.TransactionalEventListener;
 import org.springframework.transaction.support.TransactionTemplate;
@@ -41,16 +39,14 @@ class Records {
     private final TransactionTemplate transactions;
     private final Clock clock;
 
-    Records(RecordRows rows, RunViews runs, Plans plans, BackupStore backups, Events events, Json json, PlatformTransactionManager manager, Clock clock) {
+    Records(RecordRows rows, RunViews runs, Plans plans, BackupStore backups, Events events, Json json, TransactionTemplate transactions, Clock clock) {
         this.rows = rows;
         this.runs = runs;
         this.plans = plans;
         this.backups = backups;
         this.events = events;
         this.json = json;
-        this.transactions = new TransactionTemplate(manager);
-        // Also where it is called behind the end of another one, whose connection is not given back yet.
-        this.transactions.setPropagationBehavior(TransactionDefinition.PROPAGATION_REQUIRES_NEW);
+        this.transactions = transactions;
         this.clock = clock;
     }
 
@@ -60,7 +56,13 @@ class Records {
     /** Behind the end of a run, not within it: reading a thousand units takes its time, and whoever writes down that a run ends keeps all others from writing. */
     @TransactionalEventListener(phase = TransactionPhase.AFTER_COMMIT)
     public void make(RunFinished finished) {
-        makeNowOrLater(finished.runId());
+        // On a thread of its own: on this one the session of what was committed is still open, with all that it holds, and each reading would compare all of it.
+        Thread making = Thread.ofVirtual().name("record").start(() -> makeNowOrLater(finished.runId()));
+        try {
+            making.join();
+        } catch (InterruptedException stop) {
+            Thread.currentThread().interrupt();
+        }
     }
 
     /** Nothing of it changes any more, so it can be made at any time: also behind a crash. */

@@ -2,7 +2,6 @@ package calmstep.service.runs;
 
 import jakarta.annotation.PostConstruct;
 import jakarta.annotation.PreDestroy;
-import java.sql.Timestamp;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
@@ -108,7 +107,7 @@ class TalkLines {
             statement.setArray(1, connection.createArrayOf("bigint", lines.stream().map(Line::run).toArray()));
             statement.setArray(2, connection.createArrayOf("bigint", lines.stream().map(Line::unit).toArray()));
             statement.setArray(3, connection.createArrayOf("bigint", lines.stream().map(Line::step).toArray()));
-            statement.setArray(4, connection.createArrayOf("timestamptz", lines.stream().map(line -> Timestamp.from(line.at())).toArray()));
+            statement.setArray(4, connection.createArrayOf("timestamptz", lines.stream().map(line -> line.at().toString()).toArray()));
             statement.setArray(5, connection.createArrayOf("text", lines.stream().map(Line::direction).toArray()));
             statement.setArray(6, connection.createArrayOf("text", lines.stream().map(Line::text).toArray()));
             return statement;

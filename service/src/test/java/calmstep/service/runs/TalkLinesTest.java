@@ -75,8 +75,10 @@ class TalkLinesTest {
         gone.id = Long.MAX_VALUE;
         lines.keep(unit, step, Instant.now(), "typed", "said 1");
         lines.keep(unit, gone, Instant.now(), "typed", "said 2");
-        lines.keep(unit, step, Instant.now(), "answered", "said 3");
+        Instant said = Instant.parse("2026-10-25T01:30:00.123456Z");
+        lines.keep(unit, step, said, "answered", "said 3");
         lines.write();
         assertThat(kept(unit)).containsExactly("said 1", "said 3");
+        assertThat(RunningService.sql().queryForObject("select at from talk where unit_id = ? and text = 'said 3'", java.time.OffsetDateTime.class, unit.id()).toInstant()).isEqualTo(said);
     }
 }
