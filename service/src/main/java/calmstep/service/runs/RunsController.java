@@ -11,6 +11,7 @@ import java.time.LocalDate;
 import java.util.List;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
+import org.springframework.format.annotation.DateTimeFormat;
 import org.springframework.http.HttpHeaders;
 import org.springframework.http.HttpStatus;
 import org.springframework.http.MediaType;
@@ -82,21 +83,21 @@ class RunsController {
 
     @PostMapping("/{name}/hold")
     @Operation(summary = "Hold a run, or its units at one site or of one night: steps in flight end, nothing new begins")
-    RunView hold(@PathVariable String name, @RequestParam(required = false) @Nullable String site, @RequestParam(required = false) @Nullable LocalDate night, Principal who) {
+    RunView hold(@PathVariable String name, @RequestParam(required = false) @Nullable String site, @RequestParam(required = false) @DateTimeFormat(iso = DateTimeFormat.ISO.DATE) @Nullable LocalDate night, Principal who) {
         ManyUnits.Those those = ManyUnits.Those.of(site, night);
         return those.areAll() ? runs.hold(name, who.getName()) : many.hold(name, those, true, who.getName());
     }
 
     @PostMapping("/{name}/resumption")
     @Operation(summary = "Let a run go on, or its units at one site or of one night")
-    RunView resume(@PathVariable String name, @RequestParam(required = false) @Nullable String site, @RequestParam(required = false) @Nullable LocalDate night, Principal who) {
+    RunView resume(@PathVariable String name, @RequestParam(required = false) @Nullable String site, @RequestParam(required = false) @DateTimeFormat(iso = DateTimeFormat.ISO.DATE) @Nullable LocalDate night, Principal who) {
         ManyUnits.Those those = ManyUnits.Those.of(site, night);
         return those.areAll() ? runs.resume(name, who.getName()) : many.hold(name, those, false, who.getName());
     }
 
     @PostMapping("/{name}/go")
     @Operation(summary = "Say go for all units that stand at their gate, or for those at one site or of one night")
-    RunView goAll(@PathVariable String name, @RequestParam(required = false) @Nullable String site, @RequestParam(required = false) @Nullable LocalDate night, Principal who) {
+    RunView goAll(@PathVariable String name, @RequestParam(required = false) @Nullable String site, @RequestParam(required = false) @DateTimeFormat(iso = DateTimeFormat.ISO.DATE) @Nullable LocalDate night, Principal who) {
         return many.go(name, ManyUnits.Those.of(site, night), who.getName());
     }
 

@@ -13,6 +13,7 @@ import calmstep.service.events.Events;
 import calmstep.service.fleet.Fleet;
 import calmstep.service.json.Json;
 import calmstep.service.plans.Plans;
+import calmstep.service.problems.Refusal;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
@@ -21,7 +22,12 @@ import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Set;
+import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
 import java.util.function.Predicate;
+import java.util.stream.Stream;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 
@@ -125,6 +131,27 @@ class RunsTest {
         assertThat(plans.find(second).state()).as("the refused plan can still be used").isEqualTo("approved");
         routers.forEach(router -> runs.setAside(run, router, "for the other run", "mara"));
         assertThat(runs.start(second, "mara").units()).hasSize(2);
+    }
+
+    @Test
+    void ofTwoRunsThatStartAtOnceWithTheSameDeviceOneIsRefused() throws Exception {
+        String second = RunningService.name("run");
+        approve(second);
+        CountDownLatch together = new CountDownLatch(1);
+        try (ExecutorService people = Executors.newVirtualThreadPerTaskExecutor()) {
+            List<Future<Boolean>> starts = Stream.of(run, second).map(name -> people.submit(() -> {
+                together.await();
+                try {
+                    runs.start(name, "mara");
+                    return true;
+                } catch (Refusal refused) {
+                    assertThat(refused).hasMessageContaining("which is not finished");
+                    return false;
+                }
+            })).toList();
+            together.countDown();
+            assertThat(List.of(starts.getFirst().get(), starts.getLast().get())).containsExactlyInAnyOrder(true, false);
+        }
     }
 
     @Test
