@@ -137,8 +137,6 @@ class TftpServer {
             for (long block = next; block <= to; block++) {
                 transfer.send((int) (block % TftpPacket.BLOCK_NUMBERS), read.block((block - 1) * blockSize, blockSize));
             }
-            // The device has to put away what it got; meanwhile the next stretch is read.
-            read.block(to * blockSize, blockSize);
             long acknowledged = acknowledged(transfer, next, to);
             if (acknowledged == FAILED) {
                 return;
@@ -153,7 +151,7 @@ class TftpServer {
 
     /** Reads ahead, so that not each block is a call to the disk. */
     private static final class Stretch {
-        private static final int AHEAD = 1 << 20;
+        private static final int AHEAD = 1 << 18;
 
         private final FileChannel channel;
         private final ByteBuffer bytes = ByteBuffer.allocateDirect(AHEAD);
