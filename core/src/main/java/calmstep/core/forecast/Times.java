@@ -81,7 +81,8 @@ public final class Times {
             case PRE_LOAD -> StepTime.of(12 * 60, 0.4);
             case PUT_BACK -> StepTime.of(30, 0.5);
             case CHOOSE_BOOT, RESTART, SECOND_RESTART -> StepTime.of(6, 0.4);
-            case COME_BACK, COME_BACK_AGAIN -> StepTime.of(Math.max(1, dark.toSeconds()), 0.25);
+            // The catalogue's time is that of all its restarts.
+            case COME_BACK, COME_BACK_AGAIN -> StepTime.of(Math.max(1, dark.toSeconds() / (hop.restartsForBoards() ? 2 : 1)), 0.25);
             case PROVE -> StepTime.of(20, 0.4);
         };
     }

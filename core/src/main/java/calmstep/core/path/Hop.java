@@ -50,6 +50,11 @@ public record Hop(
         return component.equals(Catalogue.SYSTEM) ? to : component + " " + to;
     }
 
+    /** Whether what it brings for boards takes a second restart. */
+    public boolean restartsForBoards() {
+        return restarts > 1 && !brings.isEmpty();
+    }
+
     /** Bytes to bring to the device. */
     public long bytes() {
         return images.stream().mapToLong(FirmwareImage::sizeBytes).sum();

@@ -106,7 +106,6 @@ public record UnitPlan(
             return switch (step) {
                 case RESTART -> rolls() ? StepName.COME_BACK : step;
                 case COME_BACK -> rolls() ? StepName.RESTART : step;
-                case SECOND_RESTART -> StepName.RESTART;
                 default -> step;
             };
         }
@@ -129,7 +128,7 @@ public record UnitPlan(
             case SOAK, TIDY -> lastHop;
             case PRE_LOAD -> preLoads;
             case RESTART -> hop.restarts() > 0;
-            case SECOND_RESTART, COME_BACK_AGAIN -> hop.restarts() > 1 && !hop.brings().isEmpty();
+            case SECOND_RESTART, COME_BACK_AGAIN -> hop.restartsForBoards();
             case PUT_BACK -> hop.configuration() == Effect.Configuration.WIPED;
             case CHECK, BACK_UP, MAKE_ROOM, STAGE, CONFIRM_IMAGE, QUIET, CHOOSE_BOOT, COME_BACK, PROVE, UN_QUIET -> true;
         }).toList();

@@ -172,7 +172,7 @@ class UnitLedger {
     }
 
     void settle(long unitId) {
-        transactions.executeWithoutResult(_ -> use.finishWhenOver(changeState(lock(unitId), UnitMachine.stateOf(steps.findByUnitIdOrderByOrdinal(unitId).stream().map(StepRow::record).toList())).runId));
+        transactions.executeWithoutResult(_ -> use.finishWhenOver(changeState(lock(unitId), stateOf(unitId)).runId));
     }
 
     private UnitRow changeState(UnitRow unit, UnitState state) {
