@@ -1,6 +1,6 @@
 import { Button, Checkbox, TextInput } from '@mantine/core'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { useState } from 'react'
+import { type ReactNode, useState } from 'react'
 import { Link } from 'react-router'
 import { api, body, type Run, type Unit } from '../../api/client'
 import { Trouble } from '../../components/Page'
@@ -99,6 +99,7 @@ function useUnitAct(run: Run, unit: Unit) {
       act:
         | { kind: keyof typeof PLAIN }
         | { kind: 'rescue'; image: string }
+        | { kind: 'replace'; serial: string; why: string }
         | { kind: keyof typeof WITH_REASON; why: string }
         | { kind: 'turn'; begins: string },
     ) => {
@@ -107,6 +108,13 @@ function useUnitAct(run: Run, unit: Unit) {
       if (act.kind === 'rescue')
         return body(
           api.POST('/api/runs/{name}/units/{unit}/rescue', { params: { path }, body: act.image ? { image: act.image } : {} }),
+        )
+      if (act.kind === 'replace')
+        return body(
+          api.POST('/api/runs/{name}/units/{unit}/replacement', {
+            params: { path },
+            body: { serial: act.serial, why: act.why },
+          }),
         )
       if ('why' in act) return body(api.POST(WITH_REASON[act.kind], { params: { path }, body: { why: act.why } }))
       return body(api.POST(PLAIN[act.kind], { params: { path } }))
@@ -271,6 +279,9 @@ function Stuck({ run, unit }: { run: Run; unit: Unit }) {
           act={(why) => act.mutate({ kind: 'return', why })}
         />
       )}
+      {unit.trouble?.ways.includes('replace') && (
+        <Replace act={(serial, why) => act.mutate({ kind: 'replace', serial, why })} busy={act.isPending} />
+      )}
       {unit.trouble?.ways.includes('skip') && (
         <WithReason
           title="Leave the step out"
@@ -307,6 +318,29 @@ function Rescue({ act, busy }: { act: (image: string) => void; busy: boolean }) 
   )
 }
 
+/** The box that was plugged in instead: its serial number tells it from any other that stands at the address. */
+function Replace({ act, busy }: { act: (serial: string, why: string) => void; busy: boolean }) {
+  const [serial, setSerial] = useState('')
+  return (
+    <WithReason
+      title="Another box stands there"
+      label="Why another box stands there"
+      button="Meet it, and bring it to where this one should be"
+      busy={busy}
+      ready={serial.trim() !== ''}
+      act={(why) => act(serial.trim(), why)}
+    >
+      <p style={{ margin: '6px 0' }}>It needs the address and a login; release and configuration come from here.</p>
+      <TextInput
+        aria-label="Serial number of the box that stands there now"
+        placeholder="its serial number"
+        value={serial}
+        onChange={(e) => setSerial(e.currentTarget.value)}
+      />
+    </WithReason>
+  )
+}
+
 function SetAside({ act }: { act: (why: string) => void }) {
   return <WithReason title="Set aside" label="Why it is set aside" button="Set it aside as it stands" act={act} />
 }
@@ -317,20 +351,27 @@ function WithReason({
   label,
   button,
   act,
+  children,
   open = false,
+  ready = true,
+  busy = false,
   color = 'brick',
 }: {
   title: string
   label: string
   button: string
   act: (why: string) => void
+  children?: ReactNode
   open?: boolean
+  ready?: boolean
+  busy?: boolean
   color?: string
 }) {
   const [why, setWhy] = useState('')
   return (
     <details open={open}>
       <summary>{title}</summary>
+      {children}
       <TextInput
         aria-label={label}
         placeholder="why; the record will hold it"
@@ -338,7 +379,7 @@ function WithReason({
         onChange={(e) => setWhy(e.currentTarget.value)}
         mt={6}
       />
-      <Button mt={6} variant="outline" color={color} disabled={!why.trim()} onClick={() => act(why)}>
+      <Button mt={6} variant="outline" color={color} disabled={!why.trim() || !ready} loading={busy} onClick={() => act(why)}>
         {button}
       </Button>
     </details>

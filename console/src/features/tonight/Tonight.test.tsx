@@ -225,6 +225,25 @@ describe('tonight', () => {
     expect(screen.queryByText('Leave the step out')).toBeNull()
   })
 
+  it('has another box take the place of one that burnt, by its serial number', async () => {
+    const sent = stub({
+      ...runs(run(unit('rt-eskholm-1', { state: 'stuck', trouble: { ...trouble, ways: ['retry', 'replace', 'set-aside'] } }))),
+      'POST /api/runs/tonight/units/rt-eskholm-1/replacement': {},
+    })
+    page(<Tonight />, '/tonight', '/tonight')
+    fireEvent.change(await screen.findByLabelText('Why another box stands there'), { target: { value: 'it burnt' } })
+    const meet = screen.getByRole<HTMLButtonElement>('button', {
+      name: 'Meet it, and bring it to where this one should be',
+      hidden: true,
+    })
+    expect(meet.disabled).toBe(true)
+    fireEvent.change(screen.getByLabelText('Serial number of the box that stands there now'), { target: { value: ' OS-9 ' } })
+    fireEvent.click(meet)
+    await waitFor(() =>
+      expect(sent.find((call) => call.path.endsWith('/replacement'))?.body).toEqual({ serial: 'OS-9', why: 'it burnt' }),
+    )
+  })
+
   it('sets nothing aside without a reason', async () => {
     const sent = stub({
       ...runs(run(unit('rt-eskholm-1', { state: 'stuck', trouble }))),

@@ -10,6 +10,7 @@ export interface Stretch {
 const kinds: Record<string, Stretch['kind']> = {
   return: 'change',
   rescue: 'change',
+  replace: 'change',
   quiet: 'change',
   'choose-boot': 'change',
   restart: 'change',

@@ -17,23 +17,28 @@ import tools.jackson.databind.JsonNode;
 class RescueTest {
     private static final String ROUTER = "rt-dunmere-1";
     private static final String OTHER = "rt-eskholm-1";
+    private static final String THIRD = "rt-aldwick-pier-1";
     private static final String CONTROLLER = "wc-dunmere";
     private static House house;
 
     @BeforeAll
     static void build() throws Exception {
         String fleet = Files.readString(House.TOP.resolve("demo/practice-fleet.yaml"));
-        String controllers = Files.readString(House.TOP.resolve("demo/practice-ivrel-c5.yaml"));
-        int begins = controllers.indexOf("  - name: " + CONTROLLER);
-        String controller = controllers.substring(begins, controllers.indexOf("\n  - name: ", begins) + 1);
-        house = House.of(14, fleet.replaceFirst("\nmachines:\n", "\nmachines:\n" + controller));
+        house = House.of(14, fleet.replaceFirst("\nmachines:\n", "\nmachines:\n" + of("practice-ivrel-c5", CONTROLLER) + of("practice-osmer-r6", THIRD)));
         house.importNorthmere();
         House.must(house.call("PUT", "/api/logins/steward", Map.of("user", "steward", "password", House.DEVICE_PASSWORD)));
         for (String image : new String[] {"osmer-r6c-2.6.3.img", "osmer-r6c-2.8.2.img", "c5-8.5.3.fw", "c5-8.4.0-rescue.fw"}) {
             House.must(house.call("PUT", "/api/shelf/images/" + image, house.image(image)));
         }
-        long job = House.must(house.call("POST", "/api/readings", Map.of("devices", List.of(ROUTER, OTHER, CONTROLLER)))).json().path("id").asLong();
+        long job = House.must(house.call("POST", "/api/readings", Map.of("devices", List.of(ROUTER, OTHER, THIRD, CONTROLLER)))).json().path("id").asLong();
         House.await(Duration.ofSeconds(60), "they are read", () -> house.get("/api/jobs/" + job).path("state").asString().equals("finished"));
+    }
+
+    /** A machine of another of the demo's fleet files. */
+    private static String of(String file, String machine) throws Exception {
+        String machines = Files.readString(House.TOP.resolve("demo/%s.yaml".formatted(file)));
+        int begins = machines.indexOf("  - name: " + machine + "\n");
+        return machines.substring(begins, machines.indexOf("\n  - name: ", begins) + 1);
     }
 
     @AfterAll
@@ -111,6 +116,46 @@ class RescueTest {
         assertThat(house.get("/api/runs/back/events").toString()).contains("go back to 2.6.3: the crew office has no telephone on it");
         assertThat(house.get("/api/devices/" + OTHER).path("reading").path("unsavedChanges").asBoolean()).isFalse();
         assertThat(house.get("/api/devices/%s/backups".formatted(OTHER)).valueStream().map(backup -> backup.path("kind").asString()).filter("running"::equals)).as("before it, and before its way back").hasSize(2);
+    }
+
+    /** Dead behind its restart; the box that is plugged in instead runs the old release and knows its address and our login. */
+    @Test
+    void anotherBoxTakesThePlaceOfADeadRouterThroughACrashOfOurs() throws Exception {
+        String serial = house.get("/api/devices/" + THIRD).path("serial").asString();
+        house.approvedPlan("burnt", "2.6.3", THIRD);
+        house.start("burnt");
+        house.awaitGate("burnt", THIRD);
+        String replacement = "/api/runs/burnt/units/%s/replacement".formatted(THIRD);
+        Map<String, String> said = Map.of("serial", "OS-77001", "why", "its power supply burnt");
+        assertThat(house.call("POST", replacement, said).detail()).contains("replaced within a run where it is stuck");
+        List<String> settings = house.machine(THIRD).keptSettings();
+        house.machine(THIRD).add(Fault.STAYS_SILENT);
+        house.go("burnt", THIRD);
+        assertThat(house.awaitEnd("burnt", THIRD, Duration.ofMinutes(2))).isEqualTo("stuck");
+        assertThat(house.unit("burnt", THIRD).path("trouble").path("ways").toString()).contains("replace");
+        assertThat(house.call("POST", replacement, said).detail()).contains("could not be read");
+        house.fleet().replace(THIRD, "OS-77002", "osmer-r6c-2.6.0.img");
+        assertThat(house.call("POST", replacement, Map.of("serial", "OS-77002", "why", " ")).detail()).contains("Say why");
+        assertThat(house.call("POST", replacement, said).detail()).contains("Expected: serial number OS-77001. Seen: serial number OS-77002");
+        house.fleet().replace(THIRD, "OS-77003", "osmer-r6c-2.4.0.img");
+        assertThat(house.call("POST", replacement, Map.of("serial", "OS-77003", "why", "its power supply burnt")).detail()).contains("Expected: it runs 2.6.0 or 2.6.3. Seen: it runs 2.4.0");
+        assertThat(house.get("/api/devices/" + THIRD).path("serial").asString()).as("a box that is not the one is not believed").isEqualTo(serial);
+        house.fleet().replace(THIRD, "OS-77001", "osmer-r6c-2.6.0.img");
+        House.must(house.call("POST", replacement, said));
+        Machine box = house.machine(THIRD);
+        House.await(Duration.ofSeconds(60), "it is told to go down", () -> box.restarts().size() == 1);
+        house.killService();
+        house.startService();
+        assertThat(house.awaitEnd("burnt", THIRD, Duration.ofMinutes(3))).as("%s", house.unit("burnt", THIRD)).isEqualTo("settled");
+        assertThat(box.release()).isEqualTo("2.6.3");
+        assertThat(box.restarts()).hasSize(1);
+        assertThat(box.keptSettings()).as("what the old one was configured with").isEqualTo(settings);
+        assertThat(house.unit("burnt", THIRD).path("steps").valueStream().filter(step -> step.path("state").asString().equals("skipped")).map(step -> step.path("name").asString())).containsExactly("come-back", "prove", "un-quiet");
+        assertThat(house.get("/api/devices/" + THIRD).path("serial").asString()).isEqualTo("OS-77001");
+        assertThat(house.get("/api/runs/burnt/events").toString()).contains("box with serial number OS-77001 take the place of " + THIRD, "its power supply burnt");
+        long job = House.must(house.call("POST", "/api/readings", Map.of("devices", List.of(THIRD)))).json().path("id").asLong();
+        House.await(Duration.ofSeconds(30), "it is read with the key that it showed", () -> house.get("/api/jobs/" + job).path("state").asString().equals("finished"));
+        assertThat(house.get("/api/devices/" + THIRD).path("standing").asString()).doesNotContain("silent");
     }
 
     @Test

@@ -16,8 +16,8 @@ import java.util.stream.IntStream;
  */
 record Crowd(String name, int block, int count, int pace, List<Kind> kinds, int quick) {
     private static final int SITES = 100;
-    static final int STARTS_IN = 180;
-    static final int COPIES_IN = 60;
+    static final int STARTS_IN = 210;
+    static final int COPIES_IN = 75;
     static final int IMAGE_BYTES = 240_000;
     private static final int ADDRESSES_A_BLOCK = 200;
 

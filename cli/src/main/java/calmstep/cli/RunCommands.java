@@ -15,7 +15,7 @@ import tools.jackson.databind.JsonNode;
 
 @Command(name = "run", description = "Carry a plan out: start, watch, say go, hold, retry, rescue, return, judge, set aside.", mixinStandardHelpOptions = true,
         subcommands = {RunCommands.Start.class, RunCommands.ListAll.class, RunCommands.Show.class, RunCommands.Staging.class, WatchCommand.class, RunCommands.Go.class, RunCommands.Hold.class, RunCommands.Resume.class,
-            RunCommands.Turn.class, RunCommands.Retry.class, RunCommands.Rescue.class, RunCommands.Return.class, RunCommands.Skip.class, RunCommands.Accept.class, RunCommands.Refuse.class, RunCommands.TakeIn.class, RunCommands.Abandon.class, RunCommands.SetAside.class, RunCommands.Talk.class, RunCommands.Mail.class})
+            RunCommands.Turn.class, RunCommands.Retry.class, RunCommands.Rescue.class, RunCommands.Return.class, RunCommands.Replace.class, RunCommands.Skip.class, RunCommands.Accept.class, RunCommands.Refuse.class, RunCommands.TakeIn.class, RunCommands.Abandon.class, RunCommands.SetAside.class, RunCommands.Talk.class, RunCommands.Mail.class})
 final class RunCommands {
     /** What is left of a line behind hop, step and state; the record holds the whole. */
     private static final int SEEN_WIDTH = 58;
@@ -68,7 +68,11 @@ final class RunCommands {
                 text.append("    STUCK at %s%n".formatted(trouble.path("step").asString())).append(Output.paragraph("      expected: ", trouble.path("expected").asString()))
                         .append(Output.paragraph("      seen: ", trouble.path("seen").asString())).append(Output.paragraph("      to do: ", trouble.path("remedy").asString()));
                 trouble.path("lastLines").forEach(line -> text.append("      | ").append(line.asString()).append('\n'));
-                trouble.path("ways").forEach(way -> text.append("      calmstep run %s %s %s%s%n".formatted(way.asString(), r.path("name").asString(), u.path("device").asString(), way.asString().matches("set-aside|return|skip") ? " --why WHY" : "")));
+                trouble.path("ways").forEach(way -> text.append("      calmstep run %s %s %s%s%n".formatted(way.asString(), r.path("name").asString(), u.path("device").asString(), switch (way.asString()) {
+                    case "set-aside", "return", "skip" -> " --why WHY";
+                    case "replace" -> " --serial NUMBER --why WHY";
+                    default -> "";
+                })));
             }
         });
         return text.toString();
@@ -302,6 +306,18 @@ final class RunCommands {
         @Override
         public Integer call() {
             return sayWhy("return", "%s goes back.");
+        }
+    }
+
+    @Command(name = "replace", description = "Say that another box stands where a unit is stuck: it is met, brought to the release of the hop, given the backed-up configuration, and proven.", mixinStandardHelpOptions = true,
+            footer = {"", "The new box needs the name's address and login; everything else comes from the run.", "", "Example, on the demo:", "  calmstep run replace tonight rt-dunmere-1 --serial R6-93310 --why \"its power supply burnt\""})
+    static final class Replace extends AboutUnitWithWhy {
+        @Option(names = "--serial", required = true, paramLabel = "NUMBER", description = "what the new box says of itself, and its label too")
+        String serial = "";
+
+        @Override
+        public Integer call() {
+            return sayOfUnit("replacement", Map.of("serial", serial, "why", why), "Another box takes the place of %s.");
         }
     }
 

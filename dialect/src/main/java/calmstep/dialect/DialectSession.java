@@ -20,6 +20,7 @@ import java.time.InstantSource;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeSet;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
@@ -33,9 +34,18 @@ final class DialectSession implements DeviceSession {
     /** Before the value of an object; it tells a person nothing. */
     private static final Pattern NUMBER = Pattern.compile("^[\\d.]+ = ");
 
+    /** A device that was told nothing meanwhile shows the same for so long: a step that looks right behind the one that proved does not ask everything once more. */
+    private static final Duration FRESH = Duration.ofSeconds(5);
+    /** What asks only. */
+    private static final Set<String> QUESTIONS = Set.of("digest", "reach", "fetching", "channel", "missing", "pre-loaded");
+
     private final Dialect dialect;
     private final Exchange exchange;
     private final InstantSource clock;
+    private Optional<Read> fresh = Optional.empty();
+
+    /** @param running its running configuration, as it was pulled off for the reading */
+    private record Read(Reading reading, String running) {}
 
     DialectSession(Dialect dialect, Exchange exchange, InstantSource clock) {
         this.dialect = dialect;
@@ -45,10 +55,22 @@ final class DialectSession implements DeviceSession {
 
     @Override
     public Reading read() {
+        if (fresh().isEmpty()) {
+            fresh = Optional.of(readAnew());
+        }
+        return fresh.orElseThrow().reading();
+    }
+
+    private Optional<Read> fresh() {
+        return fresh.filter(read -> Duration.between(read.reading().takenAt(), clock.instant()).compareTo(FRESH) < 0);
+    }
+
+    private Read readAnew() {
         Answers answers = new Answers(dialect, exchange);
         dialect.readings().forEach(answers::ask);
-        String settings = String.join("\n", ConfigurationComparison.linesOf(pullOff(BackupKind.RUNNING), dialect.volatileLines()));
-        return answers.reading(clock.instant(), Digests.sha256(settings));
+        String running = pullOffAnew(BackupKind.RUNNING);
+        String settings = String.join("\n", ConfigurationComparison.linesOf(running, dialect.volatileLines()));
+        return new Read(answers.reading(clock.instant(), Digests.sha256(settings)), running);
     }
 
     /**
@@ -87,6 +109,10 @@ final class DialectSession implements DeviceSession {
 
     @Override
     public String pullOff(BackupKind kind) {
+        return fresh().filter(_ -> kind.equals(BackupKind.RUNNING)).map(Read::running).orElseGet(() -> pullOffAnew(kind));
+    }
+
+    private String pullOffAnew(BackupKind kind) {
         ConfigurationCommand command = Optional.ofNullable(dialect.configurations().get(kind.name())).orElseThrow(() -> new IllegalArgumentException("The dialect of %s tells nothing of %s".formatted(dialect.title(), kind)));
         String said = exchange.command(command.send(), List.of(), dialect.answersWithin().multipliedBy(4), false).text();
         String answer = command.sight().map(sight -> sight.in(said).stream().map(row -> row.text("value")).collect(Collectors.joining("\n"))).orElse(said);
@@ -105,7 +131,7 @@ final class DialectSession implements DeviceSession {
 
     @Override
     public void putBack(String configuration) {
-        String settings = String.join("\n", ConfigurationComparison.linesOf(configuration, dialect.volatileLines()));
+        String settings = String.join("\n", ConfigurationComparison.settingsOf(configuration, dialect.volatileLines()));
         carry("put-back", known(dialect.acts(), "put-back", "how a configuration is written back"), Map.of("settings", settings));
     }
 
@@ -148,6 +174,7 @@ final class DialectSession implements DeviceSession {
     @Override
     public boolean takeFrom(String medium, String fileName) {
         List<ActCommand> commands = dialect.acts().getOrDefault("take-from", List.of());
+        fresh = Optional.empty();
         for (ActCommand command : commands) {
             String answer = play(command, Map.of("medium", medium, "file", fileName)).text();
             if (!command.expect().matcher(answer).find()) {
@@ -304,6 +331,7 @@ final class DialectSession implements DeviceSession {
 
     private Optional<String> carry(String name, List<ActCommand> commands, Map<String, String> values, Optional<Upload> file) {
         Optional<String> result = Optional.empty();
+        fresh = fresh.filter(_ -> QUESTIONS.contains(name));
         for (ActCommand command : commands) {
             Exchange.Said said = play(command, values, file);
             String answer = said.text();

@@ -7,6 +7,7 @@ import calmstep.core.compare.ConfigurationComparison;
 import calmstep.core.device.BackupKind;
 import calmstep.core.device.DeviceSession;
 import calmstep.core.device.DeviceTrouble;
+import calmstep.core.fleet.Reading;
 import calmstep.practice.Fault;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -86,6 +87,7 @@ class EveryFamilyTest {
                 }
                 DeviceSession session = door.session();
                 String kept = session.pullOff(BackupKind.RUNNING);
+                List<String> lines = night.fleet.machine(sample.device()).keptSettings();
                 night.fleet.machine(sample.device()).changeSettings("a line that somebody added");
                 ConfigurationComparison changed = door.dialect().compare(kept, session.pullOff(BackupKind.RUNNING));
                 assertThat(changed.added()).as(sample.family()).containsExactly("a line that somebody added");
@@ -93,7 +95,26 @@ class EveryFamilyTest {
                 session.save();
                 assertThat(door.dialect().compare(kept, session.pullOff(BackupKind.RUNNING)).isSame()).as(sample.family()).isTrue();
                 assertThat(session.read().unsavedChanges()).as(sample.family()).isFalse();
+                assertThat(night.fleet.machine(sample.device()).keptSettings()).as("%s: line by line, each as deep as it stood", sample.family()).isEqualTo(lines);
                 assertThat(night.talk).as(sample.family()).noneMatch(text -> text.matches("(?s).*secret [0-9a-f]{10}.*"));
+            }
+        }
+    }
+
+    /** A device that was told nothing since it was read is not read once more within seconds; one that was told something is. */
+    @Test
+    void whatWasJustReadIsNotAskedAgainUnlessSomethingWasDone() throws Exception {
+        for (Sample sample : Sample.OF_EACH_FAMILY) {
+            try (UnitNight night = night(sample); Door door = night.door()) {
+                DeviceSession session = door.session();
+                Reading first = session.read();
+                int said = night.talk.size();
+                assertThat(session.read()).as(sample.family()).isSameAs(first);
+                assertThat(night.talk).as(sample.family()).hasSize(said);
+                session.sha256Of(first.boot().running().split(" \\+ ")[0]);
+                assertThat(session.read()).as("%s: a question changes nothing", sample.family()).isSameAs(first);
+                session.save();
+                assertThat(session.read()).as("%s: it was told to save", sample.family()).isNotSameAs(first);
             }
         }
     }

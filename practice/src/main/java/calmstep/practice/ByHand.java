@@ -56,8 +56,12 @@ final class ByHand implements AutoCloseable {
     }
 
     private String obey(String[] path) {
+        if (path.length == 5 && path[2].equals("replace")) {
+            fleet.replace(path[1], path[3], path[4]);
+            return "%s: %s stands there now%n".formatted(path[1], path[3]);
+        }
         if (path.length != 3 && path.length != 4) {
-            throw new IllegalArgumentException("Expected POST /MACHINE/FAULT, /MACHINE/FAULT/PERCENT (of a copy), /MACHINE/none or /MACHINE/power.");
+            throw new IllegalArgumentException("Expected POST /MACHINE/FAULT, /MACHINE/FAULT/PERCENT (of a copy), /MACHINE/none, /MACHINE/power or /MACHINE/replace/SERIAL/IMAGE.");
         }
         fleet.machine(path[1]);
         if (path.length == 4) {

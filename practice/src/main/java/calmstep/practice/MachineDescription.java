@@ -90,6 +90,12 @@ public record MachineDescription(
         }
     }
 
+    /** Another box of the same make, as it comes from the bench: it knows its address and who may sign in. @param image that it runs */
+    MachineDescription replacedBy(String otherSerial, String image) {
+        return new MachineDescription(name, family, address, model, revision, otherSerial, user, password, flashBytes, List.of(image), Map.of(), image, "", startsInDevice, bytesPerSecond, settings.lines().findFirst().orElse(""), List.of(),
+                links, neighbours, Set.of(), snmp, startsWith, partners, members, outfit);
+    }
+
     /** The same as one of its members. */
     MachineDescription member(int number) {
         return new MachineDescription("%s member %d".formatted(name, number), family, address, model, revision, members.serials().get(number - 1), user, password, flashBytes, files, otherFiles, running, fallback, startsInDevice,

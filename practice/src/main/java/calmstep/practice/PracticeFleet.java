@@ -28,7 +28,7 @@ public final class PracticeFleet implements AutoCloseable {
     private static final String MAILBOX = "--mailbox";
     private static final List<String> PORTS = List.of(BY_HAND, ALARMS, MAILBOX);
 
-    private record Played(StandIn standIn, Port port, ConsoleLine console, Path folder) {}
+    private record Played(StandIn standIn, Port port, ConsoleLine console, Path folder, Labels labels, Stage stage) {}
 
     private final Map<String, Played> machines = new LinkedHashMap<>();
     private final Air air = new Air();
@@ -153,6 +153,14 @@ public final class PracticeFleet implements AutoCloseable {
 
     private void play(MachineDescription one, Labels labels, Stage stage) throws IOException {
         Path folder = Files.createDirectories(stage.state().resolve(one.name()));
+        putUp(one, labels, stage, folder);
+        Played played = played(one.name());
+        stage.snmpPort().filter(_ -> one.family().equals(SkeldaObjects.FAMILY))
+                .ifPresent(snmpPort -> showBySnmp("v2c", one.address(), new SnmpPort.Access(snmpPort, one.password(), "", "", ""), () -> played(one.name()).standIn().shown(), objects(one.name())));
+        played.standIn().switchOn();
+    }
+
+    private void putUp(MachineDescription one, Labels labels, Stage stage, Path folder) {
         StandIn standIn = one.members().serials().isEmpty()
                 ? new Single(new Machine(one, labels, folder, stage.images(), stage.pace()), Single.Manner.of(one.family()).orElseThrow(() -> new IllegalArgumentException("No stand-in speaks as %s does".formatted(one.family()))))
                 : new Stack(one, labels, folder, stage.images(), stage.pace());
@@ -165,10 +173,31 @@ public final class PracticeFleet implements AutoCloseable {
                 port.close();
             }
         });
-        machines.put(one.name(), new Played(standIn, port, new ConsoleLine(standIn, stage.consolePort()), folder));
-        stage.snmpPort().filter(_ -> one.family().equals(SkeldaObjects.FAMILY))
-                .ifPresent(snmpPort -> showBySnmp("v2c", one.address(), new SnmpPort.Access(snmpPort, one.password(), "", "", ""), standIn::shown, objects(one.name())));
-        standIn.switchOn();
+        machines.put(one.name(), new Played(standIn, port, new ConsoleLine(standIn, stage.consolePort()), folder, labels, stage));
+    }
+
+    /**
+     * Puts another box in the place of a machine that stands alone: its address and login are known to it, and nothing else.
+     *
+     * @param runs the image that lies on its storage, of the images folder
+     */
+    public void replace(String name, String serial, String runs) {
+        Played old = played(name);
+        if (!(old.standIn() instanceof Single(Machine _, Single.Manner manner)) || manner == Single.Manner.SKELDA) {
+            throw new IllegalArgumentException("%s is not a box that stands alone at a line of its own; only such a one is replaced here.".formatted(name));
+        }
+        if (!Files.exists(old.stage().images().resolve(runs))) {
+            throw new IllegalArgumentException("No image %s here.".formatted(runs));
+        }
+        old.port().close();
+        old.standIn().close();
+        old.console().close();
+        try {
+            putUp(old.standIn().description().replacedBy(serial, runs), old.labels(), old.stage(), Files.createDirectories(old.stage().state().resolve(name + "-" + serial)));
+        } catch (IOException failed) {
+            throw new UncheckedIOException(failed);
+        }
+        played(name).standIn().switchOn();
     }
 
     private static Port port(StandIn standIn, Stage stage, Path folder) {

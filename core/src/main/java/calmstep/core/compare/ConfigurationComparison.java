@@ -40,16 +40,18 @@ public record ConfigurationComparison(List<String> dropped, List<String> added) 
         return dropped.isEmpty() && added.isEmpty();
     }
 
+    /** The lines that mean something, as the device wrote them: what is written back into one. */
+    public static List<String> settingsOf(String configuration, List<Pattern> volatileLines) {
+        return configuration.lines().map(String::stripTrailing).filter(line -> !line.isBlank() && volatileLines.stream().noneMatch(p -> p.matcher(line.strip()).find())).toList();
+    }
+
     /** The lines that mean something, each with its context in front: {@code "interface ge0 / address 192.0.2.1"}. */
     public static List<String> linesOf(String configuration, List<Pattern> volatileLines) {
         List<String> lines = new ArrayList<>();
         Deque<String> context = new ArrayDeque<>();
         Deque<Integer> indents = new ArrayDeque<>();
-        for (String raw : configuration.split("\\R")) {
+        for (String raw : settingsOf(configuration, volatileLines)) {
             String line = raw.strip();
-            if (line.isEmpty() || volatileLines.stream().anyMatch(p -> p.matcher(line).find())) {
-                continue;
-            }
             int indent = raw.length() - raw.stripLeading().length();
             while (!indents.isEmpty() && indents.peekLast() >= indent) {
                 indents.removeLast();

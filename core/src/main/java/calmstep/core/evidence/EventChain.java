@@ -19,7 +19,12 @@ public final class EventChain {
 
     /** SHA-256 over the previous hash (empty before the first event) and what the event tells, joined by line feeds. */
     public static String hash(String previous, String run, String subject, String kind, Instant at, String who, String text) {
-        return Digests.sha256(String.join("\n", previous, run, subject, kind, at.toString(), who, text));
+        return Digests.sha256(previous + "\n" + told(run, subject, kind, at, who, text));
+    }
+
+    /** What an event tells, joined by line feeds. */
+    public static String told(String run, String subject, String kind, Instant at, String who, String text) {
+        return String.join("\n", run, subject, kind, at.toString(), who, text);
     }
 
     /** The first event that does not follow from those before it, counted from 1; empty where the chain is whole. */

@@ -71,7 +71,7 @@ public final class Times {
     /** What the catalogue gives: the rate of copies, the time of a restart; a device's answers take seconds. */
     public static StepTime prior(Hop hop, StepName step, Duration dark, long bytesPerSecond) {
         return switch (step) {
-            case CHECK, RETURN, MAKE_ROOM, TIDY -> StepTime.of(8, 0.5);
+            case CHECK, RETURN, REPLACE, MAKE_ROOM, TIDY -> StepTime.of(8, 0.5);
             case QUIET, UN_QUIET -> StepTime.of(2, 0.5);
             case SOAK -> StepTime.of(10 * 60, 0.1);
             case BACK_UP -> StepTime.of(15, 0.5);

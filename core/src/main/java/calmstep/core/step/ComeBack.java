@@ -12,11 +12,11 @@ import java.util.List;
 /** Waits until the device answers again after the restart; says late when late, and gives up when hopeless. */
 final class ComeBack implements Step {
     private static final Duration AT_LEAST = Duration.ofMillis(500);
-    private static final Duration AT_MOST = Duration.ofSeconds(10);
+    private static final Duration AT_MOST = Duration.ofSeconds(30);
     /** Of the time that is left to when it should be back. */
     private static final int PART_OF_WHAT_IS_LEFT = 8;
     /** Of the time that a start takes: nobody would notice that it was seen so much later. */
-    private static final int PART_OF_A_START = 100;
+    private static final int PART_OF_A_START = 60;
 
     @Override
     public Looked look(Scene scene) {

@@ -1,5 +1,6 @@
 package calmstep.core.step;
 
+import calmstep.core.patience.GrowingPause;
 import java.time.Duration;
 
 /** Whether a step that failed is tried again by itself. */
@@ -12,8 +13,7 @@ public enum Hope {
     WHEN_IT_IS_BACK;
 
     private static final int TRIES = 3;
-    private static final Duration FIRST = Duration.ofSeconds(2);
-    private static final Duration LONGEST = Duration.ofMinutes(1);
+    private static final GrowingPause PAUSE = new GrowingPause(Duration.ofSeconds(2), Duration.ofMinutes(1));
 
     /** How often it is begun in all. @param giveUpAfter how long the device may be away */
     int tries(Duration giveUpAfter) {
@@ -32,7 +32,6 @@ public enum Hope {
 
     /** How long to wait behind a try, on the device's clock. @param attempts how often it was begun */
     public Duration pause(int attempts) {
-        Duration pause = this == WHEN_IT_IS_BACK ? FIRST.multipliedBy(1L << Math.clamp(attempts - 1, 0, 10)) : FIRST;
-        return pause.compareTo(LONGEST) > 0 ? LONGEST : pause;
+        return this == WHEN_IT_IS_BACK ? PAUSE.behind(attempts) : PAUSE.first();
     }
 }

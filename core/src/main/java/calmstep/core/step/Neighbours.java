@@ -1,6 +1,8 @@
 package calmstep.core.step;
 
 import calmstep.core.window.Limits;
+import java.time.Duration;
+import java.time.Instant;
 import java.util.Collection;
 import java.util.Collections;
 import java.util.List;
@@ -35,26 +37,36 @@ public record Neighbours(String unit, String site, String family, Set<String> no
     /**
      * How a pilot stands.
      *
-     * @param ended how many parts of its path it has behind it
+     * @param ended when the parts of its path ended that it has behind it
      * @param doubt whether something odd about it waits for a person
      */
-    public record Pilot(String unit, UnitState state, int ended, boolean doubt) {
-        private Optional<String> whyWait(int part) {
+    public record Pilot(String unit, UnitState state, List<Instant> ended, boolean doubt) {
+        public Pilot {
+            ended = List.copyOf(ended);
+        }
+
+        private Optional<String> whyWait(int part, Duration soak, Instant now) {
             return switch (state) {
                 case STUCK, RETURNED, SET_ASIDE, HELD -> Optional.of("%s, the pilot of its kind, is %s; it begins when somebody says when, or when that one has settled".formatted(unit, state));
                 case WAITING, PREPARING, STAGED, CHANGING, PROVING, SOAKING, SETTLED -> doubt ? Optional.of("something odd about %s, the pilot of its kind, waits for a person's judgement".formatted(unit))
-                        : ended > part ? Optional.empty() : Optional.of("%s, the pilot of its kind, goes first".formatted(unit));
+                        : ended.size() > part ? whyWatched(ended.get(part).plus(soak), now) : Optional.of("%s, the pilot of its kind, goes first".formatted(unit));
             };
+        }
+
+        /** The plan counts the watch from when the pilot should have ended; one that was late is watched as long. */
+        private Optional<String> whyWatched(Instant until, Instant now) {
+            return now.isBefore(until) ? Optional.of("%s, the pilot of its kind, is watched until %s".formatted(unit, Turn.words(until))) : Optional.empty();
         }
     }
 
     /**
-     * Why it has to wait for its pilots, although the time that they were to be watched for is over.
+     * Why it has to wait for its pilots, although by the plan the time that they were to be watched for is over.
      *
      * @param part of its path that it is to begin, from 0
+     * @param soak how long they are watched
      */
-    public Optional<String> whyBehind(Collection<Pilot> pilots, int part) {
-        return pilots.stream().filter(pilot -> follows.contains(pilot.unit())).flatMap(pilot -> pilot.whyWait(part).stream()).findFirst();
+    public Optional<String> whyBehind(Collection<Pilot> pilots, int part, Duration soak, Instant now) {
+        return pilots.stream().filter(pilot -> follows.contains(pilot.unit())).flatMap(pilot -> pilot.whyWait(part, soak, now).stream()).findFirst();
     }
 
     /**

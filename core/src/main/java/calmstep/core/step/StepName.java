@@ -8,6 +8,8 @@ public enum StepName {
     BACK_UP,
     RETURN,
     RESCUE,
+    /** Another box stands there now: it is met. */
+    REPLACE,
     MAKE_ROOM,
     STAGE,
     CONFIRM_IMAGE,
@@ -34,7 +36,7 @@ public enum StepName {
     public boolean maySkip() {
         return switch (this) {
             case PRE_LOAD, QUIET, PUT_BACK, UN_QUIET, TIDY -> true;
-            case CHECK, BACK_UP, RETURN, RESCUE, MAKE_ROOM, STAGE, CONFIRM_IMAGE, CHOOSE_BOOT, RESTART, COME_BACK, SECOND_RESTART, COME_BACK_AGAIN, PROVE, SOAK -> false;
+            case CHECK, BACK_UP, RETURN, RESCUE, REPLACE, MAKE_ROOM, STAGE, CONFIRM_IMAGE, CHOOSE_BOOT, RESTART, COME_BACK, SECOND_RESTART, COME_BACK_AGAIN, PROVE, SOAK -> false;
         };
     }
 
@@ -55,6 +57,11 @@ public enum StepName {
     /** Whether a device that has its order already does no more for a second one. */
     boolean mayBeOrderedTwice() {
         return this == PRE_LOAD;
+    }
+
+    /** Whether it never acts, and so writes no intent: then it may look as often as it likes. */
+    public boolean onlyLooks() {
+        return this == COME_BACK || this == COME_BACK_AGAIN || this == PROVE;
     }
 
     /** Whether alarm systems are told something by it. */

@@ -10,6 +10,7 @@ final class Steps {
             case BACK_UP -> new BackUpConfiguration();
             case RETURN -> new GoBack();
             case RESCUE -> new RescueFromLoader();
+            case REPLACE -> new MeetReplacement();
             case MAKE_ROOM -> new MakeRoom();
             case STAGE -> scene.feeder().<Step>map(StageOverTheAir::new).orElseGet(StageImage::new);
             case CONFIRM_IMAGE -> new ConfirmImage();

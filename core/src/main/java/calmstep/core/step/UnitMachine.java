@@ -6,6 +6,8 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Predicate;
+import java.util.stream.Stream;
 
 /** The state machine of a unit. Pure: records in, records out. */
 public final class UnitMachine {
@@ -138,7 +140,7 @@ public final class UnitMachine {
      * @return empty where no device is waited for in vain
      */
     public static Optional<List<StepRecord>> rescued(List<StepRecord> records) {
-        return stuck(records).filter(record -> record.name() == StepName.COME_BACK).map(stuck -> detour(records, stuck, RESCUE, false));
+        return stuck(records).filter(record -> record.name() == StepName.COME_BACK).map(stuck -> detour(records, stuck, RESCUE, _ -> false));
     }
 
     /**
@@ -149,7 +151,26 @@ public final class UnitMachine {
      */
     public static Optional<List<StepRecord>> returned(List<StepRecord> records, boolean putsBack) {
         return stuck(records).filter(stuck -> !isBackwards(records, stuck) && records.stream().anyMatch(record -> record.hop() == stuck.hop() && record.name() == StepName.CHOOSE_BOOT && record.state() == StepState.DONE))
-                .map(stuck -> detour(records, stuck, RETURN.stream().filter(name -> putsBack || name != StepName.PUT_BACK).toList(), true));
+                .map(stuck -> detour(records, stuck, RETURN.stream().filter(name -> putsBack || name != StepName.PUT_BACK).toList(), _ -> true));
+    }
+
+    /**
+     * The records after a person's word that another box stands where a unit is stuck: it is met, brought to the release of the hop, given the configuration of the one that it replaces
+     * and proven, as the hop does it anyway. What comes behind the hop's proof goes on as planned.
+     *
+     * @param hop      the one at which it is stuck
+     * @param putsBack whether a configuration can be written into it
+     * @return empty where it is not stuck, is on its way back, or nothing was backed up yet that could be put into another box
+     */
+    public static Optional<List<StepRecord>> replaced(List<StepRecord> records, HopPlan hop, boolean putsBack) {
+        List<StepName> steps = Stream.of(StepName.values()).filter(name -> name == StepName.REPLACE || name == StepName.PUT_BACK && putsBack || isBetweenRoomAndProof(name) && name != StepName.PUT_BACK && hop.steps().contains(name)).toList();
+        return stuck(records).filter(stuck -> stuck.hop() == hop.ordinal() && !isBackwards(records, stuck) && records.stream().anyMatch(record -> record.hop() == stuck.hop() && record.name() == StepName.BACK_UP && record.state().isFinished()))
+                .map(stuck -> detour(records, stuck, steps, record -> record.hop() == stuck.hop() && record.name().compareTo(StepName.UN_QUIET) <= 0));
+    }
+
+    /** What dependents hold already is theirs, whatever stands before them. */
+    private static boolean isBetweenRoomAndProof(StepName name) {
+        return name.compareTo(StepName.MAKE_ROOM) >= 0 && name.compareTo(StepName.UN_QUIET) <= 0 && name != StepName.PRE_LOAD;
     }
 
     /** Whether a step takes the device back over its hop. */
@@ -161,11 +182,11 @@ public final class UnitMachine {
         return records.stream().filter(record -> record.state() == StepState.FAILED).findFirst();
     }
 
-    private static List<StepRecord> detour(List<StepRecord> records, StepRecord stuck, List<StepName> steps, boolean leavesTheRest) {
+    private static List<StepRecord> detour(List<StepRecord> records, StepRecord stuck, List<StepName> steps, Predicate<StepRecord> leavesOut) {
         int detour = records.stream().mapToInt(StepRecord::detour).max().orElse(0) + 1;
         List<StepRecord> after = new ArrayList<>();
         for (StepRecord record : records) {
-            boolean leftOut = record == stuck || leavesTheRest && !record.state().isFinished();
+            boolean leftOut = record == stuck || !record.state().isFinished() && leavesOut.test(record);
             after.add(leftOut ? record.with(StepState.SKIPPED) : record);
             if (record == stuck) {
                 steps.forEach(name -> after.add(new StepRecord(stuck.hop(), detour, name, StepState.DUE, 0)));
@@ -197,7 +218,7 @@ public final class UnitMachine {
         return switch (record.name()) {
             case CHECK, BACK_UP, MAKE_ROOM, STAGE, CONFIRM_IMAGE, PRE_LOAD -> changing ? UnitState.CHANGING : UnitState.PREPARING;
             case QUIET, CHOOSE_BOOT -> changing ? UnitState.CHANGING : UnitState.STAGED;
-            case RETURN, RESCUE, RESTART, COME_BACK, SECOND_RESTART, COME_BACK_AGAIN -> UnitState.CHANGING;
+            case RETURN, RESCUE, REPLACE, RESTART, COME_BACK, SECOND_RESTART, COME_BACK_AGAIN -> UnitState.CHANGING;
             case PUT_BACK, PROVE, UN_QUIET -> UnitState.PROVING;
             case SOAK, TIDY -> UnitState.SOAKING;
         };

@@ -124,7 +124,7 @@ public record UnitPlan(
      */
     public static List<StepName> stepsOf(Hop hop, boolean lastHop, boolean preLoads) {
         return Stream.of(StepName.values()).filter(step -> switch (step) {
-            case RETURN, RESCUE -> false;
+            case RETURN, RESCUE, REPLACE -> false;
             case SOAK, TIDY -> lastHop;
             case PRE_LOAD -> preLoads;
             case RESTART -> hop.restarts() > 0;
@@ -141,6 +141,11 @@ public record UnitPlan(
     /** The same for a box that stands at another address and was read at another time. */
     public UnitPlan at(String otherAddress, Instant read, String otherSha256) {
         return new UnitPlan(device, site, otherAddress, Optional.of(read), serial, otherSha256, saveFirst, serves, giveUpAfter, bytesPerSecond, supply, knownImages, hops);
+    }
+
+    /** The same for the box that stands there now. @param otherSerial empty for the one that was planned */
+    public UnitPlan replacedBy(Optional<String> otherSerial) {
+        return otherSerial.map(other -> new UnitPlan(device, site, address, readAt, other, configurationSha256, saveFirst, serves, giveUpAfter, bytesPerSecond, supply, knownImages, hops)).orElse(this);
     }
 
     /** A device of its family that changes nothing, and is there for its sake. */

@@ -354,12 +354,16 @@ class StepsTest {
     @Test
     void aUnitFollowsThePilotsOfItsKindAndTooMuchTroubleStopsARun() {
         Neighbours follower = new Neighbours("b", "pier", "f", Set.of(), Set.of("a"));
-        assertThat(follower.whyBehind(List.of(new Neighbours.Pilot("a", UnitState.CHANGING, 0, false)), 0)).hasValueSatisfying(why -> assertThat(why).contains("a, the pilot of its kind, goes first"));
-        assertThat(follower.whyBehind(List.of(new Neighbours.Pilot("a", UnitState.STUCK, 1, false)), 0)).hasValueSatisfying(why -> assertThat(why).contains("is stuck"));
-        assertThat(follower.whyBehind(List.of(new Neighbours.Pilot("a", UnitState.SOAKING, 1, true)), 0)).isPresent();
-        assertThat(follower.whyBehind(List.of(new Neighbours.Pilot("a", UnitState.SOAKING, 1, false), new Neighbours.Pilot("x", UnitState.STUCK, 0, true)), 0)).as("of another kind").isEmpty();
-        assertThat(follower.whyBehind(List.of(new Neighbours.Pilot("a", UnitState.STAGED, 1, false)), 1)).as("the second part behind its second").isPresent();
-        assertThat(follower.onItsOwn().whyBehind(List.of(new Neighbours.Pilot("a", UnitState.STUCK, 0, false)), 0)).isEmpty();
+        Duration soak = Duration.ofHours(12);
+        Instant noon = Instant.parse("2026-12-08T12:00:00Z");
+        List<Instant> ended = List.of(noon.minus(soak));
+        assertThat(follower.whyBehind(List.of(new Neighbours.Pilot("a", UnitState.SETTLED, ended, false)), 0, soak, noon.minusSeconds(1))).as("later than planned, watched as long").hasValueSatisfying(why -> assertThat(why).contains("is watched until 2026-12-08 12:00"));
+        assertThat(follower.whyBehind(List.of(new Neighbours.Pilot("a", UnitState.CHANGING, List.of(), false)), 0, soak, noon)).hasValueSatisfying(why -> assertThat(why).contains("a, the pilot of its kind, goes first"));
+        assertThat(follower.whyBehind(List.of(new Neighbours.Pilot("a", UnitState.STUCK, ended, false)), 0, soak, noon)).hasValueSatisfying(why -> assertThat(why).contains("is stuck"));
+        assertThat(follower.whyBehind(List.of(new Neighbours.Pilot("a", UnitState.SOAKING, ended, true)), 0, soak, noon)).isPresent();
+        assertThat(follower.whyBehind(List.of(new Neighbours.Pilot("a", UnitState.SOAKING, ended, false), new Neighbours.Pilot("x", UnitState.STUCK, List.of(), true)), 0, soak, noon)).as("of another kind").isEmpty();
+        assertThat(follower.whyBehind(List.of(new Neighbours.Pilot("a", UnitState.STAGED, ended, false)), 1, soak, noon)).as("the second part behind its second").isPresent();
+        assertThat(follower.onItsOwn().whyBehind(List.of(new Neighbours.Pilot("a", UnitState.STUCK, List.of(), false)), 0, soak, noon)).isEmpty();
         calmstep.core.window.Limits.Watch watch = new calmstep.core.window.Limits.Watch(Duration.ZERO, 3, 20);
         assertThat(watch.whyStop(1, 2)).as("one is never too many by its share").isEmpty();
         assertThat(watch.whyStop(2, 10)).hasValueSatisfying(why -> assertThat(why).contains("20 %"));

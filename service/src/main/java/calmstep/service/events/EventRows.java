@@ -1,13 +1,12 @@
 package calmstep.service.events;
 
+import java.time.Instant;
 import java.util.List;
-import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 import org.springframework.data.jpa.repository.JpaRepository;
 import org.springframework.data.jpa.repository.Query;
 
 interface EventRows extends JpaRepository<EventRow, Long> {
-    Optional<EventRow> findFirstByRunIdOrderByIdDesc(Long runId);
-
     List<EventRow> findByRunIdOrderById(Long runId);
 
     List<EventRow> findTop500ByIdGreaterThanOrderById(long id);
@@ -15,8 +14,13 @@ interface EventRows extends JpaRepository<EventRow, Long> {
     @Query("select coalesce(max(e.id), 0) from EventRow e")
     long newest();
 
-    @Query(value = "select 1 from pg_advisory_xact_lock(26040)", nativeQuery = true)
-    int lockForAppending();
+    /**
+     * Until the transaction ends, nobody else appends.
+     *
+     * @param told what its hash is taken of, behind the hash before it
+     */
+    @Query(value = "select cast(append_event(:runId, :subject, :kind, :at, :who, :text, :told) as text)", nativeQuery = true)
+    @Nullable String append(@Nullable Long runId, String subject, String kind, Instant at, String who, String text, String told);
 
     @Query("select coalesce(max(e.id), 0) from EventRow e where e.runId = :runId")
     long newestOf(long runId);

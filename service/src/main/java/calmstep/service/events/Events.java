@@ -2,6 +2,7 @@ package calmstep.service.events;
 
 import calmstep.core.evidence.EventChain;
 import java.time.Clock;
+import java.time.Instant;
 import java.time.temporal.ChronoUnit;
 import java.util.List;
 import java.util.Optional;
@@ -26,17 +27,8 @@ public class Events {
     /** Appends within the caller's transaction: the event is there when, and only when, what it tells was committed. */
     @Transactional(propagation = Propagation.MANDATORY)
     public void append(Optional<Long> runId, String subject, String kind, String who, String text) {
-        rows.lockForAppending();
-        EventRow row = new EventRow();
-        row.runId = runId.orElse(null);
-        row.subject = subject;
-        row.kind = kind;
-        row.at = clock.instant().truncatedTo(ChronoUnit.MICROS);
-        row.who = who;
-        row.text = text;
-        row.previousHash = runId.flatMap(rows::findFirstByRunIdOrderByIdDesc).map(last -> last.hash).orElse("");
-        row.hash = hashOf(row);
-        rows.saveAndFlush(row);
+        Instant at = clock.instant().truncatedTo(ChronoUnit.MICROS);
+        rows.append(runId.orElse(null), subject, kind, at, who, text, EventChain.told(runId.map(String::valueOf).orElse("null"), subject, kind, at, who, text));
     }
 
     private static String hashOf(EventRow row) {

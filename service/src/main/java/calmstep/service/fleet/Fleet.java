@@ -357,6 +357,18 @@ public class Fleet {
     @Transactional(readOnly = true)
     Door door(String name, Dialect dialect, Talk talk) {
         DeviceRow row = devices.findByName(name).orElseThrow(() -> Refusal.notFound("device", name));
+        return door(row, row.hostKey, dialect, talk);
+    }
+
+    /** The way to whatever stands at a device's address, whoever it says it is. */
+    @Transactional(readOnly = true)
+    Door doorToAny(String name) {
+        DeviceRow row = devices.findByName(name).orElseThrow(() -> Refusal.notFound("device", name));
+        return door(row, "", dialectOf(name), Talk.NONE);
+    }
+
+    private Door door(DeviceRow row, String hostKey, Dialect dialect, Talk talk) {
+        String name = row.name;
         Device device = row.device(json);
         List<Doors.Login> known = device.logins().stream().sorted(Comparator.comparing(login -> !login.equals(row.letIn))).flatMap(login -> logins.findById(login).stream())
                 .map(login -> new Doors.Login(login.name, login.userName, secretOf(login))).toList();
@@ -364,7 +376,7 @@ public class Fleet {
             String login = device.logins().getFirst();
             throw Refusal.conflict("The login \"%s\" of %s has no password here. Give it one with: calmstep fleet login %s --user …".formatted(login, name, login));
         }
-        return doors.to(new Doors.Address(name, device.address(), device.port(), device.consolePort(), known, row.hostKey, route(device)), dialect, talk, signIns.of(row, known.size() > 1));
+        return doors.to(new Doors.Address(name, device.address(), device.port(), device.consolePort(), known, hostKey, route(device)), dialect, talk, signIns.of(row, known.size() > 1));
     }
 
     private Doors.Route route(Device device) {
@@ -412,6 +424,16 @@ public class Fleet {
     @Transactional
     public void rememberHostKey(String name, String fingerprint) {
         devices.findByName(name).filter(d -> d.hostKey.isEmpty() && !fingerprint.isEmpty()).ifPresent(d -> d.hostKey = fingerprint);
+    }
+
+    /** Another box has its name, address and login now. */
+    @Transactional
+    void replace(String name, Reading met, String hostKey, String who) {
+        DeviceRow row = devices.findByName(name).orElseThrow(() -> Refusal.notFound("device", name));
+        row.serial = met.identity().serial();
+        row.hostKey = hostKey;
+        keep(row.id(), met);
+        events.append(Optional.empty(), name, "fleet", who, "%s is the box with serial number %s now; its host key is believed from here on.".formatted(name, row.serial));
     }
 
     /** The device was replaced: its next host key is taken as its own. */

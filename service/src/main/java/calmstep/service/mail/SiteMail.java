@@ -1,6 +1,7 @@
 package calmstep.service.mail;
 
 import calmstep.core.fleet.Site;
+import calmstep.core.patience.GrowingPause;
 import calmstep.service.Settings;
 import calmstep.service.Settings.MailSettings;
 import calmstep.service.events.Events;
@@ -34,7 +35,7 @@ import org.springframework.transaction.support.TransactionTemplate;
 @Configuration
 class SiteMail {
     private static final Logger LOG = LoggerFactory.getLogger(SiteMail.class);
-    private static final Duration LONGEST_PAUSE = Duration.ofMinutes(15);
+    private static final GrowingPause PAUSE = new GrowingPause(Duration.ofSeconds(10), Duration.ofMinutes(15));
     private static final String WITHIN_MILLIS = "10000";
 
     private final MailRows rows;
@@ -122,8 +123,7 @@ class SiteMail {
         } catch (MailException untaken) {
             mail.tries++;
             mail.trouble = "The mail server %s:%d did not take it: %s".formatted(settings.host(), settings.port(), untaken.getMessage());
-            Duration pause = Duration.ofSeconds(5L << Math.min(mail.tries, 9));
-            mail.nextAt = clock.instant().plus(pause.compareTo(LONGEST_PAUSE) > 0 ? LONGEST_PAUSE : pause);
+            mail.nextAt = clock.instant().plus(PAUSE.behind(mail.tries));
             LOG.warn("Mail to the contacts of {} waits: {}", mail.site, mail.trouble);
         }
         transactions.executeWithoutResult(_ -> {

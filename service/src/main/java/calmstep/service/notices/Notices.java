@@ -1,5 +1,6 @@
 package calmstep.service.notices;
 
+import calmstep.core.patience.GrowingPause;
 import calmstep.service.events.Events;
 import calmstep.service.problems.Refusal;
 import calmstep.service.secrets.SecretBox;
@@ -31,7 +32,7 @@ class Notices {
     private static final Logger LOG = LoggerFactory.getLogger(Notices.class);
     private static final Set<String> KINDS = Set.of("run", "unit", "gate", "step", "plan", "shelf", "releases", "fleet", "backups", "people");
     private static final Set<String> SCHEMES = Set.of("http", "https", "udp", "tcp");
-    private static final Duration LONGEST_PAUSE = Duration.ofMinutes(5);
+    private static final GrowingPause PAUSE = new GrowingPause(Duration.ofSeconds(2), Duration.ofMinutes(5));
     private static final int AT_ONCE = 200;
 
     /** Rehearsals disturb nobody. */
@@ -185,8 +186,7 @@ class Notices {
             row.toldTo = Math.max(row.toldTo, toldTo);
             row.trouble = trouble;
             row.tries = trouble.isEmpty() ? 0 : row.tries + 1;
-            Duration pause = Duration.ofSeconds(1L << Math.min(row.tries, 9));
-            row.nextAt = trouble.isEmpty() ? row.nextAt : clock.instant().plus(pause.compareTo(LONGEST_PAUSE) > 0 ? LONGEST_PAUSE : pause);
+            row.nextAt = trouble.isEmpty() ? row.nextAt : clock.instant().plus(PAUSE.behind(row.tries));
         }));
         target.toldTo = Math.max(target.toldTo, toldTo);
     }

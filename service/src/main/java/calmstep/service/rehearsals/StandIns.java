@@ -245,7 +245,7 @@ class StandIns {
     /** Its newest backup with secrets masked: on disk a stand-in holds none. */
     private String settings(String device) {
         Dialect dialect = fleet.dialectOf(device);
-        return backups.newestMasked(device).map(text -> String.join("\n", ConfigurationComparison.linesOf(text, dialect.volatileLines()))).filter(text -> !text.isBlank()).orElse("name " + device);
+        return backups.newestMasked(device).map(text -> String.join("\n", ConfigurationComparison.settingsOf(text, dialect.volatileLines()))).filter(text -> !text.isBlank()).orElse("name " + device);
     }
 
     private static Map<String, String> facts(Reading reading, String kind) {

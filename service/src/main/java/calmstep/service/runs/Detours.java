@@ -4,6 +4,7 @@ import calmstep.core.catalogue.Catalogue;
 import calmstep.core.catalogue.FirmwareImage;
 import calmstep.core.fleet.Reading;
 import calmstep.core.fleet.Reading.BootChoice;
+import calmstep.core.step.MeetReplacement;
 import calmstep.core.step.RescueImage;
 import calmstep.core.step.StepName;
 import calmstep.core.step.StepRecord;
@@ -13,7 +14,7 @@ import calmstep.core.step.UnitPlan;
 import calmstep.core.step.UnitPlan.HopPlan;
 import calmstep.service.events.Events;
 import calmstep.service.fleet.Fleet;
-import calmstep.service.json.Json;
+import calmstep.service.fleet.Replacements;
 import calmstep.service.problems.Refusal;
 import calmstep.service.releases.Catalogues;
 import calmstep.service.shelf.Shelf;
@@ -23,7 +24,7 @@ import java.util.Optional;
 import java.util.stream.Collectors;
 import org.springframework.stereotype.Component;
 
-/** A person's word that puts steps between the planned ones: a device is rescued from its boot loader, or goes back to what it ran. */
+/** A person's word that puts steps between the planned ones: a device is rescued from its boot loader, goes back to what it ran, or another box takes its place. */
 @Component
 class Detours {
     private static final int OUT_OF_THE_WAY = 10_000;
@@ -31,27 +32,29 @@ class Detours {
     private final Runs runs;
     private final StepRows steps;
     private final Fleet fleet;
+    private final Replacements replacements;
+    private final UnitPlans plans;
     private final Catalogues catalogues;
     private final Shelf shelf;
     private final StepEvidence evidence;
     private final Events events;
     private final Wake wake;
-    private final Json json;
 
-    Detours(Runs runs, StepRows steps, Fleet fleet, Catalogues catalogues, Shelf shelf, StepEvidence evidence, Events events, Wake wake, Json json) {
+    Detours(Runs runs, StepRows steps, Fleet fleet, Replacements replacements, UnitPlans plans, Catalogues catalogues, Shelf shelf, StepEvidence evidence, Events events, Wake wake) {
         this.runs = runs;
         this.steps = steps;
         this.fleet = fleet;
+        this.replacements = replacements;
+        this.plans = plans;
         this.catalogues = catalogues;
         this.shelf = shelf;
         this.evidence = evidence;
         this.events = events;
         this.wake = wake;
-        this.json = json;
     }
 
     /** What a person may have done about a unit that is stuck, as the words of the interface. */
-    static List<String> ways(Fleet fleet, UnitRow unit, List<StepRow> rows) {
+    static List<String> ways(Fleet fleet, UnitRow unit, UnitPlan plan, List<StepRow> rows) {
         List<StepRecord> records = rows.stream().map(StepRow::record).toList();
         List<String> ways = new ArrayList<>();
         if (fleet.dialectOf(unit.name).abilities().rescues() && UnitMachine.rescued(records).isPresent()) {
@@ -60,6 +63,9 @@ class Detours {
         ways.add("retry");
         if (UnitMachine.returned(records, true).isPresent()) {
             ways.add("return");
+        }
+        if (replaced(fleet, plan, records).isPresent()) {
+            ways.add("replace");
         }
         if (records.stream().anyMatch(record -> record.state() == StepState.FAILED && record.name().maySkip())) {
             ways.add("skip");
@@ -99,6 +105,47 @@ class Detours {
         return runs.find(run);
     }
 
+    /**
+     * Another box stands there now, with the name, the address and a login of the one that it replaces. It is met before anything is laid out: so whoever says it hears at once whether
+     * it is the one that was meant, and its host key is believed for its serial number's sake, not for standing at the address.
+     */
+    RunView replace(String run, String unit, String serial, String why, String who) {
+        Runs.mustSayWhy(why, "another box takes its place");
+        if (serial.isBlank()) {
+            throw Refusal.wrong("Say the serial number of the box that stands there now; it is what tells that box from any other at this address.");
+        }
+        // Nothing is changed yet: a talk with a device is no matter for a transaction.
+        runs.change(run, unit, (_, stuck) -> replaced(stuck, steps.findByUnitIdOrderByOrdinal(stuck.id())));
+        Replacements.Met met = replacements.meet(unit);
+        UnitRow row = runs.change(run, unit, (in, stuck) -> {
+            List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(stuck.id());
+            List<StepRecord> after = replaced(stuck, rows);
+            String planned = plans.of(stuck).serial();
+            int hop = hopOf(after, StepName.REPLACE);
+            stuck.serial = serial;
+            UnitPlan plan = plans.of(stuck);
+            MeetReplacement.unfit(plan, plan.hop(hop), before(rows, hop), met.reading()).ifPresent(trouble -> {
+                throw Refusal.conflict(trouble.sentence());
+            });
+            replacements.believe(stuck.name, met, who);
+            lay(stuck, rows, after, "");
+            events.append(Optional.of(in.id()), stuck.name, "unit", who, "%s has the box with serial number %s take the place of %s, which had %s: %s".formatted(who, serial, stuck.name, planned, why));
+        });
+        wake.unit(row.id());
+        return runs.find(run);
+    }
+
+    /** @throws Refusal where no box can take its place within the run */
+    private List<StepRecord> replaced(UnitRow stuck, List<StepRow> rows) {
+        return replaced(fleet, plans.of(stuck), records(rows)).orElseThrow(() -> Refusal.conflict(
+                "%s is %s; a box is replaced within a run where it is stuck, not on its way back, on a hop of its system, and its configuration was backed up for that hop. Else set it aside, and plan the new box anew.".formatted(stuck.name, stuck.state)));
+    }
+
+    private static Optional<List<StepRecord>> replaced(Fleet fleet, UnitPlan plan, List<StepRecord> records) {
+        return records.stream().filter(record -> record.state() == StepState.FAILED).findFirst().map(stuck -> plan.hop(stuck.hop())).filter(hop -> hop.hop().component().equals(Catalogue.SYSTEM))
+                .flatMap(hop -> UnitMachine.replaced(records, hop, fleet.dialectOf(plan.device()).abilities().putsBack()));
+    }
+
     private static List<StepRecord> records(List<StepRow> rows) {
         return rows.stream().map(StepRow::record).toList();
     }
@@ -113,7 +160,7 @@ class Detours {
      * @throws Refusal where it moves a component beside the system, or no catalogue publishes what ran before
      */
     HopPlan back(UnitRow unit, List<StepRow> rows, int ordinal) {
-        HopPlan hop = json.read(unit.plan, UnitPlan.class).hop(ordinal);
+        HopPlan hop = plans.of(unit).hop(ordinal);
         if (!hop.hop().component().equals(Catalogue.SYSTEM)) {
             throw Refusal.conflict("This hop moves the %s of %s, and what ran there before is not kept on the device. Go back by hand, then set the unit aside.".formatted(hop.hop().component(), unit.name));
         }
@@ -133,7 +180,7 @@ class Detours {
     private FirmwareImage image(UnitRow unit, int hop, List<StepRow> rows, Optional<String> asked) {
         Fleet.Known known = fleet.require(unit.name);
         Catalogue catalogue = catalogues.find(known.device().family()).orElseThrow();
-        HopPlan planned = json.read(unit.plan, UnitPlan.class).hop(hop);
+        HopPlan planned = plans.of(unit).hop(hop);
         String ranBefore = before(rows, hop).map(Reading::system).orElse(planned.hop().from());
         List<FirmwareImage> candidates = RescueImage.candidates(catalogue, known.device().hardware(), ranBefore, planned.hop(), shelf.fileNames());
         if (asked.isPresent()) {

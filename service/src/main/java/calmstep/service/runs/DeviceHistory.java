@@ -25,7 +25,7 @@ import org.springframework.web.bind.annotation.RestController;
 /** What was done to a device, over all its runs: each copy, each restart, each release that was proven, who said go. */
 @RestController
 class DeviceHistory {
-    private static final Set<StepName> TOLD = Set.of(StepName.BACK_UP, StepName.STAGE, StepName.RESTART, StepName.COME_BACK, StepName.SECOND_RESTART, StepName.COME_BACK_AGAIN, StepName.RESCUE, StepName.RETURN, StepName.PUT_BACK, StepName.PROVE, StepName.SOAK);
+    private static final Set<StepName> TOLD = Set.of(StepName.BACK_UP, StepName.STAGE, StepName.RESTART, StepName.COME_BACK, StepName.SECOND_RESTART, StepName.COME_BACK_AGAIN, StepName.RESCUE, StepName.REPLACE, StepName.RETURN, StepName.PUT_BACK, StepName.PROVE, StepName.SOAK);
 
     private final UnitRows units;
     private final RunRows runs;

@@ -140,7 +140,7 @@ public class RunViews {
         UnitPlan plan = unitPlans.of(unit);
         Gate gate = unit.gateQuestion == null || unit.gateAskedAt == null ? null : new Gate(unit.gateQuestion, unit.gateAskedAt, unit.gateOpen, unit.gateBy, unit.gateAt);
         TroubleView trouble = rows.stream().filter(s -> s.stepState() == StepState.FAILED).findFirst()
-                .map(s -> new TroubleView(s.name, s.expected, s.seen, s.remedy, s.lastLines.isEmpty() ? List.of() : List.of(s.lastLines.split("\n")), Detours.ways(fleet, unit, rows))).orElse(null);
+                .map(s -> new TroubleView(s.name, s.expected, s.seen, s.remedy, s.lastLines.isEmpty() ? List.of() : List.of(s.lastLines.split("\n")), Detours.ways(fleet, unit, plan, rows))).orElse(null);
         long copying = plan.hops().stream().mapToLong(h -> h.hop().bytes()).sum() / bytesPerSecond(plan);
         return new UnitInRun(unit.id(), unit.name, plan.site(), site.title(), site.zone().getId(), plan.serves(), plan.from(), plan.to(), unit.state, plan.restarts(),
                 plan.dark().toSeconds(), copying + plan.dark().plus(FIXED_STEPS).toSeconds(), copies.to(unit.name).orElse(null), gate, turn(unit, plan, rows, chance), unit.held, doubt(unit), unit.setAsideWhy, trouble, rows.stream().map(this::view).toList());

@@ -71,7 +71,7 @@ public class Runs {
 
     /** Starts a run of an approved plan. A device that is in another unfinished run is refused. */
     RunView start(String planName, String who) {
-        RunRow run = transactions.execute(_ -> {
+        transactions.executeWithoutResult(_ -> {
             Plans.Used used = plans.use(planName);
             RunRow row = new RunRow();
             row.planId = used.planId();
@@ -84,10 +84,9 @@ public class Runs {
             newUnits.add(row, used.units(), used.timetable(), entry -> used.asks().asksFor(entry.map(Timetable.Entry::pilot).orElse(true)));
             events.append(Optional.of(row.id()), row.name, "run", who, "Run %s started with %d units.".formatted(row.name, used.units().size()));
             publisher.publishEvent(new SitesConcerned(row.id(), units.sites(row.id()), false));
-            return row;
+            wake.all();
         });
-        units.findByRunIdOrderByName(run.id()).forEach(unit -> wake.unit(unit.id()));
-        return find(run.name);
+        return find(planName);
     }
 
     /**
@@ -310,6 +309,7 @@ public class Runs {
             UnitRow unit = units.lock(units.idOf(run.id(), unitName).orElseThrow(() -> Refusal.notFound("unit", unitName)));
             mustNotPlayByItself(run);
             changed.accept(run, unit);
+            wake.within(unit.id());
             return unit;
         });
     }
@@ -337,9 +337,10 @@ public class Runs {
             run.state = steps.hasChanged(run.id()) ? RunRow.UNDER_WAY : RunRow.ARMED;
             run.heldWhy = "";
             units.findByRunIdOrderByName(run.id()).forEach(unit -> unit.counted = false);
+            wake.run(run.id());
             events.append(Optional.of(run.id()), name, "run", who, "%s lets the run go on.".formatted(who));
         });
-        units.findByRunIdOrderByName(idOf(name)).stream().filter(u -> !u.isOver()).forEach(u -> wake.unit(u.id()));
+        wake.carriedOut(idOf(name));
         return find(name);
     }
 

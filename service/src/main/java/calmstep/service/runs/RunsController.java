@@ -53,6 +53,9 @@ class RunsController {
 
     record Why(String why) {}
 
+    /** @param serial of the box that stands there now */
+    record Replacement(String serial, String why) {}
+
     /** @param image what is loaded into its memory; left out, the best one on the shelf */
     record With(@Nullable String image) {}
 
@@ -141,6 +144,12 @@ class RunsController {
     @Operation(summary = "Take a unit that is stuck behind its boot choice back to what it ran, its configuration with it, with a reason")
     RunView goBack(@PathVariable String name, @PathVariable String unit, @RequestBody Why why, Principal who) {
         return detours.goBack(name, unit, why.why(), who.getName());
+    }
+
+    @PostMapping("/{name}/units/{unit}/replacement")
+    @Operation(summary = "Another box stands where a unit is stuck: meet it, bring it to the release of the hop, give it the backed-up configuration, and prove it, with a reason")
+    RunView replace(@PathVariable String name, @PathVariable String unit, @RequestBody Replacement box, Principal who) {
+        return detours.replace(name, unit, box.serial().strip(), box.why(), who.getName());
     }
 
     @PostMapping("/{name}/units/{unit}/skip")

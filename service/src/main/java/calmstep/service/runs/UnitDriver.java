@@ -6,6 +6,7 @@ import calmstep.core.device.Trouble;
 import calmstep.core.step.Around;
 import calmstep.core.step.Feeder;
 import calmstep.core.step.Hope;
+import calmstep.core.step.Journal;
 import calmstep.core.step.Next;
 import calmstep.core.step.Scene;
 import calmstep.core.step.StepName;
@@ -20,6 +21,7 @@ import calmstep.dialect.Talk;
 import calmstep.service.Settings;
 import calmstep.service.backups.BackupStore;
 import calmstep.service.checks.OwnChecks;
+import calmstep.service.database.DriversShare;
 import calmstep.service.fleet.Fleet;
 import calmstep.service.json.Json;
 import calmstep.service.notices.AlarmDesk;
@@ -45,6 +47,8 @@ class UnitDriver {
     private static final Duration BESIDE_OTHERS = Duration.ofSeconds(2);
     private static final Duration AGAIN = Duration.ofSeconds(2);
     private static final Duration AT_LEAST = Duration.ofMillis(500);
+    /** In which one that only looks, and has to look again soon, does not ask anew how its unit stands; a person's word to hold it is heard behind that. */
+    private static final Duration STAYS_FOR = Duration.ofSeconds(8);
     /** More than a hop has. */
     private static final int IN_ONE_VISIT = 24;
 
@@ -84,6 +88,10 @@ class UnitDriver {
 
     /** @return when to come again; empty when the unit is over */
     Optional<Instant> drive(long unitId) {
+        return DriversShare.within(() -> visit(unitId));
+    }
+
+    private Optional<Instant> visit(long unitId) {
         try (Visit visit = new Visit()) {
             for (int steps = 1; ; steps++) {
                 UnitLedger.Standing standing = ledger.standing(unitId);
@@ -125,7 +133,7 @@ class UnitDriver {
                 ledger.missed(unitId, turn);
                 yield after(counterpart, UNTIL_A_WORD);
             }
-            case Next.Begin(StepRecord step, int turn) -> ledger.begin(unitId, turn) ? carry(standing, plan, step, counterpart, visit) : after(counterpart, BESIDE_OTHERS);
+            case Next.Begin(StepRecord step, int turn) -> ledger.begin(unitId, turn, counterpart.clock().instant()) ? carry(standing, plan, step, counterpart, visit) : after(counterpart, BESIDE_OTHERS);
             case Next.Carry(StepRecord step) -> carry(standing, plan, step, counterpart, visit);
         };
     }
@@ -140,6 +148,7 @@ class UnitDriver {
 
     private Optional<Instant> carry(UnitLedger.Standing standing, UnitPlan plan, StepRecord step, Counterpart counterpart, Visit visit) {
         UnitRow unit = standing.unit();
+        DriversShare.isAt(standing.row(step).ordinal);
         if (visit.take(counterpart, unit.name).isEmpty()) {
             return after(counterpart, LEASE_IS_TAKEN);
         }
@@ -164,9 +173,16 @@ class UnitDriver {
         boolean goesOn = false;
         try {
             Door door = visit.door(counterpart, unit.name, ledger.talk(unit, row, counterpart.clock()));
-            Scene scene = scene(standing, plan, step, counterpart, door, feeder);
-            StepOutcome outcome = new StepRunner(counterpart.clock()).carry(step.name(), scene, ledger.journal(standing, row, lease, counterpart.clock()));
-            StepOutcome written = ledger.finish(unit.id(), row.id(), outcome, lease, counterpart.clock());
+            Journal journal = ledger.journal(standing, row, lease, counterpart.clock());
+            StepRunner runner = new StepRunner(counterpart.clock());
+            StepOutcome outcome = runner.carry(step.name(), scene(standing, plan, step, counterpart, door, feeder), journal);
+            Instant stays = clock.instant().plus(STAYS_FOR);
+            while (step.name().onlyLooks() && !standing.run().rehearsal && outcome instanceof StepOutcome.Waiting(String _, Duration again) && clock.instant().plus(again).isBefore(stays)) {
+                door.close();
+                Thread.sleep(again);
+                outcome = runner.carry(step.name(), scene(standing, plan, step, counterpart, door, feeder), journal);
+            }
+            StepOutcome written = ledger.finish(standing, row, outcome, lease, counterpart.clock());
             goesOn = written instanceof StepOutcome.Done || written instanceof StepOutcome.NotNeeded;
             return switch (written) {
                 case StepOutcome.Waiting(String _, Duration again) -> after(counterpart, again);
@@ -177,6 +193,9 @@ class UnitDriver {
                 });
                 case StepOutcome.Done _, StepOutcome.NotNeeded _ -> after(counterpart, Duration.ZERO);
             };
+        } catch (InterruptedException stop) {
+            Thread.currentThread().interrupt();
+            return after(counterpart, AT_LEAST);
         } catch (DataAccessException | TransactionException | LeaseLost notOurs) {
             LOG.warn("{} of {} is interrupted and will be looked at again: {}", step.name(), unit.name, notOurs.getMessage());
             throw notOurs;

@@ -19,7 +19,9 @@ import calmstep.service.events.Events;
 import calmstep.service.fleet.Fleet;
 import calmstep.service.json.Json;
 import java.time.Clock;
+import java.time.Instant;
 import java.util.List;
+import java.util.Objects;
 import java.util.Optional;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.PlatformTransactionManager;
@@ -33,6 +35,7 @@ class UnitLedger {
     private final StepRows steps;
     private final TalkLines lines;
     private final UnitPlans plans;
+    private final Beside beside;
     private final StepEvidence kept;
     private final Runs use;
     private final Fleet fleet;
@@ -42,12 +45,13 @@ class UnitLedger {
     private final TransactionTemplate looks;
     private final Clock clock;
 
-    UnitLedger(RunRows runs, UnitRows units, StepRows steps, TalkLines lines, UnitPlans plans, StepEvidence kept, Runs use, Fleet fleet, Events events, Json json, TransactionTemplate transactions, PlatformTransactionManager manager, Clock clock) {
+    UnitLedger(RunRows runs, UnitRows units, StepRows steps, TalkLines lines, UnitPlans plans, Beside beside, StepEvidence kept, Runs use, Fleet fleet, Events events, Json json, TransactionTemplate transactions, PlatformTransactionManager manager, Clock clock) {
         this.runs = runs;
         this.units = units;
         this.steps = steps;
         this.lines = lines;
         this.plans = plans;
+        this.beside = beside;
         this.kept = kept;
         this.use = use;
         this.fleet = fleet;
@@ -129,14 +133,14 @@ class UnitLedger {
     }
 
     /** Begins a part. @return whether those that are in work let it; otherwise it is told whom it waits for */
-    boolean begin(long unitId, int turn) {
+    boolean begin(long unitId, int turn, Instant now) {
         return Boolean.TRUE.equals(transactions.execute(_ -> {
             units.oneBeginsAtATime();
             UnitRow unit = lock(unitId);
             RunRow run = runs.findById(unit.runId).orElseThrow();
-            Neighbours own = json.read(unit.beside, Neighbours.class);
-            List<Neighbours> inWork = units.besideThoseInWork(unit.runId).stream().map(other -> json.read(other, Neighbours.class)).toList();
-            Optional<String> why = run.state.equals(RunRow.HELD) || unit.isOver() ? Optional.of("the run is held") : own.whyNotNow(inWork, limits(run)).or(() -> own.whyBehind(pilots(run, own), turn));
+            Neighbours own = beside.of(unit.beside);
+            List<Neighbours> inWork = units.besideThoseInWork(unit.runId).stream().map(beside::of).toList();
+            Optional<String> why = run.state.equals(RunRow.HELD) || unit.isOver() ? Optional.of("the run is held") : own.whyNotNow(inWork, limits(run)).or(() -> own.whyBehind(pilots(run, own), turn, limits(run).soak(), now));
             if (why.isEmpty()) {
                 unit.begun = turn + 1;
                 unit.inWork = true;
@@ -151,17 +155,27 @@ class UnitLedger {
 
     private List<Neighbours.Pilot> pilots(RunRow run, Neighbours own) {
         List<UnitRow> pilots = own.follows().isEmpty() ? List.of() : units.findByRunIdAndNameIn(run.id(), own.follows());
-        return pilots.stream().map(pilot -> new Neighbours.Pilot(pilot.name, UnitState.parse(pilot.state), pilot.inWork ? pilot.begun - 1 : pilot.begun, new Standing(run, pilot, List.of()).isDoubtful())).toList();
+        return pilots.stream().map(pilot -> new Neighbours.Pilot(pilot.name, UnitState.parse(pilot.state), ended(pilot), new Standing(run, pilot, List.of()).isDoubtful())).toList();
+    }
+
+    private List<Instant> ended(UnitRow unit) {
+        List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(unit.id());
+        return json.read(unit.turns, Runs.TURNS).stream().limit(unit.inWork ? unit.begun - 1 : unit.begun)
+                .map(turn -> rows.stream().filter(row -> row.hop == turn.lastHop() && endsPart(row)).map(row -> row.finishedAt).filter(Objects::nonNull).reduce((_, last) -> last).orElse(Instant.EPOCH)).toList();
     }
 
     Limits limits(RunRow run) {
         return run.limits.isEmpty() ? Limits.USUAL : json.read(run.limits, Limits.class);
     }
 
+    private static boolean endsPart(StepRow step) {
+        return step.name.equals(StepName.PROVE.toString());
+    }
+
     /** Behind the proof of a part's last hop others may begin. A word is for one window: before the next one a person is asked again. */
     private void endPart(UnitRow unit, StepRow step) {
         List<Turn> turns = json.read(unit.turns, Runs.TURNS);
-        if (unit.inWork && step.name.equals(StepName.PROVE.toString()) && turns.get(unit.begun - 1).lastHop() == step.hop) {
+        if (unit.inWork && endsPart(step) && turns.get(unit.begun - 1).lastHop() == step.hop) {
             unit.inWork = false;
             if (unit.begun < turns.size() && !turns.get(unit.begun).closes().equals(turns.get(unit.begun - 1).closes()) && unit.asks) {
                 unit.gateOpen = false;
@@ -187,12 +201,28 @@ class UnitLedger {
     }
 
     /**
-     * Locks the run, then the unit. Whoever writes about both takes the locks in this order and appends events last: the lock for appending is everybody's,
-     * and two units that take it in the middle wait for each other.
+     * Locks a unit, and before it its run where something is written there: all units of a run wait for each other at that one. Whoever writes about both takes the locks in this order and
+     * appends events last: the lock for appending is everybody's, and two units that take it in the middle wait for each other.
      */
-    private UnitRow lock(long unitId) {
-        runs.lock(units.runOf(unitId).orElseThrow());
+    private UnitRow lock(long unitId, boolean run) {
+        if (run) {
+            runs.lock(units.runOf(unitId).orElseThrow());
+        }
         return units.lock(unitId);
+    }
+
+    private UnitRow lock(long unitId) {
+        return lock(unitId, true);
+    }
+
+    /** Whether a run is told that one of its units is in a state: that it is the first to be changed, is stuck, or is over. */
+    private static boolean concernsRun(Standing before, UnitState after) {
+        return after.isOver() || after == UnitState.STUCK || after == UnitState.CHANGING && before.run().state.equals(RunRow.ARMED);
+    }
+
+    /** The state of a unit when one of its steps is in another state. */
+    private static UnitState stateWith(Standing before, StepRow row, StepState step) {
+        return UnitMachine.stateOf(before.steps().stream().map(one -> one.id() == row.id() ? one.record().with(step) : one.record()).toList());
     }
 
     Talk talk(UnitRow unit, StepRow step, Clock clock) {
@@ -214,19 +244,16 @@ class UnitLedger {
         long unitId = standing.unit().id();
         long stepId = row.id();
         return new Journal() {
+            private boolean looks = row.stepState() == StepState.LOOKING;
+
             @Override
             public void looking() {
-                if (row.stepState() == StepState.LOOKING) {
+                if (looks) {
                     return;
                 }
-                write(lease, stepId, step -> {
-                    if (step.stepState() != StepState.LOOKING) {
-                        step.state = StepState.LOOKING.toString();
-                        step.attempts++;
-                        step.startedAt = step.startedAt == null ? clock.instant() : step.startedAt;
-                    }
-                    begins(standing, row);
-                });
+                looks = true;
+                steps.looks(stepId, clock.instant());
+                begins(standing, row);
             }
 
             @Override
@@ -246,16 +273,16 @@ class UnitLedger {
 
             @Override
             public void proving() {
-                write(lease, stepId, step -> step.state = StepState.PROVING.toString());
+                steps.proves(stepId);
             }
         };
     }
 
     /** Most steps leave the unit's state as it is, and so need no lock on the run, which all its units share. */
     private void begins(Standing standing, StepRow row) {
-        UnitState state = UnitMachine.stateOf(standing.steps().stream().map(step -> step == row ? step.record().with(StepState.LOOKING) : step.record()).toList());
+        UnitState state = stateWith(standing, row, StepState.LOOKING);
         if (!standing.unit().state.equals(state.toString())) {
-            changeState(lock(standing.unit().id()), stateOf(standing.unit().id()));
+            transactions.executeWithoutResult(_ -> changeState(lock(standing.unit().id(), concernsRun(standing, state)), stateOf(standing.unit().id())));
         }
     }
 
@@ -291,15 +318,17 @@ class UnitLedger {
     }
 
     /** Writes an outcome down. @return the outcome, with hope only where the step will be tried again */
-    StepOutcome finish(long unitId, long stepId, StepOutcome outcome, Hold lease, Clock clock) {
+    StepOutcome finish(Standing standing, StepRow row, StepOutcome outcome, Hold lease, Clock clock) {
+        long unitId = standing.unit().id();
+        long stepId = row.id();
         if (outcome instanceof StepOutcome.Waiting waiting) {
-            waits(unitId, stepId, waiting, lease);
+            waits(row, waiting, lease);
             return outcome;
         }
         lines.write();
         return Optional.ofNullable(transactions.execute(_ -> {
             lease.mustHold();
-            UnitRow unit = lock(unitId);
+            UnitRow unit = lock(unitId, outcome instanceof StepOutcome.Failed || concernsRun(standing, stateWith(standing, row, StepState.DONE)));
             StepRow step = steps.findById(stepId).orElseThrow();
             return switch (outcome) {
                 case StepOutcome.Done(String expected, String seen, Evidence evidence) -> {
@@ -319,16 +348,14 @@ class UnitLedger {
     }
 
     /** Told again and again by whoever starts, so it takes no lock that others wait for. */
-    private void waits(long unitId, long stepId, StepOutcome.Waiting waiting, Hold lease) {
-        write(lease, stepId, step -> {
-            step.state = StepState.LOOKING.toString();
-            boolean turnsLate = waiting.seen().startsWith("late") && !step.waiting.startsWith("late");
-            step.waiting = waiting.seen();
-            if (turnsLate) {
-                UnitRow unit = units.findById(unitId).orElseThrow();
+    private void waits(StepRow row, StepOutcome.Waiting waiting, Hold lease) {
+        if (waiting.seen().startsWith("late") && !row.waiting.startsWith("late")) {
+            write(lease, row.id(), step -> {
+                UnitRow unit = units.findById(step.unitId).orElseThrow();
                 events.append(Optional.of(unit.runId), unit.name, "step", Events.SERVICE, "%s, hop %d, %s: %s.".formatted(unit.name, step.hop, step.name, waiting.seen()));
-            }
-        });
+            });
+        }
+        steps.waits(row.id(), waiting.seen());
     }
 
     private void end(UnitRow unit, StepRow step, StepState state, String expected, String seen, Clock clock) {

@@ -4,9 +4,10 @@ import calmstep.core.step.UnitPlan;
 import calmstep.service.json.Json;
 import java.util.LinkedHashMap;
 import java.util.Map;
+import java.util.Optional;
 import org.springframework.stereotype.Component;
 
-/** The plans of units, read once: a plan never changes once its run has begun, and every step and every look asks for it. */
+/** The plans of units, read once: a plan never changes once its run has begun (but for the box that takes another's place), and every step and every look asks for it. */
 @Component
 class UnitPlans {
     private static final int MOST = 2_500;
@@ -25,7 +26,7 @@ class UnitPlans {
 
     UnitPlan of(UnitRow unit) {
         synchronized (read) {
-            return read.computeIfAbsent(unit.id(), _ -> json.read(unit.plan, UnitPlan.class));
+            return read.computeIfAbsent(unit.id(), _ -> json.read(unit.plan, UnitPlan.class)).replacedBy(Optional.ofNullable(unit.serial));
         }
     }
 }

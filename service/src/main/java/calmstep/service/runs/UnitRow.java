@@ -28,6 +28,8 @@ class UnitRow {
     @Nullable String gateBy;
     @Nullable Instant gateAt;
     @Nullable String setAsideWhy;
+    /** The box that a person put in the place of the one that was planned. */
+    @Nullable String serial;
     String turns = "[]";
     int begun;
     boolean inWork;

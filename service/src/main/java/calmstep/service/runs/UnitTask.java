@@ -6,12 +6,15 @@ import com.github.kagkarlsson.scheduler.task.TaskDescriptor;
 import com.github.kagkarlsson.scheduler.task.helper.CustomTask;
 import com.github.kagkarlsson.scheduler.task.helper.RecurringTask;
 import com.github.kagkarlsson.scheduler.task.helper.Tasks;
+import com.zaxxer.hikari.HikariDataSource;
+import calmstep.service.database.OwnConnections;
+import jakarta.annotation.PreDestroy;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.Executors;
-import javax.sql.DataSource;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.springframework.beans.factory.annotation.Value;
@@ -28,10 +31,20 @@ class UnitTask {
     /** For clients that only schedule. */
     static final CustomTask<Void> DESCRIPTION = Tasks.custom(TASK).execute((_, _) -> new CompletionHandler.OnCompleteRemove<>());
 
+    private static final int CONNECTIONS = 5;
+    private static final Duration LONGEST_WAIT = Duration.ofSeconds(20);
     private static final Duration AFTER_A_FAULT = Duration.ofSeconds(1);
 
+    private final List<HikariDataSource> opened = new ArrayList<>();
+
+    /** Behind the scheduler's own end. */
+    @PreDestroy
+    void close() {
+        opened.forEach(HikariDataSource::close);
+    }
+
     @Bean(initMethod = "start", destroyMethod = "stop")
-    Scheduler scheduler(DataSource dataSource, UnitDriver driver, List<RecurringTask<Void>> recurring, @Value("${calmstep.heartbeat-seconds}") int heartbeat) {
+    Scheduler scheduler(OwnConnections own, UnitDriver driver, List<RecurringTask<Void>> recurring, @Value("${calmstep.heartbeat-seconds}") int heartbeat) {
         CustomTask<Void> task = Tasks.custom(TASK)
                 .onFailure((complete, operations) -> {
                     complete.getCause().ifPresent(cause -> LOG.warn("Unit {} is looked at again, since this failed: {}", complete.getExecution().taskInstance.getId(), cause.toString()));
@@ -43,7 +56,9 @@ class UnitTask {
                     return next.<CompletionHandler<Void>>map(at -> (complete, operations) -> operations.reschedule(complete, at))
                             .orElseGet(CompletionHandler.OnCompleteRemove::new);
                 });
-        return Scheduler.create(dataSource, task)
+        HikariDataSource connections = own.open("scheduler", CONNECTIONS, LONGEST_WAIT);
+        opened.add(connections);
+        return Scheduler.create(connections, task)
                 .startTasks(recurring)
                 .executorService(Executors.newVirtualThreadPerTaskExecutor())
                 // Virtual threads, most of which wait for a device that copies or digests.

@@ -1,23 +1,22 @@
 package calmstep.service.shelf;
 
-import com.zaxxer.hikari.HikariConfig;
+import calmstep.service.database.OwnConnections;
 import com.zaxxer.hikari.HikariDataSource;
 import jakarta.annotation.PreDestroy;
 import java.sql.Timestamp;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.Optional;
-import org.springframework.boot.jdbc.autoconfigure.DataSourceProperties;
 import org.springframework.jdbc.core.simple.JdbcClient;
 import org.springframework.stereotype.Component;
 
 /**
- * Which images are open for whom. Asked by connections of its own: a device that fetches waits some seconds for its first byte, and those who drive a thousand devices wait for each other
- * at the others.
+ * Which images are open for whom. Asked by connections of its own: a device that fetches waits some seconds for its first byte, not longer.
  */
 @Component
 class OpenDoors {
     private static final int CONNECTIONS = 3;
-    private static final int LONGEST_WAIT_MS = 4_000;
+    private static final Duration LONGEST_WAIT = Duration.ofSeconds(4);
 
     /** Fifty devices ask at once: one question, without a session around it. */
     private static final String OPEN = """
@@ -27,17 +26,8 @@ class OpenDoors {
     private final HikariDataSource connections;
     private final JdbcClient sql;
 
-    OpenDoors(DataSourceProperties database) {
-        HikariConfig few = new HikariConfig();
-        few.setPoolName("shelf");
-        few.setJdbcUrl(database.determineUrl());
-        few.setUsername(database.determineUsername());
-        few.setPassword(database.determinePassword());
-        few.setMaximumPoolSize(CONNECTIONS);
-        few.setConnectionTimeout(LONGEST_WAIT_MS);
-        // The database may be away when we start; whoever asks then is told so.
-        few.setInitializationFailTimeout(-1);
-        connections = new HikariDataSource(few);
+    OpenDoors(OwnConnections own) {
+        connections = own.open("shelf", CONNECTIONS, LONGEST_WAIT);
         sql = JdbcClient.create(connections);
     }
 

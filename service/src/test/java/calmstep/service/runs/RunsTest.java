@@ -122,6 +122,27 @@ class RunsTest {
         assertThat(RunningService.sql().queryForObject("select body from record where run_id = ?", String.class, id)).contains("\"setAsideWhy\":\"as if\"");
     }
 
+    /** Whoever dies right behind a start leaves executions behind; and should one ever be lost, its unit does not wait for ever. */
+    @Test
+    void everyUnitIsDrivenWhateverBecameOfItsExecution() throws Exception {
+        startAndAwaitStuck();
+        RunView.UnitInRun unit = runs.find(run).units().getFirst();
+        String id = String.valueOf(unit.id());
+        String executions = "select count(*) from scheduled_tasks where task_name = 'unit' and task_instance = ?";
+        for (int i = 0; i < 600 && RunningService.sql().update("delete from scheduled_tasks where task_name = 'unit' and task_instance = ? and not picked", id) == 0; i++) {
+            Thread.sleep(50);
+        }
+        assertThat(RunningService.sql().queryForObject(executions, Integer.class, id)).isZero();
+        RunningService.bean(Wake.class).all();
+        assertThat(RunningService.sql().queryForObject(executions, Integer.class, id)).isOne();
+        runs.setAside(run, unit.device(), "no power there", "mara");
+        for (int i = 0; i < 600 && RunningService.sql().queryForObject(executions, Integer.class, id) != 0; i++) {
+            Thread.sleep(50);
+        }
+        RunningService.bean(Wake.class).all();
+        assertThat(RunningService.sql().queryForObject(executions, Integer.class, id)).as("nobody drives one that is over").isZero();
+    }
+
     @Test
     void aDeviceIsInOneUnfinishedRunAtATime() throws Exception {
         startAndAwaitStuck();
@@ -183,7 +204,7 @@ class RunsTest {
         assertThatThrownBy(() -> runs.skip(run, router, "no time", "mara")).hasMessageContaining("check of %s cannot be left out".formatted(router));
         runs.setAside(run, routers.get(1), "no power there", "mara");
         RunningService.sql().update("update run_step set state = case when name = 'tidy' then 'failed' else 'done' end where unit_id = (select id from run_unit where name = ? and run_id = ?)", router, runs.idOf(run));
-        assertThat(runs.find(run).units()).filteredOn(unit -> unit.device().equals(router)).singleElement().satisfies(unit -> assertThat(unit.trouble()).isNotNull().satisfies(trouble -> assertThat(trouble.ways()).containsExactly("retry", "return", "skip", "set-aside")));
+        assertThat(runs.find(run).units()).filteredOn(unit -> unit.device().equals(router)).singleElement().satisfies(unit -> assertThat(unit.trouble()).isNotNull().satisfies(trouble -> assertThat(trouble.ways()).containsExactly("retry", "return", "replace", "skip", "set-aside")));
         assertThatThrownBy(() -> runs.skip(run, router, "", "mara")).hasMessageContaining("Say why");
         RunView over = runs.skip(run, router, "its old image may stay", "mara");
         assertThat(over.state()).isEqualTo("finished");
@@ -268,10 +289,10 @@ class RunsTest {
         RunningService.sql().update("update run_unit set state = 'settled', begun = 1, doubt = 'a licence is gone'" + its, pilot, run);
         RunningService.sql().update("update run_unit set beside = ?" + its, RunningService.bean(Json.class).write(new Neighbours(follower, "pier of " + run, "family of " + run, Set.of(), Set.of(pilot))), follower, run);
         long id = unit(follower).id();
-        assertThat(RunningService.bean(UnitLedger.class).begin(id, 0)).isFalse();
+        assertThat(RunningService.bean(UnitLedger.class).begin(id, 0, Instant.now())).isFalse();
         assertThat(Objects.requireNonNull(unit(follower).turn()).waitsFor()).contains(pilot, "judgement");
         RunningService.sql().update("update run set rehearsal = true where name = ?", run);
-        assertThat(RunningService.bean(UnitLedger.class).begin(id, 0)).isTrue();
+        assertThat(RunningService.bean(UnitLedger.class).begin(id, 0, Instant.now())).isTrue();
     }
 
     @Test
@@ -352,8 +373,10 @@ class RunsTest {
         List<Turn> nights = List.of(new Turn(1, 1, now, now.plusSeconds(7200), Duration.ofMinutes(20)), new Turn(2, 2, now.plusSeconds(86_400), now.plusSeconds(93_600), Duration.ofMinutes(20)));
         RunningService.sql().update("update run_unit set gate_question = 'restarts', gate_asked_at = now(), gate_open = true, in_work = true, begun = 1, turns = ?, beside = ? where id = ?",
                 RunningService.bean(Json.class).write(nights), RunningService.bean(Json.class).write(new Neighbours(far, "pier of " + two, "family of " + two, Set.of())), unit.id());
-        long prove = Objects.requireNonNull(RunningService.sql().queryForObject("select id from run_step where unit_id = ? and hop = 1 and name = 'prove'", Long.class, unit.id()));
-        RunningService.bean(UnitLedger.class).finish(unit.id(), prove, new StepOutcome.Done("runs 2.6.3", "runs 2.6.3", Evidence.NONE), () -> {}, java.time.Clock.systemUTC());
+        UnitLedger ledger = RunningService.bean(UnitLedger.class);
+        UnitLedger.Standing standing = ledger.standing(unit.id());
+        StepRow prove = standing.steps().stream().filter(step -> step.hop == 1 && step.name.equals("prove")).findFirst().orElseThrow();
+        ledger.finish(standing, prove, new StepOutcome.Done("runs 2.6.3", "runs 2.6.3", Evidence.NONE), () -> {}, java.time.Clock.systemUTC());
         RunView.UnitInRun rests = runs.find(two).units().getFirst();
         assertThat(Objects.requireNonNull(rests.turn()).inWork()).as("others may begin").isFalse();
         assertThat(rests.turn().part()).isEqualTo(2);
