@@ -66,7 +66,7 @@ class ConsoleTest {
         browser.within(Duration.ofMinutes(3)).sees("1 of 1 unit settled");
         isAccessible("a rehearsal");
         assertThat(house.machine("rt-dunmere-1").restarts()).as("no device was touched").isEmpty();
-        assertThat(house.machine("rt-dunmere-1").files()).doesNotContainKey("osmer-r6c-2.8.2.img");
+        assertThat(house.machine("rt-dunmere-1").flash().files()).doesNotContainKey("osmer-r6c-2.8.2.img");
         browser.follow("units and findings");
         browser.press("Approve");
         browser.press("Start the run of 1 unit");

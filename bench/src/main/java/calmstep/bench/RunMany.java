@@ -45,7 +45,7 @@ final class RunMany {
     }
 
     static List<Figure> take() throws Exception {
-        Crowd crowd = Crowd.ofPatientRouters(COUNT + 1, WARM_UP);
+        Crowd crowd = Crowd.ofPatientRouters(COUNT + 1, 2 * WARM_UP);
         Process fleet = ReadMany.fleet(crowd);
         Process process = Starts.startService();
         try {
@@ -93,6 +93,7 @@ final class RunMany {
     private List<Figure> measure(Crowd crowd) throws Exception {
         new ReadMany(crowd, service, pid).job("/api/readings", crowd.names());
         run("warm-up", crowd.names(COUNT + 1, COUNT + 1 + WARM_UP));
+        run("warm-up-more", crowd.names(COUNT + 1 + WARM_UP, COUNT + 1 + 2 * WARM_UP));
         watched(service, "");
         double one = ALONE > 0 ? ALONE : run("alone", crowd.names(COUNT, COUNT + 1));
         long ticks = ticks();

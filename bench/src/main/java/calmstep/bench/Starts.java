@@ -43,7 +43,7 @@ final class Starts {
 
     /** The service, once it answers. */
     static Process startService() throws Exception {
-        ProcessBuilder builder = new ProcessBuilder(java(), "-XX:+UseSerialGC", "-Xmx768m", "-jar", "build/service/service-0.1.0-app.jar");
+        ProcessBuilder builder = new ProcessBuilder(java(), "-XX:+UseSerialGC", "-Xmx512m", "-jar", "build/service/service-0.1.0-app.jar");
         builder.environment().putAll(Map.of("CALMSTEP_PORT", "18491", "CALMSTEP_SHELF_HTTP_PORT", "18492", "CALMSTEP_SHELF_TFTP_PORT", "18493", "CALMSTEP_DATA", "build/bench/data"));
         Process process = builder.redirectErrorStream(true).redirectOutput(Path.of("build/bench/service.log").toFile()).start();
         endsWithUs(process);

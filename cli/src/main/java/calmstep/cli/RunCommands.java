@@ -310,7 +310,7 @@ final class RunCommands {
     }
 
     @Command(name = "replace", description = "Say that another box stands where a unit is stuck: it is met, brought to the release of the hop, given the backed-up configuration, and proven.", mixinStandardHelpOptions = true,
-            footer = {"", "The new box needs the name's address and login; everything else comes from the run.", "", "Example, on the demo:", "  calmstep run replace tonight rt-dunmere-1 --serial R6-93310 --why \"its power supply burnt\""})
+            footer = {"", "The new box needs the name's address and login; everything else comes from the run.", "", "Example, on the demo:", "  calmstep run replace tonight rt-dunmere-1 --serial OS-93310 --why \"its power supply burnt\""})
     static final class Replace extends AboutUnitWithWhy {
         @Option(names = "--serial", required = true, paramLabel = "NUMBER", description = "what the new box says of itself, and its label too")
         String serial = "";

@@ -61,6 +61,12 @@ final class DialectSession implements DeviceSession {
         return fresh.orElseThrow().reading();
     }
 
+    @Override
+    public Reading readNow() {
+        fresh = Optional.empty();
+        return read();
+    }
+
     private Optional<Read> fresh() {
         return fresh.filter(read -> Duration.between(read.reading().takenAt(), clock.instant()).compareTo(FRESH) < 0);
     }

@@ -113,6 +113,8 @@ class EveryFamilyTest {
                 assertThat(night.talk).as(sample.family()).hasSize(said);
                 session.sha256Of(first.boot().running().split(" \\+ ")[0]);
                 assertThat(session.read()).as("%s: a question changes nothing", sample.family()).isSameAs(first);
+                assertThat(session.readNow()).as("%s: before what cannot be undone", sample.family()).isNotSameAs(first);
+                first = session.read();
                 session.save();
                 assertThat(session.read()).as("%s: it was told to save", sample.family()).isNotSameAs(first);
             }

@@ -57,7 +57,7 @@ class EveryStepTest {
     /** How a unit stands in the end. */
     private record Stands(String release, List<String> settings, Set<String> files, int restarts) {
         private static Stands of(UnitNight night, Sample sample) {
-            return new Stands(night.read().system(), night.fleet.machine(sample.device()).keptSettings(), Set.copyOf(night.fleet.machine(sample.device()).files().keySet()), night.fleet.machine(sample.device()).restarts().size());
+            return new Stands(night.read().system(), night.fleet.machine(sample.device()).keptSettings(), Set.copyOf(night.fleet.machine(sample.device()).flash().files().keySet()), night.fleet.machine(sample.device()).restarts().size());
         }
     }
 

@@ -26,7 +26,7 @@ class LocalMediaTest {
     @Test
     void whatIsOnTheStickIsNotFetched() throws Exception {
         try (UnitNight night = night()) {
-            Files.copy(UnitNight.image(imageOf(night)), night.fleet.machine(ROUTER).stick().resolve(imageOf(night)));
+            Files.copy(UnitNight.image(imageOf(night)), night.fleet.machine(ROUTER).flash().stick().resolve(imageOf(night)));
             assertThat(night.play()).as(night.story()).isEqualTo("settled");
             assertThat(night.talk).anyMatch(text -> text.startsWith("typed do take " + imageOf(night) + " from stick")).noneMatch(text -> text.startsWith("typed do bring"));
         }
@@ -37,7 +37,7 @@ class LocalMediaTest {
         try (UnitNight night = night()) {
             byte[] damaged = Files.readAllBytes(UnitNight.image(imageOf(night)));
             damaged[damaged.length / 2] ^= 1;
-            Files.write(night.fleet.machine(ROUTER).stick().resolve(imageOf(night)), damaged);
+            Files.write(night.fleet.machine(ROUTER).flash().stick().resolve(imageOf(night)), damaged);
             assertThat(night.play()).as(night.story()).isEqualTo("settled");
             assertThat(night.talk).anyMatch(text -> text.startsWith("typed do take")).anyMatch(text -> text.startsWith("typed do bring"));
         }

@@ -102,7 +102,7 @@ class TarnelStacksTest {
         try (UnitNight night = night("sw-aldwick-pier-1", "5.4.3b")) {
             assertThat(night.play()).as(night.story()).isEqualTo("settled");
             assertThat(night.told).anyMatch(line -> line.startsWith("1 make-room: 1,700,000 bytes free, since removing t2-5.4.3-48.bin"));
-            assertThat(List.of(1, 2)).allSatisfy(number -> assertThat(night.fleet.member("sw-aldwick-pier-1", number).files()).containsOnlyKeys("t2-5.2-48.bin", "t2-5.4.1-48.bin", "t2-5.4.3b-48.bin"));
+            assertThat(List.of(1, 2)).allSatisfy(number -> assertThat(night.fleet.member("sw-aldwick-pier-1", number).flash().files()).containsOnlyKeys("t2-5.2-48.bin", "t2-5.4.1-48.bin", "t2-5.4.3b-48.bin"));
         }
     }
 }

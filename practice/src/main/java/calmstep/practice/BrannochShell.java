@@ -104,8 +104,8 @@ final class BrannochShell {
     private void store() throws IOException {
         StringBuilder text = new StringBuilder();
         for (Machine one : pair.whole()) {
-            text.append("store %s holds %d, %d empty\n".formatted(side(one), one.description().flashBytes(), one.freeBytes()));
-            one.files().forEach((name, size) -> text.append("* %s, %d\n".formatted(name, size)));
+            text.append("store %s holds %d, %d empty\n".formatted(side(one), one.description().flashBytes(), one.flash().freeBytes()));
+            one.flash().files().forEach((name, size) -> text.append("* %s, %d\n".formatted(name, size)));
         }
         terminal.show(text.toString());
     }
@@ -154,7 +154,7 @@ final class BrannochShell {
     }
 
     private void share(String name) throws IOException {
-        if (!active().files().containsKey(name)) {
+        if (!active().flash().files().containsKey(name)) {
             terminal.show("unknown - %s\n".formatted(name));
             return;
         }
@@ -162,7 +162,7 @@ final class BrannochShell {
     }
 
     private void fingerprint(String name) throws IOException {
-        terminal.show(pair.whole().stream().map(one -> one.sha256(name).map(digest -> "%s sha-256 %s\n".formatted(side(one), digest)).orElse("not stored on %s\n".formatted(side(one)))).collect(Collectors.joining()));
+        terminal.show(pair.whole().stream().map(one -> one.flash().sha256(name).map(digest -> "%s sha-256 %s\n".formatted(side(one), digest)).orElse("not stored on %s\n".formatted(side(one)))).collect(Collectors.joining()));
     }
 
     private void burn(String name) throws IOException {

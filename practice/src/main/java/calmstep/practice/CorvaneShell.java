@@ -46,7 +46,7 @@ final class CorvaneShell {
                 .on("WRITE PLAN", _ -> write())
                 .on("CALL (\\S+)", said -> terminal.show(new Fetch(machine).whyNotReached(URI.create(said.group(1))).map(why -> "FAULT " + why).orElse("ANSWERED") + "\n"))
                 .on("LOAD (\\S+) AS (\\S+)", said -> load(URI.create(said.group(1)), said.group(2)))
-                .on("PROOF (\\S+)", said -> terminal.show(machine.sha256(said.group(1)).map("SHA256 %s\n"::formatted).orElse("NO FILE %s\n".formatted(said.group(1)))))
+                .on("PROOF (\\S+)", said -> terminal.show(machine.flash().sha256(said.group(1)).map("SHA256 %s\n"::formatted).orElse("NO FILE %s\n".formatted(said.group(1)))))
                 .on("SCRATCH (\\S+)", said -> scratch(said.group(1)))
                 .on("START WITH (\\S+) ELSE (\\S+)", said -> choose(said.group(1), said.group(2)))
                 .on("STORE START", _ -> {
@@ -83,8 +83,8 @@ final class CorvaneShell {
     }
 
     private void card() throws IOException {
-        terminal.show("CARD %d FREE %d\n".formatted(machine.description().flashBytes(), machine.freeBytes())
-                + machine.files().entrySet().stream().map(file -> "FILE %s %d\n".formatted(file.getKey(), file.getValue())).collect(Collectors.joining()));
+        terminal.show("CARD %d FREE %d\n".formatted(machine.description().flashBytes(), machine.flash().freeBytes())
+                + machine.flash().files().entrySet().stream().map(file -> "FILE %s %d\n".formatted(file.getKey(), file.getValue())).collect(Collectors.joining()));
     }
 
     private void plan(List<String> lines) throws IOException {
@@ -123,7 +123,7 @@ final class CorvaneShell {
     }
 
     private void choose(String next, String otherwise) throws IOException {
-        if (machine.files().containsKey(next)) {
+        if (machine.flash().files().containsKey(next)) {
             machine.choose(next, otherwise);
             terminal.show("NEXT %s NOT STORED\n".formatted(next));
         } else {

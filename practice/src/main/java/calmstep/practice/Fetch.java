@@ -100,7 +100,7 @@ final class Fetch {
             throw new ConnectException("no answer from " + source.getHost());
         }
         machine.copies(true);
-        try (OutputStream out = new Storage(Files.newOutputStream(machine.file(name)))) {
+        try (OutputStream out = new Storage(Files.newOutputStream(machine.flash().file(name)))) {
             long bytes = source.getScheme().equals("tftp") ? overTftp(source, out) : overHttp(source, out);
             return "brought " + bytes + " bytes";
         } finally {
@@ -136,7 +136,7 @@ final class Fetch {
      */
     long receive(InputStream in, String name, long length) throws IOException {
         machine.copies(true);
-        try (OutputStream out = new Storage(Files.newOutputStream(machine.file(name)))) {
+        try (OutputStream out = new Storage(Files.newOutputStream(machine.flash().file(name)))) {
             expected = length;
             long bytes = in.transferTo(out);
             if (length >= 0 && bytes != length) {
@@ -152,7 +152,7 @@ final class Fetch {
     /** What its faults do to a copy that has come. */
     void damage(String name) throws IOException {
         if (machine.has(Fault.DAMAGES_COPIES) || machine.takeOnce(Fault.DAMAGES_NEXT_COPY)) {
-            Files.write(machine.file(name), oneByteWrong(Files.readAllBytes(machine.file(name))));
+            Files.write(machine.flash().file(name), oneByteWrong(Files.readAllBytes(machine.flash().file(name))));
         }
     }
 
@@ -245,7 +245,7 @@ final class Fetch {
     private final class Storage extends java.io.FilterOutputStream {
         private static final int PIECE = 65_536;
         private static final long SOME_WAY = 100_000;
-        private long free = machine.freeBytes();
+        private long free = machine.flash().freeBytes();
         private long written;
         private final boolean cut = machine.takeOnce(Fault.CUTS_NEXT_COPY);
         private final boolean full = machine.takeOnce(Fault.RUNS_OUT_OF_ROOM);

@@ -47,7 +47,7 @@ final class IvrelShell {
                 .on("points/hold (\\S+)", said -> whoHolds(said.group(1)))
                 .on("files/reach (\\S+)", said -> terminal.show(new Fetch(machine).whyNotReached(URI.create(said.group(1))).map(why -> "no: " + why).orElse("it is there") + "\n"))
                 .on("files/bring (\\S+) (\\S+)", said -> bring(URI.create(said.group(1)), said.group(2)))
-                .on("files/sum (\\S+)", said -> terminal.show(machine.sha256(said.group(1)).map("sum %s\n"::formatted).orElse("there is no %s\n".formatted(said.group(1)))))
+                .on("files/sum (\\S+)", said -> terminal.show(machine.flash().sha256(said.group(1)).map("sum %s\n"::formatted).orElse("there is no %s\n".formatted(said.group(1)))))
                 .on("files/remove (\\S+)", said -> remove(said.group(1)))
                 .on("slots/primary (\\S+) fallback (\\S+)", said -> choose(said.group(1), said.group(2)))
                 .on("slots/keep", _ -> {
@@ -77,8 +77,8 @@ final class IvrelShell {
     }
 
     private void files() throws IOException {
-        terminal.show("room ... %d of %d\n".formatted(machine.freeBytes(), machine.description().flashBytes())
-                + machine.files().entrySet().stream().map(file -> "%12d  %s\n".formatted(file.getValue(), file.getKey())).collect(Collectors.joining()));
+        terminal.show("room ... %d of %d\n".formatted(machine.flash().freeBytes(), machine.description().flashBytes())
+                + machine.flash().files().entrySet().stream().map(file -> "%12d  %s\n".formatted(file.getValue(), file.getKey())).collect(Collectors.joining()));
     }
 
     private void text(List<String> lines) throws IOException {
@@ -140,7 +140,7 @@ final class IvrelShell {
     }
 
     private void choose(String next, String otherwise) throws IOException {
-        if (machine.files().containsKey(next)) {
+        if (machine.flash().files().containsKey(next)) {
             machine.choose(next, otherwise);
             terminal.show("slots are set, not kept\n");
         } else {

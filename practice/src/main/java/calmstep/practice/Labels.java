@@ -36,7 +36,7 @@ public final class Labels {
         if (byHeader.image().isPresent() || bySha256.isEmpty()) {
             return byHeader;
         }
-        return Machine.sha256(file).map(bySha256::get).map(label -> new Checked(Optional.of(new PracticeImage(file.getFileName().toString(), label.family(), label.component(), label.version(), label.revisions(), "0", 0, label.part(), PracticeImage.Rules.UNKNOWN)), ""))
+        return Flash.sha256(file).map(bySha256::get).map(label -> new Checked(Optional.of(new PracticeImage(file.getFileName().toString(), label.family(), label.component(), label.version(), label.revisions(), "0", 0, label.part(), PracticeImage.Rules.UNKNOWN)), ""))
                 .orElse(byHeader);
     }
 }

@@ -32,7 +32,7 @@ final class Loader {
     private Loader(Machine machine, Tongue tongue) {
         this.machine = machine;
         this.tongue = tongue;
-        loaded = machine.memory();
+        loaded = machine.flash().memory();
         phrases = new Phrases()
                 .on(tongue.address(), said -> setAddress(said.group(1)))
                 .on(tongue.load(), said -> load(URI.create(said.group(1))))
@@ -76,7 +76,7 @@ final class Loader {
         } else {
             try {
                 Files.write(loaded, new Fetch(machine).bring(source));
-                screen.write(tongue.loaded().formatted(Files.size(loaded), Machine.sha256(loaded).orElseThrow()) + "\n");
+                screen.write(tongue.loaded().formatted(Files.size(loaded), Flash.sha256(loaded).orElseThrow()) + "\n");
             } catch (IOException failed) {
                 refuse(failed.getMessage());
             }

@@ -2,14 +2,10 @@ package calmstep.practice;
 
 import java.io.IOException;
 import java.io.InputStream;
-import java.io.RandomAccessFile;
 import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.nio.file.StandardCopyOption;
-import java.security.DigestInputStream;
-import java.security.MessageDigest;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -24,6 +20,7 @@ import java.util.TreeMap;
 import java.util.concurrent.Executors;
 import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
+import java.util.function.Function;
 import java.util.stream.Stream;
 
 /**
@@ -45,7 +42,8 @@ public final class Machine implements AutoCloseable {
 
     private final MachineDescription description;
     private final Labels labels;
-    private final Path storage;
+    private final Flash flash;
+    private final Firmware firmware;
     private final Path kept;
     private final int pace;
     private final Set<Fault> faults;
@@ -83,11 +81,12 @@ public final class Machine implements AutoCloseable {
     Machine(MachineDescription description, Labels labels, Path folder, Path images, int pace) {
         this.description = description;
         this.labels = labels;
-        this.storage = folder.resolve("flash");
+        this.flash = new Flash(folder.resolve("flash"), description.flashBytes());
         this.kept = folder.resolve("kept.properties");
         this.pace = pace;
         this.faults = description.faults().isEmpty() ? EnumSet.noneOf(Fault.class) : EnumSet.copyOf(description.faults());
         prepare(images);
+        firmware = new Firmware(description, labels, flash, memory);
         attached = new Attachments(description.outfit().attached(), memory, this::keep, pace);
         bootLoader = Loader.of(this);
     }
@@ -100,23 +99,11 @@ public final class Machine implements AutoCloseable {
                 }
                 return;
             }
-            Files.createDirectories(storage);
-            for (String file : description.files()) {
-                Files.copy(images.resolve(file), storage.resolve(file), StandardCopyOption.REPLACE_EXISTING);
-            }
-            Files.createDirectories(stick());
-            for (String file : description.outfit().plugged()) {
-                Files.copy(images.resolve(file), stick().resolve(file), StandardCopyOption.REPLACE_EXISTING);
-            }
-            for (Map.Entry<String, Long> other : description.otherFiles().entrySet()) {
-                try (RandomAccessFile hollow = new RandomAccessFile(storage.resolve(other.getKey()).toFile(), "rw")) {
-                    hollow.setLength(other.getValue());
-                }
-            }
+            flash.prepare(description, images);
             memory.setProperty("next", description.running());
             memory.setProperty("fallback", description.fallback());
             memory.setProperty("settings", description.settings());
-            memory.setProperty("settings-of", labels.check(storage.resolve(description.running().split(" \\+ ")[0])).image().orElseThrow().version());
+            memory.setProperty("settings-of", check(description.running().split(" \\+ ")[0]).image().orElseThrow().version());
             memory.setProperty("starts", "16");
             memory.setProperty("loader", description.members().loader());
             description.outfit().licences().forEach((name, until) -> memory.setProperty(LICENCE + name, until));
@@ -156,15 +143,14 @@ public final class Machine implements AutoCloseable {
             return;
         }
         memory.setProperty("starts", String.valueOf(starts() + 1));
-        takeLoaderOver();
-        takeBoardOver();
+        firmware.takeOver();
         boolean stop = faults.remove(Fault.STOPS_IN_BOOT_LOADER);
         next = memory.getProperty("next");
         fallback = memory.getProperty("fallback");
         String first = faults.remove(Fault.STARTS_THE_OLD_IMAGE) ? fallback : next;
         linkLost = faults.remove(Fault.LOSES_A_LINK);
         choiceKept = true;
-        BootLoader.Start start = BootLoader.start(description, labels, storage, first, fallback, memory.getProperty("settings-of"), loader(), stop);
+        BootLoader.Start start = BootLoader.start(description, labels, flash.folder(), first, fallback, memory.getProperty("settings-of"), firmware.loader(), stop);
         bootMessages = start.messages();
         startedAt = Instant.now();
         started = start.image();
@@ -180,13 +166,13 @@ public final class Machine implements AutoCloseable {
         runningImage = from;
         release = image.version();
         takeSettingsOver(image);
-        handToBoard(image.rules().boards());
+        firmware.handToBoard(image.rules().boards());
         attached.up(release, faults.remove(Fault.LOSES_A_DEPENDENT), image.rules());
     }
 
     /** Why an image that was loaded into memory is not started; empty where nothing is in its way. One that is made for no variant of its own starts on all. */
     synchronized Optional<String> whyNotFromMemory(PracticeImage image) {
-        return BootLoader.refusal(description, image, memory.getProperty("settings-of"), loader(), image.variant().isEmpty());
+        return BootLoader.refusal(description, image, memory.getProperty("settings-of"), firmware.loader(), image.variant().isEmpty());
     }
 
     /** Out of the boot loader, without a file: the next start finds what it found before. */
@@ -207,9 +193,18 @@ public final class Machine implements AutoCloseable {
         become(Power.RUNNING);
     }
 
-    /** Where a file lies that is in its working memory alone. */
-    Path memory() {
-        return storage.resolveSibling("memory");
+    public Flash flash() {
+        return flash;
+    }
+
+    /** Asked and told under the machine's lock. */
+    synchronized <T> T firmware(Function<Firmware, T> asked) {
+        return asked.apply(firmware);
+    }
+
+    synchronized void handToLoader(String file) {
+        firmware.handToLoader(file);
+        keep();
     }
 
     Labels labels() {
@@ -250,60 +245,11 @@ public final class Machine implements AutoCloseable {
 
     /** What a file on its storage is. */
     PracticeImage.Checked check(String file) {
-        return labels.check(storage.resolve(file));
+        return labels.check(flash.file(file));
     }
 
     Attachments attached() {
         return attached;
-    }
-
-    /** A loader that was handed over is written by the old one, before it starts anything; one that is damaged or meant for another family stays where it is. */
-    private void takeLoaderOver() {
-        String waits = loaderWaits();
-        if (!waits.isEmpty()) {
-            labels.check(storage.resolve(waits)).image().filter(image -> image.component().equals("loader") && image.family().equals(description.family()))
-                    .ifPresent(image -> memory.setProperty("loader", image.version()));
-            memory.remove("loader-waits");
-        }
-    }
-
-    /** An image hands firmware to the board while it starts; the board itself takes it over at the next start. */
-    private void handToBoard(String firmware) {
-        if (!firmware.isEmpty() && !boardFirmware().isEmpty() && Releases.isOlder(boardFirmware(), firmware)) {
-            memory.setProperty("board-waits", firmware);
-        }
-    }
-
-    private void takeBoardOver() {
-        if (!boardWaits().isEmpty()) {
-            memory.setProperty("board-firmware", boardWaits());
-            memory.remove("board-waits");
-        }
-    }
-
-    /** Release of its board's firmware; empty where the family has none of its own. */
-    synchronized String boardFirmware() {
-        return memory.getProperty("board-firmware", description.outfit().boardFirmware());
-    }
-
-    /** The firmware that its board becomes at the next start; empty for none. */
-    synchronized String boardWaits() {
-        return memory.getProperty("board-waits", "");
-    }
-
-    /** Release of its loader; empty where the family has none of its own. */
-    synchronized String loader() {
-        return memory.getProperty("loader", "");
-    }
-
-    /** The file that its loader becomes at the next start; empty for none. */
-    synchronized String loaderWaits() {
-        return memory.getProperty("loader-waits", "");
-    }
-
-    synchronized void handToLoader(String file) {
-        memory.setProperty("loader-waits", file);
-        keep();
     }
 
     /** What it was started with; empty while nothing runs. */
@@ -480,51 +426,10 @@ public final class Machine implements AutoCloseable {
         return links;
     }
 
-    /** What lies on its storage, name to size. */
-    public Map<String, Long> files() {
-        Map<String, Long> files = new TreeMap<>();
-        try (Stream<Path> paths = Files.list(storage)) {
-            for (Path path : paths.toList()) {
-                files.put(path.getFileName().toString(), Files.size(path));
-            }
-        } catch (IOException failed) {
-            throw new UncheckedIOException(failed);
-        }
-        return files;
-    }
-
-    long freeBytes() {
-        return description.flashBytes() - files().values().stream().mapToLong(Long::longValue).sum();
-    }
-
-    Path file(String name) {
-        return storage.resolve(name);
-    }
-
     /** How long a copy of so many bytes takes in our time. */
     Duration copyTime(long bytes) {
         Duration usual = Duration.ofNanos(bytes * 1_000_000_000L / (description.bytesPerSecond() * pace));
         return has(Fault.SLOW_LINK) ? usual.multipliedBy(10) : usual;
-    }
-
-    /** Where the files of a stick in its socket lie. */
-    public Path stick() {
-        return storage.resolveSibling("stick");
-    }
-
-    /** SHA-256 of the stored bytes; empty when there is no such file. */
-    Optional<String> sha256(String name) {
-        return sha256(storage.resolve(name));
-    }
-
-    static Optional<String> sha256(Path file) {
-        MessageDigest digest = PracticeImage.newSha256();
-        try (InputStream in = new DigestInputStream(Files.newInputStream(file), digest)) {
-            in.transferTo(java.io.OutputStream.nullOutputStream());
-        } catch (IOException gone) {
-            return Optional.empty();
-        }
-        return Optional.of(HexFormat.of().formatHex(digest.digest()));
     }
 
     /** What it keeps beside what every machine keeps, without power too. */
@@ -545,11 +450,7 @@ public final class Machine implements AutoCloseable {
 
     void drop(String name) {
         forget(Pieces.NOTE + name);
-        try {
-            Files.deleteIfExists(storage.resolve(name));
-        } catch (IOException failed) {
-            throw new UncheckedIOException(failed);
-        }
+        flash.delete(name);
     }
 
     String settingsText(List<String> lines) {

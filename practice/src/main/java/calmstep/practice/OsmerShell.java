@@ -83,7 +83,7 @@ final class OsmerShell {
         } else if (line.startsWith("do take ") && words.length == 5 && words[3].equals("from")) {
             take(words[2], words[4]);
         } else if (line.startsWith("do digest ") && words.length == 3) {
-            terminal.show(machine.sha256(words[2]).map(digest -> "sha256 " + digest).orElse("no such file: " + words[2]) + "\n");
+            terminal.show(machine.flash().sha256(words[2]).map(digest -> "sha256 " + digest).orElse("no such file: " + words[2]) + "\n");
         } else if (line.startsWith("do drop ") && words.length == 3) {
             drop(words[2]);
         } else if (line.startsWith("do start-with ") && words.length == 5) {
@@ -111,15 +111,15 @@ final class OsmerShell {
     }
 
     private String board() {
-        if (machine.boardFirmware().isEmpty()) {
+        if (machine.firmware(Firmware::board).isEmpty()) {
             return "";
         }
-        return "board     %s\n%s".formatted(machine.boardFirmware(), machine.boardWaits().isEmpty() ? "" : "          %s waits for the next start\n".formatted(machine.boardWaits()));
+        return "board     %s\n%s".formatted(machine.firmware(Firmware::board), machine.firmware(Firmware::boardWaits).isEmpty() ? "" : "          %s waits for the next start\n".formatted(machine.firmware(Firmware::boardWaits)));
     }
 
     private void storage() throws IOException {
-        StringBuilder text = new StringBuilder("store flash, %d bytes, %d free\n".formatted(machine.description().flashBytes(), machine.freeBytes()));
-        machine.files().forEach((name, size) -> text.append("  %-28s %12d\n".formatted(name, size)));
+        StringBuilder text = new StringBuilder("store flash, %d bytes, %d free\n".formatted(machine.description().flashBytes(), machine.flash().freeBytes()));
+        machine.flash().files().forEach((name, size) -> text.append("  %-28s %12d\n".formatted(name, size)));
         terminal.show(text.toString());
     }
 
@@ -149,7 +149,7 @@ final class OsmerShell {
     }
 
     private void take(String name, String medium) throws IOException {
-        Path plugged = machine.stick().resolve(name);
+        Path plugged = machine.flash().stick().resolve(name);
         if (!medium.equals("stick") || !Files.isRegularFile(plugged)) {
             terminal.show("%s has no %s\n".formatted(medium, name));
             return;
@@ -162,7 +162,7 @@ final class OsmerShell {
     }
 
     private void bring(URI source, String name) throws IOException {
-        if (machine.file(name).toFile().exists() && !confirmed("There is a file %s already. Write over it? (yes/no) ".formatted(name))) {
+        if (machine.flash().file(name).toFile().exists() && !confirmed("There is a file %s already. Write over it? (yes/no) ".formatted(name))) {
             terminal.show("left as it was\n");
             return;
         }
@@ -178,7 +178,7 @@ final class OsmerShell {
     private void drop(String name) throws IOException {
         if (name.equals(machine.runningImage())) {
             terminal.show("refused: %s runs\n".formatted(name));
-        } else if (!machine.files().containsKey(name)) {
+        } else if (!machine.flash().files().containsKey(name)) {
             terminal.show("no such file: " + name + "\n");
         } else if (confirmed("Drop %s? (yes/no) ".formatted(name))) {
             machine.drop(name);
@@ -189,7 +189,7 @@ final class OsmerShell {
     }
 
     private void choose(String next, String otherwise) throws IOException {
-        if (!machine.files().containsKey(next)) {
+        if (!machine.flash().files().containsKey(next)) {
             terminal.show("refused: no such file: " + next + "\n");
             return;
         }

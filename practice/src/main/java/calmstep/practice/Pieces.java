@@ -74,7 +74,7 @@ final class Pieces {
         }
         try {
             String note = machine.note(NOTE + file).orElse("");
-            if (note.equals(NO_ROOM) || note.isEmpty() && machine.freeBytes() + machine.files().getOrDefault(file, 0L) < bytes.length) {
+            if (note.equals(NO_ROOM) || note.isEmpty() && machine.flash().freeBytes() + machine.flash().files().getOrDefault(file, 0L) < bytes.length) {
                 machine.note(NOTE + file, NO_ROOM);
                 return;
             }
@@ -97,7 +97,7 @@ final class Pieces {
     }
 
     private void write(String file, byte[] bytes, BitSet wanted) throws IOException {
-        try (RandomAccessFile storage = new RandomAccessFile(machine.file(file).toFile(), "rw")) {
+        try (RandomAccessFile storage = new RandomAccessFile(machine.flash().file(file).toFile(), "rw")) {
             storage.setLength(bytes.length);
             for (int block = wanted.nextSetBit(0); block >= 0; block = wanted.nextSetBit(block + 1)) {
                 storage.seek((long) block * BLOCK);

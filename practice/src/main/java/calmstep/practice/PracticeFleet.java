@@ -242,7 +242,7 @@ public final class PracticeFleet implements AutoCloseable {
 
     /** The folder that is the storage of a machine, or of the member that leads. */
     public Path storage(String name) {
-        return machine(name).file("");
+        return machine(name).flash().file("");
     }
 
     /** How far a copy to a machine comes that a fault happens to. @param percent 50 unless somebody says another one */

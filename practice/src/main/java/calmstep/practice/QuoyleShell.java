@@ -88,7 +88,7 @@ final class QuoyleShell {
         } else if (line.startsWith("carry ") && words.length == 4) {
             carry(URI.create(words[1]), words[3]);
         } else if (line.startsWith("weigh ") && words.length == 2) {
-            terminal.show(machine.sha256(words[1]).map("sha-256 %s\n"::formatted).orElse("unknown here: %s\n".formatted(words[1])));
+            terminal.show(machine.flash().sha256(words[1]).map("sha-256 %s\n"::formatted).orElse("unknown here: %s\n".formatted(words[1])));
         } else if (line.startsWith("discard ") && words.length == 2) {
             discard(words[1]);
         } else if (line.startsWith("begin with ") && line.contains(" otherwise ")) {
@@ -109,8 +109,8 @@ final class QuoyleShell {
     }
 
     private void stored() throws IOException {
-        StringBuilder text = new StringBuilder("card, %d bytes, %d of them free\n".formatted(machine.description().flashBytes(), machine.freeBytes()));
-        machine.files().forEach((name, size) -> text.append("- %s (%d)\n".formatted(name, size)));
+        StringBuilder text = new StringBuilder("card, %d bytes, %d of them free\n".formatted(machine.description().flashBytes(), machine.flash().freeBytes()));
+        machine.flash().files().forEach((name, size) -> text.append("- %s (%d)\n".formatted(name, size)));
         terminal.show(text.toString());
     }
 
@@ -133,7 +133,7 @@ final class QuoyleShell {
     }
 
     private void carry(URI source, String name) throws IOException {
-        if (machine.files().containsKey(name) && !terminal.confirmed("%s is stored already. Write it anew, yes or no: ".formatted(name), "yes")) {
+        if (machine.flash().files().containsKey(name) && !terminal.confirmed("%s is stored already. Write it anew, yes or no: ".formatted(name), "yes")) {
             terminal.show("unchanged\n");
             return;
         }
@@ -158,7 +158,7 @@ final class QuoyleShell {
     }
 
     private void choose(String next, String otherwise) throws IOException {
-        Optional<String> missing = Stream.of(next.split(" \\+ ")).filter(file -> !machine.files().containsKey(file)).findFirst();
+        Optional<String> missing = Stream.of(next.split(" \\+ ")).filter(file -> !machine.flash().files().containsKey(file)).findFirst();
         if (missing.isPresent() || !next.contains(HALVES)) {
             terminal.show("unable: %s\n".formatted(missing.map("unknown here: %s"::formatted).orElse("an image has two halves")));
         } else {

@@ -46,9 +46,9 @@ final class SkeldaObjects implements SnmpPort.Objects {
                 "2.4.0", machine.fallback(), "2.5.0", machine.isChoiceKept() ? "kept" : "loose", "2.6.0", "start %d".formatted(machine.starts())));
         texts(values, Map.of("9.1.0", machine.settings().equals(machine.keptSettings()) ? "none" : "some", "10.1.0", "ok", "10.2.0", "ok", "20.4.0", transfer, "21.2.0", weighed, "26.2.0", tried, "20.5.0", transfer.equals(UNDER_WAY) ? file : "none", "30.4.0", base.says(), "31.2.0", radio.pieces().of(asked)));
         values.put(new OID(ROOT + "3.1.0"), new Integer32((int) d.flashBytes()));
-        values.put(new OID(ROOT + "3.2.0"), new Integer32((int) machine.freeBytes()));
+        values.put(new OID(ROOT + "3.2.0"), new Integer32((int) machine.flash().freeBytes()));
         int row = 0;
-        for (Map.Entry<String, Long> stored : machine.files().entrySet()) {
+        for (Map.Entry<String, Long> stored : machine.flash().files().entrySet()) {
             row++;
             values.put(new OID(ROOT + "3.3.1.1." + row), new OctetString(stored.getKey()));
             values.put(new OID(ROOT + "3.3.1.2." + row), new Integer32(stored.getValue().intValue()));
@@ -99,7 +99,7 @@ final class SkeldaObjects implements SnmpPort.Objects {
             }
             case "20.3.0" -> transfer();
             case "21.1.0" -> {
-                weighed = machine.sha256(text).orElse("no such file");
+                weighed = machine.flash().sha256(text).orElse("no such file");
                 yield PDU.noError;
             }
             case "22.1.0" -> remove(text);
@@ -166,7 +166,7 @@ final class SkeldaObjects implements SnmpPort.Objects {
     }
 
     private int choose(String next, String fallback) {
-        if (!machine.files().containsKey(next)) {
+        if (!machine.flash().files().containsKey(next)) {
             return PDU.inconsistentValue;
         }
         machine.choose(next, fallback);

@@ -319,16 +319,16 @@ final class Stack implements StandIn {
      * @return the one that has no room for it; empty when it is on all
      */
     Optional<Machine> pass(String name) throws IOException {
-        long size = leader().files().getOrDefault(name, 0L);
+        long size = leader().flash().files().getOrDefault(name, 0L);
         for (Machine member : whole()) {
             if (member != leader()) {
-                if (member.freeBytes() + member.files().getOrDefault(name, 0L) < size) {
+                if (member.flash().freeBytes() + member.flash().files().getOrDefault(name, 0L) < size) {
                     return Optional.of(member);
                 }
                 leader().copies(true);
                 try {
                     Terminal.pause(leader().copyTime(size).dividedBy(4));
-                    Files.copy(leader().file(name), member.file(name), StandardCopyOption.REPLACE_EXISTING);
+                    Files.copy(leader().flash().file(name), member.flash().file(name), StandardCopyOption.REPLACE_EXISTING);
                 } finally {
                     leader().copies(false);
                 }
@@ -339,7 +339,7 @@ final class Stack implements StandIn {
 
     /** The first one that does its part and lacks a file. */
     Optional<Machine> without(String file) {
-        return whole().stream().filter(member -> !member.files().containsKey(file)).findFirst();
+        return whole().stream().filter(member -> !member.flash().files().containsKey(file)).findFirst();
     }
 
     int numberOf(Machine member) {

@@ -108,7 +108,7 @@ final class TarnelShell {
                 loader   %s
                 lead     %d of %d
                 formed   %d times, last %s
-                """.formatted(d.name(), d.model(), d.serial(), lead().release(), lead().loader(), stack.lead(), stack.size(), stack.formed(), CLOCK.format(stack.formedAt())));
+                """.formatted(d.name(), d.model(), d.serial(), lead().release(), lead().firmware(Firmware::loader), stack.lead(), stack.size(), stack.formed(), CLOCK.format(stack.formedAt())));
     }
 
     private void members() throws IOException {
@@ -117,7 +117,7 @@ final class TarnelShell {
             Machine member = stack.member(number);
             boolean away = stack.standing(number) == Stack.Standing.AWAY;
             text.append("%-4d %-8s %-7s %-14s %-9s %-7s %-8s %d times\n".formatted(number, away ? "-" : number == stack.lead() ? "lead" : "follows", member.description().model(), member.description().serial(),
-                    away ? "-" : member.release(), away ? "-" : member.loader(), stack.standing(number), member.starts()));
+                    away ? "-" : member.release(), away ? "-" : member.firmware(Firmware::loader), stack.standing(number), member.starts()));
         }
         terminal.show(text.toString());
     }
@@ -125,15 +125,15 @@ final class TarnelShell {
     private void files() throws IOException {
         StringBuilder text = new StringBuilder();
         for (Machine member : stack.whole()) {
-            text.append("on %s: %d bytes, %d free\n".formatted(stack.numberOf(member), member.description().flashBytes(), member.freeBytes()));
-            member.files().forEach((name, size) -> text.append("  %12d %s\n".formatted(size, name)));
+            text.append("on %s: %d bytes, %d free\n".formatted(stack.numberOf(member), member.description().flashBytes(), member.flash().freeBytes()));
+            member.flash().files().forEach((name, size) -> text.append("  %12d %s\n".formatted(size, name)));
         }
         terminal.show(text.toString());
     }
 
     private void start() throws IOException {
         terminal.show("now %s\nthen %s\nelse %s\nheld %s\nloader takes %s\n".formatted(lead().runningImage(), lead().next(), lead().fallback().isEmpty() ? "-" : lead().fallback(),
-                stack.whole().stream().allMatch(Machine::isChoiceKept) ? "yes" : "no", lead().loaderWaits().isEmpty() ? "-" : lead().loaderWaits()));
+                stack.whole().stream().allMatch(Machine::isChoiceKept) ? "yes" : "no", lead().firmware(Firmware::loaderWaits).isEmpty() ? "-" : lead().firmware(Firmware::loaderWaits)));
     }
 
     private void text(List<String> lines) throws IOException {
@@ -164,7 +164,7 @@ final class TarnelShell {
     }
 
     private void take(URI source, String name) throws IOException {
-        if (lead().files().containsKey(name) && !terminal.confirmed("%s is there. Replace it? [y/n] ".formatted(name), "y")) {
+        if (lead().flash().files().containsKey(name) && !terminal.confirmed("%s is there. Replace it? [y/n] ".formatted(name), "y")) {
             terminal.show("left\n");
             return;
         }
@@ -178,7 +178,7 @@ final class TarnelShell {
     }
 
     private void pass(String name) throws IOException {
-        if (!lead().files().containsKey(name)) {
+        if (!lead().flash().files().containsKey(name)) {
             terminal.show("nothing here is called " + name + "\n");
             return;
         }
@@ -188,7 +188,7 @@ final class TarnelShell {
     private void sum(String name) throws IOException {
         StringBuilder text = new StringBuilder();
         for (Machine member : stack.whole()) {
-            text.append(member.sha256(name).map(digest -> "on %d sha256=%s\n".formatted(stack.numberOf(member), digest)).orElse("nothing on %d is called %s\n".formatted(stack.numberOf(member), name)));
+            text.append(member.flash().sha256(name).map(digest -> "on %d sha256=%s\n".formatted(stack.numberOf(member), digest)).orElse("nothing on %d is called %s\n".formatted(stack.numberOf(member), name)));
         }
         terminal.show(text.toString());
     }

@@ -156,7 +156,7 @@ final class WendingWeb implements Port {
                     yield take(exchange, file);
                 }
                 if (asked.startsWith("GET /store/") && asked.endsWith("/sum")) {
-                    yield JSON.writeValueAsString(Map.of("sha256", machine.sha256(file).orElseThrow(() -> new Refused(404, "no file " + file))));
+                    yield JSON.writeValueAsString(Map.of("sha256", machine.flash().sha256(file).orElseThrow(() -> new Refused(404, "no file " + file))));
                 }
                 if (asked.startsWith("DELETE /store/")) {
                     yield delete(file);
@@ -187,7 +187,7 @@ final class WendingWeb implements Port {
         unit.put("unit", Map.of("name", d.name(), "model", d.model(), "revision", d.revision(), "made-for", d.outfit().variant(), "serial", d.serial()));
         unit.put("system", Map.of("release", machine.release(), "since", machine.startedAt().toString(), "starts", machine.starts()));
         unit.put("start", Map.of("running", machine.runningImage(), "next", machine.next(), "spare", machine.fallback(), "kept", machine.isChoiceKept()));
-        unit.put("store", Map.of("bytes", d.flashBytes(), "free", machine.freeBytes(), "files", machine.files().entrySet().stream().map(file -> Map.of("name", file.getKey(), "bytes", file.getValue())).toList()));
+        unit.put("store", Map.of("bytes", d.flashBytes(), "free", machine.flash().freeBytes(), "files", machine.flash().files().entrySet().stream().map(file -> Map.of("name", file.getKey(), "bytes", file.getValue())).toList()));
         unit.put("settings", Map.of("kept", machine.settings().equals(machine.keptSettings())));
         unit.put("wires", machine.links());
         unit.put("beside", d.neighbours());
@@ -202,7 +202,7 @@ final class WendingWeb implements Port {
 
     private String choose(JsonNode start) throws IOException {
         String next = start.path("next").asString();
-        if (!machine.files().containsKey(next)) {
+        if (!machine.flash().files().containsKey(next)) {
             throw new Refused(409, "no file " + next);
         }
         machine.choose(next, start.path("spare").asString());
@@ -228,7 +228,7 @@ final class WendingWeb implements Port {
     }
 
     private String delete(String name) throws IOException {
-        if (!machine.files().containsKey(name)) {
+        if (!machine.flash().files().containsKey(name)) {
             throw new Refused(404, "no file " + name);
         }
         if (name.equals(machine.runningImage())) {

@@ -105,7 +105,7 @@ class FetchTest {
         try (Source source = new Source(Set.of())) {
             assertThat(new Fetch(machine).fetch(source.uri("new.img"), "new.img")).isEqualTo("brought 10000 bytes");
         }
-        assertThat(machine.file("new.img")).hasBinaryContent(file);
+        assertThat(machine.flash().file("new.img")).hasBinaryContent(file);
     }
 
     @Test
@@ -113,7 +113,7 @@ class FetchTest {
         try (Source source = new Source(Set.of(3))) {
             assertThat(new Fetch(machine).fetch(source.uri("new.img"), "new.img")).isEqualTo("brought 10000 bytes");
         }
-        assertThat(machine.file("new.img")).hasBinaryContent(file);
+        assertThat(machine.flash().file("new.img")).hasBinaryContent(file);
     }
 
     @Test
@@ -138,7 +138,7 @@ class FetchTest {
             URI uri = URI.create("http://127.0.0.1:%d/new.img".formatted(source.getLocalPort()));
             assertThatThrownBy(() -> new Fetch(machine).fetch(uri, "new.img")).hasMessage("cut after 4000 of 10000 bytes");
         }
-        assertThat(machine.files()).as("what came is there, as on a real device").containsEntry("new.img", 4_000L);
+        assertThat(machine.flash().files()).as("what came is there, as on a real device").containsEntry("new.img", 4_000L);
     }
 
     @Test

@@ -102,7 +102,7 @@ class OsmerShellTest {
 
     @Test
     void choosesStartsAndFallsBackByWhatWasKept() throws Exception {
-        Files.copy(folder.resolve("images/new.img"), machine.file("new.img"));
+        Files.copy(folder.resolve("images/new.img"), machine.flash().file("new.img"));
         assertThat(say("do start-with gone.img otherwise old.img")).contains("refused: no such file: gone.img");
         assertThat(say("do start-with new.img otherwise old.img", "ask start")).contains("set, not kept").contains("choice     not kept");
         assertThat(say("do keep-start", "ask start")).contains("choice     kept");

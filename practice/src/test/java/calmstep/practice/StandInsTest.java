@@ -31,7 +31,7 @@ class StandInsTest {
     }
 
     private Labels labels() {
-        return new Labels(List.of(new Labels.Label(Machine.sha256(images.resolve("real.img")).orElseThrow(), "osmer-r6", "system", "2.8.2", List.of("C"), "")));
+        return new Labels(List.of(new Labels.Label(Flash.sha256(images.resolve("real.img")).orElseThrow(), "osmer-r6", "system", "2.8.2", List.of("C"), "")));
     }
 
     private Machine machine(Labels labels, Fault... faults) throws IOException {
@@ -98,8 +98,8 @@ class StandInsTest {
     @Test
     void filesThatAreNoImagesTakeRoomWithoutTakingOurs() throws Exception {
         Machine machine = machine(labels());
-        assertThat(machine.files()).containsEntry("core.dump", 500_000L);
-        assertThat(machine.freeBytes()).isEqualTo(1_000_000L - 500_000 - 4_000 - Files.size(images.resolve("real.img")));
+        assertThat(machine.flash().files()).containsEntry("core.dump", 500_000L);
+        assertThat(machine.flash().freeBytes()).isEqualTo(1_000_000L - 500_000 - 4_000 - Files.size(images.resolve("real.img")));
     }
 
     @Test

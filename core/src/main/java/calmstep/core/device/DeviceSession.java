@@ -11,6 +11,9 @@ import java.util.Optional;
 public interface DeviceSession extends AutoCloseable {
     Reading read();
 
+    /** As {@link #read()}, of this moment: for whoever does next what cannot be undone. */
+    Reading readNow();
+
     /** The device's mark of its last start, see {@link Reading#bootMark()}. */
     String bootMark();
 

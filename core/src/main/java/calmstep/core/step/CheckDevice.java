@@ -30,7 +30,7 @@ final class CheckDevice implements Step {
         String again = "Somebody changed the device since the plan was worked out. Read it again and work the plan out again.";
         if (!reading.identity().serial().equals(unit.serial())) {
             return Optional.of(new Trouble("serial number " + unit.serial(), "serial number " + reading.identity().serial(),
-                    "Another box stands at this address. Correct the inventory, or put the right one back."));
+                    "Another box stands at this address. Put the right one back; or, where this one takes its place, say so with its serial number, or correct the inventory and plan anew."));
         }
         String component = scene.hop().component();
         String runs = runs(scene, reading);

@@ -61,7 +61,7 @@ final class RestartDevice implements Step {
     }
 
     private Looked due(Scene scene, DeviceSession session) {
-        Reading reading = session.read();
+        Reading reading = session.readNow();
         return again ? dueForBoards(scene, session, reading) : dueForTheRelease(scene, session, reading);
     }
 

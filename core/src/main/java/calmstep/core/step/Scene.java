@@ -17,6 +17,7 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 /**
  * Everything that a step sees.
@@ -24,7 +25,7 @@ import java.util.stream.Collectors;
  * @param intent  the intent that an earlier try of this step left
  * @param feeder  the base that sends the unit its files; empty where it fetches them itself
  * @param restart the intent of the hop's restart; where boards restart on their own, of the order to do so
- * @param before  the reading that the hop's check took
+ * @param before  the reading that the hop's check took; where it did not come that far, the one before
  * @param loads   what a rescue brings into the device's memory; empty for every other step
  * @param now     our clock
  * @param pace    how much faster than ours the devices' clocks run: 1 for real devices, more for a practice fleet
@@ -86,9 +87,9 @@ public record Scene(
         return otherComponent().map(component -> boardsRestartAlone() ? "each %s runs %s".formatted(component, hop().to()) : "%s takes over %s at its next restart".formatted(component, file())).orElse("next %s, saved".formatted(file()));
     }
 
-    /** What was backed up for this hop. */
+    /** What was backed up for this hop; where it was not reached, for the one before. */
     Optional<String> kept(BackupKind kind) {
-        return backups.kept(hopPlan.ordinal()).stream().filter(kept -> kept.kind().equals(kind)).findFirst().map(kept -> backups.readBack(kept));
+        return Stream.iterate(hopPlan.ordinal(), hop -> hop > 0, hop -> hop - 1).flatMap(hop -> backups.kept(hop).stream().filter(kept -> kept.kind().equals(kind)).limit(1)).findFirst().map(kept -> backups.readBack(kept));
     }
 
     /** Whether the hop moves boards that restart on their own while the device goes on. */

@@ -160,11 +160,11 @@ public final class UnitMachine {
      *
      * @param hop      the one at which it is stuck
      * @param putsBack whether a configuration can be written into it
-     * @return empty where it is not stuck, is on its way back, or nothing was backed up yet that could be put into another box
+     * @return empty where it is not stuck, is on its way back, or nothing was backed up in this run yet that could be put into another box
      */
     public static Optional<List<StepRecord>> replaced(List<StepRecord> records, HopPlan hop, boolean putsBack) {
         List<StepName> steps = Stream.of(StepName.values()).filter(name -> name == StepName.REPLACE || name == StepName.PUT_BACK && putsBack || isBetweenRoomAndProof(name) && name != StepName.PUT_BACK && hop.steps().contains(name)).toList();
-        return stuck(records).filter(stuck -> stuck.hop() == hop.ordinal() && !isBackwards(records, stuck) && records.stream().anyMatch(record -> record.hop() == stuck.hop() && record.name() == StepName.BACK_UP && record.state().isFinished()))
+        return stuck(records).filter(stuck -> stuck.hop() == hop.ordinal() && !isBackwards(records, stuck) && records.stream().anyMatch(record -> record.hop() <= stuck.hop() && record.name() == StepName.BACK_UP && record.state().isFinished() && record.state() != StepState.SKIPPED))
                 .map(stuck -> detour(records, stuck, steps, record -> record.hop() == stuck.hop() && record.name().compareTo(StepName.UN_QUIET) <= 0));
     }
 

@@ -37,6 +37,11 @@ final class DeviceInMemory implements DeviceDoor, PlainSession {
     int losesOrders;
     int damagedCopies;
     int stopsInLoader;
+    /** The restart from which it does not come back; 0 for none. */
+    int diesAt;
+    String serial = "S1";
+    String make = "R6-4";
+    String settings = "settings";
     /** What it calls a release that it runs. */
     java.util.function.UnaryOperator<String> calls = release -> release;
     int memoryStarts;
@@ -77,6 +82,21 @@ final class DeviceInMemory implements DeviceDoor, PlainSession {
         public String readBack(Backups.Kept kept) {
             return texts.get((int) kept.id());
         }
+    }
+
+    /** Another box stands there: it runs a release, and knows nothing of the other one's settings. */
+    void replaceBy(String otherSerial, String image) {
+        serial = otherSerial;
+        settings = "of the bench";
+        files.clear();
+        files.put(image, digest);
+        running = image;
+        next = image;
+        fallback = "";
+        release = image.substring(1, 2);
+        restarts = 0;
+        diesAt = 0;
+        backAt = Instant.EPOCH;
     }
 
     private void boot() {
@@ -133,20 +153,30 @@ final class DeviceInMemory implements DeviceDoor, PlainSession {
     }
 
     @Override
+    public Reading readNow() {
+        return read();
+    }
+
+    @Override
     public Reading read() {
         List<StoredFile> stored = files.keySet().stream().map(name -> new StoredFile(name, 100)).toList();
-        return new Reading(now, new Identity("rt", "R6-4", "C", "S1"), new TreeMap<>(Map.of("system", calls.apply(release))), new BootChoice(running, next, fallback, true), bootMark(),
-                List.of(new Volume("flash", 350, 350 - 100L * files.size(), stored)), false, Digests.sha256("settings"), List.of());
+        return new Reading(now, new Identity("rt", make, "C", serial), new TreeMap<>(Map.of("system", calls.apply(release))), new BootChoice(running, next, fallback, true), bootMark(),
+                List.of(new Volume("flash", 350, 350 - 100L * files.size(), stored)), false, Digests.sha256(settings), List.of());
     }
 
     @Override
     public String bootMark() {
-        return "start " + (restarts + memoryStarts);
+        return "%sstart %d".formatted(serial.equals("S1") ? "" : serial + ", ", restarts + memoryStarts);
     }
 
     @Override
     public String pullOff(BackupKind kind) {
-        return "settings";
+        return settings;
+    }
+
+    @Override
+    public void putBack(String configuration) {
+        settings = configuration;
     }
 
     @Override
@@ -207,7 +237,7 @@ final class DeviceInMemory implements DeviceDoor, PlainSession {
         }
         restarts++;
         startsFrom = "flash";
-        backAt = now.plus(AWAY);
+        backAt = restarts == diesAt ? Instant.MAX : now.plus(AWAY);
     }
 
     @Override

@@ -111,6 +111,11 @@ final class StackInMemory implements DeviceDoor, PlainSession {
     }
 
     @Override
+    public Reading readNow() {
+        return read();
+    }
+
+    @Override
     public Reading read() {
         List<PartShown> shown = members.stream().map(member -> new PartShown(new Part(member.name, Part.Kind.MEMBER, "M", "", Map.of("system", member.release), List.of()),
                 isOut(member) ? "" : member == active() ? PartShown.ACTIVE : PartShown.STANDBY, isOut(member) ? "away" : PartShown.IN_SYNC, "start %d".formatted(17 + member.restarts))).toList();

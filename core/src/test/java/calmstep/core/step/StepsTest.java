@@ -55,6 +55,7 @@ class StepsTest {
         int writesUntilCrash = Integer.MAX_VALUE;
         Around around = Around.NOTHING;
         boolean doubtful;
+        Optional<String> serial = Optional.empty();
 
         static final class Crash extends RuntimeException {}
 
@@ -106,8 +107,8 @@ class StepsTest {
             // What the hop's check saw: the device ran what it ran before.
             Optional<Reading> before = record.name() == StepName.CHECK ? Optional.empty() : checks.stream().reduce((_, last) -> last);
             UnitPlan.HopPlan hopPlan = UnitMachine.isBackwards(rows, record) ? plan().hop(hop).back(List.of(image(hop - 1))) : plan().hop(hop);
-            Scene scene = new Scene(plan(), hopPlan, device, Optional.empty(), device.backups, new ShelfInMind(), Optional.ofNullable(intents.get(index)),
-                    Optional.ofNullable(intents.get(restart)), before, loads, now, 1, around, (_, _) -> new ConfigurationComparison(List.of(), List.of()));
+            Scene scene = new Scene(plan().replacedBy(serial), hopPlan, device, Optional.empty(), device.backups, new ShelfInMind(), Optional.ofNullable(intents.get(index)),
+                    Optional.ofNullable(intents.get(restart)), before, loads, now, 1, around, (one, other) -> ConfigurationComparison.of(one, other, List.of()));
             try {
                 StepOutcome outcome = new StepRunner(Clock.fixed(now, ZoneOffset.UTC)).carry(record.name(), scene, journal(index));
                 write();
@@ -212,6 +213,67 @@ class StepsTest {
         assertThat(night.device.running).isEqualTo("v2.img");
         assertThat(night.device.files).containsKey(night.device.fallback);
         assertThat(UnitMachine.rescued(night.rows)).as("nobody is waited for any more").isEmpty();
+    }
+
+    /** A device that is dead behind a restart: the box in its place is brought to where this one should be, restarted once for each hop that is left, and has its settings. */
+    @Property(tries = 200)
+    void anotherBoxTakesItsPlaceHoweverOftenTheDriverDies(@ForAll @IntRange(min = 1, max = 2) int dies, @ForAll boolean hasTheNewRelease, @ForAll @Size(max = 12) List<@IntRange(min = 0, max = 9) Integer> crashes) {
+        Night night = new Night();
+        night.device.diesAt = dies;
+        assertThat(UnitMachine.replaced(night.rows, plan().hop(1), true)).as("it is not stuck").isEmpty();
+        assertThat(night.play(3000)).isEqualTo(UnitState.STUCK);
+        night.rows(UnitMachine.replaced(night.rows, plan().hop(dies), true).orElseThrow());
+        night.serial = Optional.of("S2");
+        night.device.replaceBy("S2", hasTheNewRelease ? "v%d.img".formatted(dies) : "v%d.img".formatted(dies - 1));
+        night.crash(crashes);
+        assertThat(night.play(4000)).as("%s", night.told).isEqualTo(UnitState.SETTLED);
+        assertThat(night.device.release).isEqualTo("2");
+        assertThat(night.device.running).isEqualTo("v2.img");
+        assertThat(night.device.settings).as("%s", night.told).isEqualTo("settings");
+        assertThat(night.device.restarts).as("%s", night.told).isEqualTo(hasTheNewRelease ? 2 - dies : 3 - dies);
+        assertThat(night.rows).filteredOn(row -> row.state() == StepState.SKIPPED).extracting(StepRecord::hop).containsOnly(dies);
+    }
+
+    /** Where a box cannot take another's place within its hop, and why. */
+    @Test
+    void aBoxThatIsNotTheOneOrCannotGoOnIsNotTakenForIt() {
+        DeviceInMemory device = new DeviceInMemory(DIGEST);
+        Reading before = device.read();
+        HopPlan hop = plan().hop(1);
+        UnitPlan unit = plan().replacedBy(Optional.of("S2"));
+        assertThat(MeetReplacement.unfit(unit, hop, Optional.of(before), before)).hasValueSatisfying(trouble -> assertThat(trouble.sentence()).contains("serial number S2", "serial number S1"));
+        device.replaceBy("S2", "v0.img");
+        assertThat(MeetReplacement.unfit(unit, hop, Optional.of(before), device.read())).isEmpty();
+        device.replaceBy("S2", "v1.img");
+        assertThat(MeetReplacement.unfit(unit, hop, Optional.of(before), device.read())).as("it is there already").isEmpty();
+        device.replaceBy("S2", "v2.img");
+        assertThat(MeetReplacement.unfit(unit, hop, Optional.of(before), device.read())).hasValueSatisfying(trouble -> assertThat(trouble.sentence()).contains("it runs 0 or 1", "it runs 2", "plan its way from 2 anew"));
+        device.replaceBy("S2", "v0.img");
+        device.make = "R6-2";
+        assertThat(MeetReplacement.unfit(unit, hop, Optional.of(before), device.read())).hasValueSatisfying(trouble -> assertThat(trouble.sentence()).contains("R6-4 revision C", "R6-2 revision C"));
+    }
+
+    /** Stuck anywhere in a hop behind its backup a box can be replaced, and nothing of another hop is touched; before it, or on its way back, it cannot. */
+    @Test
+    void aBoxIsReplacedWhereverItIsStuckBehindItsBackup() {
+        List<StepRecord> all = UnitMachine.start(plan());
+        for (int at = 0; at < all.size(); at++) {
+            List<StepRecord> rows = new ArrayList<>();
+            for (int i = 0; i < all.size(); i++) {
+                rows.add(i < at ? all.get(i).with(StepState.DONE) : i == at ? all.get(i).with(StepState.FAILED) : all.get(i));
+            }
+            StepRecord stuck = rows.get(at);
+            Optional<List<StepRecord>> after = UnitMachine.replaced(rows, plan().hop(stuck.hop()), true);
+            boolean backedUp = stuck.hop() == 2 || stuck.name().compareTo(StepName.BACK_UP) > 0;
+            assertThat(after.isPresent()).as("%s", stuck).isEqualTo(backedUp);
+            if (backedUp) {
+                assertThat(after.get()).filteredOn(row -> row.detour() > 0).extracting(StepRecord::name).as("%s", stuck).startsWith(StepName.REPLACE, StepName.MAKE_ROOM, StepName.STAGE, StepName.CONFIRM_IMAGE)
+                        .endsWith(StepName.PUT_BACK, StepName.PROVE, StepName.UN_QUIET);
+                assertThat(after.get()).filteredOn(row -> row.hop() != stuck.hop()).as("%s", stuck).isEqualTo(rows.stream().filter(row -> row.hop() != stuck.hop()).toList());
+                assertThat(UnitMachine.next(plan(), after.get(), new UnitMachine.Leave(false, List.of(), 0), START)).as("nobody is asked at a gate for a box that serves nobody yet").isInstanceOf(Next.Carry.class);
+                assertThat(UnitMachine.replaced(after.get(), plan().hop(stuck.hop()), false)).as("it is not stuck any more").isEmpty();
+            }
+        }
     }
 
     /** A release that is not what it says it is: the unit goes back over that hop alone, and nothing of the rest is done. */

@@ -24,7 +24,6 @@ import org.springframework.web.servlet.mvc.method.annotation.ResponseBodyEmitter
 @RestController
 class EventController {
     private static final int HEARTBEAT_SECONDS = 15;
-    private static final int GATHERED_FOR_MS = 200;
 
     private final Events events;
     private final EventFeed feed;
@@ -81,7 +80,7 @@ class EventController {
             for (Tail.Stretch stretch = feed.after(told); !stretch.isEmpty(); stretch = feed.after(told)) {
                 emitter.send(stretch.bytes());
                 told = stretch.last();
-                Thread.sleep(GATHERED_FOR_MS);
+                Thread.sleep(feed.gathers());
             }
         } catch (DataAccessException | TransactionException away) {
             comment(emitter, "the database does not answer");

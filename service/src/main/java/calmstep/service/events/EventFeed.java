@@ -4,6 +4,7 @@ import jakarta.annotation.PreDestroy;
 import java.sql.Connection;
 import java.sql.SQLException;
 import java.sql.Statement;
+import java.time.Duration;
 import java.util.List;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
@@ -27,6 +28,12 @@ import tools.jackson.databind.json.JsonMapper;
 class EventFeed {
     private static final Logger LOG = LoggerFactory.getLogger(EventFeed.class);
     private static final int LOOKS_AT_LEAST_EVERY_MS = 5000;
+    /** Where a hundred things happen in a second, they are read some at a time. */
+    private static final int READS_AT_MOST_EVERY_MS = 100;
+    private static final int GATHERED_FOR_MS = 200;
+    private static final int LONGER_FOR_EACH_MS = 2;
+
+    private static final int AWAY_FOR_MS = 1000;
 
     private final DataSourceProperties database;
     private final Events events;
@@ -72,10 +79,11 @@ class EventFeed {
                     connection.unwrap(PGConnection.class).getNotifications(LOOKS_AT_LEAST_EVERY_MS);
                     read();
                     followers.forEach(follower -> follower.accept(true));
+                    pause(READS_AT_MOST_EVERY_MS);
                 }
             } catch (SQLException | DataAccessException | TransactionException away) {
                 LOG.debug("The event feed has lost the database and tries again", away);
-                pause();
+                pause(AWAY_FOR_MS);
             }
         }
     }
@@ -89,9 +97,14 @@ class EventFeed {
         }
     }
 
-    private static void pause() {
+    /** How long a follower gathers what is new before he is told more: longer, the more of them there are. */
+    Duration gathers() {
+        return Duration.ofMillis(GATHERED_FOR_MS + (long) LONGER_FOR_EACH_MS * followers.size());
+    }
+
+    private static void pause(int millis) {
         try {
-            Thread.sleep(1000);
+            Thread.sleep(millis);
         } catch (InterruptedException stop) {
             Thread.currentThread().interrupt();
         }

@@ -124,7 +124,7 @@ class Detours {
             int hop = hopOf(after, StepName.REPLACE);
             stuck.serial = serial;
             UnitPlan plan = plans.of(stuck);
-            MeetReplacement.unfit(plan, plan.hop(hop), before(rows, hop), met.reading()).ifPresent(trouble -> {
+            MeetReplacement.unfit(plan, plan.hop(hop), evidence.before(rows, hop), met.reading()).ifPresent(trouble -> {
                 throw Refusal.conflict(trouble.sentence());
             });
             replacements.believe(stuck.name, met, who);

@@ -4,8 +4,10 @@ import calmstep.core.compare.Change;
 import calmstep.core.compare.ConfigurationComparison;
 import calmstep.core.fleet.Reading;
 import calmstep.core.step.Evidence;
+import calmstep.core.step.StepName;
 import calmstep.service.json.Json;
 import java.time.Instant;
+import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -53,6 +55,11 @@ class StepEvidence {
 
     Shown shown(StepRow step) {
         return step.shown == null ? Shown.NOTHING : json.read(step.shown, Shown.class);
+    }
+
+    /** What the check of a hop saw; where that did not come so far, the one before it. */
+    Optional<Reading> before(List<StepRow> rows, int hop) {
+        return rows.stream().filter(row -> row.hop <= hop && row.name.equals(StepName.CHECK.toString())).sorted(Comparator.comparingInt((StepRow row) -> row.hop).reversed()).flatMap(row -> reading(row).stream()).findFirst();
     }
 
     /** What the device showed at a step. */

@@ -249,11 +249,10 @@ class UnitDriver {
 
     private Scene scene(UnitLedger.Standing standing, UnitPlan plan, StepRecord step, Counterpart counterpart, Door door, Optional<Feeder> feeder) {
         UnitRow unit = standing.unit();
-        Optional<StepRow> check = standing.find(step.hop(), StepName.CHECK);
         boolean backwards = UnitMachine.isBackwards(standing.steps().stream().map(StepRow::record).toList(), step);
         return new Scene(plan, backwards ? detours.back(unit, standing.steps(), step.hop()) : plan.hop(step.hop()), door, feeder, counterpart.backups(), shelf, step.counts(standing.row(step).intent()),
                 standing.find(step.hop(), plan.hop(step.hop()).restartBefore(step.name())).flatMap(StepRow::intent),
-                check.flatMap(evidence::reading), loads(standing.row(step)), counterpart.clock().instant(), counterpart.pace(), around(standing, step.name()),
+                evidence.before(standing.steps(), step.hop()), loads(standing.row(step)), counterpart.clock().instant(), counterpart.pace(), around(standing, step.name()),
                 (before, after) -> fleet.dialectOf(unit.name).compare(before, after));
     }
 

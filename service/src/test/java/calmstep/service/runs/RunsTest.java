@@ -143,6 +143,44 @@ class RunsTest {
         assertThat(RunningService.sql().queryForObject(executions, Integer.class, id)).as("nobody drives one that is over").isZero();
     }
 
+    /** A word is in force when it is written: whoever dies before he has told anybody leaves an execution behind that comes at once, not within the hour. */
+    @Test
+    void aWordHastensItsUnitInTheSameTransaction() throws Exception {
+        startAndAwaitStuck();
+        long unit = runs.find(run).units().getFirst().id();
+        Wake wake = RunningService.bean(Wake.class);
+        Instant rests = carriedOut(unit, Instant.EPOCH);
+        try {
+            RunningService.inTransaction(() -> {
+                wake.within(unit);
+                throw new IllegalStateException("died in the middle");
+            });
+        } catch (IllegalStateException died) {
+            Thread.sleep(500);
+            assertThat(lastCarriedOut(unit)).as("a word that was never said").isEqualTo(rests);
+        }
+        RunningService.inTransaction(() -> wake.within(unit));
+        Instant hastened = carriedOut(unit, rests);
+        RunningService.inTransaction(() -> wake.run(runs.idOf(run)));
+        assertThat(carriedOut(unit, hastened)).isAfter(hastened);
+    }
+
+    /** When its execution ended last, once that is later than a moment and the next one is an hour away. */
+    private static Instant carriedOut(long unit, Instant after) throws InterruptedException {
+        String waits = "select count(*) from scheduled_tasks where task_name = 'unit' and task_instance = ? and not picked and execution_time > now() + interval '30 minutes'";
+        for (int i = 0; i < 600; i++) {
+            if (Integer.valueOf(1).equals(RunningService.sql().queryForObject(waits, Integer.class, String.valueOf(unit))) && lastCarriedOut(unit).isAfter(after)) {
+                return lastCarriedOut(unit);
+            }
+            Thread.sleep(50);
+        }
+        throw new AssertionError("Its execution did not come within 30 s");
+    }
+
+    private static Instant lastCarriedOut(long unit) {
+        return Objects.requireNonNull(RunningService.sql().queryForObject("select coalesce(last_success, 'epoch') from scheduled_tasks where task_name = 'unit' and task_instance = ?", java.sql.Timestamp.class, String.valueOf(unit))).toInstant();
+    }
+
     @Test
     void aDeviceIsInOneUnfinishedRunAtATime() throws Exception {
         startAndAwaitStuck();

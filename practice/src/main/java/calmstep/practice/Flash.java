@@ -1,0 +1,103 @@
+package calmstep.practice;
+
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.OutputStream;
+import java.io.RandomAccessFile;
+import java.io.UncheckedIOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
+import java.security.DigestInputStream;
+import java.security.MessageDigest;
+import java.util.HexFormat;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeMap;
+import java.util.stream.Stream;
+
+/** The storage of one machine: a folder. Beside it lie what is plugged into it and what is in its working memory alone. */
+public final class Flash {
+    private final Path folder;
+    private final long bytes;
+
+    Flash(Path folder, long bytes) {
+        this.folder = folder;
+        this.bytes = bytes;
+    }
+
+    /** As it is when the machine is first switched on. */
+    void prepare(MachineDescription description, Path images) throws IOException {
+        Files.createDirectories(folder);
+        for (String file : description.files()) {
+            Files.copy(images.resolve(file), file(file), StandardCopyOption.REPLACE_EXISTING);
+        }
+        Files.createDirectories(stick());
+        for (String file : description.outfit().plugged()) {
+            Files.copy(images.resolve(file), stick().resolve(file), StandardCopyOption.REPLACE_EXISTING);
+        }
+        for (Map.Entry<String, Long> other : description.otherFiles().entrySet()) {
+            try (RandomAccessFile hollow = new RandomAccessFile(file(other.getKey()).toFile(), "rw")) {
+                hollow.setLength(other.getValue());
+            }
+        }
+    }
+
+    /** What lies on it, name to size. */
+    public Map<String, Long> files() {
+        Map<String, Long> files = new TreeMap<>();
+        try (Stream<Path> paths = Files.list(folder)) {
+            for (Path path : paths.toList()) {
+                files.put(path.getFileName().toString(), Files.size(path));
+            }
+        } catch (IOException failed) {
+            throw new UncheckedIOException(failed);
+        }
+        return files;
+    }
+
+    long freeBytes() {
+        return bytes - files().values().stream().mapToLong(Long::longValue).sum();
+    }
+
+    Path folder() {
+        return folder;
+    }
+
+    Path file(String name) {
+        return folder.resolve(name);
+    }
+
+    void delete(String name) {
+        try {
+            Files.deleteIfExists(file(name));
+        } catch (IOException failed) {
+            throw new UncheckedIOException(failed);
+        }
+    }
+
+    /** Where the files of a stick in the machine's socket lie. */
+    public Path stick() {
+        return folder.resolveSibling("stick");
+    }
+
+    /** Where a file lies that is in the machine's working memory alone. */
+    Path memory() {
+        return folder.resolveSibling("memory");
+    }
+
+    /** SHA-256 of the stored bytes; empty when there is no such file. */
+    Optional<String> sha256(String name) {
+        return sha256(file(name));
+    }
+
+    static Optional<String> sha256(Path file) {
+        MessageDigest digest = PracticeImage.newSha256();
+        try (InputStream in = new DigestInputStream(Files.newInputStream(file), digest)) {
+            in.transferTo(OutputStream.nullOutputStream());
+        } catch (IOException gone) {
+            return Optional.empty();
+        }
+        return Optional.of(HexFormat.of().formatHex(digest.digest()));
+    }
+}
