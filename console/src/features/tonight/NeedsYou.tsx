@@ -325,7 +325,8 @@ function Replace({ act, busy }: { act: (serial: string, why: string) => void; bu
     <WithReason
       title="Another box stands there"
       label="Why another box stands there"
-      button="Meet it, and bring it to where this one should be"
+      button="Meet it, and go on with it"
+      color="lagoon"
       busy={busy}
       ready={serial.trim() !== ''}
       act={(why) => act(serial.trim(), why)}

@@ -233,7 +233,7 @@ describe('tonight', () => {
     page(<Tonight />, '/tonight', '/tonight')
     fireEvent.change(await screen.findByLabelText('Why another box stands there'), { target: { value: 'it burnt' } })
     const meet = screen.getByRole<HTMLButtonElement>('button', {
-      name: 'Meet it, and bring it to where this one should be',
+      name: 'Meet it, and go on with it',
       hidden: true,
     })
     expect(meet.disabled).toBe(true)

@@ -90,9 +90,11 @@ function Window({ unit, now }: { unit: Unit; now: number }) {
   if (!unit.turn?.inWork) return null
   const left = Math.floor((Date.parse(unit.turn.closes) - now) / 60000)
   const likely = Math.round(100 * unit.turn.chance)
+  const closes = `window closes ${left > 0 ? `in ${minutes(left * 60)}` : 'now'}`
+  if (unit.state === 'stuck') return <span className="caution"> ▲ {closes}; it waits for a word</span>
   return (
     <span className={likely < 80 ? 'caution' : 'quiet'}>
-      {likely < 80 ? ' ▲' : ''} window closes {left > 0 ? `in ${minutes(left * 60)}` : 'now'}, {likely} % likely to be done
+      {likely < 80 ? ' ▲' : ''} {closes}, {likely} % likely to be done
     </span>
   )
 }

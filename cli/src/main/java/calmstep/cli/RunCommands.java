@@ -44,7 +44,8 @@ final class RunCommands {
             }
             JsonNode turn = u.path("turn");
             if (turn.path("inWork").asBoolean()) {
-                text.append("    In work until %s; %d %% likely to end by then.%n".formatted(Ago.date(turn.path("closes")), Math.round(100 * turn.path("chance").asDouble())));
+                String likely = u.path("state").asString().equals("stuck") ? "it waits for a word" : "%d %% likely to end by then".formatted(Math.round(100 * turn.path("chance").asDouble()));
+                text.append("    In work until %s; %s.%n".formatted(Ago.date(turn.path("closes")), likely));
             }
             if (!turn.path("waitsFor").asString("").isEmpty()) {
                 text.append(Output.paragraph("    WAITS: ", turn.path("waitsFor").asString() + "."));
