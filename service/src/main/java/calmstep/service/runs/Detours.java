@@ -138,7 +138,7 @@ class Detours {
     /** @throws Refusal where no box can take its place within the run */
     private List<StepRecord> replaced(UnitRow stuck, List<StepRow> rows) {
         return replaced(fleet, plans.of(stuck), records(rows)).orElseThrow(() -> Refusal.conflict(
-                "%s is %s; a box is replaced within a run where it is stuck, not on its way back, on a hop of its system, and its configuration was backed up for that hop. Else set it aside, and plan the new box anew.".formatted(stuck.name, stuck.state)));
+                "%s is %s; a box is replaced within a run where it is stuck, not on its way back, on a hop of its system, and its configuration was backed up in this run. Else set it aside, and plan the new box anew.".formatted(stuck.name, stuck.state)));
     }
 
     private static Optional<List<StepRecord>> replaced(Fleet fleet, UnitPlan plan, List<StepRecord> records) {

@@ -61,6 +61,7 @@ class UnitDriver {
     private final Shelf shelf;
     private final Catalogues catalogues;
     private final Detours detours;
+    private final CutOff cutOff;
     private final StepEvidence evidence;
     private final AlarmDesk alarms;
     private final OwnChecks checks;
@@ -68,7 +69,7 @@ class UnitDriver {
     private final Settings settings;
     private final Clock clock;
 
-    UnitDriver(UnitLedger ledger, UnitPlans plans, LeasedDevices leases, Casts casts, Fleet fleet, BackupStore backups, Shelf shelf, Catalogues catalogues, Detours detours, StepEvidence evidence, AlarmDesk alarms, OwnChecks checks, Json json, Settings settings, Clock clock) {
+    UnitDriver(UnitLedger ledger, UnitPlans plans, LeasedDevices leases, Casts casts, Fleet fleet, BackupStore backups, Shelf shelf, Catalogues catalogues, Detours detours, CutOff cutOff, StepEvidence evidence, AlarmDesk alarms, OwnChecks checks, Json json, Settings settings, Clock clock) {
         this.ledger = ledger;
         this.plans = plans;
         this.leases = leases;
@@ -78,6 +79,7 @@ class UnitDriver {
         this.shelf = shelf;
         this.catalogues = catalogues;
         this.detours = detours;
+        this.cutOff = cutOff;
         this.evidence = evidence;
         this.alarms = alarms;
         this.checks = checks;
@@ -121,8 +123,9 @@ class UnitDriver {
                 yield Optional.empty();
             }
             case Next.Stuck _, Next.Doubtful _ -> after(counterpart, UNTIL_A_WORD);
-            case Next.AtGate(StepRecord _, String question) -> {
-                boolean opened = ledger.askAtGate(unitId, question);
+            case Next.AtGate(StepRecord step, String question) -> {
+                Optional<String> reach = standing.unit().gateQuestion == null ? cutOff.words(standing.unit().name, plan.hop(step.hop())) : Optional.empty();
+                boolean opened = ledger.askAtGate(unitId, reach.map((question + " ")::concat).orElse(question));
                 yield after(counterpart, opened ? Duration.ZERO : UNTIL_A_WORD);
             }
             case Next.NotYet(Turn turn) -> {

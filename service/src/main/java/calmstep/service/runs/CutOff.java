@@ -1,0 +1,69 @@
+package calmstep.service.runs;
+
+import calmstep.core.fleet.Device;
+import calmstep.core.fleet.Site;
+import calmstep.core.step.UnitPlan.HopPlan;
+import calmstep.service.fleet.Fleet;
+import calmstep.service.reach.Reaches;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import java.util.Objects;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+import org.jspecify.annotations.Nullable;
+import org.springframework.stereotype.Component;
+
+/** Who else loses the network while a unit is dark, for whoever is asked at its gate. */
+@Component
+class CutOff {
+    private static final int NAMED = 4;
+    /** The whole network is read for it: a thousand that come to their gates at once ask for the same one. */
+    private static final Duration KNOWN_FOR = Duration.ofMinutes(1);
+
+    private final Reaches reaches;
+    private final Fleet fleet;
+    private final Clock clock;
+    private Reaches.@Nullable Look look;
+    private Map<String, String> titles = Map.of();
+    private Instant lookedAt = Instant.EPOCH;
+
+    CutOff(Reaches reaches, Fleet fleet, Clock clock) {
+        this.reaches = reaches;
+        this.fleet = fleet;
+        this.clock = clock;
+    }
+
+    /** A sentence; empty where a hop darkens nobody else. */
+    Optional<String> words(String device, HopPlan hop) {
+        if (hop.rolls() || hop.hop().restarts() == 0) {
+            return Optional.empty();
+        }
+        Reaches.Look now = look();
+        Set<String> dark = now.devices().containsKey(device) ? now.graph().cutOffBy(device) : Set.of();
+        List<Device> others = dark.stream().map(now.devices()::get).filter(Objects::nonNull).toList();
+        return others.isEmpty() ? Optional.empty() : Optional.of("Meanwhile it cuts off %s: %s; at %s.".formatted(others.size() == 1 ? "1 other device" : others.size() + " other devices",
+                some(others.stream().map(Device::name).toList()), some(others.stream().map(one -> titles.getOrDefault(one.site(), one.site())).distinct().toList())));
+    }
+
+    /** The first of them by name, and how many more there are. */
+    private static String some(List<String> all) {
+        return String.join(", ", all.subList(0, Math.min(NAMED, all.size()))) + (all.size() > NAMED ? " and %d more".formatted(all.size() - NAMED) : "");
+    }
+
+    private synchronized Reaches.Look look() {
+        Instant now = clock.instant();
+        Optional<Reaches.Look> known = Optional.ofNullable(look).filter(_ -> Duration.between(lookedAt, now).compareTo(KNOWN_FOR) < 0);
+        if (known.isPresent()) {
+            return known.get();
+        }
+        Reaches.Look fresh = reaches.look();
+        look = fresh;
+        titles = fleet.sites().stream().collect(Collectors.toMap(Site::name, Site::title));
+        lookedAt = now;
+        return fresh;
+    }
+}
