@@ -35,7 +35,7 @@ class StepsTest {
         return new FirmwareImage("v%d.img".formatted(release), 100, DIGEST, Purpose.UPGRADE, Variant.ANY);
     }
 
-    private static UnitPlan plan() {
+    static UnitPlan plan() {
         List<HopPlan> hops = new ArrayList<>();
         for (int ordinal = 1; ordinal <= 2; ordinal++) {
             Hop hop = new Hop("system", String.valueOf(ordinal - 1), String.valueOf(ordinal), List.of(image(ordinal)), List.of(), List.of(), 1, Duration.ofMinutes(4), Effect.Configuration.KEPT, true, List.of(), List.of());
@@ -232,48 +232,6 @@ class StepsTest {
         assertThat(night.device.settings).as("%s", night.told).isEqualTo("settings");
         assertThat(night.device.restarts).as("%s", night.told).isEqualTo(hasTheNewRelease ? 2 - dies : 3 - dies);
         assertThat(night.rows).filteredOn(row -> row.state() == StepState.SKIPPED).extracting(StepRecord::hop).containsOnly(dies);
-    }
-
-    /** Where a box cannot take another's place within its hop, and why. */
-    @Test
-    void aBoxThatIsNotTheOneOrCannotGoOnIsNotTakenForIt() {
-        DeviceInMemory device = new DeviceInMemory(DIGEST);
-        Reading before = device.read();
-        HopPlan hop = plan().hop(1);
-        UnitPlan unit = plan().replacedBy(Optional.of("S2"));
-        assertThat(MeetReplacement.unfit(unit, hop, Optional.of(before), before)).hasValueSatisfying(trouble -> assertThat(trouble.sentence()).contains("serial number S2", "serial number S1"));
-        device.replaceBy("S2", "v0.img");
-        assertThat(MeetReplacement.unfit(unit, hop, Optional.of(before), device.read())).isEmpty();
-        device.replaceBy("S2", "v1.img");
-        assertThat(MeetReplacement.unfit(unit, hop, Optional.of(before), device.read())).as("it is there already").isEmpty();
-        device.replaceBy("S2", "v2.img");
-        assertThat(MeetReplacement.unfit(unit, hop, Optional.of(before), device.read())).hasValueSatisfying(trouble -> assertThat(trouble.sentence()).contains("it runs 0 or 1", "it runs 2", "plan its way from 2 anew"));
-        device.replaceBy("S2", "v0.img");
-        device.make = "R6-2";
-        assertThat(MeetReplacement.unfit(unit, hop, Optional.of(before), device.read())).hasValueSatisfying(trouble -> assertThat(trouble.sentence()).contains("R6-4 revision C", "R6-2 revision C"));
-    }
-
-    /** Stuck anywhere in a hop behind its backup a box can be replaced, and nothing of another hop is touched; before it, or on its way back, it cannot. */
-    @Test
-    void aBoxIsReplacedWhereverItIsStuckBehindItsBackup() {
-        List<StepRecord> all = UnitMachine.start(plan());
-        for (int at = 0; at < all.size(); at++) {
-            List<StepRecord> rows = new ArrayList<>();
-            for (int i = 0; i < all.size(); i++) {
-                rows.add(i < at ? all.get(i).with(StepState.DONE) : i == at ? all.get(i).with(StepState.FAILED) : all.get(i));
-            }
-            StepRecord stuck = rows.get(at);
-            Optional<List<StepRecord>> after = UnitMachine.replaced(rows, plan().hop(stuck.hop()), true);
-            boolean backedUp = stuck.hop() == 2 || stuck.name().compareTo(StepName.BACK_UP) > 0;
-            assertThat(after.isPresent()).as("%s", stuck).isEqualTo(backedUp);
-            if (backedUp) {
-                assertThat(after.get()).filteredOn(row -> row.detour() > 0).extracting(StepRecord::name).as("%s", stuck).startsWith(StepName.REPLACE, StepName.MAKE_ROOM, StepName.STAGE, StepName.CONFIRM_IMAGE)
-                        .endsWith(StepName.PUT_BACK, StepName.PROVE, StepName.UN_QUIET);
-                assertThat(after.get()).filteredOn(row -> row.hop() != stuck.hop()).as("%s", stuck).isEqualTo(rows.stream().filter(row -> row.hop() != stuck.hop()).toList());
-                assertThat(UnitMachine.next(plan(), after.get(), new UnitMachine.Leave(false, List.of(), 0), START)).as("nobody is asked at a gate for a box that serves nobody yet").isInstanceOf(Next.Carry.class);
-                assertThat(UnitMachine.replaced(after.get(), plan().hop(stuck.hop()), false)).as("it is not stuck any more").isEmpty();
-            }
-        }
     }
 
     /** A release that is not what it says it is: the unit goes back over that hop alone, and nothing of the rest is done. */

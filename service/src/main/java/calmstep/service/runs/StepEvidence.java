@@ -8,9 +8,7 @@ import calmstep.core.step.StepName;
 import calmstep.service.json.Json;
 import java.time.Instant;
 import java.util.Comparator;
-import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 import org.springframework.stereotype.Component;
@@ -23,12 +21,7 @@ class StepEvidence {
     private final EvidenceRows rows;
     private final Json json;
     /** What a device showed at its check is asked for by each step behind it. */
-    private final Map<Told, Optional<Reading>> read = new LinkedHashMap<>(MOST_READ, 0.75f, true) {
-        @Override
-        protected boolean removeEldestEntry(Map.Entry<Told, Optional<Reading>> eldest) {
-            return size() > MOST_READ;
-        }
-    };
+    private final Remembered<Told, Optional<Reading>> read = new Remembered<>(MOST_READ);
 
     /** A step that is done once more tells something else. */
     private record Told(long step, @Nullable Instant at) {}
@@ -64,17 +57,13 @@ class StepEvidence {
 
     /** What the device showed at a step. */
     Optional<Reading> reading(StepRow step) {
-        synchronized (read) {
-            Optional<Reading> known = read.get(new Told(step.id(), step.finishedAt));
-            if (known != null) {
-                return known;
-            }
+        Optional<Optional<Reading>> known = read.find(new Told(step.id(), step.finishedAt));
+        if (known.isPresent()) {
+            return known.get();
         }
         Optional<Reading> found = rows.findById(step.id()).flatMap(row -> json.read(row.body, Evidence.class).reading());
         if (step.stepState().isFinished()) {
-            synchronized (read) {
-                read.put(new Told(step.id(), step.finishedAt), found);
-            }
+            read.put(new Told(step.id(), step.finishedAt), found);
         }
         return found;
     }

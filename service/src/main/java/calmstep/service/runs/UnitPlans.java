@@ -2,8 +2,6 @@ package calmstep.service.runs;
 
 import calmstep.core.step.UnitPlan;
 import calmstep.service.json.Json;
-import java.util.LinkedHashMap;
-import java.util.Map;
 import java.util.Optional;
 import org.springframework.stereotype.Component;
 
@@ -12,12 +10,7 @@ import org.springframework.stereotype.Component;
 class UnitPlans {
     private static final int MOST = 2_500;
 
-    private final Map<Long, UnitPlan> read = new LinkedHashMap<>(MOST, 0.75f, true) {
-        @Override
-        protected boolean removeEldestEntry(Map.Entry<Long, UnitPlan> eldest) {
-            return size() > MOST;
-        }
-    };
+    private final Remembered<Long, UnitPlan> read = new Remembered<>(MOST);
     private final Json json;
 
     UnitPlans(Json json) {
@@ -25,8 +18,6 @@ class UnitPlans {
     }
 
     UnitPlan of(UnitRow unit) {
-        synchronized (read) {
-            return read.computeIfAbsent(unit.id(), _ -> json.read(unit.plan, UnitPlan.class)).replacedBy(Optional.ofNullable(unit.serial));
-        }
+        return read.of(unit.id(), _ -> json.read(unit.plan, UnitPlan.class)).replacedBy(Optional.ofNullable(unit.serial));
     }
 }
