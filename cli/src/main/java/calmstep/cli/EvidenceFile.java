@@ -89,7 +89,7 @@ final class EvidenceFile {
         }
     }
 
-    private static EventChain.Link link(JsonNode event) {
+    static EventChain.Link link(JsonNode event) {
         return new EventChain.Link(event.path("runId").isNull() ? "null" : event.path("runId").asString(), event.path("subject").asString(), event.path("kind").asString(), Instant.parse(event.path("at").asString()),
                 event.path("who").asString(), event.path("text").asString(), event.path("hash").asString());
     }

@@ -1,6 +1,9 @@
 package calmstep.cli;
 
+import calmstep.core.evidence.EventChain;
 import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
 import java.util.Map;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
@@ -9,9 +12,10 @@ import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
+import tools.jackson.databind.node.ArrayNode;
 
 @Command(name = "record", description = "The finished accounts of runs.", mixinStandardHelpOptions = true,
-        subcommands = {RecordCommands.ListAll.class, RecordCommands.Show.class, RecordCommands.Save.class, RecordCommands.Verify.class})
+        subcommands = {RecordCommands.ListAll.class, RecordCommands.Show.class, RecordCommands.Save.class, RecordCommands.Verify.class, RecordCommands.Trail.class})
 final class RecordCommands {
     @Command(name = "list", description = "All records, newest first.", mixinStandardHelpOptions = true)
     static final class ListAll implements Callable<Integer> {
@@ -83,6 +87,44 @@ final class RecordCommands {
             }
             System.err.printf("Written to %s.%n", file);
             return 0;
+        }
+    }
+
+    @Command(name = "trail", description = "What was done outside of runs, and by whom; proves that nobody altered it.", mixinStandardHelpOptions = true,
+            footer = {"", "Example, on the demo:", "  calmstep record trail --last 20"})
+    static final class Trail implements Callable<Integer> {
+        @Mixin
+        Common common = new Common();
+
+        @Option(names = "--last", paramLabel = "COUNT", description = "so many of the newest; 40 where nobody says, and all of them for --output json, yaml or csv")
+        int last = 40;
+
+        @Option(names = "--last-hash", paramLabel = "HASH", description = "a hash that the trail ended with at some time: it must still be in it")
+        String lastHash = "";
+
+        @Override
+        public Integer call() {
+            ArrayNode trail = JsonMapper.shared().createArrayNode();
+            for (JsonNode page = common.service().get("/api/trail?after=0"); !page.isEmpty(); page = common.service().get("/api/trail?after=" + page.get(page.size() - 1).path("id").asLong())) {
+                page.forEach(trail::add);
+            }
+            List<EventChain.Link> chain = trail.valueStream().map(EvidenceFile::link).toList();
+            List<String> problems = new ArrayList<>();
+            EventChain.trailBrokenAt(chain).ifPresent(at -> problems.add("Event %d of %d does not follow from those before it: \"%s\".".formatted(at, chain.size(), chain.get(at - 1).text())));
+            if (!lastHash.isEmpty() && chain.stream().noneMatch(link -> link.hash().equals(lastHash))) {
+                problems.add("None of its events has the hash %s: the trail was cut, or made anew.".formatted(lastHash));
+            }
+            common.out().print(trail, text(trail, chain, problems));
+            return problems.isEmpty() ? 0 : Problem.STOPS;
+        }
+
+        private String text(ArrayNode trail, List<EventChain.Link> chain, List<String> problems) {
+            Table table = new Table().column("at", 0).column("who", 0).column("about", 1).column("words", 0);
+            trail.valueStream().skip(Math.max(0, trail.size() - last)).forEach(event -> table.row(Ago.date(event.path("at")), event.path("who").asString(), event.path("subject").asString(), event.path("text").asString()));
+            StringBuilder text = new StringBuilder(chain.isEmpty() ? "" : table.text());
+            problems.forEach(problem -> text.append(Output.paragraph("  ", problem)));
+            return text.append(problems.isEmpty() ? "%nThe trail is whole: %d events, each follows from the one before. It ends with %s.%n".formatted(chain.size(), chain.isEmpty() ? "no event" : chain.getLast().hash())
+                    : "%nThe trail is NOT what it was: %d problems.%n".formatted(problems.size())).toString();
         }
     }
 

@@ -258,6 +258,31 @@ class ServiceCallsTest {
         assertThat(run("fleet", "reach").out()).contains("No device is a root");
     }
 
+    /** Each event's hash is worked out anew here, so that nobody has to take the service's word. */
+    @Test
+    void theTrailIsProvenByTheClientItself() {
+        String one = event(1, "", "ines approves the plan.");
+        String two = event(2, hashOf(one), "The host key of rt-1 was forgotten; the next one is believed.");
+        when("GET /api/trail", 200, "[%s,%s]".formatted(one, two), "[]", "[%s,%s]".formatted(one, two.replace("forgotten", "kept")), "[]", "[%s,%s]".formatted(one, two), "[]");
+        Said whole = run("record", "trail");
+        assertThat(whole.exitCode()).isZero();
+        assertThat(whole.out()).contains("The trail is whole: 2 events").contains(hashOf(two)).contains("ines approves the plan.");
+        Said altered = run("record", "trail");
+        assertThat(altered.exitCode()).isEqualTo(1);
+        assertThat(altered.out()).contains("Event 2 of 2 does not follow").contains("NOT what it was");
+        assertThat(run("record", "trail", "--last-hash", "0".repeat(64)).out()).contains("was cut, or made anew");
+    }
+
+    private static String event(int id, String previous, String text) {
+        String at = "2026-12-01T01:00:0%dZ".formatted(id);
+        String hash = calmstep.core.evidence.EventChain.hash(previous, "null", "rt-1", "fleet", java.time.Instant.parse(at), "ines", text);
+        return "{\"id\":%d,\"runId\":null,\"subject\":\"rt-1\",\"kind\":\"fleet\",\"at\":\"%s\",\"who\":\"ines\",\"text\":\"%s\",\"hash\":\"%s\"}".formatted(id, at, text, hash);
+    }
+
+    private static String hashOf(String event) {
+        return event.replaceAll(".*\"hash\":\"([0-9a-f]+)\".*", "$1");
+    }
+
     @Test
     void aBundleGoesIntoANewFileOnly() throws Exception {
         when("POST /api/bundles", 200, "PK-bytes");

@@ -27,12 +27,33 @@ public final class EventChain {
         return String.join("\n", run, subject, kind, at.toString(), who, text);
     }
 
+    /**
+     * As {@link #brokenAt}, of what was done outside of runs: what was written before these were chained stands at its beginning, each alone.
+     */
+    public static Optional<Integer> trailBrokenAt(List<Link> trail) {
+        int alone = 0;
+        while (alone < trail.size() && follows("", trail.get(alone))) {
+            alone++;
+        }
+        int first = Math.max(1, alone);
+        for (int at = first; at < trail.size(); at++) {
+            if (!follows(trail.get(at - 1).hash(), trail.get(at))) {
+                return Optional.of(at + 1);
+            }
+        }
+        return alone == 0 && !trail.isEmpty() ? Optional.of(1) : Optional.empty();
+    }
+
+    private static boolean follows(String previous, Link link) {
+        return link.hash().equals(hash(previous, link.run(), link.subject(), link.kind(), link.at(), link.who(), link.text()));
+    }
+
     /** The first event that does not follow from those before it, counted from 1; empty where the chain is whole. */
     public static Optional<Integer> brokenAt(List<Link> chain) {
         String previous = "";
         for (int at = 0; at < chain.size(); at++) {
             Link link = chain.get(at);
-            if (!link.hash().equals(hash(previous, link.run(), link.subject(), link.kind(), link.at(), link.who(), link.text()))) {
+            if (!follows(previous, link)) {
                 return Optional.of(at + 1);
             }
             previous = link.hash();

@@ -44,6 +44,12 @@ class EventController {
         return ResponseEntity.ok().contentType(MediaType.TEXT_EVENT_STREAM).body(emitter);
     }
 
+    @GetMapping("/api/trail")
+    @Operation(summary = "What was done outside of runs, the oldest first, some thousands at once: each follows from the one before by its hash")
+    List<Event> trail(@RequestParam(defaultValue = "0") long after) {
+        return events.trail(after);
+    }
+
     private void tell(ResponseBodyEmitter emitter, long from) {
         LinkedBlockingQueue<Boolean> wake = new LinkedBlockingQueue<>(List.of(true));
         Runnable unfollow = feed.follow(wake::offer);

@@ -2,6 +2,7 @@ package calmstep.service.events;
 
 import java.time.Instant;
 import java.util.List;
+import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 import org.springframework.data.jpa.repository.JpaRepository;
 import org.springframework.data.jpa.repository.Query;
@@ -9,7 +10,11 @@ import org.springframework.data.jpa.repository.Query;
 interface EventRows extends JpaRepository<EventRow, Long> {
     List<EventRow> findByRunIdOrderById(Long runId);
 
+    Optional<EventRow> findFirstByRunIdOrderByIdDesc(Long runId);
+
     List<EventRow> findTop500ByIdGreaterThanOrderById(long id);
+
+    List<EventRow> findTop2000ByRunIdIsNullAndIdGreaterThanOrderById(long id);
 
     @Query("select coalesce(max(e.id), 0) from EventRow e")
     long newest();

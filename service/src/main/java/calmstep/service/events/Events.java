@@ -53,6 +53,19 @@ public class Events {
         return true;
     }
 
+    /** What people did outside of runs, and what the service did there by itself: the oldest 2,000 behind an event. */
+    @Transactional(readOnly = true)
+    List<Event> trail(long after) {
+        return rows.findTop2000ByRunIdIsNullAndIdGreaterThanOrderById(after).stream().map(Event::of).toList();
+    }
+
+    /** Within a transaction that ended a run: its chain is tied into the trail, so that a run whose events were all made anew is found out there. */
+    @Transactional(propagation = Propagation.MANDATORY)
+    public void tie(long runId, String run) {
+        String last = rows.findFirstByRunIdOrderByIdDesc(runId).map(row -> row.hash).orElse("nothing");
+        append(Optional.empty(), run, "run", SERVICE, "The run %s is over; the chain of its events came to %s.".formatted(run, last));
+    }
+
     @Transactional(readOnly = true)
     List<Event> after(long id) {
         return rows.findTop500ByIdGreaterThanOrderById(id).stream().map(Event::of).toList();

@@ -267,6 +267,7 @@ public class Runs {
             run.state = "abandoned";
             run.finishedAt = clock.instant();
             events.append(Optional.of(run.id()), name, "run", who, "%s abandons the run: %s".formatted(who, why));
+            events.tie(run.id(), name);
             publisher.publishEvent(new SitesConcerned(run.id(), units.sites(run.id()), true));
             publisher.publishEvent(new RunFinished(run.id()));
         });
@@ -369,6 +370,7 @@ public class Runs {
             run.state = "finished";
             run.finishedAt = clock.instant();
             events.append(Optional.of(runId), run.name, "run", Events.SERVICE, "Run %s finished: %d of %d units settled.".formatted(run.name, units.countByRunIdAndState(runId, UnitState.SETTLED.toString()), units.countByRunId(runId)));
+            events.tie(runId, run.name);
             publisher.publishEvent(new RunFinished(runId));
         }
     }

@@ -3,6 +3,7 @@ package calmstep.service.events;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import calmstep.core.evidence.EventChain;
 import calmstep.service.RunningService;
 import java.util.ArrayList;
 import java.util.List;
@@ -62,6 +63,34 @@ class EventsTest {
         assertThat(events.ofRun(run)).extracting(Event::text).filteredOn(t -> t.startsWith("3:")).containsExactly("3:0", "3:2", "3:4", "3:6", "3:8");
         assertThat(events.isChainWhole(run)).isTrue();
         assertThat(events.isChainWhole(other)).isTrue();
+    }
+
+    private List<EventChain.Link> trail() {
+        List<Event> all = new ArrayList<>();
+        for (List<Event> page = events.trail(0); !page.isEmpty(); page = events.trail(all.getLast().id())) {
+            all.addAll(page);
+        }
+        return all.stream().map(event -> new EventChain.Link("null", event.subject(), event.kind(), event.at(), event.who(), event.text(), event.hash())).toList();
+    }
+
+    /** What people do outside of runs is as little to be altered as what was done in one; and the end of each run is tied into it. */
+    @Test
+    void theTrailOutsideOfRunsIsAChainAndHoldsTheEndOfEachRun() {
+        String about = RunningService.name("trail");
+        List.of("first", "second", "third").forEach(text -> RunningService.inTransaction(() -> events.append(Optional.empty(), about, "fleet", "mara", text)));
+        long run = run();
+        append(run, "its last event");
+        RunningService.inTransaction(() -> events.tie(run, about));
+        assertThat(EventChain.trailBrokenAt(trail())).isEmpty();
+        assertThat(trail().getLast().text()).contains(events.ofRun(run).getLast().hash());
+        pastTheTrigger("update event set text = 'unsaid' where subject = ? and text = 'second'", about);
+        assertThat(EventChain.trailBrokenAt(trail())).hasValueSatisfying(at -> assertThat(trail().get(at - 1).text()).isEqualTo("unsaid"));
+        pastTheTrigger("update event set text = 'second' where subject = ? and text = 'unsaid'", about);
+        assertThat(EventChain.trailBrokenAt(trail())).isEmpty();
+        pastTheTrigger("update event set subject = subject || '-', run_id = ? where subject = ? and text = 'second'", run, about);
+        assertThat(EventChain.trailBrokenAt(trail())).as("one was taken out").hasValueSatisfying(at -> assertThat(trail().get(at - 1).text()).isEqualTo("third"));
+        pastTheTrigger("update event set subject = ?, run_id = null where subject = ?", about, about + "-");
+        assertThat(EventChain.trailBrokenAt(trail())).isEmpty();
     }
 
     @Test
