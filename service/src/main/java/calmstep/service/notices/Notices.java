@@ -157,7 +157,8 @@ class Notices {
         return Tasks.recurring("others-are-told", FixedDelay.ofSeconds(1)).execute((_, _) -> tellAll());
     }
 
-    void tellAll() {
+    /** One at a time: two would tell the same ones twice. */
+    synchronized void tellAll() {
         targets.findAllByOrderByName().stream().filter(target -> !target.nextAt.isAfter(clock.instant())).forEach(this::tell);
     }
 
