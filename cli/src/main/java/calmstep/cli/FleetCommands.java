@@ -226,14 +226,9 @@ final class FleetCommands {
             JsonNode entries = common.service().get("/api/devices/%s/history".formatted(Service.encode(name)));
             Table table = new Table().column("at", 0).column("run", 1).column("what", 0).column("took", 2).column("who", 0).column("words", 0);
             entries.forEach(e -> table.row(Ago.date(e.path("at")), e.path("run").asString(), e.path("what").asString(), e.path("seconds").isNull() ? "" : e.path("seconds").asLong() + " s", e.path("who").asString(),
-                    shortened(e.path("words").asString())));
+                    Output.shortened(e.path("words").asString(), WORDS_WIDTH)));
             common.out().print(entries, table, "Nothing was done to %s yet.".formatted(name));
             return 0;
-        }
-
-        /** {@code --output json} has the whole. */
-        private static String shortened(String words) {
-            return words.length() > WORDS_WIDTH ? words.substring(0, WORDS_WIDTH - 1) + "…" : words;
         }
 
         private static final int WORDS_WIDTH = 40;

@@ -63,6 +63,11 @@ final class Output {
         return all.append(line.toString().stripTrailing()).append('\n').toString();
     }
 
+    /** Cut to a width; {@code --output json} has the whole. */
+    static String shortened(String words, int width) {
+        return words.length() > width ? words.substring(0, width - 1) + "…" : words;
+    }
+
     static String minutes(long seconds) {
         return seconds < 90 ? seconds + " s" : Math.round(seconds / 60.0) + " min";
     }

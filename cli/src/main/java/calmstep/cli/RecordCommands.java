@@ -6,6 +6,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.Callable;
+import java.util.stream.Collectors;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
@@ -96,6 +97,8 @@ final class RecordCommands {
         @Mixin
         Common common = new Common();
 
+        private static final int WIDEST = 44;
+
         @Option(names = "--last", paramLabel = "COUNT", description = "so many of the newest; 40 where nobody says, and all of them for --output json, yaml or csv")
         int last = 40;
 
@@ -114,17 +117,19 @@ final class RecordCommands {
             if (!lastHash.isEmpty() && chain.stream().noneMatch(link -> link.hash().equals(lastHash))) {
                 problems.add("None of its events has the hash %s: the trail was cut, or made anew.".formatted(lastHash));
             }
-            common.out().print(trail, text(trail, chain, problems));
+            boolean people = common.out().isForPeople();
+            Table table = new Table().column("at", 0).column("who", 0).column("about", 1).column("words", 0);
+            trail.valueStream().skip(people ? Math.max(0, trail.size() - last) : 0).forEach(event -> table.row(Ago.date(event.path("at")), event.path("who").asString(), event.path("subject").asString(),
+                    people ? Output.shortened(event.path("text").asString(), WIDEST) : event.path("text").asString()));
+            common.out().print(trail, table, "Nothing was done outside of runs yet.");
+            (people ? System.out : System.err).print(verdict(chain, problems));
             return problems.isEmpty() ? 0 : Problem.STOPS;
         }
 
-        private String text(ArrayNode trail, List<EventChain.Link> chain, List<String> problems) {
-            Table table = new Table().column("at", 0).column("who", 0).column("about", 1).column("words", 0);
-            trail.valueStream().skip(Math.max(0, trail.size() - last)).forEach(event -> table.row(Ago.date(event.path("at")), event.path("who").asString(), event.path("subject").asString(), event.path("text").asString()));
-            StringBuilder text = new StringBuilder(chain.isEmpty() ? "" : table.text());
-            problems.forEach(problem -> text.append(Output.paragraph("  ", problem)));
-            return text.append(problems.isEmpty() ? "%nThe trail is whole: %d events, each follows from the one before. It ends with %s.%n".formatted(chain.size(), chain.isEmpty() ? "no event" : chain.getLast().hash())
-                    : "%nThe trail is NOT what it was: %d problems.%n".formatted(problems.size())).toString();
+        private static String verdict(List<EventChain.Link> chain, List<String> problems) {
+            String what = problems.isEmpty() ? "%nThe trail is whole: %d events, each follows from the one before. It ends with%n%s%n".formatted(chain.size(), chain.isEmpty() ? "no event" : chain.getLast().hash())
+                    : "%nThe trail is NOT what it was.%n".formatted();
+            return problems.stream().map(problem -> Output.paragraph("  ", problem)).collect(Collectors.joining()) + what;
         }
     }
 
