@@ -4,6 +4,7 @@ import java.lang.reflect.InvocationTargetException;
 import java.lang.reflect.Proxy;
 import java.sql.Connection;
 import java.sql.SQLException;
+import java.util.concurrent.atomic.AtomicBoolean;
 import java.util.function.Supplier;
 import javax.sql.DataSource;
 import org.springframework.beans.factory.config.BeanPostProcessor;
@@ -66,13 +67,14 @@ public class DriversShare implements BeanPostProcessor {
 
         private Connection givenBack(Connection lent, Driver driver) {
             driver.open++;
+            AtomicBoolean open = new AtomicBoolean(true);
             return (Connection) Proxy.newProxyInstance(Connection.class.getClassLoader(), new Class<?>[] {Connection.class}, (_, method, arguments) -> {
                 try {
                     return method.invoke(lent, arguments);
                 } catch (InvocationTargetException failed) {
                     throw failed.getCause();
                 } finally {
-                    if (method.getName().equals("close") && driver.open > 0) {
+                    if (method.getName().equals("close") && open.compareAndSet(true, false)) {
                         driver.open--;
                         turnstile.leave();
                     }
