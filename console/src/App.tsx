@@ -9,17 +9,31 @@ import { ago } from './components/words'
 import { SignIn } from './features/signin/SignIn'
 
 const Fleet = lazy(() => import('./features/fleet/Fleet').then((m) => ({ default: m.Fleet })))
-const OneDevice = lazy(() => import('./features/fleet/OneDevice').then((m) => ({ default: m.OneDevice })))
-const Releases = lazy(() => import('./features/releases/Releases').then((m) => ({ default: m.Releases })))
-const Exposure = lazy(() => import('./features/exposure/Exposure').then((m) => ({ default: m.Exposure })))
-const Discovery = lazy(() => import('./features/discovery/Discovery').then((m) => ({ default: m.Discovery })))
+const OneDevice = lazy(() =>
+  import('./features/fleet/OneDevice').then((m) => ({ default: m.OneDevice })),
+)
+const Releases = lazy(() =>
+  import('./features/releases/Releases').then((m) => ({ default: m.Releases })),
+)
+const Exposure = lazy(() =>
+  import('./features/exposure/Exposure').then((m) => ({ default: m.Exposure })),
+)
+const Discovery = lazy(() =>
+  import('./features/discovery/Discovery').then((m) => ({ default: m.Discovery })),
+)
 const Reach = lazy(() => import('./features/reach/Reach').then((m) => ({ default: m.Reach })))
-const Sources = lazy(() => import('./features/sources/Sources').then((m) => ({ default: m.Sources })))
+const Sources = lazy(() =>
+  import('./features/sources/Sources').then((m) => ({ default: m.Sources })),
+)
 const Paths = lazy(() => import('./features/paths/Paths').then((m) => ({ default: m.Paths })))
 const Plans = lazy(() => import('./features/plans/Plans').then((m) => ({ default: m.Plans })))
 const OnePlan = lazy(() => import('./features/plans/OnePlan').then((m) => ({ default: m.OnePlan })))
-const Tonight = lazy(() => import('./features/tonight/Tonight').then((m) => ({ default: m.Tonight })))
-const Records = lazy(() => import('./features/records/Records').then((m) => ({ default: m.Records })))
+const Tonight = lazy(() =>
+  import('./features/tonight/Tonight').then((m) => ({ default: m.Tonight })),
+)
+const Records = lazy(() =>
+  import('./features/records/Records').then((m) => ({ default: m.Records })),
+)
 
 const pages = ['Fleet', 'Releases', 'Paths', 'Plans', 'Tonight', 'Records']
 
@@ -68,7 +82,14 @@ function House({ name, role }: { name: string; role: string }) {
     <div className="house">
       <nav aria-label="The order of the work">
         <div className="name">
-          <svg width="22" height="16" viewBox="0 0 22 16" fill="none" strokeWidth="2.4" aria-hidden="true">
+          <svg
+            width="22"
+            height="16"
+            viewBox="0 0 22 16"
+            fill="none"
+            strokeWidth="2.4"
+            aria-hidden="true"
+          >
             <path d="M1 14h6v-4h6V6h6V2h3" />
           </svg>
           Calm Step

@@ -21,7 +21,10 @@ const queries = new QueryClient({
   queryCache: new QueryCache({ onError }),
   mutationCache: new MutationCache({ onError }),
   defaultOptions: {
-    queries: { retry: (count, error) => !(error instanceof Refused && error.status < 500) && count < 3, staleTime: 2000 },
+    queries: {
+      retry: (count, error) => !(error instanceof Refused && error.status < 500) && count < 3,
+      staleTime: 2000,
+    },
   },
 })
 

@@ -50,7 +50,8 @@ function cookie(name: string) {
 const throwing: Middleware = {
   onRequest({ request }) {
     const token = cookie('XSRF-TOKEN')
-    if (token && request.method !== 'GET') request.headers.set('X-XSRF-TOKEN', decodeURIComponent(token))
+    if (token && request.method !== 'GET')
+      request.headers.set('X-XSRF-TOKEN', decodeURIComponent(token))
     return request
   },
   async onResponse({ response }) {
@@ -59,12 +60,19 @@ const throwing: Middleware = {
       .clone()
       .json()
       .catch(() => ({}))
-    throw new Refused(response.status, problem.detail ?? `The service answers ${response.status}.`, problem.details ?? [])
+    throw new Refused(
+      response.status,
+      problem.detail ?? `The service answers ${response.status}.`,
+      problem.details ?? [],
+    )
   },
 }
 
 /** The HTTP interface, typed from its own description. Every refusal is thrown. */
-export const api = createClient<paths>({ baseUrl: window.location.origin, fetch: (request) => globalThis.fetch(request) })
+export const api = createClient<paths>({
+  baseUrl: window.location.origin,
+  fetch: (request) => globalThis.fetch(request),
+})
 api.use(throwing)
 
 /** The body of an answer that was not refused. */

@@ -22,7 +22,8 @@ export const jobQuery = (id: number) =>
   queryOptions({
     queryKey: ['jobs', id],
     queryFn: () => body(api.GET('/api/jobs/{id}', { params: { path: { id } } })),
-    refetchInterval: (query) => (query.state.data && query.state.data.state !== 'under-way' ? false : 400),
+    refetchInterval: (query) =>
+      query.state.data && query.state.data.state !== 'under-way' ? false : 400,
   })
 export const advisoriesQuery = (where: string) =>
   queryOptions({
@@ -31,12 +32,16 @@ export const advisoriesQuery = (where: string) =>
     placeholderData: keepPreviousData,
   })
 /** Whose path is asked about: a device of the fleet, or hardware that nobody owns. */
-export type Whose = { device: string } | { family: string; model: string; revision: string; features: string[]; runs: string }
+export type Whose =
+  | { device: string }
+  | { family: string; model: string; revision: string; features: string[]; runs: string }
 export const pathQuery = (whose: Whose, to: string, prefer: string) =>
   queryOptions({
     queryKey: ['devices', 'path', whose, to, prefer],
     queryFn: () => body(api.GET('/api/paths', { params: { query: { ...whose, to, prefer } } })),
-    enabled: ('device' in whose ? whose.device !== '' : whose.family !== '' && whose.runs !== '') && to !== '',
+    enabled:
+      ('device' in whose ? whose.device !== '' : whose.family !== '' && whose.runs !== '') &&
+      to !== '',
     retry: false,
   })
 export const changesQuery = (name: string) =>
@@ -49,21 +54,35 @@ export const freshnessQuery = queryOptions({
   queryFn: () => body(api.GET('/api/readings/freshness')),
   refetchInterval: 60_000,
 })
-export const reachQuery = queryOptions({ queryKey: ['devices', 'reach'], queryFn: () => body(api.GET('/api/reach')) })
+export const reachQuery = queryOptions({
+  queryKey: ['devices', 'reach'],
+  queryFn: () => body(api.GET('/api/reach')),
+})
 /** What is dark while these devices are down, separated by commas; nothing is asked for none. */
 export const darkQuery = (down: string) =>
   queryOptions({
     queryKey: ['devices', 'reach', down],
-    queryFn: () => body(api.GET('/api/reach/dark', { params: { query: { down: down.split(',') } } })),
+    queryFn: () =>
+      body(api.GET('/api/reach/dark', { params: { query: { down: down.split(',') } } })),
     enabled: down !== '',
   })
-export const rangesQuery = queryOptions({ queryKey: ['found', 'ranges'], queryFn: () => body(api.GET('/api/discovery/ranges')) })
+export const rangesQuery = queryOptions({
+  queryKey: ['found', 'ranges'],
+  queryFn: () => body(api.GET('/api/discovery/ranges')),
+})
 export const candidatesQuery = queryOptions({
   queryKey: ['found', 'candidates'],
-  queryFn: () => body(api.GET('/api/discovery/candidates', { params: { query: { dropped: false } } })),
+  queryFn: () =>
+    body(api.GET('/api/discovery/candidates', { params: { query: { dropped: false } } })),
 })
-export const sourcesQuery = queryOptions({ queryKey: ['releases', 'sources'], queryFn: () => body(api.GET('/api/sources')) })
-export const offersQuery = queryOptions({ queryKey: ['releases', 'offers'], queryFn: () => body(api.GET('/api/offers')) })
+export const sourcesQuery = queryOptions({
+  queryKey: ['releases', 'sources'],
+  queryFn: () => body(api.GET('/api/sources')),
+})
+export const offersQuery = queryOptions({
+  queryKey: ['releases', 'offers'],
+  queryFn: () => body(api.GET('/api/offers')),
+})
 export const deviceQuery = (name: string) =>
   queryOptions({
     queryKey: ['devices', name],
@@ -89,10 +108,19 @@ export const comparisonQuery = (name: string, id: number, other?: number) =>
         }),
       ),
   })
-export const releasesQuery = queryOptions({ queryKey: ['releases'], queryFn: () => body(api.GET('/api/releases')) })
-export const plansQuery = queryOptions({ queryKey: ['plans'], queryFn: () => body(api.GET('/api/plans')) })
+export const releasesQuery = queryOptions({
+  queryKey: ['releases'],
+  queryFn: () => body(api.GET('/api/releases')),
+})
+export const plansQuery = queryOptions({
+  queryKey: ['plans'],
+  queryFn: () => body(api.GET('/api/plans')),
+})
 export const planQuery = (name: string) =>
-  queryOptions({ queryKey: ['plans', name], queryFn: () => body(api.GET('/api/plans/{name}', { params: { path: { name } } })) })
+  queryOptions({
+    queryKey: ['plans', name],
+    queryFn: () => body(api.GET('/api/plans/{name}', { params: { path: { name } } })),
+  })
 export const nightsQuery = (name: string) =>
   queryOptions({
     queryKey: ['plans', name, 'nights'],
@@ -115,7 +143,10 @@ export const runQuery = (name: string) =>
 export const talkQuery = (run: string, unit: string, moving: boolean) =>
   queryOptions({
     queryKey: ['talk', run, unit],
-    queryFn: () => body(api.GET('/api/runs/{name}/units/{unit}/talk', { params: { path: { name: run, unit } } })),
+    queryFn: () =>
+      body(
+        api.GET('/api/runs/{name}/units/{unit}/talk', { params: { path: { name: run, unit } } }),
+      ),
     refetchInterval: moving ? 1000 : false,
   })
 export const historyQuery = (name: string) =>
@@ -129,7 +160,10 @@ export const stagingQuery = (run: string, moving: boolean) =>
     queryFn: () => body(api.GET('/api/runs/{name}/staging', { params: { path: { name: run } } })),
     refetchInterval: moving ? 2000 : false,
   })
-export const recordsQuery = queryOptions({ queryKey: ['records'], queryFn: () => body(api.GET('/api/records')) })
+export const recordsQuery = queryOptions({
+  queryKey: ['records'],
+  queryFn: () => body(api.GET('/api/records')),
+})
 
 const MANY_UNITS = 100
 
@@ -156,7 +190,9 @@ export function useLiveChanges(): Date | undefined {
     let timer: number | undefined
     // Each answer about a large run is large, and much happens in it: twice a second would be read by nobody.
     const showsALargeRun = () =>
-      queries.getQueriesData<Run>({ queryKey: ['runs', 'one'] }).some(([, run]) => (run?.units.length ?? 0) > MANY_UNITS)
+      queries
+        .getQueriesData<Run>({ queryKey: ['runs', 'one'] })
+        .some(([, run]) => (run?.units.length ?? 0) > MANY_UNITS)
     const renew = () => {
       timer = undefined
       for (const key of waiting) queries.invalidateQueries({ queryKey: [key] })
@@ -189,7 +225,8 @@ export const rehearsalsQuery = (plan: string) =>
   queryOptions({
     queryKey: ['plans', plan, 'rehearsals'],
     queryFn: () => body(api.GET('/api/plans/{plan}/rehearsals', { params: { path: { plan } } })),
-    refetchInterval: (query) => (query.state.data?.some((r) => r.state === 'under-way') ? 700 : false),
+    refetchInterval: (query) =>
+      query.state.data?.some((r) => r.state === 'under-way') ? 700 : false,
   })
 export const faultsQuery = queryOptions({
   queryKey: ['rehearsal-faults'],

@@ -2,7 +2,15 @@ import { type ReactNode, useEffect } from 'react'
 import { clock } from './words'
 
 /** One page answers one question; the question stands at its top. */
-export function Page({ question, lede, children }: { question: string; lede?: ReactNode; children?: ReactNode }) {
+export function Page({
+  question,
+  lede,
+  children,
+}: {
+  question: string
+  lede?: ReactNode
+  children?: ReactNode
+}) {
   useEffect(() => {
     document.title = `${question} Calm Step`
   }, [question])
@@ -19,8 +27,8 @@ export function Page({ question, lede, children }: { question: string; lede?: Re
 export function LastKnown({ since }: { since: Date }) {
   return (
     <p className="lastknown caution" role="status">
-      The service does not answer since {clock(since.toISOString())}. What stands here is the last that is known; what is under
-      way goes on by itself. Trying again.
+      The service does not answer since {clock(since.toISOString())}. What stands here is the last
+      that is known; what is under way goes on by itself. Trying again.
     </p>
   )
 }

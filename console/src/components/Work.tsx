@@ -38,7 +38,11 @@ export function Work({
     return (
       <>
         <p role="status" className="quiet">
-          {job.state === 'cancelled' ? 'Ended early: ' : job.state === 'lost' ? 'Nothing more was heard of it: ' : ''}
+          {job.state === 'cancelled'
+            ? 'Ended early: '
+            : job.state === 'lost'
+              ? 'Nothing more was heard of it: '
+              : ''}
           {job.done - job.failed} {good}
           {missed}.
         </p>
@@ -51,9 +55,15 @@ export function Work({
     )
   return (
     <p role="status">
-      <progress value={job.done} max={job.total} aria-label={`parts ${asked}`} /> {job.done} of {job.total} {asked}
+      <progress value={job.done} max={job.total} aria-label={`parts ${asked}`} /> {job.done} of{' '}
+      {job.total} {asked}
       {missed} <span className="quiet mono">{job.doing}</span>{' '}
-      <Button size="compact-sm" variant="outline" onClick={() => cancel.mutate()} loading={cancel.isPending}>
+      <Button
+        size="compact-sm"
+        variant="outline"
+        onClick={() => cancel.mutate()}
+        loading={cancel.isPending}
+      >
         End it here
       </Button>
     </p>

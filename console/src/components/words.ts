@@ -4,15 +4,20 @@ export function ago(instant?: string | null, now = Date.now()): string {
   const minutes = Math.floor((now - Date.parse(instant)) / 60000)
   if (minutes < 1) return 'just now'
   if (minutes < 60) return `${minutes} min ago`
-  return minutes < 1440 ? `${Math.floor(minutes / 60)} h ago` : `${Math.floor(minutes / 1440)} d ago`
+  return minutes < 1440
+    ? `${Math.floor(minutes / 60)} h ago`
+    : `${Math.floor(minutes / 1440)} d ago`
 }
 
 /** The time of day at a place, with seconds. */
 export function clock(instant?: string | null, zone?: string): string {
   if (!instant) return ''
-  return new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit', second: '2-digit', timeZone: zone }).format(
-    new Date(instant),
-  )
+  return new Intl.DateTimeFormat('en-GB', {
+    hour: '2-digit',
+    minute: '2-digit',
+    second: '2-digit',
+    timeZone: zone,
+  }).format(new Date(instant))
 }
 
 export function date(instant?: string | null): string {
@@ -36,7 +41,9 @@ export function megabytes(bytes: number): string {
 }
 
 export function rate(bytesPerSecond: number): string {
-  return bytesPerSecond < 1e6 ? `${Math.round(bytesPerSecond / 1e3)} kB/s` : `${megabytes(bytesPerSecond)}/s`
+  return bytesPerSecond < 1e6
+    ? `${Math.round(bytesPerSecond / 1e3)} kB/s`
+    : `${megabytes(bytesPerSecond)}/s`
 }
 
 export function count(number: number, one: string, many: string): string {

@@ -19,13 +19,22 @@ export function stub(answers: Record<string, unknown>): Recorded[] {
   vi.stubGlobal('fetch', async (request: Request) => {
     const { pathname: path, search } = new URL(request.url)
     const text = await request.text()
-    made.push({ method: request.method, path, query: search.slice(1), body: text ? JSON.parse(text) : undefined })
-    const answer = answers[`${request.method} ${path}`] as { status?: number } | undefined
-    const status = answer === undefined ? 404 : typeof answer.status === 'number' ? answer.status : 200
-    return new Response(JSON.stringify(answer ?? { detail: `nothing is stubbed for ${request.method} ${path}` }), {
-      status,
-      headers: { 'Content-Type': 'application/json' },
+    made.push({
+      method: request.method,
+      path,
+      query: search.slice(1),
+      body: text ? JSON.parse(text) : undefined,
     })
+    const answer = answers[`${request.method} ${path}`] as { status?: number } | undefined
+    const status =
+      answer === undefined ? 404 : typeof answer.status === 'number' ? answer.status : 200
+    return new Response(
+      JSON.stringify(answer ?? { detail: `nothing is stubbed for ${request.method} ${path}` }),
+      {
+        status,
+        headers: { 'Content-Type': 'application/json' },
+      },
+    )
   })
   return made
 }
@@ -34,7 +43,9 @@ export function stub(answers: Record<string, unknown>): Recorded[] {
 export function page(element: ReactElement, route: string, at: string) {
   return render(
     <MantineProvider env="test">
-      <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { retry: false } } })}>
+      <QueryClientProvider
+        client={new QueryClient({ defaultOptions: { queries: { retry: false } } })}
+      >
         <MemoryRouter initialEntries={[at]}>
           <Routes>
             <Route path={route} element={element} />

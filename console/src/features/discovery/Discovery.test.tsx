@@ -39,7 +39,16 @@ const inFleet = {
   device: 'rt-1',
   toKnow: 'the inventory says serial 7, it shows 8',
 }
-const job = { id: 3, kind: 'search', state: 'cancelled', total: 238, done: 12, failed: 10, doing: '', troubles: [] }
+const job = {
+  id: 3,
+  kind: 'search',
+  state: 'cancelled',
+  total: 238,
+  done: 12,
+  failed: 10,
+  doing: '',
+  troubles: [],
+}
 
 const open = (more: Record<string, unknown> = {}) => {
   const made = stub({
@@ -62,11 +71,20 @@ describe('the discovery', () => {
   })
 
   it('accepts nothing before a name and a family are said', async () => {
-    const made = open({ 'POST /api/discovery/accepted': { added: ['sw-1'], changed: [], unchanged: [], preview: false } })
+    const made = open({
+      'POST /api/discovery/accepted': {
+        added: ['sw-1'],
+        changed: [],
+        unchanged: [],
+        preview: false,
+      },
+    })
     const accept = await screen.findByRole('button', { name: 'Accept' })
     expect(accept).toHaveProperty('disabled', true)
     fireEvent.change(screen.getByLabelText('name of 192.0.2.8'), { target: { value: 'sw-1' } })
-    fireEvent.change(screen.getByLabelText('family of 192.0.2.8'), { target: { value: 'tarnel-t2' } })
+    fireEvent.change(screen.getByLabelText('family of 192.0.2.8'), {
+      target: { value: 'tarnel-t2' },
+    })
     await press('Accept')
     await waitFor(() =>
       expect(made.find((call) => call.path === '/api/discovery/accepted')?.body).toEqual({

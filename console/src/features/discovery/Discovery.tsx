@@ -15,10 +15,12 @@ export function Discovery() {
   const { data: candidates } = useQuery(candidatesQuery)
   const renew = () => queries.invalidateQueries({ queryKey: ['found'] })
   const search = useMutation({
-    mutationFn: (name: string) => body(api.POST('/api/discovery/ranges/{name}/searches', { params: { path: { name } } })),
+    mutationFn: (name: string) =>
+      body(api.POST('/api/discovery/ranges/{name}/searches', { params: { path: { name } } })),
   })
   const forget = useMutation({
-    mutationFn: (name: string) => body(api.DELETE('/api/discovery/ranges/{name}', { params: { path: { name } } })),
+    mutationFn: (name: string) =>
+      body(api.DELETE('/api/discovery/ranges/{name}', { params: { path: { name } } })),
     onSuccess: renew,
   })
   const fresh = candidates?.filter((c) => c.state === 'found').length ?? 0
@@ -33,9 +35,22 @@ export function Discovery() {
       <Trouble error={error ?? search.error ?? forget.error} />
       <h2>Where to look</h2>
       {ranges && ranges.length > 0 && (
-        <RangeTable ranges={ranges} search={(name) => search.mutate(name)} forget={(name) => forget.mutate(name)} />
+        <RangeTable
+          ranges={ranges}
+          search={(name) => search.mutate(name)}
+          forget={(name) => forget.mutate(name)}
+        />
       )}
-      {search.data && <Work key={search.data.id} id={search.data.id} asked="asked" good="answered" bad="silent" over={renew} />}
+      {search.data && (
+        <Work
+          key={search.data.id}
+          id={search.data.id}
+          asked="asked"
+          good="answered"
+          bad="silent"
+          over={renew}
+        />
+      )}
       <NewRange saved={renew} />
       <h2>What answered</h2>
       {candidates?.length === 0 ? (
@@ -136,7 +151,11 @@ function NewRange({ saved }: { saved: () => void }) {
       ),
     onSuccess: saved,
   })
-  const text = (key: 'name' | 'within' | 'except' | 'site' | 'login' | 'snmp', label: string, placeholder: string) => (
+  const text = (
+    key: 'name' | 'within' | 'except' | 'site' | 'login' | 'snmp',
+    label: string,
+    placeholder: string,
+  ) => (
     <TextInput
       key={key}
       label={label}
@@ -169,7 +188,11 @@ function NewRange({ saved }: { saved: () => void }) {
         {number('sshPort', 'SSH port')}
         {number('snmpPort', 'SNMP port')}
       </div>
-      <Button onClick={() => set.mutate()} loading={set.isPending} disabled={said.name === '' || said.within === ''}>
+      <Button
+        onClick={() => set.mutate()}
+        loading={set.isPending}
+        disabled={said.name === '' || said.within === ''}
+      >
         Keep this range
       </Button>
     </details>
@@ -204,12 +227,20 @@ function CandidateRow({ candidate: c, changed }: { candidate: Candidate; changed
   const [model, setModel] = useState(c.model)
   const accept = useMutation({
     mutationFn: () =>
-      body(api.POST('/api/discovery/accepted', { body: { candidates: [{ address: c.address, name, family, model }] } })),
+      body(
+        api.POST('/api/discovery/accepted', {
+          body: { candidates: [{ address: c.address, name, family, model }] },
+        }),
+      ),
     onSuccess: changed,
   })
   const drop = useMutation({
     mutationFn: () =>
-      body(api.POST('/api/discovery/dropped', { body: { addresses: [c.address], why: 'dropped in the console' } })),
+      body(
+        api.POST('/api/discovery/dropped', {
+          body: { addresses: [c.address], why: 'dropped in the console' },
+        }),
+      ),
     onSuccess: changed,
   })
   const known = c.state === 'in-fleet'
@@ -276,7 +307,12 @@ function CandidateRow({ candidate: c, changed }: { candidate: Candidate; changed
             >
               Accept
             </Button>{' '}
-            <Button size="compact-sm" variant="outline" onClick={() => drop.mutate()} loading={drop.isPending}>
+            <Button
+              size="compact-sm"
+              variant="outline"
+              onClick={() => drop.mutate()}
+              loading={drop.isPending}
+            >
               Drop
             </Button>
           </>

@@ -31,7 +31,9 @@ export function Exposure() {
         style={{ maxWidth: 560, marginBottom: 14 }}
         styles={{ input: { fontFamily: 'var(--mantine-font-family-monospace)' } }}
       />
-      {advisories?.length === 0 && <p>No catalogue of {settled ? 'these devices' : 'this fleet'} has an advisory.</p>}
+      {advisories?.length === 0 && (
+        <p>No catalogue of {settled ? 'these devices' : 'this fleet'} has an advisory.</p>
+      )}
       {advisories?.map((advisory) => (
         <OneAdvisory key={advisory.id} advisory={advisory} />
       ))}
@@ -69,7 +71,11 @@ function OneAdvisory({ advisory }: { advisory: Advisory }) {
             {advisory.devices.map((d) => (
               <tr key={d.device}>
                 <td className="mono" style={{ whiteSpace: 'nowrap' }}>
-                  <Link to={`/paths?device=${d.device}&to=${encodeURIComponent(`clears:${advisory.id}`)}`}>{d.device}</Link>
+                  <Link
+                    to={`/paths?device=${d.device}&to=${encodeURIComponent(`clears:${advisory.id}`)}`}
+                  >
+                    {d.device}
+                  </Link>
                 </td>
                 <td>{d.siteTitle}</td>
                 <td className="mono" style={{ whiteSpace: 'nowrap' }}>
@@ -83,7 +89,8 @@ function OneAdvisory({ advisory }: { advisory: Advisory }) {
                   )}
                 </td>
                 <td style={{ whiteSpace: 'nowrap' }}>
-                  {d.cure && `${count(d.restarts, 'restart', 'restarts')}, ${minutes(d.darkSeconds)}`}
+                  {d.cure &&
+                    `${count(d.restarts, 'restart', 'restarts')}, ${minutes(d.darkSeconds)}`}
                 </td>
               </tr>
             ))}

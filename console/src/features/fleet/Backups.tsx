@@ -8,7 +8,8 @@ import { date } from '../../components/words'
 
 const NOW = 'now'
 
-const what = (kind: string) => (kind === 'running' || kind === 'startup' ? `the ${kind} configuration` : `the ${kind}`)
+const what = (kind: string) =>
+  kind === 'running' || kind === 'startup' ? `the ${kind} configuration` : `the ${kind}`
 
 /** The backups of a device: any of them against any other, or against what runs now. */
 export function Backups({ device }: { device: string }) {
@@ -32,11 +33,20 @@ export function Backups({ device }: { device: string }) {
   return (
     <>
       <h2>Backups</h2>
-      {backups?.length === 0 && <p className="quiet">None yet. A run takes one before it changes anything.</p>}
-      {keeps && keeps.cannotGive.length > 0 && (
-        <p className="quiet">Cannot be kept, since its family does not give it: {keeps.cannotGive.join('; ')}.</p>
+      {backups?.length === 0 && (
+        <p className="quiet">None yet. A run takes one before it changes anything.</p>
       )}
-      <Button variant="outline" size="compact-sm" loading={take.isPending} onClick={() => take.mutate()}>
+      {keeps && keeps.cannotGive.length > 0 && (
+        <p className="quiet">
+          Cannot be kept, since its family does not give it: {keeps.cannotGive.join('; ')}.
+        </p>
+      )}
+      <Button
+        variant="outline"
+        size="compact-sm"
+        loading={take.isPending}
+        onClick={() => take.mutate()}
+      >
         Back up now
       </Button>
       <Trouble error={take.error} />
@@ -77,14 +87,18 @@ export function Backups({ device }: { device: string }) {
           </tbody>
         </table>
       )}
-      {backups && chosen !== undefined && <Compared key={chosen} device={device} id={chosen} backups={backups} />}
+      {backups && chosen !== undefined && (
+        <Compared key={chosen} device={device} id={chosen} backups={backups} />
+      )}
     </>
   )
 }
 
 function Compared({ device, id, backups }: { device: string; id: number; backups: Backup[] }) {
   const [against, setAgainst] = useState(NOW)
-  const { data, error, isFetching } = useQuery(comparisonQuery(device, id, against === NOW ? undefined : Number(against)))
+  const { data, error, isFetching } = useQuery(
+    comparisonQuery(device, id, against === NOW ? undefined : Number(against)),
+  )
   const one = backups.find((b) => b.id === id)
   return (
     <section aria-label="Comparison">
@@ -104,11 +118,16 @@ function Compared({ device, id, backups }: { device: string; id: number; backups
         . Lines that mean nothing are left out, secrets are masked.
       </p>
       <Trouble error={error} />
-      {isFetching && <p className="quiet">{against === NOW ? `${device} is asked …` : 'Comparing …'}</p>}
+      {isFetching && (
+        <p className="quiet">{against === NOW ? `${device} is asked …` : 'Comparing …'}</p>
+      )}
       {data?.same && <p>Nothing differs.</p>}
       {data && !data.same && (
         <pre className="mono">
-          {[...data.dropped.map((line) => `gone  ${line}`), ...data.added.map((line) => `new   ${line}`)].join('\n')}
+          {[
+            ...data.dropped.map((line) => `gone  ${line}`),
+            ...data.added.map((line) => `new   ${line}`),
+          ].join('\n')}
         </pre>
       )}
     </section>

@@ -21,7 +21,11 @@ export function BehindFigure({ devices }: { devices: Device[] }) {
               <th key={column}>
                 {i < 5 && (
                   <svg width="22" height="16" aria-hidden="true" style={{ display: 'block' }}>
-                    <path d={`M1 ${15 - 3 * i}h20`} stroke={i === 4 ? 'var(--moss)' : 'var(--amber)'} strokeWidth="3" />
+                    <path
+                      d={`M1 ${15 - 3 * i}h20`}
+                      stroke={i === 4 ? 'var(--moss)' : 'var(--amber)'}
+                      strokeWidth="3"
+                    />
                   </svg>
                 )}
                 {column}
@@ -55,7 +59,14 @@ export function BehindFigure({ devices }: { devices: Device[] }) {
       </table>
       <p className="quiet">
         <svg width={size} height={size} aria-hidden="true">
-          <rect x="0.5" y="0.5" width={size - 1} height={size - 1} fill="none" stroke="var(--ink)" />
+          <rect
+            x="0.5"
+            y="0.5"
+            width={size - 1}
+            height={size - 1}
+            fill="none"
+            stroke="var(--ink)"
+          />
         </svg>{' '}
         a device{' '}
         <svg width={size} height={size} aria-hidden="true">
@@ -70,8 +81,19 @@ export function BehindFigure({ devices }: { devices: Device[] }) {
 function Exposed({ x, y }: { x: number; y: number }) {
   return (
     <>
-      <rect x={x + 0.5} y={y + 0.5} width={size - 1} height={size - 1} fill="var(--brick)" stroke="var(--brick)" />
-      <path d={`M${x + 3} ${y + size - 3}L${x + size - 3} ${y + 3}`} stroke="var(--paper)" strokeWidth="1.5" />
+      <rect
+        x={x + 0.5}
+        y={y + 0.5}
+        width={size - 1}
+        height={size - 1}
+        fill="var(--brick)"
+        stroke="var(--brick)"
+      />
+      <path
+        d={`M${x + 3} ${y + size - 3}L${x + size - 3} ${y + 3}`}
+        stroke="var(--paper)"
+        strokeWidth="1.5"
+      />
     </>
   )
 }
@@ -86,14 +108,26 @@ function Blocks({ cell }: { cell: Cell }) {
     )
   const height = Math.ceil(cell.devices.length / across) * (size + gap)
   return (
-    <svg width={Math.min(cell.devices.length, across) * (size + gap)} height={height} aria-hidden="true">
+    <svg
+      width={Math.min(cell.devices.length, across) * (size + gap)}
+      height={height}
+      aria-hidden="true"
+    >
       {cell.devices.map((device, i) => {
         const x = (i % across) * (size + gap)
         const y = Math.floor(i / across) * (size + gap)
         return device.exposed.length > 0 ? (
           <Exposed key={device.name} x={x} y={y} />
         ) : (
-          <rect key={device.name} x={x + 0.5} y={y + 0.5} width={size - 1} height={size - 1} fill="none" stroke="var(--ink)" />
+          <rect
+            key={device.name}
+            x={x + 0.5}
+            y={y + 0.5}
+            width={size - 1}
+            height={size - 1}
+            fill="none"
+            stroke="var(--ink)"
+          />
         )
       })}
     </svg>

@@ -45,18 +45,32 @@ export function DeviceTable({
     scrollMargin: table.current?.offsetTop ?? 0,
     enabled: rows.length > drawnAtOnce,
   })
-  const items = rows.length > drawnAtOnce ? virtual.getVirtualItems() : rows.map((_, index) => ({ index, start: 0, end: 0 }))
-  const above = rows.length > drawnAtOnce ? (items[0]?.start ?? 0) - virtual.options.scrollMargin : 0
-  const below = rows.length > drawnAtOnce ? virtual.getTotalSize() - ((items.at(-1)?.end ?? 0) - virtual.options.scrollMargin) : 0
+  const items =
+    rows.length > drawnAtOnce
+      ? virtual.getVirtualItems()
+      : rows.map((_, index) => ({ index, start: 0, end: 0 }))
+  const above =
+    rows.length > drawnAtOnce ? (items[0]?.start ?? 0) - virtual.options.scrollMargin : 0
+  const below =
+    rows.length > drawnAtOnce
+      ? virtual.getTotalSize() - ((items.at(-1)?.end ?? 0) - virtual.options.scrollMargin)
+      : 0
   return (
     <table className="plain" ref={table}>
       <thead>
         <tr>
           {columns.map(([by, title]) =>
             by ? (
-              <th key={title} aria-sort={sort.by === by ? (sort.down ? 'descending' : 'ascending') : 'none'}>
-                <button type="button" onClick={() => setSort({ by, down: sort.by === by && !sort.down })}>
-                  {title} {sort.by === by && <span aria-hidden="true">{sort.down ? '▾' : '▴'}</span>}
+              <th
+                key={title}
+                aria-sort={sort.by === by ? (sort.down ? 'descending' : 'ascending') : 'none'}
+              >
+                <button
+                  type="button"
+                  onClick={() => setSort({ by, down: sort.by === by && !sort.down })}
+                >
+                  {title}{' '}
+                  {sort.by === by && <span aria-hidden="true">{sort.down ? '▾' : '▴'}</span>}
                 </button>
               </th>
             ) : (
@@ -69,7 +83,16 @@ export function DeviceTable({
         {above > 0 && <Space height={above} />}
         {items.map(({ index }) => {
           const device = rows[index]
-          return device && <Row key={device.name} device={device} marked={marked.has(device.name)} toggle={toggleLatest} />
+          return (
+            device && (
+              <Row
+                key={device.name}
+                device={device}
+                marked={marked.has(device.name)}
+                toggle={toggleLatest}
+              />
+            )
+          )
         })}
         {below > 0 && <Space height={below} />}
       </tbody>
@@ -99,7 +122,12 @@ const Row = memo(function Row({
   return (
     <tr>
       <td>
-        <input type="checkbox" aria-label={`mark ${d.name}`} checked={marked} onChange={() => toggle(d.name)} />
+        <input
+          type="checkbox"
+          aria-label={`mark ${d.name}`}
+          checked={marked}
+          onChange={() => toggle(d.name)}
+        />
       </td>
       <td className="mono" style={{ whiteSpace: 'nowrap' }}>
         <Link to={`/fleet/${d.name}`}>{d.name}</Link>
@@ -114,11 +142,18 @@ const Row = memo(function Row({
       </td>
       <td style={{ minWidth: 220 }}>
         {d.way.length > 0 ? (
-          <Link to={`/paths?device=${d.name}&to=${encodeURIComponent(d.wanted ?? '')}`} style={{ textDecoration: 'none' }}>
+          <Link
+            to={`/paths?device=${d.name}&to=${encodeURIComponent(d.wanted ?? '')}`}
+            style={{ textDecoration: 'none' }}
+          >
             <Treads way={d.way} />
           </Link>
         ) : stays ? (
-          <Link to={`/paths?device=${d.name}&to=${encodeURIComponent(d.wanted ?? '')}`} className="reason" title={notes}>
+          <Link
+            to={`/paths?device=${d.name}&to=${encodeURIComponent(d.wanted ?? '')}`}
+            className="reason"
+            title={notes}
+          >
             none: {notes}
           </Link>
         ) : (
@@ -128,10 +163,14 @@ const Row = memo(function Row({
       <td style={{ minWidth: 170 }}>
         <State of={d.standing} />
         {d.behindBy > 0 && <span className="quiet"> by {d.behindBy}</span>}
-        {d.exposed.length > 0 && <span className="stop"> · ■ {d.exposed.map((e) => e.id).join(', ')}</span>}
+        {d.exposed.length > 0 && (
+          <span className="stop"> · ■ {d.exposed.map((e) => e.id).join(', ')}</span>
+        )}
         {!stays && notes && <span className="caution"> · {notes}</span>}
       </td>
-      <td style={{ whiteSpace: 'nowrap' }}>{d.asWritten ? <span className="quiet">as written</span> : ago(d.readAt)}</td>
+      <td style={{ whiteSpace: 'nowrap' }}>
+        {d.asWritten ? <span className="quiet">as written</span> : ago(d.readAt)}
+      </td>
     </tr>
   )
 })

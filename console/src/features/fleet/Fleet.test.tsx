@@ -33,7 +33,10 @@ describe('the fleet', () => {
 
   it('shows silent devices with their reason instead of hiding them', async () => {
     stub({
-      'GET /api/devices': [device('rt-1'), device('rt-2', { standing: 'silent', toKnow: ['no answer: no route'], way: [] })],
+      'GET /api/devices': [
+        device('rt-1'),
+        device('rt-2', { standing: 'silent', toKnow: ['no answer: no route'], way: [] }),
+      ],
     })
     page(<Fleet />, '/fleet', '/fleet')
     expect(await screen.findByText(/no answer: no route/)).toBeTruthy()
@@ -45,17 +48,30 @@ describe('the fleet', () => {
     page(<Fleet />, '/fleet', '/fleet?where=site:dunmere&policy=one-behind')
     expect(await screen.findByText('rt-1')).toBeTruthy()
     expect(sent[0]?.query).toBe('where=site%3Adunmere&policy=one-behind')
-    stub({ 'GET /api/devices': { status: 400, detail: 'Column 1: "famly" is no field; did you mean "family"?' } })
+    stub({
+      'GET /api/devices': {
+        status: 400,
+        detail: 'Column 1: "famly" is no field; did you mean "family"?',
+      },
+    })
     fireEvent.change(screen.getByLabelText('Select devices'), { target: { value: 'famly:x' } })
     expect((await screen.findByRole('alert')).textContent).toContain('did you mean "family"?')
   })
 
   it('reads again what is marked, or the whole selection', async () => {
-    const sent = stub({ 'GET /api/devices': [device('rt-1'), device('rt-2')], 'POST /api/readings': { id: 1 } })
+    const sent = stub({
+      'GET /api/devices': [device('rt-1'), device('rt-2')],
+      'POST /api/readings': { id: 1 },
+    })
     page(<Fleet />, '/fleet', '/fleet?where=site:dunmere')
     fireEvent.click(await screen.findByLabelText('mark rt-2'))
     await press('Read these again')
-    await waitFor(() => expect(sent.find((call) => call.method === 'POST')?.body).toEqual({ devices: ['rt-2'], where: '' }))
+    await waitFor(() =>
+      expect(sent.find((call) => call.method === 'POST')?.body).toEqual({
+        devices: ['rt-2'],
+        where: '',
+      }),
+    )
     fireEvent.click(screen.getByLabelText('mark rt-2'))
     await press('Read all again')
     await waitFor(() => expect(sent.at(-1)?.body).toEqual({ devices: [], where: 'site:dunmere' }))
@@ -73,12 +89,21 @@ describe('the fleet', () => {
     await press('Read all again')
     expect((await screen.findByRole('status')).textContent).toContain('12 of 64 asked, 3 silent')
     await press('End it here')
-    await waitFor(() => expect(sent.some((call) => call.method === 'DELETE' && call.path === '/api/jobs/7')).toBe(true))
+    await waitFor(() =>
+      expect(sent.some((call) => call.method === 'DELETE' && call.path === '/api/jobs/7')).toBe(
+        true,
+      ),
+    )
   })
 
   it('sorts by a press on a head, and tells exposure and policy', async () => {
     const exposed = [{ id: 'NF-26-04', name: 'x', severity: 'high' }]
-    stub({ 'GET /api/devices': [device('rt-1', { behindBy: 1 }), device('rt-2', { behindBy: 3, exposed })] })
+    stub({
+      'GET /api/devices': [
+        device('rt-1', { behindBy: 1 }),
+        device('rt-2', { behindBy: 3, exposed }),
+      ],
+    })
     page(<Fleet />, '/fleet', '/fleet')
     expect(await screen.findByText(/1 is exposed to a published fault/)).toBeTruthy()
     const names = () => screen.getAllByText(/^rt-\d$/).map((link) => link.textContent)

@@ -32,7 +32,11 @@ export function Fleet() {
   const navigate = useNavigate()
   const read = useMutation({
     mutationFn: (names: string[]) =>
-      body(api.POST('/api/readings', { body: { devices: names, where: names.length > 0 ? '' : settled } })),
+      body(
+        api.POST('/api/readings', {
+          body: { devices: names, where: names.length > 0 ? '' : settled },
+        }),
+      ),
   })
   const put = (key: string, value: string) =>
     ask((before) => {
@@ -62,7 +66,8 @@ export function Fleet() {
             <Link to="/fleet-exposure">
               {exposed} {exposed === 1 ? 'is' : 'are'} exposed to a published fault.
             </Link>{' '}
-            <Link to="/fleet-reach">Who hangs on whom?</Link> <Link to="/fleet-discovery">What did nobody write down?</Link>
+            <Link to="/fleet-reach">Who hangs on whom?</Link>{' '}
+            <Link to="/fleet-discovery">What did nobody write down?</Link>
           </>
         )
       }
@@ -70,7 +75,8 @@ export function Fleet() {
       <Trouble error={error ?? read.error} />
       {empty && (
         <p>
-          The fleet is empty. Import an inventory file: <span className="mono">calmstep fleet import FILE</span>
+          The fleet is empty. Import an inventory file:{' '}
+          <span className="mono">calmstep fleet import FILE</span>
         </p>
       )}
       {!empty && (
@@ -98,10 +104,17 @@ export function Fleet() {
               value={policy}
               onChange={(e) => put('policy', e.currentTarget.value)}
             />
-            <Button variant="outline" onClick={() => read.mutate([...marked])} loading={read.isPending}>
+            <Button
+              variant="outline"
+              onClick={() => read.mutate([...marked])}
+              loading={read.isPending}
+            >
               Read {marked.size > 0 ? 'these' : 'all'} again
             </Button>
-            <Button disabled={marked.size === 0} onClick={() => navigate(`/plans?devices=${[...marked].join(',')}`)}>
+            <Button
+              disabled={marked.size === 0}
+              onClick={() => navigate(`/plans?devices=${[...marked].join(',')}`)}
+            >
               Plan these
             </Button>
           </div>
@@ -109,17 +122,24 @@ export function Fleet() {
           <p style={{ margin: '0 0 8px' }}>
             <Link
               to={{
-                search: new URLSearchParams({ ...Object.fromEntries(asked), view: asFigure ? 'table' : 'figure' }).toString(),
+                search: new URLSearchParams({
+                  ...Object.fromEntries(asked),
+                  view: asFigure ? 'table' : 'figure',
+                }).toString(),
               }}
             >
               {asFigure ? 'Show it as a table.' : 'Show it as a figure.'}
             </Link>
           </p>
           {devices && asFigure && <BehindFigure devices={devices} />}
-          {devices && !asFigure && <DeviceTable devices={devices} marked={marked} toggle={toggle} />}
+          {devices && !asFigure && (
+            <DeviceTable devices={devices} marked={marked} toggle={toggle} />
+          )}
           <p className="quiet">
             {count(devices?.length ?? 0, 'device', 'devices')} shown.{' '}
-            <a href={`/api/inventory?as=csv&where=${encodeURIComponent(settled)}`}>Their inventory as CSV</a>
+            <a href={`/api/inventory?as=csv&where=${encodeURIComponent(settled)}`}>
+              Their inventory as CSV
+            </a>
           </p>
         </>
       )}

@@ -30,7 +30,9 @@ export function History({ device }: { device: string }) {
                 <Link to={`/tonight/${entry.run}`}>{entry.run}</Link>
               </td>
               <td style={{ whiteSpace: 'nowrap' }}>{entry.what}</td>
-              <td style={{ whiteSpace: 'nowrap' }}>{entry.seconds == null ? '' : minutes(entry.seconds)}</td>
+              <td style={{ whiteSpace: 'nowrap' }}>
+                {entry.seconds == null ? '' : minutes(entry.seconds)}
+              </td>
               <td>
                 {entry.words}
                 {entry.who && <span className="quiet"> ({entry.who})</span>}

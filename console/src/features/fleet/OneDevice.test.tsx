@@ -6,7 +6,12 @@ import { OneDevice } from './OneDevice'
 const reading = {
   takenAt: new Date().toISOString(),
   components: { system: '2.4.0' },
-  boot: { running: 'osmer-r6c-2.4.0.img', next: 'osmer-r6c-2.6.3.img', fallback: 'osmer-r6c-2.4.0.img', saved: true },
+  boot: {
+    running: 'osmer-r6c-2.4.0.img',
+    next: 'osmer-r6c-2.6.3.img',
+    fallback: 'osmer-r6c-2.4.0.img',
+    saved: true,
+  },
   bootMark: 'start 17',
   unsavedChanges: false,
   volumes: [
@@ -64,7 +69,8 @@ const show = (more: object, backups: object[] = []) => {
 describe('one device', () => {
   it('says what each file is for', async () => {
     show({})
-    const row = async (name: string) => within((await screen.findByText(name)).closest('tr') as HTMLElement)
+    const row = async (name: string) =>
+      within((await screen.findByText(name)).closest('tr') as HTMLElement)
     expect((await row('osmer-r6c-2.4.0.img')).getByText('running, fallback')).toBeTruthy()
     expect((await row('osmer-r6c-2.6.3.img')).getByText('next')).toBeTruthy()
     expect((await row('harbour-map.txt')).queryByText(/running|next|fallback/)).toBeNull()
@@ -73,13 +79,23 @@ describe('one device', () => {
 
   it('shows the members of a stack as they show themselves, and which of them does not do its part', async () => {
     const member = (name: string, role: string, state: string) => ({
-      part: { name, kind: 'member', model: 'T2-48', serial: `TA-${name}`, runs: { system: '6.1.0', loader: '1.9' }, parts: [] },
+      part: {
+        name,
+        kind: 'member',
+        model: 'T2-48',
+        serial: `TA-${name}`,
+        runs: { system: '6.1.0', loader: '1.9' },
+        parts: [],
+      },
       role,
       state,
       mark: '17 times',
     })
-    show({ reading: { ...reading, parts: [member('1', 'active', 'in sync'), member('2', '', 'away')] } })
-    const row = async (serial: string) => within((await screen.findByText(serial)).closest('tr') as HTMLElement)
+    show({
+      reading: { ...reading, parts: [member('1', 'active', 'in sync'), member('2', '', 'away')] },
+    })
+    const row = async (serial: string) =>
+      within((await screen.findByText(serial)).closest('tr') as HTMLElement)
     expect((await row('TA-1')).getByText('active')).toBeTruthy()
     expect((await row('TA-1')).getByText('in sync')).toBeTruthy()
     expect((await row('TA-2')).getByText('▲ away')).toBeTruthy()
@@ -101,7 +117,11 @@ describe('one device', () => {
       remedy: 'Look at its power.',
     }
     show({ silent })
-    expect(await screen.findByText(/Expected: an SSH greeting. Seen: connection refused. Look at its power./)).toBeTruthy()
+    expect(
+      await screen.findByText(
+        /Expected: an SSH greeting. Seen: connection refused. Look at its power./,
+      ),
+    ).toBeTruthy()
     expect(screen.getByText('harbour-map.txt')).toBeTruthy()
   })
 
@@ -112,27 +132,56 @@ describe('one device', () => {
   })
 
   it('links each backup to its text', async () => {
-    show({}, [{ id: 5, hop: 1, kind: 'running', takenAt: new Date().toISOString(), sha256: 'a'.repeat(64), sizeBytes: 502 }])
+    show({}, [
+      {
+        id: 5,
+        hop: 1,
+        kind: 'running',
+        takenAt: new Date().toISOString(),
+        sha256: 'a'.repeat(64),
+        sizeBytes: 502,
+      },
+    ])
     const link = (await screen.findByText('running', { selector: 'a' })) as HTMLAnchorElement
     expect(link.getAttribute('href')).toBe('/api/devices/rt-1/backups/5/text')
   })
 
   it('shows the parts of a device as a tree, and what it is exposed to', async () => {
-    const board = { name: 'slot 2', kind: 'LINE_BOARD', model: 'A', serial: '', runs: { 'board-a': '4.2' }, parts: [] }
+    const board = {
+      name: 'slot 2',
+      kind: 'LINE_BOARD',
+      model: 'A',
+      serial: '',
+      runs: { 'board-a': '4.2' },
+      parts: [],
+    }
     show({
-      parts: [{ name: '1', kind: 'MEMBER', model: 'T2-48', serial: '', runs: { system: '5.4.3' }, parts: [board] }],
+      parts: [
+        {
+          name: '1',
+          kind: 'MEMBER',
+          model: 'T2-48',
+          serial: '',
+          runs: { system: '5.4.3' },
+          parts: [board],
+        },
+      ],
       exposed: [{ id: 'NF-26-02', name: 'A crafted message', severity: 'high' }],
     })
     const inner = (await screen.findByText('slot 2')).closest('li') as HTMLElement
     expect(inner.textContent).toContain('line board slot 2 A board-a 4.2')
     expect(inner.parentElement?.closest('li')?.textContent).toContain('member 1')
-    expect(screen.getByText('the smallest way out').getAttribute('href')).toBe('/paths?device=rt-1&to=clears%3ANF-26-02')
+    expect(screen.getByText('the smallest way out').getAttribute('href')).toBe(
+      '/paths?device=rt-1&to=clears%3ANF-26-02',
+    )
   })
 
   it('says when there is no such device', async () => {
     stub({ 'GET /api/devices/rt-1': { status: 404, detail: 'There is no device "rt-1" here.' } })
     page(<OneDevice />, '/fleet/:device', '/fleet/rt-1')
-    expect((await screen.findByRole('alert')).textContent).toContain('There is no device "rt-1" here.')
+    expect((await screen.findByRole('alert')).textContent).toContain(
+      'There is no device "rt-1" here.',
+    )
   })
 
   it('compares a backup with what runs now, or with another one', async () => {
@@ -146,8 +195,15 @@ describe('one device', () => {
     })
     const made = stub({
       'GET /api/devices/rt-1': device,
-      'GET /api/devices/rt-1/backups': [backup(8, 'running'), backup(7, 'startup'), backup(6, 'licence-keys')],
-      'GET /api/devices/rt-1/keeps': { kinds: ['running', 'startup', 'licence-keys'], cannotGive: ['the keys of its tunnels'] },
+      'GET /api/devices/rt-1/backups': [
+        backup(8, 'running'),
+        backup(7, 'startup'),
+        backup(6, 'licence-keys'),
+      ],
+      'GET /api/devices/rt-1/keeps': {
+        kinds: ['running', 'startup', 'licence-keys'],
+        cannotGive: ['the keys of its tunnels'],
+      },
       'GET /api/devices/rt-1/backups/8/comparison': {
         same: false,
         dropped: ['way 0.0.0.0/0 by 192.0.2.17'],
@@ -155,15 +211,23 @@ describe('one device', () => {
       },
     })
     page(<OneDevice />, '/fleet/:device', '/fleet/rt-1')
-    fireEvent.click(await screen.findByRole('button', { name: /Compare the running configuration/ }))
+    fireEvent.click(
+      await screen.findByRole('button', { name: /Compare the running configuration/ }),
+    )
     expect((await screen.findByText(/way 0\.0\.0\.0\/0 by 192\.0\.2\.17/)).textContent).toBe(
       'gone  way 0.0.0.0/0 by 192.0.2.17\nnew   community ••••••',
     )
-    expect(screen.getByText(/Cannot be kept, since its family does not give it: the keys of its tunnels\./)).toBeTruthy()
+    expect(
+      screen.getByText(
+        /Cannot be kept, since its family does not give it: the keys of its tunnels\./,
+      ),
+    ).toBeTruthy()
     expect(screen.getByRole('button', { name: /Compare the licence-keys of/ })).toBeTruthy()
     fireEvent.change(screen.getByRole('combobox', { name: 'against' }), { target: { value: '7' } })
     await vi.waitFor(() =>
-      expect(made.filter((call) => call.path.endsWith('/comparison')).map((call) => call.query)).toEqual(['', 'with=7']),
+      expect(
+        made.filter((call) => call.path.endsWith('/comparison')).map((call) => call.query),
+      ).toEqual(['', 'with=7']),
     )
   })
 })

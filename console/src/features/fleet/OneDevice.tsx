@@ -25,7 +25,9 @@ export function OneDevice() {
     >
       <Trouble error={error} />
       {device && <Facts device={device} />}
-      {device?.reading && device.reading.parts.length > 0 && <PartsShown parts={device.reading.parts} />}
+      {device?.reading && device.reading.parts.length > 0 && (
+        <PartsShown parts={device.reading.parts} />
+      )}
       {device?.reading && <Reading reading={device.reading} />}
       {device && device.parts.length > 0 && !device.reading?.parts.length && (
         <>
@@ -62,8 +64,8 @@ function Facts({ device }: { device: Device }) {
     <>
       {device.silent && (
         <div className="card stop">
-          ■ Silent since {date(device.silent.at)}. Expected: {device.silent.expected}. Seen: {device.silent.seen}.{' '}
-          {device.silent.remedy}
+          ■ Silent since {date(device.silent.at)}. Expected: {device.silent.expected}. Seen:{' '}
+          {device.silent.seen}. {device.silent.remedy}
         </div>
       )}
       <table className="plain" style={{ maxWidth: 760 }}>
@@ -71,11 +73,16 @@ function Facts({ device }: { device: Device }) {
           <Row name="standing">
             <State of={device.standing} /> <Treads way={device.way} />{' '}
             {device.way.length > 0 && (
-              <Link to={`/paths?device=${device.name}&to=${encodeURIComponent(device.wanted ?? '')}`}>how it gets there</Link>
+              <Link
+                to={`/paths?device=${device.name}&to=${encodeURIComponent(device.wanted ?? '')}`}
+              >
+                how it gets there
+              </Link>
             )}
           </Row>
           <Row name="who stands behind it">
-            {device.serves || 'nobody wrote it down'} <Link to={`/fleet-reach?down=${device.name}`}>what goes dark with it</Link>
+            {device.serves || 'nobody wrote it down'}{' '}
+            <Link to={`/fleet-reach?down=${device.name}`}>what goes dark with it</Link>
           </Row>
           <Row name="address">
             <span className="mono">
@@ -110,7 +117,9 @@ function Facts({ device }: { device: Device }) {
                 ■ {advisory.id}, {advisory.severity}:
               </span>{' '}
               {advisory.name}{' '}
-              <Link to={`/paths?device=${device.name}&to=${encodeURIComponent(`clears:${advisory.id}`)}`}>
+              <Link
+                to={`/paths?device=${device.name}&to=${encodeURIComponent(`clears:${advisory.id}`)}`}
+              >
                 the smallest way out
               </Link>
             </Row>
@@ -148,7 +157,8 @@ function PartsShown({ parts }: { parts: NonNullable<Device['reading']>['parts'] 
               <td>
                 {Object.entries(part.runs ?? {}).map(([component, release]) => (
                   <span key={component}>
-                    <span className="quiet">{component}</span> <span className="mono">{release}</span>{' '}
+                    <span className="quiet">{component}</span>{' '}
+                    <span className="mono">{release}</span>{' '}
                   </span>
                 ))}
               </td>
@@ -192,7 +202,9 @@ function Row({ name, children }: { name: string; children: ReactNode }) {
 
 function Reading({ reading }: { reading: NonNullable<Device['reading']> }) {
   const role = (file: string) =>
-    (['running', 'next', 'fallback'] as const).filter((r) => reading.boot[r].split(' + ').includes(file)).join(', ')
+    (['running', 'next', 'fallback'] as const)
+      .filter((r) => reading.boot[r].split(' + ').includes(file))
+      .join(', ')
   return (
     <>
       <h2>Images</h2>

@@ -6,7 +6,12 @@ export function Treads({ way }: { way: string[] }) {
   const drawn = Math.min(way.length, mostDrawn)
   return (
     <span title={way.join(', then ')}>
-      <svg width={12 * (drawn + 1)} height="16" aria-hidden="true" style={{ verticalAlign: '-2px', marginRight: 8 }}>
+      <svg
+        width={12 * (drawn + 1)}
+        height="16"
+        aria-hidden="true"
+        style={{ verticalAlign: '-2px', marginRight: 8 }}
+      >
         {Array.from({ length: drawn + 1 }, (_, step) => step).map((step) => (
           <rect
             key={step}

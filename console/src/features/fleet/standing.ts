@@ -5,7 +5,10 @@ const order = ['there', 'behind', 'must-stay', 'silent', 'no-target', 'unread']
 /** How many devices stand how, in a fixed order, without the empty ones. */
 export function counts(devices: Device[]): [string, number][] {
   return order
-    .map((standing): [string, number] => [standing, devices.filter((d) => d.standing === standing).length])
+    .map((standing): [string, number] => [
+      standing,
+      devices.filter((d) => d.standing === standing).length,
+    ])
     .filter(([, number]) => number > 0)
 }
 
@@ -21,7 +24,9 @@ export function sorted(devices: Device[], by: Column, down: boolean): Device[] {
     const one = a[by]
     const other = b[by]
     const order =
-      typeof one === 'number' && typeof other === 'number' ? one - other : collator.compare(`${one ?? ''}`, `${other ?? ''}`)
+      typeof one === 'number' && typeof other === 'number'
+        ? one - other
+        : collator.compare(`${one ?? ''}`, `${other ?? ''}`)
     return order * sign || collator.compare(a.name, b.name)
   })
 }

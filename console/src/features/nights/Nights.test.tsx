@@ -5,7 +5,13 @@ import { page, press, stub } from '../../test/house'
 import { Nights } from './Nights'
 import { foldedAbove, hours, linesOf, rowsOf, spanOf } from './sheet'
 
-const part = (unit: string, siteTitle: string, from: string, to: string, more: Partial<Placed> = {}): Placed => ({
+const part = (
+  unit: string,
+  siteTitle: string,
+  from: string,
+  to: string,
+  more: Partial<Placed> = {},
+): Placed => ({
   unit,
   family: 'osmer-r6',
   site: siteTitle.toLowerCase(),
@@ -86,11 +92,11 @@ test('rows go by site and then by their beginning, and the sheet holds every win
     part('a', 'Dunmere', '01:30', '01:40'),
     part('c', 'Aldwick', '03:00', '03:10'),
   ])
-  expect(rowsOf({ ...one, units: [...one.units].sort((p, q) => p.begins.localeCompare(q.begins)) }).map((r) => r.unit)).toEqual([
-    'c',
-    'b',
-    'a',
-  ])
+  expect(
+    rowsOf({ ...one, units: [...one.units].sort((p, q) => p.begins.localeCompare(q.begins)) }).map(
+      (r) => r.unit,
+    ),
+  ).toEqual(['c', 'b', 'a'])
   const [from, to] = spanOf(one)
   expect(from).toBeLessThan(Date.parse('2026-11-24T01:15:00Z'))
   expect(to).toBeGreaterThan(Date.parse('2026-11-24T04:30:00Z'))
@@ -114,7 +120,9 @@ test('tells each night, which one is doubtful, why a unit stands where it stands
   expect(tabs.map((t) => t.getAttribute('aria-selected'))).toEqual(['true', 'false'])
   expect(within(tabs[1] as HTMLElement).getByText(/▲ 60 % in time/)).toBeDefined()
   await press('rt-dunmere-1 at Dunmere')
-  expect(screen.getByText(/does\s+not begin earlier because it is the first window that holds it/)).toBeDefined()
+  expect(
+    screen.getByText(/does\s+not begin earlier because it is the first window that holds it/),
+  ).toBeDefined()
   fireEvent.click(tabs[1] as HTMLElement)
   expect(screen.queryByRole('button', { name: 'rt-dunmere-1 at Dunmere' })).toBeNull()
   expect(screen.getByRole('button', { name: 'sw-dunmere-1 at Dunmere' })).toBeDefined()
@@ -133,7 +141,9 @@ test('asks what a wish would cost before it makes it so', async () => {
   expect(screen.getByText('If so:')).toBeDefined()
   await press('Make it so')
   await waitFor(() =>
-    expect(made.filter((call) => call.method === 'POST').map((call) => [call.query, call.body])).toEqual([
+    expect(
+      made.filter((call) => call.method === 'POST').map((call) => [call.query, call.body]),
+    ).toEqual([
       ['keep=false', { exclude: ['rt-dunmere-1'] }],
       ['keep=true', { exclude: ['rt-dunmere-1'] }],
     ]),
@@ -153,7 +163,9 @@ test('puts sites in an order, one behind the other, after saying what that costs
   expect(await screen.findByText('Nothing else changes by it.')).toBeDefined()
   await press('In any order (dunmere first so far)?')
   await waitFor(() =>
-    expect(made.filter((call) => call.method === 'POST').map((call) => [call.query, call.body])).toEqual([
+    expect(
+      made.filter((call) => call.method === 'POST').map((call) => [call.query, call.body]),
+    ).toEqual([
       ['keep=false', { siteOrder: ['dunmere', 'aldwick'] }],
       ['keep=false', { siteOrder: [] }],
     ]),

@@ -2,7 +2,14 @@ import { Button, NativeSelect, TextInput } from '@mantine/core'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { api, body, type Plan, type PlanNight, type PlanNights, type Wanted } from '../../api/client'
+import {
+  api,
+  body,
+  type Plan,
+  type PlanNight,
+  type PlanNights,
+  type Wanted,
+} from '../../api/client'
 import { nightsQuery } from '../../api/queries'
 import { Trouble } from '../../components/Page'
 import { clock, count } from '../../components/words'
@@ -46,12 +53,13 @@ function Summary({ nights }: { nights: PlanNights }) {
   const last = nights.nights.at(-1)?.units[0]?.zone
   return (
     <p>
-      {count(units, 'unit', 'units')} in {count(nights.nights.length, 'night', 'nights')}; no order takes fewer than{' '}
-      {nights.nightsAtLeast}.
+      {count(units, 'unit', 'units')} in {count(nights.nights.length, 'night', 'nights')}; no order
+      takes fewer than {nights.nightsAtLeast}.
       {nights.ends && (
         <>
           {' '}
-          It ends on {nights.nights.at(-1)?.night} at {clock(nights.ends, last).slice(0, 5)} ({last}).
+          It ends on {nights.nights.at(-1)?.night} at {clock(nights.ends, last).slice(0, 5)} ({last}
+          ).
         </>
       )}{' '}
       {Object.keys(nights.pinned).length > 0 &&
@@ -59,18 +67,36 @@ function Summary({ nights }: { nights: PlanNights }) {
           .map(([u, n]) => `${u} to ${n}`)
           .join(', ')}. `}
       {nights.excluded.length > 0 && `Left out: ${nights.excluded.join(', ')}. `}
-      <Link to={`/fleet-reach?plan=${encodeURIComponent(nights.plan)}`}>Step through who is dark</Link>
+      <Link to={`/fleet-reach?plan=${encodeURIComponent(nights.plan)}`}>
+        Step through who is dark
+      </Link>
       {' · '}
-      <a href={`/api/plans/${encodeURIComponent(nights.plan)}/calendar`} download={`${nights.plan}.ics`}>
+      <a
+        href={`/api/plans/${encodeURIComponent(nights.plan)}/calendar`}
+        download={`${nights.plan}.ics`}
+      >
         Calendar file
       </a>
     </p>
   )
 }
 
-const weekday = new Intl.DateTimeFormat('en-GB', { weekday: 'short', day: 'numeric', month: 'short', timeZone: 'UTC' })
+const weekday = new Intl.DateTimeFormat('en-GB', {
+  weekday: 'short',
+  day: 'numeric',
+  month: 'short',
+  timeZone: 'UTC',
+})
 
-function Strip({ nights, chosen, onChoose }: { nights: PlanNight[]; chosen?: string; onChoose: (night: string) => void }) {
+function Strip({
+  nights,
+  chosen,
+  onChoose,
+}: {
+  nights: PlanNight[]
+  chosen?: string
+  onChoose: (night: string) => void
+}) {
   return (
     <div className="strip" role="tablist" aria-label="Nights">
       {nights.map((n) => (
@@ -98,31 +124,45 @@ function percent(share: number) {
   return `${Math.round(share * 100)} %`
 }
 
-function OneNight({ night, unit, onPick }: { night: PlanNight; unit: string; onPick: (unit: string) => void }) {
+function OneNight({
+  night,
+  unit,
+  onPick,
+}: {
+  night: PlanNight
+  unit: string
+  onPick: (unit: string) => void
+}) {
   const zone = night.units[0]?.zone
   const at = night.units.filter((u) => u.unit === unit)
   return (
     <section aria-label={`The night of ${night.night}`}>
       <p>
-        Begins at {clock(night.begins, zone).slice(0, 5)}, likely over by {clock(night.median, zone).slice(0, 5)}, in nine of ten
-        cases by {clock(night.p90, zone).slice(0, 5)} ({zone}).{night.decides && ` What most often decides is ${night.decides}.`}
+        Begins at {clock(night.begins, zone).slice(0, 5)}, likely over by{' '}
+        {clock(night.median, zone).slice(0, 5)}, in nine of ten cases by{' '}
+        {clock(night.p90, zone).slice(0, 5)} ({zone}).
+        {night.decides && ` What most often decides is ${night.decides}.`}
       </p>
       <PlannedSheet night={night} marked={unit} onPick={onPick} />
       <p className="quiet">
-        White is the site's window, a bar the gate where a person says go, an outline the likely time, a dashed line its margin; a
-        pilot is filled. Hours are those of {zone}; every unit keeps to its own site's clock.
+        White is the site's window, a bar the gate where a person says go, an outline the likely
+        time, a dashed line its margin; a pilot is filled. Hours are those of {zone}; every unit
+        keeps to its own site's clock.
       </p>
       {at.map((part) => (
         <p key={part.part}>
-          <span className="mono">{part.unit}</span> at {part.siteTitle}, {clock(part.begins, part.zone).slice(0, 5)} to{' '}
-          {clock(part.ends, part.zone).slice(0, 5)} ({part.zone}):{' '}
-          <span className="mono">{[part.from, ...part.way].join(' → ')}</span>. It does not begin earlier because {part.why}.
+          <span className="mono">{part.unit}</span> at {part.siteTitle},{' '}
+          {clock(part.begins, part.zone).slice(0, 5)} to {clock(part.ends, part.zone).slice(0, 5)} (
+          {part.zone}): <span className="mono">{[part.from, ...part.way].join(' → ')}</span>. It
+          does not begin earlier because {part.why}.
           {part.serves && ` Meanwhile dark: ${part.serves}.`}
         </p>
       ))}
       {night.serves.length > 0 && (
         <details>
-          <summary>Dark at some time of it: {count(night.serves.length, 'place', 'places')} in users' words</summary>
+          <summary>
+            Dark at some time of it: {count(night.serves.length, 'place', 'places')} in users' words
+          </summary>
           <p>{night.serves.join('; ')}.</p>
           {night.cutsOff.length > 0 && <p className="mono">{night.cutsOff.join(', ')}</p>}
         </details>
@@ -148,7 +188,12 @@ function Otherwise({
   const [site, setSite] = useState('')
   const ask = useMutation({
     mutationFn: ({ wanted, keep }: { wanted: Wanted; keep: boolean }) =>
-      body(api.POST('/api/plans/{name}/nights', { params: { path: { name: plan.name }, query: { keep } }, body: wanted })),
+      body(
+        api.POST('/api/plans/{name}/nights', {
+          params: { path: { name: plan.name }, query: { keep } },
+          body: wanted,
+        }),
+      ),
     onSuccess: (_, { keep }) => {
       if (keep) queries.invalidateQueries({ queryKey: ['plans'] })
     },
@@ -183,13 +228,20 @@ function Otherwise({
         {wishes
           .filter(([, , can]) => can && unit !== '')
           .map(([words, wanted]) => (
-            <Button key={words} variant="outline" loading={ask.isPending} onClick={() => ask.mutate({ wanted, keep: false })}>
+            <Button
+              key={words}
+              variant="outline"
+              loading={ask.isPending}
+              onClick={() => ask.mutate({ wanted, keep: false })}
+            >
               {words}?
             </Button>
           ))}
       </div>
       {sites.length > 1 && (
-        <div style={{ display: 'flex', gap: 10, alignItems: 'end', flexWrap: 'wrap', marginTop: 10 }}>
+        <div
+          style={{ display: 'flex', gap: 10, alignItems: 'end', flexWrap: 'wrap', marginTop: 10 }}
+        >
           <NativeSelect
             label="Site"
             value={site}
@@ -208,7 +260,9 @@ function Otherwise({
                 })
               }
             >
-              {nights.siteOrder.length > 0 ? `Behind ${nights.siteOrder.at(-1)}, before all others?` : 'Before all others?'}
+              {nights.siteOrder.length > 0
+                ? `Behind ${nights.siteOrder.at(-1)}, before all others?`
+                : 'Before all others?'}
             </Button>
           )}
           {nights.siteOrder.length > 0 && (
@@ -238,7 +292,10 @@ function Otherwise({
             </>
           )}
           {!ask.variables.keep && (
-            <Button loading={ask.isPending} onClick={() => ask.mutate({ wanted: ask.variables.wanted, keep: true })}>
+            <Button
+              loading={ask.isPending}
+              onClick={() => ask.mutate({ wanted: ask.variables.wanted, keep: true })}
+            >
               Make it so
             </Button>
           )}

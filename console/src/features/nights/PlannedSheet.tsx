@@ -7,13 +7,25 @@ import { foldedAbove, linesOf, rowsOf, spanOf } from './sheet'
 const { left, width, right, rowHeight, top } = sheet
 
 /** Rows are units, the horizontal axis is a site's clock: the window is white, outside is hatched; the likely time is an outline, its margin a line, the gate a bar. */
-export function PlannedSheet({ night, marked, onPick }: { night: PlanNight; marked?: string; onPick: (unit: string) => void }) {
+export function PlannedSheet({
+  night,
+  marked,
+  onPick,
+}: {
+  night: PlanNight
+  marked?: string
+  onPick: (unit: string) => void
+}) {
   const [opened, setOpened] = useState<ReadonlySet<string>>(new Set())
   const units = rowsOf(night)
   const rows = linesOf(units, opened)
   const folds = units.length > foldedAbove
   const turn = (site: string) =>
-    setOpened(opened.has(site) ? new Set([...opened].filter((s) => s !== site)) : new Set([...opened, site]))
+    setOpened(
+      opened.has(site)
+        ? new Set([...opened].filter((s) => s !== site))
+        : new Set([...opened, site]),
+    )
   const span = spanOf(night)
   const x = placer(span)
   const press = (unit: string, site: string) => (unit ? onPick(unit) : turn(site))
@@ -32,12 +44,18 @@ export function PlannedSheet({ night, marked, onPick }: { night: PlanNight; mark
             key={row.siteTitle + row.unit}
             role="button"
             tabIndex={0}
-            aria-label={row.unit ? `${row.unit} at ${row.siteTitle}` : `${row.units} units at ${row.siteTitle}`}
+            aria-label={
+              row.unit
+                ? `${row.unit} at ${row.siteTitle}`
+                : `${row.units} units at ${row.siteTitle}`
+            }
             aria-pressed={row.unit ? marked === row.unit : undefined}
             aria-expanded={row.unit ? undefined : opened.has(row.siteTitle)}
             style={{ cursor: 'pointer' }}
             onClick={() => press(row.unit, row.siteTitle)}
-            onKeyDown={(e) => (e.key === 'Enter' || e.key === ' ') && press(row.unit, row.siteTitle)}
+            onKeyDown={(e) =>
+              (e.key === 'Enter' || e.key === ' ') && press(row.unit, row.siteTitle)
+            }
           >
             <rect
               x={0}
@@ -46,11 +64,19 @@ export function PlannedSheet({ night, marked, onPick }: { night: PlanNight; mark
               height={rowHeight - 2}
               fill={row.unit && marked === row.unit ? 'var(--sheet)' : 'transparent'}
             />
-            <text x={folds && row.unit ? 20 : 4} y={y + 13} fontSize="12.5" fill="var(--ink)" className={row.unit ? 'mono' : ''}>
+            <text
+              x={folds && row.unit ? 20 : 4}
+              y={y + 13}
+              fontSize="12.5"
+              fill="var(--ink)"
+              className={row.unit ? 'mono' : ''}
+            >
               {row.unit || `${opened.has(row.siteTitle) ? '▾' : '▸'} ${row.siteTitle}`}
               {!row.unit && <tspan fill="var(--quiet)">{`  ${row.units} units`}</tspan>}
             </text>
-            {site && i > 0 && <line x1={0} x2={width - right} y1={y - 4} y2={y - 4} stroke="var(--rule)" />}
+            {site && i > 0 && (
+              <line x1={0} x2={width - right} y1={y - 4} y2={y - 4} stroke="var(--rule)" />
+            )}
             {row.parts.slice(0, 1).map((part) => (
               <rect
                 key={part.opens}
@@ -84,7 +110,14 @@ export function PlannedSheet({ night, marked, onPick }: { night: PlanNight; mark
                   strokeWidth="1.4"
                 />
                 {part.gates > 0 && (
-                  <line x1={x(part.begins)} x2={x(part.begins)} y1={y - 2} y2={y + 18} stroke="var(--amber)" strokeWidth="2.4" />
+                  <line
+                    x1={x(part.begins)}
+                    x2={x(part.begins)}
+                    y1={y - 2}
+                    y2={y + 18}
+                    stroke="var(--amber)"
+                    strokeWidth="2.4"
+                  />
                 )}
               </g>
             ))}

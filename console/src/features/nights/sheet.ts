@@ -18,7 +18,10 @@ export function rowsOf(night: PlanNight): Row[] {
     rows.set(part.unit, row)
   }
   return [...rows.values()].sort(
-    (a, b) => a.siteTitle.localeCompare(b.siteTitle) || first(a).localeCompare(first(b)) || a.unit.localeCompare(b.unit),
+    (a, b) =>
+      a.siteTitle.localeCompare(b.siteTitle) ||
+      first(a).localeCompare(first(b)) ||
+      a.unit.localeCompare(b.unit),
   )
 }
 
@@ -37,11 +40,23 @@ export const foldedAbove = 40
 
 /** The lines of a sheet: every unit, or, where there are many, every site with the units of those that were opened. */
 export function linesOf(rows: Row[], opened: ReadonlySet<string>): Line[] {
-  const line = (row: Row): Line => ({ title: row.unit, siteTitle: row.siteTitle, unit: row.unit, units: 1, parts: row.parts })
+  const line = (row: Row): Line => ({
+    title: row.unit,
+    siteTitle: row.siteTitle,
+    unit: row.unit,
+    units: 1,
+    parts: row.parts,
+  })
   if (rows.length <= foldedAbove) return rows.map(line)
   return [...new Set(rows.map((row) => row.siteTitle))].flatMap((siteTitle) => {
     const here = rows.filter((row) => row.siteTitle === siteTitle)
-    const site = { title: siteTitle, siteTitle, unit: '', units: here.length, parts: here.flatMap((row) => row.parts) }
+    const site = {
+      title: siteTitle,
+      siteTitle,
+      unit: '',
+      units: here.length,
+      parts: here.flatMap((row) => row.parts),
+    }
     return opened.has(siteTitle) ? [site, ...here.map(line)] : [site]
   })
 }
@@ -58,7 +73,12 @@ export function spanOf(night: PlanNight): [number, number] {
 
 /** Full hours of a stretch, or every so many of them, so that no more than eight are written. */
 export function hours([from, to]: [number, number]): number[] {
-  const step = [0.25, 0.5, 1, 2, 3, 6].map((h) => h * 3600_000).find((s) => (to - from) / s <= 8) ?? 12 * 3600_000
+  const step =
+    [0.25, 0.5, 1, 2, 3, 6].map((h) => h * 3600_000).find((s) => (to - from) / s <= 8) ??
+    12 * 3600_000
   const first = Math.ceil(from / step) * step
-  return Array.from({ length: Math.max(0, Math.floor((to - first) / step) + 1) }, (_, i) => first + i * step)
+  return Array.from(
+    { length: Math.max(0, Math.floor((to - first) / step) + 1) },
+    (_, i) => first + i * step,
+  )
 }

@@ -19,7 +19,11 @@ const hop = (component: string, from: string, to: string, more = {}) => ({
   toKnow: [],
   ...more,
 })
-const rule = { rule: 'osmer/settings-28', sentence: '2.8 takes over settings only from 2.6.3 or later', source: 'note' }
+const rule = {
+  rule: 'osmer/settings-28',
+  sentence: '2.8 takes over settings only from 2.6.3 or later',
+  source: 'note',
+}
 const found = {
   device: 'rt-1',
   family: 'osmer-r6',
@@ -52,7 +56,9 @@ describe('the path of a device', () => {
     page(<Paths />, '/paths', '/paths?device=rt-1')
     expect(await screen.findByText('How does rt-1 get to 2.8.2?')).toBeTruthy()
     expect(
-      screen.getByText('Two hops, 2 restarts, about 8 min of dark. It can rest on 2.6.3 for as long as you like.'),
+      screen.getByText(
+        'Two hops, 2 restarts, about 8 min of dark. It can rest on 2.6.3 for as long as you like.',
+      ),
     ).toBeTruthy()
     expect(screen.getByRole('img', { name: 'From 2.4.0 to 2.6.3 to 2.8.2' })).toBeTruthy()
     expect(screen.getByText(/Hop 1 is there because 2.8 takes over settings/)).toBeTruthy()
@@ -70,17 +76,27 @@ describe('the path of a device', () => {
     stub({ 'GET /api/devices': devices, 'GET /api/releases': [], 'GET /api/paths': refused })
     page(<Paths />, '/paths', '/paths?device=rt-1')
     expect((await screen.findByRole('alert')).textContent).toContain('One thing stands in the way')
-    expect(screen.getByRole('link', { name: '2.6.3' }).getAttribute('href')).toBe('/paths?device=rt-1&to=2.6.3')
+    expect(screen.getByRole('link', { name: '2.6.3' }).getAttribute('href')).toBe(
+      '/paths?device=rt-1&to=2.6.3',
+    )
     expect(screen.queryByRole('img')).toBeNull()
   })
 
   it('asks again for another preference', async () => {
-    const sent = stub({ 'GET /api/devices': devices, 'GET /api/releases': [], 'GET /api/paths': found })
+    const sent = stub({
+      'GET /api/devices': devices,
+      'GET /api/releases': [],
+      'GET /api/paths': found,
+    })
     page(<Paths />, '/paths', '/paths?device=rt-1&to=2.8.2')
     await screen.findByText('How does rt-1 get to 2.8.2?')
     const asked = () =>
-      sent.filter((call) => call.path === '/api/paths').map((call) => new URLSearchParams(call.query).get('prefer'))
-    await waitFor(() => expect(new Set(asked())).toEqual(new Set(['fewest-restarts', 'shortest-dark', 'proven'])))
+      sent
+        .filter((call) => call.path === '/api/paths')
+        .map((call) => new URLSearchParams(call.query).get('prefer'))
+    await waitFor(() =>
+      expect(new Set(asked())).toEqual(new Set(['fewest-restarts', 'shortest-dark', 'proven'])),
+    )
     expect(screen.getAllByText('the same path')).toHaveLength(2)
   })
 
@@ -91,7 +107,9 @@ describe('the path of a device', () => {
       'GET /api/paths': { ...found, outcome: 'already-there', best: null },
     })
     page(<Paths />, '/paths', '/paths?device=rt-1')
-    expect(await screen.findByText('Nothing to do: it runs the wanted release already.')).toBeTruthy()
+    expect(
+      await screen.findByText('Nothing to do: it runs the wanted release already.'),
+    ).toBeTruthy()
     stub({ 'GET /api/devices': devices, 'GET /api/releases': [] })
     page(<Paths />, '/paths', '/paths?device=rt-9')
     expect(await screen.findByText('There is no device "rt-9" here.')).toBeTruthy()
@@ -101,7 +119,11 @@ describe('the path of a device', () => {
 describe('the treads of a path', () => {
   it('give each component its own stair on one axis', () => {
     const lanes = treads(
-      [hop('board', '1.12', '1.15'), hop('system', '2.4.0', '2.6.3'), hop('system', '2.6.3', '2.8.2')] as never,
+      [
+        hop('board', '1.12', '1.15'),
+        hop('system', '2.4.0', '2.6.3'),
+        hop('system', '2.6.3', '2.8.2'),
+      ] as never,
       'system',
     )
     expect(lanes.map((lane) => lane.map((t) => [t.release, t.from, t.to, t.level]))).toEqual([
@@ -123,7 +145,12 @@ describe('the treads of a path', () => {
   })
 
   it('compares the other ways, and says what happens inside a unit of several members', async () => {
-    const longer = { ...found.best, hops: [...found.best.hops, hop('system', '2.7.1', '2.8.2')], restarts: 3, darkSeconds: 720 }
+    const longer = {
+      ...found.best,
+      hops: [...found.best.hops, hop('system', '2.7.1', '2.8.2')],
+      restarts: 3,
+      darkSeconds: 720,
+    }
     const order = {
       darkSeconds: 8,
       takesSeconds: 600,
@@ -133,7 +160,12 @@ describe('the treads of a path', () => {
       ],
       barred: ['5.6.0 and 6.1.0 do not work side by side in one unit'],
     }
-    const answer = { ...found, alternatives: [longer], byOlderOnes: { days: 90, endsAt: '2.6.3' }, order }
+    const answer = {
+      ...found,
+      alternatives: [longer],
+      byOlderOnes: { days: 90, endsAt: '2.6.3' },
+      order,
+    }
     stub({ 'GET /api/devices': devices, 'GET /api/releases': [], 'GET /api/paths': answer })
     page(<Paths />, '/paths', '/paths?device=rt-1')
     expect(await screen.findByText('1 hop more, 1 restart more, 4 min longer dark')).toBeTruthy()
@@ -148,7 +180,11 @@ describe('the treads of a path', () => {
       'GET /api/releases': [],
       'GET /api/paths': { ...found, site: '', device: 'R6-4' },
     })
-    page(<Paths />, '/paths', '/paths?family=osmer-r6&model=R6-4&revision=B&features=a,b&runs=2.4.0&to=2.8.2')
+    page(
+      <Paths />,
+      '/paths',
+      '/paths?family=osmer-r6&model=R6-4&revision=B&features=a,b&runs=2.4.0&to=2.8.2',
+    )
     expect(await screen.findByText('nobody owns it')).toBeTruthy()
     const asked = made.find((call) => call.path === '/api/paths')?.query ?? ''
     expect(new URLSearchParams(asked).get('revision')).toBe('B')

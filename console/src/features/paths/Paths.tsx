@@ -29,7 +29,9 @@ export function Paths() {
   const { data: releases } = useQuery(releasesQuery)
   const known = devices?.some((d) => d.name === settledDevice)
   const [hardware] = useDebouncedValue(asked.toString(), 300)
-  const whose: Whose = imagined ? imaginedIn(new URLSearchParams(hardware)) : { device: known ? settledDevice : '' }
+  const whose: Whose = imagined
+    ? imaginedIn(new URLSearchParams(hardware))
+    : { device: known ? settledDevice : '' }
   const { data: answer, error } = useQuery(pathQuery(whose, settledTo, prefer))
   const put = (key: string, value: string) =>
     ask((before) => {
@@ -39,15 +41,22 @@ export function Paths() {
       return after
     })
   const family = imagined || devices?.find((d) => d.name === settledDevice)?.family
-  const advisories = devices?.find((d) => d.name === settledDevice)?.exposed.map((e) => `clears:${e.id}`) ?? []
+  const advisories =
+    devices?.find((d) => d.name === settledDevice)?.exposed.map((e) => `clears:${e.id}`) ?? []
   const targets = [
     ...policies,
     ...advisories,
-    ...(releases ?? []).filter((r) => r.family === family && r.component === 'system').map((r) => r.version),
+    ...(releases ?? [])
+      .filter((r) => r.family === family && r.component === 'system')
+      .map((r) => r.version),
   ]
   return (
     <Page
-      question={answer ? `How does ${answer.device} get to ${answer.wanted}?` : 'How does a device get to a release?'}
+      question={
+        answer
+          ? `How does ${answer.device} get to ${answer.wanted}?`
+          : 'How does a device get to a release?'
+      }
       lede={answer && lede(answer)}
     >
       <div style={{ display: 'flex', gap: 10, marginBottom: 16, flexWrap: 'wrap' }}>
@@ -77,11 +86,15 @@ export function Paths() {
         <p>
           Name a device above, or press a way on the page Fleet.{' '}
           {releases?.[0] && (
-            <Link to={`/paths?family=${releases[0].family}&to=recommended`}>Or ask about hardware that nobody owns.</Link>
+            <Link to={`/paths?family=${releases[0].family}&to=recommended`}>
+              Or ask about hardware that nobody owns.
+            </Link>
           )}
         </p>
       )}
-      {!imagined && settledDevice && devices && !known && <p>There is no device "{settledDevice}" here.</p>}
+      {!imagined && settledDevice && devices && !known && (
+        <p>There is no device "{settledDevice}" here.</p>
+      )}
       {answer && <Facts answer={answer} />}
       {answer?.outcome === 'refused' && <Refused answer={answer} />}
       {answer?.best && <Stair answer={answer} path={answer.best} releases={releases ?? []} />}
@@ -112,7 +125,13 @@ function imaginedIn(asked: URLSearchParams): Whose {
   const features = said('features')
     .split(',')
     .filter((feature) => feature !== '')
-  return { family: said('family'), model: said('model'), revision: said('revision'), features, runs: said('runs') }
+  return {
+    family: said('family'),
+    model: said('model'),
+    revision: said('revision'),
+    features,
+    runs: said('runs'),
+  }
 }
 
 function Imagined({
@@ -125,7 +144,9 @@ function Imagined({
   releases: Release[]
 }) {
   const family = asked.get('family') ?? ''
-  const families = [...new Map(releases.map((r) => [r.family, r.title])).entries()].map(([value, label]) => ({ value, label }))
+  const families = [...new Map(releases.map((r) => [r.family, r.title])).entries()].map(
+    ([value, label]) => ({ value, label }),
+  )
   const text = (key: string, label: string, placeholder: string) => (
     <TextInput
       label={label}
@@ -137,14 +158,21 @@ function Imagined({
   )
   return (
     <>
-      <NativeSelect label="Family" data={families} value={family} onChange={(e) => put('family', e.currentTarget.value)} />
+      <NativeSelect
+        label="Family"
+        data={families}
+        value={family}
+        onChange={(e) => put('family', e.currentTarget.value)}
+      />
       {text('model', 'Model', 'any')}
       {text('revision', 'Revision', 'any')}
       {text('features', 'Features', 'none')}
       <Autocomplete
         label="It runs"
         placeholder="2.4.0 or system:2.4.0,board:1.12"
-        data={releases.filter((r) => r.family === family && r.component === 'system').map((r) => r.version)}
+        data={releases
+          .filter((r) => r.family === family && r.component === 'system')
+          .map((r) => r.version)}
         value={asked.get('runs') ?? ''}
         onChange={(value) => put('runs', value)}
         limit={20}
@@ -160,8 +188,8 @@ function Inside({ order }: { order: NonNullable<PathAnswer['order']> }) {
     <section aria-label="Inside the unit">
       <h2>Inside the unit</h2>
       <p className="quiet">
-        {minutes(order.darkSeconds)} without service, in {minutes(order.takesSeconds)} of work. Every member has the image before
-        the first restarts.
+        {minutes(order.darkSeconds)} without service, in {minutes(order.takesSeconds)} of work.
+        Every member has the image before the first restarts.
       </p>
       <ol>
         {order.moves.map((move) => (
@@ -239,11 +267,14 @@ function compared(path: PathAnswer['alternatives'][number], answer: PathAnswer):
     path.darkSeconds !== best.darkSeconds &&
       `${minutes(Math.abs(path.darkSeconds - best.darkSeconds))} ${path.darkSeconds > best.darkSeconds ? 'longer' : 'shorter'} dark`,
   ].filter((word) => word !== false)
-  return says.length > 0 ? says.join(', ') : 'costs the same; it goes by less proven or larger releases'
+  return says.length > 0
+    ? says.join(', ')
+    : 'costs the same; it goes by less proven or larger releases'
 }
 
 function lede(answer: PathAnswer): string {
-  if (answer.outcome === 'already-there') return 'Nothing to do: it runs the wanted release already.'
+  if (answer.outcome === 'already-there')
+    return 'Nothing to do: it runs the wanted release already.'
   if (!answer.best) return 'There is no path.'
   return inWords(answer.best.hops, answer.best.restarts, minutes(answer.best.darkSeconds))
 }
@@ -265,12 +296,19 @@ function Facts({ answer }: { answer: PathAnswer }) {
       <div>
         <dt>wanted</dt>
         <dd>
-          <span className="mono">{answer.wanted}</span> {answer.policy !== answer.wanted && answer.policy}
+          <span className="mono">{answer.wanted}</span>{' '}
+          {answer.policy !== answer.wanted && answer.policy}
         </dd>
       </div>
       <div>
         <dt>read</dt>
-        <dd>{answer.readAt ? ago(answer.readAt) : answer.site ? 'never; as the inventory says' : 'nobody owns it'}</dd>
+        <dd>
+          {answer.readAt
+            ? ago(answer.readAt)
+            : answer.site
+              ? 'never; as the inventory says'
+              : 'nobody owns it'}
+        </dd>
       </div>
     </dl>
   )
@@ -290,7 +328,10 @@ function Refused({ answer }: { answer: PathAnswer }) {
         {answer.highestReachable ? (
           <>
             It can reach{' '}
-            <Link to={`/paths?device=${answer.device}&to=${encodeURIComponent(answer.highestReachable)}`} className="mono">
+            <Link
+              to={`/paths?device=${answer.device}&to=${encodeURIComponent(answer.highestReachable)}`}
+              className="mono"
+            >
               {answer.highestReachable}
             </Link>{' '}
             today.
@@ -305,19 +346,26 @@ function Refused({ answer }: { answer: PathAnswer }) {
 
 /** Every reason and every caveat in full, in the order of the hops. */
 function ToKnow({ answer }: { answer: PathAnswer }) {
-  const hops = (answer.best?.hops ?? []).map((hop, i) => ({ hop, number: i + 1, key: `${hop.component} ${hop.to}` }))
+  const hops = (answer.best?.hops ?? []).map((hop, i) => ({
+    hop,
+    number: i + 1,
+    key: `${hop.component} ${hop.to}`,
+  }))
   return (
     <ul className="toknow">
       {hops.flatMap(({ hop, number, key }) => [
         ...hop.why.map((why) => (
           <li key={`${key} ${why.rule}`}>
-            Hop {number} is there because {why.sentence} <span className="quiet mono">{why.rule}</span>{' '}
+            Hop {number} is there because {why.sentence}{' '}
+            <span className="quiet mono">{why.rule}</span>{' '}
             <span className="quiet">{why.source}</span>
           </li>
         )),
         ...hop.lookAlikes.map((other) => (
           <li key={`${key} ${other}`} className="quiet">
-            Hop {number} takes <span className="mono">{hop.images.map((image) => image.fileName).join(', ')}</span>, not {other}.
+            Hop {number} takes{' '}
+            <span className="mono">{hop.images.map((image) => image.fileName).join(', ')}</span>,
+            not {other}.
           </li>
         )),
         ...hop.brings.map((brought) => (

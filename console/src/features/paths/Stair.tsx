@@ -9,7 +9,15 @@ const tallest = 330
 const roomForLanding = 230
 
 /** The path as rising treads, one a release; on the riser what the move costs, above it what cannot be done in one move. */
-export function Stair({ answer, path, releases }: { answer: PathAnswer; path: PathOfHops; releases: Release[] }) {
+export function Stair({
+  answer,
+  path,
+  releases,
+}: {
+  answer: PathAnswer
+  path: PathOfHops
+  releases: Release[]
+}) {
   const [main = [], ...others] = treads(path.hops, path.hops.at(-1)?.component ?? 'system')
   const steps = Math.max(1, main.length - 1)
   const rise = Math.min(104, tallest / steps)
@@ -28,7 +36,15 @@ export function Stair({ answer, path, releases }: { answer: PathAnswer; path: Pa
       aria-label={`From ${main.map((tread) => tread.release).join(' to ')}`}
     >
       {main.slice(1, -1).map((tread, i) => (
-        <Barred key={tread.release} from={main[i]} over={main[i + 2]} hop={tread.hop} x={x} y={y} dx={dx} />
+        <Barred
+          key={tread.release}
+          from={main[i]}
+          over={main[i + 2]}
+          hop={tread.hop}
+          x={x}
+          y={y}
+          dx={dx}
+        />
       ))}
       {main.map((tread, i) => (
         <g key={tread.release}>
@@ -39,9 +55,12 @@ export function Stair({ answer, path, releases }: { answer: PathAnswer; path: Pa
             height="9"
             fill={i === 0 ? 'var(--quiet)' : 'var(--lagoon)'}
           />
-          {i > 0 && tread.hop?.mayRest && i < main.length - 1 && dx * (tread.to - tread.from) > roomForLanding && (
-            <Landing x={x(tread.from) + dx * 0.34} y={y(tread)} />
-          )}
+          {i > 0 &&
+            tread.hop?.mayRest &&
+            i < main.length - 1 &&
+            dx * (tread.to - tread.from) > roomForLanding && (
+              <Landing x={x(tread.from) + dx * 0.34} y={y(tread)} />
+            )}
           <text
             x={x(tread.from)}
             y={y(tread) - (dx * (tread.to - tread.from) > roomForLanding ? 12 : 27)}
@@ -49,9 +68,22 @@ export function Stair({ answer, path, releases }: { answer: PathAnswer; path: Pa
             fontWeight="700"
             fill="var(--ink)"
           >
-            {i === 0 ? 'runs now' : i === main.length - 1 ? 'wanted' : tread.hop?.mayRest ? 'may rest here' : 'no rest here'}
+            {i === 0
+              ? 'runs now'
+              : i === main.length - 1
+                ? 'wanted'
+                : tread.hop?.mayRest
+                  ? 'may rest here'
+                  : 'no rest here'}
           </text>
-          <text x={x(tread.from)} y={y(tread) + 33} fontSize="20" fontWeight="700" className="mono" fill="var(--ink)">
+          <text
+            x={x(tread.from)}
+            y={y(tread) + 33}
+            fontSize="20"
+            fontWeight="700"
+            className="mono"
+            fill="var(--ink)"
+          >
             {tread.release}
           </text>
           <text x={x(tread.from)} y={y(tread) + 54} fontSize="12.5" fill="var(--quiet)">
@@ -69,7 +101,8 @@ export function Stair({ answer, path, releases }: { answer: PathAnswer; path: Pa
 
 function published(releases: Release[], answer: PathAnswer, tread: Tread): string {
   const release = releases.find(
-    (r) => r.family === answer.family && r.component === tread.component && r.version === tread.release,
+    (r) =>
+      r.family === answer.family && r.component === tread.component && r.version === tread.release,
   )
   return release ? `${release.channel}, ${release.date}` : 'not in the catalogue'
 }
@@ -100,8 +133,12 @@ function Riser({ tread, next, x, y, dx }: { tread: Tread; next: Tread | undefine
         strokeWidth="2"
       />
       <text x={foot - 10} y={y(tread) - 8} fontSize="12.5" textAnchor="end" fill="var(--ink)">
-        {next.hop.restarts === 0 ? 'no restart' : next.hop.restarts === 1 ? 'restart' : `${next.hop.restarts} restarts`},{' '}
-        {minutes(next.hop.darkSeconds)}
+        {next.hop.restarts === 0
+          ? 'no restart'
+          : next.hop.restarts === 1
+            ? 'restart'
+            : `${next.hop.restarts} restarts`}
+        , {minutes(next.hop.darkSeconds)}
       </text>
       <text x={foot - 10} y={y(tread) + 24} fontSize="12.5" textAnchor="end" fill="var(--quiet)">
         {megabytes(next.hop.images.reduce((sum, image) => sum + image.sizeBytes, 0))}
@@ -136,7 +173,13 @@ function Barred({
         strokeWidth="1.4"
         strokeDasharray="2 5"
       />
-      <text x={(startX + endX) / 2 - 40} y={peak - 10} fontSize="12.5" textAnchor="middle" fill="var(--brick)">
+      <text
+        x={(startX + endX) / 2 - 40}
+        y={peak - 10}
+        fontSize="12.5"
+        textAnchor="middle"
+        fill="var(--brick)"
+      >
         {text.length > 92 ? `${text.slice(0, 91)}…` : text}
       </text>
     </g>
@@ -159,12 +202,19 @@ function Lane({ lane, y, x }: { lane: Tread[]; y: number; x: (at: number) => num
             stroke={i === 0 ? 'var(--quiet)' : 'var(--slate)'}
             strokeWidth="3"
           />
-          <text x={x(tread.from) + (i === 0 ? 0 : 6)} y={height(tread) + 20} fontSize="14" className="mono" fill="var(--ink)">
+          <text
+            x={x(tread.from) + (i === 0 ? 0 : 6)}
+            y={height(tread) + 20}
+            fontSize="14"
+            className="mono"
+            fill="var(--ink)"
+          >
             {tread.release}
           </text>
           {tread.hop && (
             <text x={x(tread.from) + 70} y={height(tread) + 20} fontSize="12.5" fill="var(--quiet)">
-              {tread.hop.restarts === 0 ? 'no restart' : 'restart'}, {minutes(tread.hop.darkSeconds)}
+              {tread.hop.restarts === 0 ? 'no restart' : 'restart'},{' '}
+              {minutes(tread.hop.darkSeconds)}
             </text>
           )}
         </g>

@@ -16,7 +16,9 @@ export interface Tread {
 export function treads(hops: Hop[], main: string): Tread[][] {
   const components = [main, ...new Set(hops.map((hop) => hop.component).filter((c) => c !== main))]
   return components.map((component) => {
-    const own = hops.map((hop, i) => ({ hop, at: i + 1 })).filter(({ hop }) => hop.component === component)
+    const own = hops
+      .map((hop, i) => ({ hop, at: i + 1 }))
+      .filter(({ hop }) => hop.component === component)
     const first = own[0]
     if (!first) return []
     const direction = goesDown(own.map(({ hop }) => hop)) ? -1 : 1
@@ -44,8 +46,11 @@ function goesDown(hops: Hop[]): boolean {
 /** A path in one sentence. */
 export function inWords(hops: Hop[], restarts: number, dark: string): string {
   const rests = hops.slice(0, -1).filter((hop) => hop.mayRest)
-  const number = ['No', 'One', 'Two', 'Three', 'Four', 'Five', 'Six'][hops.length] ?? `${hops.length}`
+  const number =
+    ['No', 'One', 'Two', 'Three', 'Four', 'Five', 'Six'][hops.length] ?? `${hops.length}`
   const resting =
-    rests.length > 0 ? ` It can rest on ${rests.map((hop) => hop.to).join(' and on ')} for as long as you like.` : ''
+    rests.length > 0
+      ? ` It can rest on ${rests.map((hop) => hop.to).join(' and on ')} for as long as you like.`
+      : ''
   return `${number} ${hops.length === 1 ? 'hop' : 'hops'}, ${restarts} ${restarts === 1 ? 'restart' : 'restarts'}, about ${dark} of dark.${resting}`
 }

@@ -60,13 +60,25 @@ describe('one plan', () => {
     const answered = {
       ...draft,
       state: 'ready',
-      findings: [{ ...caution, answer: { choice: 'save-first', reason: '', by: 'ines', at: new Date().toISOString() } }],
+      findings: [
+        {
+          ...caution,
+          answer: { choice: 'save-first', reason: '', by: 'ines', at: new Date().toISOString() },
+        },
+      ],
     }
-    const sent: Recorded[] = stub({ 'GET /api/plans/tonight': draft, 'POST /api/plans/tonight/acknowledgements': answered })
+    const sent: Recorded[] = stub({
+      'GET /api/plans/tonight': draft,
+      'POST /api/plans/tonight/acknowledgements': answered,
+    })
     page(<OnePlan />, '/plans/:plan', '/plans/tonight')
     await press('Save them first')
     expect(await screen.findByRole('button', { name: 'Approve' })).toBeTruthy()
-    expect(sent.find((call) => call.method === 'POST')?.body).toEqual({ finding: caution.key, choice: 'save-first', reason: '' })
+    expect(sent.find((call) => call.method === 'POST')?.body).toEqual({
+      finding: caution.key,
+      choice: 'save-first',
+      reason: '',
+    })
     expect(screen.getByText(/Save them first, said ines/)).toBeTruthy()
   })
 
@@ -77,15 +89,26 @@ describe('one plan', () => {
     })
     page(<OnePlan />, '/plans/:plan', '/plans/tonight')
     await press('Approve')
-    await waitFor(() => expect(screen.getByRole('alert').textContent).toContain('Your role does not allow this.'))
+    await waitFor(() =>
+      expect(screen.getByRole('alert').textContent).toContain('Your role does not allow this.'),
+    )
   })
 
   it('says what would come out otherwise, and works the plan out again', async () => {
-    const stale = { ...draft, state: 'stale', changes: ['rt-eskholm-1 goes 2.6.3 > 2.8.2 now, was to go 2.4.0 > 2.6.3 > 2.8.2'] }
-    const sent: Recorded[] = stub({ 'GET /api/plans/tonight': stale, 'POST /api/plans/tonight/again': draft })
+    const stale = {
+      ...draft,
+      state: 'stale',
+      changes: ['rt-eskholm-1 goes 2.6.3 > 2.8.2 now, was to go 2.4.0 > 2.6.3 > 2.8.2'],
+    }
+    const sent: Recorded[] = stub({
+      'GET /api/plans/tonight': stale,
+      'POST /api/plans/tonight/again': draft,
+    })
     page(<OnePlan />, '/plans/:plan', '/plans/tonight')
     expect(await screen.findByText(/was to go 2.4.0/)).toBeTruthy()
     await press('Work it out again')
-    await waitFor(() => expect(sent.some((call) => call.path === '/api/plans/tonight/again')).toBe(true))
+    await waitFor(() =>
+      expect(sent.some((call) => call.path === '/api/plans/tonight/again')).toBe(true),
+    )
   })
 })

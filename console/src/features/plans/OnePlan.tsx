@@ -76,7 +76,8 @@ const toldAtOnce = 5
 function Stale({ plan }: { plan: Plan }) {
   const queries = useQueryClient()
   const again = useMutation({
-    mutationFn: () => body(api.POST('/api/plans/{name}/again', { params: { path: { name: plan.name } } })),
+    mutationFn: () =>
+      body(api.POST('/api/plans/{name}/again', { params: { path: { name: plan.name } } })),
     onSuccess: () => queries.invalidateQueries({ queryKey: ['plans'] }),
   })
   return (
@@ -112,13 +113,16 @@ function Moves({ order }: { order: NonNullable<Plan['units'][number]['order']> }
   return (
     <details>
       <summary>
-        {count(order.moves.length, 'move', 'moves')} inside, dark for {minutes(order.darkSeconds)} in all
+        {count(order.moves.length, 'move', 'moves')} inside, dark for {minutes(order.darkSeconds)}{' '}
+        in all
       </summary>
       <ol>
         {order.moves.map((move) => (
           <li key={move.sentence}>
             {move.sentence}
-            {move.darkSeconds > 0 && <span className="quiet"> ({minutes(move.darkSeconds)} dark)</span>}
+            {move.darkSeconds > 0 && (
+              <span className="quiet"> ({minutes(move.darkSeconds)} dark)</span>
+            )}
           </li>
         ))}
       </ol>
@@ -197,12 +201,16 @@ function Findings({ plan }: { plan: Plan }) {
   const [text, setText] = useState('')
   const shown = plan.findings.filter(
     (f) =>
-      (severity === '' || (severity === 'open' ? f.severity !== 'note' && !f.answer : f.severity === severity)) &&
+      (severity === '' ||
+        (severity === 'open' ? f.severity !== 'note' && !f.answer : f.severity === severity)) &&
       `${f.device} ${f.fact}`.toLowerCase().includes(text.toLowerCase()),
   )
   return (
     <>
-      <div hidden={plan.findings.length < worthFiltering} style={plan.findings.length < worthFiltering ? {} : filters}>
+      <div
+        hidden={plan.findings.length < worthFiltering}
+        style={plan.findings.length < worthFiltering ? {} : filters}
+      >
         <NativeSelect
           label="Which"
           value={severity}
@@ -215,12 +223,19 @@ function Findings({ plan }: { plan: Plan }) {
             { value: 'note', label: 'notes' },
           ]}
         />
-        <TextInput label="About" placeholder="device or words" value={text} onChange={(e) => setText(e.currentTarget.value)} />
+        <TextInput
+          label="About"
+          placeholder="device or words"
+          value={text}
+          onChange={(e) => setText(e.currentTarget.value)}
+        />
         <span className="quiet">
           {shown.length} of {plan.findings.length}
         </span>
       </div>
-      {plan.findings.length === 0 && <p>None: nothing stands in the way and nothing needs a decision.</p>}
+      {plan.findings.length === 0 && (
+        <p>None: nothing stands in the way and nothing needs a decision.</p>
+      )}
       {shown.map((finding) => (
         <FindingRow key={finding.key} plan={plan} finding={finding} />
       ))}
@@ -241,7 +256,10 @@ function FindingRow({ plan, finding }: { plan: Plan; finding: Finding }) {
       ),
     onSuccess: (fresh) => queries.setQueryData(['plans', plan.name], fresh),
   })
-  const open = finding.choices.length > 0 && !finding.answer && (plan.state === 'draft' || plan.state === 'ready')
+  const open =
+    finding.choices.length > 0 &&
+    !finding.answer &&
+    (plan.state === 'draft' || plan.state === 'ready')
   return (
     <div className="finding">
       <State of={finding.severity} />
@@ -249,7 +267,8 @@ function FindingRow({ plan, finding }: { plan: Plan; finding: Finding }) {
         {finding.fact} {finding.remedy}
         {finding.answer && (
           <div className="quiet">
-            {choiceWords[finding.answer.choice] ?? finding.answer.choice}, said {finding.answer.by} {ago(finding.answer.at)}
+            {choiceWords[finding.answer.choice] ?? finding.answer.choice}, said {finding.answer.by}{' '}
+            {ago(finding.answer.at)}
             {finding.answer.reason && `: ${finding.answer.reason}`}
           </div>
         )}
@@ -263,7 +282,12 @@ function FindingRow({ plan, finding }: { plan: Plan; finding: Finding }) {
               style={{ width: 260 }}
             />
             {finding.choices.map((choice) => (
-              <Button key={choice} variant="outline" loading={say.isPending} onClick={() => say.mutate(choice)}>
+              <Button
+                key={choice}
+                variant="outline"
+                loading={say.isPending}
+                onClick={() => say.mutate(choice)}
+              >
                 {choiceWords[choice] ?? choice}
               </Button>
             ))}
@@ -279,7 +303,8 @@ function Decide({ plan }: { plan: Plan }) {
   const queries = useQueryClient()
   const navigate = useNavigate()
   const approve = useMutation({
-    mutationFn: () => body(api.POST('/api/plans/{name}/approval', { params: { path: { name: plan.name } } })),
+    mutationFn: () =>
+      body(api.POST('/api/plans/{name}/approval', { params: { path: { name: plan.name } } })),
     onSuccess: (fresh) => queries.setQueryData(['plans', plan.name], fresh),
   })
   const start = useMutation({
@@ -296,7 +321,10 @@ function Decide({ plan }: { plan: Plan }) {
       <Trouble error={approve.error ?? start.error} />
       {plan.state === 'draft' && (
         <p className="caution">
-          ▲ {open > 0 ? `Not ready: ${count(open, 'finding is', 'findings are')} open.` : 'Not ready: it changes nothing.'}
+          ▲{' '}
+          {open > 0
+            ? `Not ready: ${count(open, 'finding is', 'findings are')} open.`
+            : 'Not ready: it changes nothing.'}
         </p>
       )}
       {plan.state === 'ready' && (

@@ -18,7 +18,11 @@ export function Plans() {
     >
       <Trouble error={error} />
       <DraftPlan />
-      {plans?.length === 0 && <p>There is no plan yet. Mark devices on the Fleet page, or draft one here for all of them.</p>}
+      {plans?.length === 0 && (
+        <p>
+          There is no plan yet. Mark devices on the Fleet page, or draft one here for all of them.
+        </p>
+      )}
       {plans && plans.length > 0 && (
         <table className="plain">
           <thead>
@@ -63,7 +67,12 @@ function DraftPlan() {
   const navigate = useNavigate()
   const queries = useQueryClient()
   const draft = useMutation({
-    mutationFn: () => body(api.POST('/api/plans', { body: { name, target, devices: devices.split(/[\s,]+/).filter(Boolean) } })),
+    mutationFn: () =>
+      body(
+        api.POST('/api/plans', {
+          body: { name, target, devices: devices.split(/[\s,]+/).filter(Boolean) },
+        }),
+      ),
     onSuccess: (plan) => {
       queries.invalidateQueries({ queryKey: ['plans'] })
       navigate(`/plans/${plan.name}`)
@@ -71,13 +80,24 @@ function DraftPlan() {
   })
   return (
     <form
-      style={{ display: 'flex', gap: 10, alignItems: 'flex-end', marginBottom: 20, flexWrap: 'wrap' }}
+      style={{
+        display: 'flex',
+        gap: 10,
+        alignItems: 'flex-end',
+        marginBottom: 20,
+        flexWrap: 'wrap',
+      }}
       onSubmit={(event) => {
         event.preventDefault()
         draft.mutate()
       }}
     >
-      <TextInput label="Name" value={name} onChange={(e) => setName(e.currentTarget.value)} required />
+      <TextInput
+        label="Name"
+        value={name}
+        onChange={(e) => setName(e.currentTarget.value)}
+        required
+      />
       <TextInput
         label="Devices (empty: all)"
         value={devices}

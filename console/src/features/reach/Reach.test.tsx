@@ -6,7 +6,12 @@ import { placed, singlePoints } from './layers'
 import { Reach } from './Reach'
 import { momentsOf } from './Step'
 
-const node = (device: string, layer: number | undefined, links: string[], cutOff: string[] = []): NetworkNode => ({
+const node = (
+  device: string,
+  layer: number | undefined,
+  links: string[],
+  cutOff: string[] = [],
+): NetworkNode => ({
   device,
   family: 'osmer-r6',
   site: 'dunmere',
@@ -34,8 +39,19 @@ describe('the reach', () => {
 
   it('says who loses the network, in users words, when a device is pressed', async () => {
     stub({
-      'GET /api/reach': { nodes, unreached: ['lost'], standIns: [], contradictions: [], unknown: [] },
-      'GET /api/reach/dark': { down: ['quay'], cutOff: ['shed'], serves: ['the net shed'], order: ['quay'] },
+      'GET /api/reach': {
+        nodes,
+        unreached: ['lost'],
+        standIns: [],
+        contradictions: [],
+        unknown: [],
+      },
+      'GET /api/reach/dark': {
+        down: ['quay'],
+        cutOff: ['shed'],
+        serves: ['the net shed'],
+        order: ['quay'],
+      },
     })
     page(<Reach />, '/fleet-reach', '/fleet-reach')
     fireEvent.click(await screen.findByRole('button', { name: 'quay, cuts off 1 device' }))
@@ -47,14 +63,25 @@ describe('the reach', () => {
 
   it('says what is missing when nothing is a root', async () => {
     stub({
-      'GET /api/reach': { nodes: [node('a', undefined, [])], unreached: ['a'], standIns: [], contradictions: [], unknown: [] },
+      'GET /api/reach': {
+        nodes: [node('a', undefined, [])],
+        unreached: ['a'],
+        standIns: [],
+        contradictions: [],
+        unknown: [],
+      },
     })
     page(<Reach />, '/fleet-reach', '/fleet-reach')
     expect(await screen.findByText(/No device is a root yet/)).toBeTruthy()
   })
 
   it('steps through the order of a plan: what is in work, and what is dark with it', async () => {
-    const unit = (name: string, begins: string, ends: string) => ({ unit: name, begins, ends, zone: 'Europe/Lisbon' })
+    const unit = (name: string, begins: string, ends: string) => ({
+      unit: name,
+      begins,
+      ends,
+      zone: 'Europe/Lisbon',
+    })
     const night = {
       night: '2026-11-24',
       units: [
@@ -67,16 +94,31 @@ describe('the reach', () => {
       { time: '2026-11-25T01:30:00Z', until: '2026-11-25T01:40:00Z', down: ['quay'] },
     ])
     const made = stub({
-      'GET /api/reach': { nodes, unreached: [], standIns: [['hill', 'quay']], contradictions: ['quay sees hill'], unknown: [] },
+      'GET /api/reach': {
+        nodes,
+        unreached: [],
+        standIns: [['hill', 'quay']],
+        contradictions: ['quay sees hill'],
+        unknown: [],
+      },
       'GET /api/plans/winter/nights': { plan: 'winter', nights: [night] },
-      'GET /api/reach/dark': { down: ['quay'], cutOff: ['shed'], serves: ['the net shed'], order: ['quay'] },
+      'GET /api/reach/dark': {
+        down: ['quay'],
+        cutOff: ['shed'],
+        serves: ['the net shed'],
+        order: ['quay'],
+      },
     })
     page(<Reach />, '/fleet-reach', '/fleet-reach?plan=winter')
     expect(await screen.findByText(/Step 1 of 2, from 01:15 to 01:25/)).toBeTruthy()
     fireEvent.click(screen.getByRole('button', { name: 'Then' }))
     expect(await screen.findByText(/Step 2 of 2, from 01:30/)).toBeTruthy()
-    expect(await screen.findByRole('button', { name: 'shed, cuts off 0 devices, dark now' })).toBeTruthy()
-    expect(made.filter((call) => call.path === '/api/reach/dark').map((call) => call.query)).toEqual(['down=shed', 'down=quay'])
+    expect(
+      await screen.findByRole('button', { name: 'shed, cuts off 0 devices, dark now' }),
+    ).toBeTruthy()
+    expect(
+      made.filter((call) => call.path === '/api/reach/dark').map((call) => call.query),
+    ).toEqual(['down=shed', 'down=quay'])
     expect(screen.getByText('hill and quay')).toBeTruthy()
     expect(screen.getByText(/quay sees hill/)).toBeTruthy()
   })

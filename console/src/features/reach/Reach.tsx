@@ -17,7 +17,10 @@ export function Reach() {
   const moments = night ? momentsOf(night) : []
   const at = Math.min(Number(asked.get('at') ?? 0), Math.max(0, moments.length - 1))
   const down = plan ? (moments[at]?.down.join(',') ?? '') : (asked.get('down') ?? '')
-  const { data: dark } = useQuery({ ...darkQuery(down), placeholderData: plan ? (before) => before : undefined })
+  const { data: dark } = useQuery({
+    ...darkQuery(down),
+    placeholderData: plan ? (before) => before : undefined,
+  })
   const nodes = network?.nodes ?? []
   const points = singlePoints(nodes)
   const rooted = nodes.some((n) => n.root)
@@ -40,8 +43,9 @@ export function Reach() {
       <Trouble error={error} />
       {network && !rooted && (
         <p>
-          No device is a root yet, so nobody can say who is cut off. Mark in the inventory where services sit (
-          <span className="mono">root: true</span>) and what is joined (<span className="mono">links</span>).
+          No device is a root yet, so nobody can say who is cut off. Mark in the inventory where
+          services sit (<span className="mono">root: true</span>) and what is joined (
+          <span className="mono">links</span>).
         </p>
       )}
       {night && (
@@ -95,7 +99,8 @@ export function Reach() {
                   </td>
                   <td style={{ whiteSpace: 'nowrap' }}>{n.site}</td>
                   <td>
-                    <b>{n.cutOff.length}</b> <span className="quiet">{n.cutOff.slice(0, 6).join(', ')}</span>
+                    <b>{n.cutOff.length}</b>{' '}
+                    <span className="quiet">{n.cutOff.slice(0, 6).join(', ')}</span>
                     {n.cutOff.length > 6 && <span className="quiet"> …</span>}
                   </td>
                 </tr>
@@ -105,12 +110,17 @@ export function Reach() {
         </>
       )}
       {network && network.unreached.length > 0 && rooted && (
-        <p className="caution">▲ No way to a root, even when all is up: {network.unreached.join(', ')}.</p>
+        <p className="caution">
+          ▲ No way to a root, even when all is up: {network.unreached.join(', ')}.
+        </p>
       )}
       {network && network.standIns.length > 0 && (
         <p>
           Stand in for each other, so they are never in work together:{' '}
-          <span className="mono">{network.standIns.map((group) => group.join(' and ')).join('; ')}</span>.
+          <span className="mono">
+            {network.standIns.map((group) => group.join(' and ')).join('; ')}
+          </span>
+          .
         </p>
       )}
       {network?.contradictions.map((sentence) => (
@@ -148,8 +158,22 @@ function Drawing({
       <svg width={width + 2} height={height + 2}>
         <title>The network, from the roots on top to the far edge</title>
         <defs>
-          <pattern id="dark" width="6" height="6" patternTransform="rotate(45)" patternUnits="userSpaceOnUse">
-            <line x1="0" y1="0" x2="0" y2="6" stroke="var(--brick)" strokeWidth="2" opacity="0.45" />
+          <pattern
+            id="dark"
+            width="6"
+            height="6"
+            patternTransform="rotate(45)"
+            patternUnits="userSpaceOnUse"
+          >
+            <line
+              x1="0"
+              y1="0"
+              x2="0"
+              y2="6"
+              stroke="var(--brick)"
+              strokeWidth="2"
+              opacity="0.45"
+            />
           </pattern>
         </defs>
         {places.flatMap(({ node, x, y }) =>
@@ -226,8 +250,18 @@ function NodeBox({
         y={y + 0.5}
         width={nodeWidth - 1}
         height={nodeHeight - 1}
-        fill={state === 'dark' ? 'url(#dark)' : state === 'down' ? 'var(--brick)' : node.root ? 'var(--lagoon)' : 'var(--paper)'}
-        stroke={state === 'up' ? (node.cutOff.length > 0 ? 'var(--ink)' : 'var(--rule)') : 'var(--brick)'}
+        fill={
+          state === 'dark'
+            ? 'url(#dark)'
+            : state === 'down'
+              ? 'var(--brick)'
+              : node.root
+                ? 'var(--lagoon)'
+                : 'var(--paper)'
+        }
+        stroke={
+          state === 'up' ? (node.cutOff.length > 0 ? 'var(--ink)' : 'var(--rule)') : 'var(--brick)'
+        }
         strokeWidth={node.cutOff.length > 0 ? 1.6 : 1}
       />
       <text

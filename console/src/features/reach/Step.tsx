@@ -17,7 +17,9 @@ export function momentsOf(night: PlanNight): Moment[] {
     .map((time, i) => ({
       time,
       until: times[i + 1] ?? time,
-      down: [...new Set(night.units.filter((u) => u.begins <= time && time < u.ends).map((u) => u.unit))].sort(),
+      down: [
+        ...new Set(night.units.filter((u) => u.begins <= time && time < u.ends).map((u) => u.unit)),
+      ].sort(),
     }))
     .filter((moment) => moment.down.length > 0)
 }
@@ -41,7 +43,10 @@ export function Step({
   const zone = night.units[0]?.zone
   const to = (step: number) => go({ night: night.night, at: String(step) })
   return (
-    <section aria-label={`The order of ${plan}`} style={{ display: 'flex', gap: 12, alignItems: 'end', flexWrap: 'wrap' }}>
+    <section
+      aria-label={`The order of ${plan}`}
+      style={{ display: 'flex', gap: 12, alignItems: 'end', flexWrap: 'wrap' }}
+    >
       <NativeSelect
         label="Night"
         value={night.night}
@@ -56,7 +61,8 @@ export function Step({
       </Button>
       <p role="status" style={{ margin: 0 }}>
         Step {at + 1} of {moments.length}, from {clock(moments[at]?.time, zone).slice(0, 5)} to{' '}
-        {clock(moments[at]?.until, zone).slice(0, 5)} ({zone}): <span className="mono">{moments[at]?.down.join(', ')}</span>
+        {clock(moments[at]?.until, zone).slice(0, 5)} ({zone}):{' '}
+        <span className="mono">{moments[at]?.down.join(', ')}</span>
       </p>
     </section>
   )

@@ -34,7 +34,11 @@ export function placed(nodes: NetworkNode[]): Placed[] {
     const row = (layers.get(layer) ?? []).map((node) => ({ node, near: near(node) }))
     row.sort((a, b) => a.near - b.near || a.node.device.localeCompare(b.node.device))
     row.forEach(({ node }, i) => {
-      all.push({ node, x: (i % across) * (nodeWidth + columnGap), y: top + Math.floor(i / across) * (nodeHeight + rowGap) })
+      all.push({
+        node,
+        x: (i % across) * (nodeWidth + columnGap),
+        y: top + Math.floor(i / across) * (nodeHeight + rowGap),
+      })
     })
     row.forEach(({ node }, i) => {
       place.set(node.device, (i % across) / Math.min(across, row.length))

@@ -35,7 +35,8 @@ export function Records() {
                 </td>
                 <td>{date(r.madeAt)}</td>
                 <td>
-                  <a href={`/api/records/${r.run}/page`}>page</a> · <a href={`/api/records/${r.run}`}>JSON</a>
+                  <a href={`/api/records/${r.run}/page`}>page</a> ·{' '}
+                  <a href={`/api/records/${r.run}`}>JSON</a>
                 </td>
                 <td className="mono">{r.sha256.slice(0, 24)}…</td>
               </tr>

@@ -4,11 +4,17 @@ import { Hatched, Hours, placer, sheet } from '../nights/ground'
 import { howWords } from './outcome'
 
 const { left, width, rowHeight, top } = sheet
-const colours: Record<string, string> = { settled: 'var(--moss)', caution: 'var(--amber)', stop: 'var(--brick)' }
+const colours: Record<string, string> = {
+  settled: 'var(--moss)',
+  caution: 'var(--amber)',
+  stop: 'var(--brick)',
+}
 
 /** A night as it was planned (outline) and played (filled), a row a unit; the window is white, outside is hatched. */
 export function PlayedSheet({ night }: { night: PlayedNight }) {
-  const rows = [...new Set(night.parts.map((p) => p.device))].map((device) => night.parts.filter((p) => p.device === device))
+  const rows = [...new Set(night.parts.map((p) => p.device))].map((device) =>
+    night.parts.filter((p) => p.device === device),
+  )
   const zone = night.parts[0]?.zone
   const span = spanOf(night)
   const at = placer(span)
@@ -36,7 +42,13 @@ function Row({ parts, y, at }: { parts: PlayedPart[]; y: number; at: (time: stri
       <text x={4} y={y + 13} fontSize="12.5" fill="var(--ink)" className="mono">
         {parts[0]?.device}
       </text>
-      <rect x={left} y={y - 4} width={Math.max(0, at(closes) - left)} height={rowHeight} fill="var(--sheet)" />
+      <rect
+        x={left}
+        y={y - 4}
+        width={Math.max(0, at(closes) - left)}
+        height={rowHeight}
+        fill="var(--sheet)"
+      />
       {parts.map((p) => {
         const how = howWords(p.how)
         return (
@@ -70,7 +82,9 @@ function Row({ parts, y, at }: { parts: PlayedPart[]; y: number; at: (time: stri
 
 /** From a little before the first beginning to a little behind the last end or window, no more than an hour behind what is done. */
 function spanOf(night: PlayedNight): [number, number] {
-  const begins = night.parts.flatMap((p) => [p.plannedBegin, p.playedBegin]).filter((t) => t != null)
+  const begins = night.parts
+    .flatMap((p) => [p.plannedBegin, p.playedBegin])
+    .filter((t) => t != null)
   const ends = night.parts.flatMap((p) => [p.plannedEnd, p.playedEnd]).filter((t) => t != null)
   const from = Math.min(...begins.map(Date.parse))
   const last = Math.max(...ends.map(Date.parse))

@@ -84,8 +84,19 @@ const rehearsal = (number: number, more: Partial<Rehearsal> = {}): Rehearsal => 
   ...more,
 })
 
-const unit = (device: string) => ({ device, site: 'dunmere', leftOut: false, hops: [], cutsOff: [], serves: '' })
-const plan = { name: 'tonight', state: 'ready', units: [unit('rt-dunmere-1'), unit('rt-eskholm-1')] } as unknown as Plan
+const unit = (device: string) => ({
+  device,
+  site: 'dunmere',
+  leftOut: false,
+  hops: [],
+  cutsOff: [],
+  serves: '',
+})
+const plan = {
+  name: 'tonight',
+  state: 'ready',
+  units: [unit('rt-dunmere-1'), unit('rt-eskholm-1')],
+} as unknown as Plan
 const faults = [
   { name: 'slow-link', sentence: 'copies take ten times as long' },
   { name: 'stops-in-boot-loader', sentence: 'it stops in its boot loader at the next start' },
@@ -109,7 +120,9 @@ test('says what the night would do: planned against played, the trouble, what to
   expect(rows[2]).toContain('01:15 to …')
   expect(rows[2]).toContain('stuck')
   expect(came.textContent).toContain('rt-eskholm-1 is stuck at come-back')
-  expect(came.textContent).toContain('rt-dunmere-1, hop 1, copy of the image: 15 min, usually 2 min')
+  expect(came.textContent).toContain(
+    'rt-dunmere-1, hop 1, copy of the image: 15 min, usually 2 min',
+  )
   expect(came.textContent).not.toContain('restart until it is back')
   expect(came.textContent).toContain('no stand-in speaks as tarnel-t2 does')
   await press('rehearsal 1')
@@ -128,10 +141,14 @@ test('asks for faults at a unit or a site, and begins', async () => {
   fireEvent.change(screen.getByLabelText('At'), { target: { value: 'site:dunmere' } })
   fireEvent.change(screen.getByLabelText('goes wrong'), { target: { value: 'slow-link' } })
   await press('Ask for it')
-  expect(screen.getByRole('listitem').textContent).toContain('site:dunmere: copies take ten times as long')
+  expect(screen.getByRole('listitem').textContent).toContain(
+    'site:dunmere: copies take ten times as long',
+  )
   await press('Rehearse with that')
   await waitFor(() =>
-    expect(calls.find((c) => c.method === 'POST')?.body).toEqual({ faults: [{ where: 'site:dunmere', fault: 'slow-link' }] }),
+    expect(calls.find((c) => c.method === 'POST')?.body).toEqual({
+      faults: [{ where: 'site:dunmere', fault: 'slow-link' }],
+    }),
   )
 })
 

@@ -20,11 +20,15 @@ export function Rehearsals({ plan }: { plan: Plan }) {
       <Trouble error={error} />
       {all?.length === 0 && (
         <p>
-          It was not rehearsed yet. Stand-ins are made from what was last read of its devices; no device is touched, and no person
-          is asked.
+          It was not rehearsed yet. Stand-ins are made from what was last read of its devices; no
+          device is touched, and no person is asked.
         </p>
       )}
-      {playing ? <Playing rehearsal={playing} /> : <Ask plan={plan} onBegun={() => choose(undefined)} />}
+      {playing ? (
+        <Playing rehearsal={playing} />
+      ) : (
+        <Ask plan={plan} onBegun={() => choose(undefined)} />
+      )}
       {all && all.length > 1 && (
         <div className="views" style={{ marginTop: 16 }}>
           {all.map((r) => (
@@ -60,7 +64,12 @@ function Ask({ plan, onBegun }: { plan: Plan; onBegun: () => void }) {
   const sites = [...new Set(units.map((u) => u.site))]
   const begin = useMutation({
     mutationFn: () =>
-      body(api.POST('/api/plans/{plan}/rehearsals', { params: { path: { plan: plan.name } }, body: { faults: asked } })),
+      body(
+        api.POST('/api/plans/{plan}/rehearsals', {
+          params: { path: { plan: plan.name } },
+          body: { faults: asked },
+        }),
+      ),
     onSuccess: () => {
       onBegun()
       return queries.invalidateQueries({ queryKey: ['plans', plan.name, 'rehearsals'] })
@@ -82,14 +91,20 @@ function Ask({ plan, onBegun }: { plan: Plan; onBegun: () => void }) {
           label="goes wrong"
           value={fault}
           onChange={(e) => setFault(e.currentTarget.value)}
-          data={[{ value: '', label: '' }, ...(faults ?? []).map((f) => ({ value: f.name, label: f.sentence }))]}
+          data={[
+            { value: '', label: '' },
+            ...(faults ?? []).map((f) => ({ value: f.name, label: f.sentence })),
+          ]}
           style={{ width: 380 }}
         />
         <Button
           variant="outline"
           disabled={!where || !fault}
           onClick={() => {
-            setAsked([...asked.filter((a) => a.where !== where || a.fault !== fault), { where, fault }])
+            setAsked([
+              ...asked.filter((a) => a.where !== where || a.fault !== fault),
+              { where, fault },
+            ])
             setFault('')
           }}
         >
@@ -101,7 +116,11 @@ function Ask({ plan, onBegun }: { plan: Plan; onBegun: () => void }) {
           {asked.map((a) => (
             <li key={a.where + a.fault}>
               <span className="mono">{a.where}</span>: {sentence(a.fault)}{' '}
-              <Button size="compact-xs" variant="subtle" onClick={() => setAsked(asked.filter((other) => other !== a))}>
+              <Button
+                size="compact-xs"
+                variant="subtle"
+                onClick={() => setAsked(asked.filter((other) => other !== a))}
+              >
                 Not that
               </Button>
             </li>
@@ -121,12 +140,19 @@ function Ask({ plan, onBegun }: { plan: Plan; onBegun: () => void }) {
 function Playing({ rehearsal }: { rehearsal: Rehearsal }) {
   const { data: job } = useQuery(jobQuery(rehearsal.job))
   const end = useMutation({
-    mutationFn: () => body(api.DELETE('/api/jobs/{id}', { params: { path: { id: rehearsal.job } } })),
+    mutationFn: () =>
+      body(api.DELETE('/api/jobs/{id}', { params: { path: { id: rehearsal.job } } })),
   })
   return (
     <div className="card" role="status" style={{ marginTop: 14 }}>
-      <State of="under-way" /> Rehearsal {rehearsal.number} is played{job?.doing ? `: ${job.doing}` : ''}.{' '}
-      <Button size="compact-sm" variant="outline" loading={end.isPending} onClick={() => end.mutate()}>
+      <State of="under-way" /> Rehearsal {rehearsal.number} is played
+      {job?.doing ? `: ${job.doing}` : ''}.{' '}
+      <Button
+        size="compact-sm"
+        variant="outline"
+        loading={end.isPending}
+        onClick={() => end.mutate()}
+      >
         End it
       </Button>
       <Trouble error={end.error} />
@@ -143,7 +169,8 @@ function Came({ rehearsal }: { rehearsal: Rehearsal }) {
   return (
     <section aria-label={`Rehearsal ${rehearsal.number}`}>
       <h2>
-        Rehearsal {rehearsal.number}: {settled} of {count(outcome.units.length, 'unit', 'units')} settled
+        Rehearsal {rehearsal.number}: {settled} of {count(outcome.units.length, 'unit', 'units')}{' '}
+        settled
       </h2>
       <p>
         <State of={rehearsal.state} /> Played {ago(rehearsal.startedAt)} by {rehearsal.startedBy}.
@@ -151,7 +178,9 @@ function Came({ rehearsal }: { rehearsal: Rehearsal }) {
           ` Asked to go wrong: ${rehearsal.asked.map((a) => `${a.where} ${a.fault.replaceAll('-', ' ')}`).join('; ')}.`}
       </p>
       {rehearsal.planChanged && (
-        <p className="caution">▲ The plan was changed since: what was played is not what is planned now.</p>
+        <p className="caution">
+          ▲ The plan was changed since: what was played is not what is planned now.
+        </p>
       )}
       {outcome.broken && <p className="stop">■ {outcome.broken}</p>}
       {outcome.nights.map((night) => (
@@ -162,8 +191,8 @@ function Came({ rehearsal }: { rehearsal: Rehearsal }) {
       ))}
       {outcome.nights.length > 0 && (
         <p className="quiet">
-          White is the site's window; an outline is the time as planned, with its margin; what is filled was played: moss in time,
-          amber late, brick beyond its window or stuck.
+          White is the site's window; an outline is the time as planned, with its margin; what is
+          filled was played: moss in time, amber late, brick beyond its window or stuck.
         </p>
       )}
       <table className="plain">
@@ -208,11 +237,14 @@ function Came({ rehearsal }: { rehearsal: Rehearsal }) {
               <p style={{ margin: 0 }}>
                 Expected: {u.trouble.expected}. Seen: {u.trouble.seen}. {u.trouble.remedy}
               </p>
-              {u.trouble.lastLines.length > 0 && <div className="talk">{u.trouble.lastLines.join('\n')}</div>}
+              {u.trouble.lastLines.length > 0 && (
+                <div className="talk">{u.trouble.lastLines.join('\n')}</div>
+              )}
             </>
           ) : (
             <p style={{ margin: 0 }}>
-              <span className="caution">▲</span> <span className="mono">{u.device}</span> is {u.state}: {u.waitsFor}.
+              <span className="caution">▲</span> <span className="mono">{u.device}</span> is{' '}
+              {u.state}: {u.waitsFor}.
             </p>
           )}
         </div>
@@ -248,7 +280,9 @@ function Came({ rehearsal }: { rehearsal: Rehearsal }) {
 /** With its day where that is not the day on which the part begins. */
 function closing(closes: string, begins: string, zone: string) {
   const day = (time: string) =>
-    new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', timeZone: zone }).format(Date.parse(time))
+    new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', timeZone: zone }).format(
+      Date.parse(time),
+    )
   const time = clock(closes, zone).slice(0, 5)
   return day(closes) === day(begins) ? time : `${day(closes)} ${time}`
 }

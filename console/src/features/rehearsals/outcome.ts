@@ -24,13 +24,17 @@ const long = 1.5
 const worthTelling = 20
 
 /** Copies and starts that took far longer than such steps usually do; a restart's order is told together with the start. */
-export function longerSteps(outcome: Outcome): { words: string; seconds: number; expected: number }[] {
+export function longerSteps(
+  outcome: Outcome,
+): { words: string; seconds: number; expected: number }[] {
   return outcome.units.flatMap((unit) =>
     unit.steps
       .filter((s) => s.step === 'stage' || s.step === 'come-back')
       .flatMap((step) => {
         const together = unit.steps.filter(
-          (s) => s.hop === step.hop && (s === step || (step.step === 'come-back' && s.step === 'restart')),
+          (s) =>
+            s.hop === step.hop &&
+            (s === step || (step.step === 'come-back' && s.step === 'restart')),
         )
         if (together.some((s) => s.seconds == null || s.expected == null)) return []
         const seconds = together.reduce((sum, s) => sum + (s.seconds ?? 0), 0)

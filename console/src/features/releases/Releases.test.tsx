@@ -35,7 +35,8 @@ describe('the releases', () => {
       ],
     })
     page(<Releases />, '/releases', '/releases')
-    const row = async (version: string) => within((await screen.findByText(version)).closest('tr') as HTMLElement)
+    const row = async (version: string) =>
+      within((await screen.findByText(version)).closest('tr') as HTMLElement)
     expect((await row('2.8.2')).getByText(/recommended/)).toBeTruthy()
     expect((await row('2.8.2')).getByText('short passwords are refused')).toBeTruthy()
     expect((await row('2.8.0')).getByText(/withdrawn/)).toBeTruthy()
@@ -57,13 +58,17 @@ describe('the releases', () => {
     })
     stub({
       'GET /api/releases': [
-        release('2.8.2', { images: [image('osmer-r6c-2.8.2.img', true), image('osmer-r6b-2.8.2.img', false)] }),
+        release('2.8.2', {
+          images: [image('osmer-r6c-2.8.2.img', true), image('osmer-r6b-2.8.2.img', false)],
+        }),
         release('6.1.2', { family: 'tarnel-t2', title: 'Tarnel T2' }),
       ],
     })
     page(<Releases />, '/releases', '/releases')
     expect(await screen.findByRole('heading', { name: 'Tarnel T2' })).toBeTruthy()
-    expect(screen.getByText('osmer-r6c-2.8.2.img').parentElement?.textContent).toContain('on the shelf')
+    expect(screen.getByText('osmer-r6c-2.8.2.img').parentElement?.textContent).toContain(
+      'on the shelf',
+    )
     expect(screen.getByText('osmer-r6b-2.8.2.img').parentElement?.textContent).toContain('not here')
   })
 })

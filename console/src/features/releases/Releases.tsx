@@ -14,15 +14,16 @@ export function Releases() {
       question="What is there to move to, and by which rules?"
       lede={
         <>
-          Newest first. An image can be staged only when it is on the shelf, proven against the catalogue.{' '}
-          <Link to="/releases-sources">What did the makers publish lately?</Link>
+          Newest first. An image can be staged only when it is on the shelf, proven against the
+          catalogue. <Link to="/releases-sources">What did the makers publish lately?</Link>
         </>
       }
     >
       <Trouble error={error} />
       {releases?.length === 0 && (
         <p>
-          No catalogue is here yet. Import one: <span className="mono">calmstep releases import FILE</span>
+          No catalogue is here yet. Import one:{' '}
+          <span className="mono">calmstep releases import FILE</span>
         </p>
       )}
       {families.map((family) => (
@@ -88,9 +89,15 @@ function ReleaseTable({ releases }: { releases: Release[] }) {
               {r.images.map((image) => (
                 <div key={image.fileName} style={{ whiteSpace: 'nowrap' }}>
                   <span className="mono">{image.fileName}</span> {megabytes(image.sizeBytes)}{' '}
-                  {image.purpose !== 'upgrade' && <span className="caution">▲ {image.purpose} </span>}
+                  {image.purpose !== 'upgrade' && (
+                    <span className="caution">▲ {image.purpose} </span>
+                  )}
                   {image.deltaFrom && <span className="quiet">delta from {image.deltaFrom} </span>}
-                  {image.onShelf ? <span className="settled">● on the shelf</span> : <span className="quiet">○ not here</span>}
+                  {image.onShelf ? (
+                    <span className="settled">● on the shelf</span>
+                  ) : (
+                    <span className="quiet">○ not here</span>
+                  )}
                 </div>
               ))}
             </td>

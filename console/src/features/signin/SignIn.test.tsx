@@ -19,11 +19,15 @@ describe('signing in', () => {
   })
 
   it('shows a refusal in the words of the service and keeps what was typed', async () => {
-    stub({ 'POST /api/sessions': { status: 401, detail: 'The name or the password is not right.' } })
+    stub({
+      'POST /api/sessions': { status: 401, detail: 'The name or the password is not right.' },
+    })
     page(<SignIn />, '/', '/')
     fill('mara', 'wrong')
     await press('Sign in')
-    expect((await screen.findByRole('alert')).textContent).toContain('The name or the password is not right.')
+    expect((await screen.findByRole('alert')).textContent).toContain(
+      'The name or the password is not right.',
+    )
     expect((screen.getByLabelText(/Name/) as HTMLInputElement).value).toBe('mara')
   })
 

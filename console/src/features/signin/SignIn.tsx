@@ -15,7 +15,10 @@ export function SignIn({ trouble }: { trouble?: string | undefined }) {
   })
   return (
     <main style={{ maxWidth: 380, margin: '14vh auto', padding: 20 }}>
-      <Page question="Who is at work?" lede="Sign in to Calm Step. The first start wrote a one-time password for admin." />
+      <Page
+        question="Who is at work?"
+        lede="Sign in to Calm Step. The first start wrote a one-time password for admin."
+      />
       <Trouble error={signIn.error ?? (trouble ? new Error(trouble) : null)} />
       <form
         onSubmit={(event) => {

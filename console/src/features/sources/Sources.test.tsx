@@ -3,7 +3,14 @@ import { describe, expect, it } from 'vitest'
 import { page, press, stub } from '../../test/house'
 import { Sources } from './Sources'
 
-const source = { name: 'makers', url: 'https://192.0.2.5', user: 'northmere', ownCertificate: true, proxy: '', askedAt: null }
+const source = {
+  name: 'makers',
+  url: 'https://192.0.2.5',
+  user: 'northmere',
+  ownCertificate: true,
+  proxy: '',
+  askedAt: null,
+}
 const offer = (fileName: string, standing: string) => ({
   source: 'makers',
   kind: 'image',
@@ -17,7 +24,11 @@ const offer = (fileName: string, standing: string) => ({
 const open = (more: Record<string, unknown> = {}) => {
   const made = stub({
     'GET /api/sources': [source],
-    'GET /api/offers': [offer('a.img', 'here'), offer('b.img', 'not-here'), offer('c.img', 'no-catalogue')],
+    'GET /api/offers': [
+      offer('a.img', 'here'),
+      offer('b.img', 'not-here'),
+      offer('c.img', 'no-catalogue'),
+    ],
     'GET /api/plans': [{ name: 'tonight', state: 'draft' }],
     ...more,
   })
@@ -51,7 +62,12 @@ describe('the sources', () => {
     await press('Fetch')
     expect(await screen.findByText(/b.img is not the published file/)).toBeTruthy()
     expect(screen.getByText(/1 fetched and proven, 1 not/)).toBeTruthy()
-    await waitFor(() => expect(made.find((call) => call.path === '/api/fetches')?.body).toEqual({ files: [], plan: 'tonight' }))
+    await waitFor(() =>
+      expect(made.find((call) => call.path === '/api/fetches')?.body).toEqual({
+        files: [],
+        plan: 'tonight',
+      }),
+    )
   })
 
   it('says how to begin when no source is known', async () => {

@@ -21,12 +21,18 @@ export function Sources() {
     mutationFn: async () => {
       let fresh = 0
       for (const source of sources ?? [])
-        fresh += (await body(api.POST('/api/sources/{name}/asked', { params: { path: { name: source.name } } }))).length
+        fresh += (
+          await body(
+            api.POST('/api/sources/{name}/asked', { params: { path: { name: source.name } } }),
+          )
+        ).length
       return fresh
     },
     onSuccess: renew,
   })
-  const fetching = useMutation({ mutationFn: () => body(api.POST('/api/fetches', { body: { files: [...marked], plan } })) })
+  const fetching = useMutation({
+    mutationFn: () => body(api.POST('/api/fetches', { body: { files: [...marked], plan } })),
+  })
   const toggle = (file: string) =>
     setMarked((files) => {
       const after = new Set(files)
@@ -47,8 +53,8 @@ export function Sources() {
       <Trouble error={error ?? ask.error ?? fetching.error} />
       {sources?.length === 0 && (
         <p>
-          Set one: <span className="mono">calmstep shelf source NAME URL --user …</span>, or carry a signed bundle in:{' '}
-          <span className="mono">calmstep shelf take FILE</span>
+          Set one: <span className="mono">calmstep shelf source NAME URL --user …</span>, or carry a
+          signed bundle in: <span className="mono">calmstep shelf take FILE</span>
         </p>
       )}
       {sources?.map((source) => (
@@ -59,7 +65,15 @@ export function Sources() {
         </p>
       ))}
       {sources && sources.length > 0 && (
-        <div style={{ display: 'flex', gap: 10, margin: '12px 0', alignItems: 'end', flexWrap: 'wrap' }}>
+        <div
+          style={{
+            display: 'flex',
+            gap: 10,
+            margin: '12px 0',
+            alignItems: 'end',
+            flexWrap: 'wrap',
+          }}
+        >
           <Button variant="outline" onClick={() => ask.mutate()} loading={ask.isPending}>
             Ask what is new
           </Button>
@@ -75,13 +89,24 @@ export function Sources() {
             value={plan}
             onChange={(e) => setPlan(e.currentTarget.value)}
           />
-          <Button onClick={() => fetching.mutate()} loading={fetching.isPending} disabled={marked.size === 0 && plan === ''}>
+          <Button
+            onClick={() => fetching.mutate()}
+            loading={fetching.isPending}
+            disabled={marked.size === 0 && plan === ''}
+          >
             Fetch
           </Button>
         </div>
       )}
       {fetching.data && (
-        <Work key={fetching.data.id} id={fetching.data.id} asked="fetched" good="fetched and proven" bad="not" over={renew} />
+        <Work
+          key={fetching.data.id}
+          id={fetching.data.id}
+          asked="fetched"
+          good="fetched and proven"
+          bad="not"
+          over={renew}
+        />
       )}
       {offers && offers.length > 0 && (
         <>
@@ -92,14 +117,22 @@ export function Sources() {
             onChange={(e) => setWord(e.currentTarget.value)}
             style={{ maxWidth: 340 }}
           />
-          <OfferTable offers={offers.filter((o) => told(o).includes(word.toLowerCase()))} marked={marked} toggle={toggle} />
+          <OfferTable
+            offers={offers.filter((o) => told(o).includes(word.toLowerCase()))}
+            marked={marked}
+            toggle={toggle}
+          />
         </>
       )}
     </Page>
   )
 }
 
-const standings: Record<string, string> = { here: 'here', 'not-here': 'not here', 'no-catalogue': 'in no catalogue here' }
+const standings: Record<string, string> = {
+  here: 'here',
+  'not-here': 'not here',
+  'no-catalogue': 'in no catalogue here',
+}
 
 function told(o: Offer): string {
   return `${o.fileName} ${o.kind} ${o.family} ${o.source} ${standings[o.standing]}`.toLowerCase()
@@ -144,8 +177,17 @@ function OfferTable({
             <td style={{ whiteSpace: 'nowrap' }}>{megabytes(o.sizeBytes)}</td>
             <td>{o.source}</td>
             <td style={{ whiteSpace: 'nowrap' }}>
-              <span className={o.standing === 'here' ? 'settled' : o.standing === 'no-catalogue' ? 'caution' : 'quiet'}>
-                {o.standing === 'here' ? '●' : o.standing === 'no-catalogue' ? '▲' : '○'} {standings[o.standing]}
+              <span
+                className={
+                  o.standing === 'here'
+                    ? 'settled'
+                    : o.standing === 'no-catalogue'
+                      ? 'caution'
+                      : 'quiet'
+                }
+              >
+                {o.standing === 'here' ? '●' : o.standing === 'no-catalogue' ? '▲' : '○'}{' '}
+                {standings[o.standing]}
               </span>
             </td>
           </tr>

@@ -12,7 +12,9 @@ export function Images({ run }: { run: Run }) {
   const proven = hops?.filter((hop) => hop.state === 'proven').length
   return (
     <details>
-      <summary>Images: {hops ? `${proven} of ${hops.length} proven on their devices` : 'looking …'}</summary>
+      <summary>
+        Images: {hops ? `${proven} of ${hops.length} proven on their devices` : 'looking …'}
+      </summary>
       <Trouble error={error} />
       {hops && hops.length > 0 && (
         <table className="plain">

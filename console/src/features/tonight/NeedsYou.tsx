@@ -21,11 +21,18 @@ export function NeedsYou({ run }: { run: Run }) {
   })
   const abandon = useMutation({
     mutationFn: (why: string) =>
-      body(api.POST('/api/runs/{name}/abandonment', { params: { path: { name: run.name } }, body: { why } })),
+      body(
+        api.POST('/api/runs/{name}/abandonment', {
+          params: { path: { name: run.name } },
+          body: { why },
+        }),
+      ),
     onSettled: renew,
   })
   const waiting = run.units.filter(
-    (u) => !isOver(u) && (u.trouble || isDoubtful(u) || u.state === 'held' || u.held || (u.gate && !u.gate.open)),
+    (u) =>
+      !isOver(u) &&
+      (u.trouble || isDoubtful(u) || u.state === 'held' || u.held || (u.gate && !u.gate.open)),
   )
   const gates = waiting.filter((u) => !u.trouble && u.state !== 'held' && !u.held && !isDoubtful(u))
   const over = run.state === 'finished' || run.state === 'abandoned'
@@ -43,7 +50,9 @@ export function NeedsYou({ run }: { run: Run }) {
           )}
         </p>
       )}
-      {run.heldWhy && run.state === 'held' && <p className="caution">▲ The run is held: {run.heldWhy}.</p>}
+      {run.heldWhy && run.state === 'held' && (
+        <p className="caution">▲ The run is held: {run.heldWhy}.</p>
+      )}
       {gates.length > 1 && <GoForAll run={run} count={gates.length} />}
       {waiting.map((unit) =>
         unit.trouble ? (
@@ -56,7 +65,10 @@ export function NeedsYou({ run }: { run: Run }) {
           <Gate key={unit.device} run={run} unit={unit} />
         ),
       )}
-      {!over && run.units.filter((u) => u.state === 'set-aside').map((u) => <Aside key={u.device} run={run} unit={u} />)}
+      {!over &&
+        run.units
+          .filter((u) => u.state === 'set-aside')
+          .map((u) => <Aside key={u.device} run={run} unit={u} />)}
       {!over && (
         <>
           <Button variant="subtle" onClick={() => hold.mutate()} loading={hold.isPending}>
@@ -104,10 +116,18 @@ function useUnitAct(run: Run, unit: Unit) {
         | { kind: 'turn'; begins: string },
     ) => {
       if (act.kind === 'turn')
-        return body(api.POST('/api/runs/{name}/units/{unit}/turn', { params: { path }, body: { begins: act.begins } }))
+        return body(
+          api.POST('/api/runs/{name}/units/{unit}/turn', {
+            params: { path },
+            body: { begins: act.begins },
+          }),
+        )
       if (act.kind === 'rescue')
         return body(
-          api.POST('/api/runs/{name}/units/{unit}/rescue', { params: { path }, body: act.image ? { image: act.image } : {} }),
+          api.POST('/api/runs/{name}/units/{unit}/rescue', {
+            params: { path },
+            body: act.image ? { image: act.image } : {},
+          }),
         )
       if (act.kind === 'replace')
         return body(
@@ -116,7 +136,8 @@ function useUnitAct(run: Run, unit: Unit) {
             body: { serial: act.serial, why: act.why },
           }),
         )
-      if ('why' in act) return body(api.POST(WITH_REASON[act.kind], { params: { path }, body: { why: act.why } }))
+      if ('why' in act)
+        return body(api.POST(WITH_REASON[act.kind], { params: { path }, body: { why: act.why } }))
       return body(api.POST(PLAIN[act.kind], { params: { path } }))
     },
     onSettled: () => queries.invalidateQueries({ queryKey: ['runs'] }),
@@ -132,7 +153,8 @@ function isDoubtful(unit: Unit): boolean {
 function GoForAll({ run, count }: { run: Run; count: number }) {
   const queries = useQueryClient()
   const go = useMutation({
-    mutationFn: () => body(api.POST('/api/runs/{name}/go', { params: { path: { name: run.name } } })),
+    mutationFn: () =>
+      body(api.POST('/api/runs/{name}/go', { params: { path: { name: run.name } } })),
     onSettled: () => queries.invalidateQueries({ queryKey: ['runs'] }),
   })
   const [read, setRead] = useState(false)
@@ -194,7 +216,12 @@ function Gate({ run, unit }: { run: Run; unit: Unit }) {
       <Button onClick={() => act.mutate({ kind: 'go' })} loading={act.isPending}>
         Go
       </Button>
-      <Button ml={6} variant="subtle" onClick={() => act.mutate({ kind: 'hold' })} loading={act.isPending}>
+      <Button
+        ml={6}
+        variant="subtle"
+        onClick={() => act.mutate({ kind: 'hold' })}
+        loading={act.isPending}
+      >
         Hold it
       </Button>
       <SetAside act={(why) => act.mutate({ kind: 'set-aside', why })} />
@@ -209,7 +236,12 @@ function Aside({ run, unit }: { run: Run; unit: Unit }) {
   return (
     <p className="quiet" style={{ margin: '0 0 8px' }}>
       {unit.device} is set aside: {unit.setAsideWhy}.{' '}
-      <Button size="compact-sm" variant="subtle" onClick={() => act.mutate({ kind: 'take-in' })} loading={act.isPending}>
+      <Button
+        size="compact-sm"
+        variant="subtle"
+        onClick={() => act.mutate({ kind: 'take-in' })}
+        loading={act.isPending}
+      >
         Take it back in
       </Button>
       <Trouble error={act.error} />
@@ -235,10 +267,18 @@ function Held({ run, unit }: { run: Run; unit: Unit }) {
         </Button>
       ) : (
         <>
-          <Button onClick={() => act.mutate({ kind: 'turn', begins: 'next-window' })} loading={act.isPending}>
+          <Button
+            onClick={() => act.mutate({ kind: 'turn', begins: 'next-window' })}
+            loading={act.isPending}
+          >
             In the next window of its site
           </Button>
-          <Button mt={6} variant="outline" onClick={() => act.mutate({ kind: 'turn', begins: 'now' })} loading={act.isPending}>
+          <Button
+            mt={6}
+            variant="outline"
+            onClick={() => act.mutate({ kind: 'turn', begins: 'now' })}
+            loading={act.isPending}
+          >
             Now
           </Button>
         </>
@@ -259,7 +299,9 @@ function Stuck({ run, unit }: { run: Run; unit: Unit }) {
       <p style={{ margin: 0 }}>
         Expected: {unit.trouble?.expected}. Seen: {unit.trouble?.seen}. {unit.trouble?.remedy}
       </p>
-      {unit.trouble && unit.trouble.lastLines.length > 0 && <div className="talk">{unit.trouble.lastLines.join('\n')}</div>}
+      {unit.trouble && unit.trouble.lastLines.length > 0 && (
+        <div className="talk">{unit.trouble.lastLines.join('\n')}</div>
+      )}
       {unit.trouble?.ways.includes('rescue') && (
         <Rescue act={(image) => act.mutate({ kind: 'rescue', image })} busy={act.isPending} />
       )}
@@ -280,7 +322,10 @@ function Stuck({ run, unit }: { run: Run; unit: Unit }) {
         />
       )}
       {unit.trouble?.ways.includes('replace') && (
-        <Replace act={(serial, why) => act.mutate({ kind: 'replace', serial, why })} busy={act.isPending} />
+        <Replace
+          act={(serial, why) => act.mutate({ kind: 'replace', serial, why })}
+          busy={act.isPending}
+        />
       )}
       {unit.trouble?.ways.includes('skip') && (
         <WithReason
@@ -331,7 +376,9 @@ function Replace({ act, busy }: { act: (serial: string, why: string) => void; bu
       ready={serial.trim() !== ''}
       act={(why) => act(serial.trim(), why)}
     >
-      <p style={{ margin: '6px 0' }}>It needs the address and a login; release and configuration come from here.</p>
+      <p style={{ margin: '6px 0' }}>
+        It needs the address and a login; release and configuration come from here.
+      </p>
       <TextInput
         aria-label="Serial number of the box that stands there now"
         placeholder="its serial number"
@@ -343,7 +390,14 @@ function Replace({ act, busy }: { act: (serial: string, why: string) => void; bu
 }
 
 function SetAside({ act }: { act: (why: string) => void }) {
-  return <WithReason title="Set aside" label="Why it is set aside" button="Set it aside as it stands" act={act} />
+  return (
+    <WithReason
+      title="Set aside"
+      label="Why it is set aside"
+      button="Set it aside as it stands"
+      act={act}
+    />
+  )
 }
 
 /** What needs a reason: without one the button does nothing. */
@@ -380,7 +434,14 @@ function WithReason({
         onChange={(e) => setWhy(e.currentTarget.value)}
         mt={6}
       />
-      <Button mt={6} variant="outline" color={color} disabled={!why.trim() || !ready} loading={busy} onClick={() => act(why)}>
+      <Button
+        mt={6}
+        variant="outline"
+        color={color}
+        disabled={!why.trim() || !ready}
+        loading={busy}
+        onClick={() => act(why)}
+      >
         {button}
       </Button>
     </details>

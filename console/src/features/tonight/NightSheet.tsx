@@ -41,8 +41,21 @@ export function NightSheet({ run, now }: { run: Run; now: number }) {
       />
       {ticks.map((time) => (
         <g key={time}>
-          <line x1={x(time)} x2={x(time)} y1={top - 8} y2={top + run.units.length * rowHeight + 2} stroke="var(--rule)" />
-          <text x={x(time)} y={16} textAnchor="middle" fontSize="12" fill="var(--quiet)" className="mono">
+          <line
+            x1={x(time)}
+            x2={x(time)}
+            y1={top - 8}
+            y2={top + run.units.length * rowHeight + 2}
+            stroke="var(--rule)"
+          />
+          <text
+            x={x(time)}
+            y={16}
+            textAnchor="middle"
+            fontSize="12"
+            fill="var(--quiet)"
+            className="mono"
+          >
             {clock(new Date(time).toISOString(), zone)}
           </text>
         </g>
@@ -50,12 +63,33 @@ export function NightSheet({ run, now }: { run: Run; now: number }) {
       {run.units.map((unit, i) => (
         <Row key={unit.device} unit={unit} run={run} y={top + i * rowHeight} x={x} now={now} />
       ))}
-      {goesOn(run) && <line x1={x(now)} x2={x(now)} y1={top - 14} y2={height - 18} stroke="var(--ink)" strokeWidth="1.5" />}
+      {goesOn(run) && (
+        <line
+          x1={x(now)}
+          x2={x(now)}
+          y1={top - 14}
+          y2={height - 18}
+          stroke="var(--ink)"
+          strokeWidth="1.5"
+        />
+      )}
     </svg>
   )
 }
 
-function Row({ unit, run, y, x, now }: { unit: Unit; run: Run; y: number; x: (time: number) => number; now: number }) {
+function Row({
+  unit,
+  run,
+  y,
+  x,
+  now,
+}: {
+  unit: Unit
+  run: Run
+  y: number
+  x: (time: number) => number
+  now: number
+}) {
   const start = Date.parse(run.startedAt)
   const expectedEnd = start + (unit.expectedSeconds * 1000) / run.pace
   const asked = unit.gate ? Date.parse(unit.gate.askedAt) : undefined

@@ -7,7 +7,8 @@ export function Copying({ copy }: { copy: NonNullable<Unit['copy']> }) {
   const share = Math.floor((100 * copy.sentBytes) / Math.max(1, copy.sizeBytes))
   return (
     <>
-      {copy.fileName}: {share} % of {megabytes(copy.sizeBytes)} over {copy.over}, {rate(copy.bytesPerSecond)}
+      {copy.fileName}: {share} % of {megabytes(copy.sizeBytes)} over {copy.over},{' '}
+      {rate(copy.bytesPerSecond)}
       {copy.secondsLeft != null && `, ${minutes(copy.secondsLeft)} left`}
     </>
   )

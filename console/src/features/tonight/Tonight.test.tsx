@@ -58,7 +58,13 @@ const runs = (one: ReturnType<typeof run>) => ({
   'GET /api/runs': [{ ...one, units: one.units.length }],
   [`GET /api/runs/${one.name}`]: one,
 })
-const gate = { question: 'rt-dunmere-1 restarts 2 times.', askedAt: started, open: false, by: null, at: null }
+const gate = {
+  question: 'rt-dunmere-1 restarts 2 times.',
+  askedAt: started,
+  open: false,
+  by: null,
+  at: null,
+}
 const trouble = {
   step: 'come-back',
   expected: 'back within 4 min',
@@ -75,7 +81,12 @@ describe('tonight', () => {
         run(
           unit('rt-dunmere-1', { gate }),
           unit('rt-eskholm-1', { held: true, gate }),
-          unit('rt-ostrand-1', { state: 'set-aside', setAsideWhy: 'no power there', gate, trouble }),
+          unit('rt-ostrand-1', {
+            state: 'set-aside',
+            setAsideWhy: 'no power there',
+            gate,
+            trouble,
+          }),
         ),
       ),
       'POST /api/runs/tonight/units/rt-dunmere-1/hold': {},
@@ -90,10 +101,14 @@ describe('tonight', () => {
     await press('Hold it')
     await press('Let it go on')
     await press('Take it back in')
-    fireEvent.change(screen.getByLabelText('Why the run is abandoned'), { target: { value: 'the ferry is late' } })
+    fireEvent.change(screen.getByLabelText('Why the run is abandoned'), {
+      target: { value: 'the ferry is late' },
+    })
     await press('Abandon it; each unit stays as it stands')
     await waitFor(() => expect(sent.filter((call) => call.method === 'POST').length).toBe(4))
-    expect(sent.find((call) => call.path.endsWith('/abandonment'))?.body).toEqual({ why: 'the ferry is late' })
+    expect(sent.find((call) => call.path.endsWith('/abandonment'))?.body).toEqual({
+      why: 'the ferry is late',
+    })
   })
 
   it('says what waits, and lets a person say go', async () => {
@@ -106,7 +121,9 @@ describe('tonight', () => {
     expect(screen.getAllByText('at the gate').length).toBeGreaterThan(0)
     expect(screen.getByText('late: no answer for 5 min')).toBeTruthy()
     await press('Go')
-    await waitFor(() => expect(sent.some((call) => call.method === 'POST' && call.path.endsWith('/go'))).toBe(true))
+    await waitFor(() =>
+      expect(sent.some((call) => call.method === 'POST' && call.path.endsWith('/go'))).toBe(true),
+    )
   })
 
   it('shows how far a copy is, how fast it goes and what is left', async () => {
@@ -123,7 +140,11 @@ describe('tonight', () => {
     }
     stub({ ...runs(run(unit('rt-dunmere-1', { copy, steps: [step(3, 'stage', 'acting')] }))) })
     page(<Tonight />, '/tonight', '/tonight')
-    expect(await screen.findByText(/osmer-r6c-2.8.2.img: 41 % of 11.2 MB over http, 116 kB\/s, 56 s left/)).toBeTruthy()
+    expect(
+      await screen.findByText(
+        /osmer-r6c-2.8.2.img: 41 % of 11.2 MB over http, 116 kB\/s, 56 s left/,
+      ),
+    ).toBeTruthy()
   })
 
   it('counts the images that are proven on their devices, and says by what way the others come', async () => {
@@ -143,7 +164,10 @@ describe('tonight', () => {
     stub({
       ...runs(run(unit('rl-heron'))),
       'GET /api/runs/tonight/staging': [
-        hop('rl-heron', 'coming', { from: 'rl-brae-top', words: 'rl-brae-top is sending: l4-r48.rad to all, 41 of 88 blocks' }),
+        hop('rl-heron', 'coming', {
+          from: 'rl-brae-top',
+          words: 'rl-brae-top is sending: l4-r48.rad to all, 41 of 88 blocks',
+        }),
         hop('rl-curlew', 'proven'),
       ],
     })
@@ -163,10 +187,14 @@ describe('tonight', () => {
     expect(await screen.findByText('check tills was ok, is no answer')).toBeTruthy()
     expect(screen.getAllByText('to be judged').length).toBeGreaterThan(0)
     await press('Refuse it; it can still go back')
-    fireEvent.change(screen.getByLabelText('Why it is not borne'), { target: { value: 'the tills are needed' } })
+    fireEvent.change(screen.getByLabelText('Why it is not borne'), {
+      target: { value: 'the tills are needed' },
+    })
     await press('Refuse it; it can still go back')
     await waitFor(() =>
-      expect(sent.filter((call) => call.method === 'POST').map((call) => call.body)).toEqual([{ why: 'the tills are needed' }]),
+      expect(sent.filter((call) => call.method === 'POST').map((call) => call.body)).toEqual([
+        { why: 'the tills are needed' },
+      ]),
     )
   })
 
@@ -180,7 +208,9 @@ describe('tonight', () => {
     fireEvent.click(await screen.findByLabelText('I have read what the 2 gates below say'))
     await press('Go for all 2')
     await waitFor(() =>
-      expect(sent.filter((call) => call.method === 'POST').map((call) => call.path)).toEqual(['/api/runs/tonight/go']),
+      expect(sent.filter((call) => call.method === 'POST').map((call) => call.path)).toEqual([
+        '/api/runs/tonight/go',
+      ]),
     )
   })
 
@@ -188,7 +218,9 @@ describe('tonight', () => {
     stub({ ...runs(run(unit('rt-eskholm-1', { state: 'stuck', trouble }))) })
     page(<Tonight />, '/tonight', '/tonight')
     expect(
-      await screen.findByText(/Expected: back within 4 min. Seen: it stands in its boot loader. Read its last lines./),
+      await screen.findByText(
+        /Expected: back within 4 min. Seen: it stands in its boot loader. Read its last lines./,
+      ),
     ).toBeTruthy()
     expect(screen.getByText('loader>')).toBeTruthy()
     expect(screen.getByRole('button', { name: 'Try the step again' })).toBeTruthy()
@@ -200,9 +232,15 @@ describe('tonight', () => {
       'POST /api/runs/tonight/units/rt-eskholm-1/rescue': {},
     })
     page(<Tonight />, '/tonight', '/tonight')
-    fireEvent.change(await screen.findByLabelText('Image that is loaded into its memory'), { target: { value: 'old.img' } })
+    fireEvent.change(await screen.findByLabelText('Image that is loaded into its memory'), {
+      target: { value: 'old.img' },
+    })
     await press('Start it from memory')
-    await waitFor(() => expect(sent.find((call) => call.path.endsWith('/rescue'))?.body).toEqual({ image: 'old.img' }))
+    await waitFor(() =>
+      expect(sent.find((call) => call.path.endsWith('/rescue'))?.body).toEqual({
+        image: 'old.img',
+      }),
+    )
   })
 
   it('lets a unit go back with a reason, where that is a way', async () => {
@@ -218,29 +256,49 @@ describe('tonight', () => {
       'POST /api/runs/tonight/units/rt-eskholm-1/return': {},
     })
     page(<Tonight />, '/tonight', '/tonight')
-    fireEvent.change(await screen.findByLabelText('Why it goes back'), { target: { value: 'no telephone' } })
+    fireEvent.change(await screen.findByLabelText('Why it goes back'), {
+      target: { value: 'no telephone' },
+    })
     await press('Back to what it ran before, with its configuration')
-    await waitFor(() => expect(sent.find((call) => call.path.endsWith('/return'))?.body).toEqual({ why: 'no telephone' }))
+    await waitFor(() =>
+      expect(sent.find((call) => call.path.endsWith('/return'))?.body).toEqual({
+        why: 'no telephone',
+      }),
+    )
     expect(screen.queryByText('Start it from memory')).toBeNull()
     expect(screen.queryByText('Leave the step out')).toBeNull()
   })
 
   it('has another box take the place of one that burnt, by its serial number', async () => {
     const sent = stub({
-      ...runs(run(unit('rt-eskholm-1', { state: 'stuck', trouble: { ...trouble, ways: ['retry', 'replace', 'set-aside'] } }))),
+      ...runs(
+        run(
+          unit('rt-eskholm-1', {
+            state: 'stuck',
+            trouble: { ...trouble, ways: ['retry', 'replace', 'set-aside'] },
+          }),
+        ),
+      ),
       'POST /api/runs/tonight/units/rt-eskholm-1/replacement': {},
     })
     page(<Tonight />, '/tonight', '/tonight')
-    fireEvent.change(await screen.findByLabelText('Why another box stands there'), { target: { value: 'it burnt' } })
+    fireEvent.change(await screen.findByLabelText('Why another box stands there'), {
+      target: { value: 'it burnt' },
+    })
     const meet = screen.getByRole<HTMLButtonElement>('button', {
       name: 'Meet it, and go on with it',
       hidden: true,
     })
     expect(meet.disabled).toBe(true)
-    fireEvent.change(screen.getByLabelText('Serial number of the box that stands there now'), { target: { value: ' OS-9 ' } })
+    fireEvent.change(screen.getByLabelText('Serial number of the box that stands there now'), {
+      target: { value: ' OS-9 ' },
+    })
     fireEvent.click(meet)
     await waitFor(() =>
-      expect(sent.find((call) => call.path.endsWith('/replacement'))?.body).toEqual({ serial: 'OS-9', why: 'it burnt' }),
+      expect(sent.find((call) => call.path.endsWith('/replacement'))?.body).toEqual({
+        serial: 'OS-9',
+        why: 'it burnt',
+      }),
     )
   })
 
@@ -250,11 +308,20 @@ describe('tonight', () => {
       'POST /api/runs/tonight/units/rt-eskholm-1/set-aside': {},
     })
     page(<Tonight />, '/tonight', '/tonight')
-    const button = await screen.findByRole('button', { name: 'Set it aside as it stands', hidden: true })
+    const button = await screen.findByRole('button', {
+      name: 'Set it aside as it stands',
+      hidden: true,
+    })
     expect((button as HTMLButtonElement).disabled).toBe(true)
-    fireEvent.change(screen.getByLabelText('Why it is set aside'), { target: { value: 'send somebody' } })
+    fireEvent.change(screen.getByLabelText('Why it is set aside'), {
+      target: { value: 'send somebody' },
+    })
     await press('Set it aside as it stands')
-    await waitFor(() => expect(sent.find((call) => call.path.endsWith('/set-aside'))?.body).toEqual({ why: 'send somebody' }))
+    await waitFor(() =>
+      expect(sent.find((call) => call.path.endsWith('/set-aside'))?.body).toEqual({
+        why: 'send somebody',
+      }),
+    )
   })
 
   it('says where a run is started from when nothing is on', async () => {
@@ -288,10 +355,15 @@ describe('tonight', () => {
         waitsFor: 'rt-dunmere-1 is in work',
       },
     })
-    const made = stub({ ...runs(run(held, waits)), 'POST /api/runs/tonight/units/rt-dunmere-1/turn': run(held, waits) })
+    const made = stub({
+      ...runs(run(held, waits)),
+      'POST /api/runs/tonight/units/rt-dunmere-1/turn': run(held, waits),
+    })
     page(<Tonight />, '/tonight', '/tonight')
     expect(await screen.findByText('rt-dunmere-1 is held')).toBeDefined()
-    expect(screen.getByText(/Nothing was interrupted: its window closes at 2026-11-24 04:30 UTC/)).toBeDefined()
+    expect(
+      screen.getByText(/Nothing was interrupted: its window closes at 2026-11-24 04:30 UTC/),
+    ).toBeDefined()
     expect(screen.getByText('waits: rt-dunmere-1 is in work')).toBeDefined()
     expect(screen.queryByRole('heading', { name: /rt-eskholm-1/ })).toBeNull()
     await press('In the next window of its site')

@@ -19,8 +19,11 @@ export function Tonight() {
   const { data: runs, error: noList } = useQuery(runsQuery)
   const name =
     asked ??
-    (runs?.find((r) => r.state === 'under-way' || r.state === 'held') ?? runs?.find((r) => r.state === 'armed') ?? runs?.[0])
-      ?.name ??
+    (
+      runs?.find((r) => r.state === 'under-way' || r.state === 'held') ??
+      runs?.find((r) => r.state === 'armed') ??
+      runs?.[0]
+    )?.name ??
     ''
   const { data: run, error: noRun } = useQuery(runQuery(name))
   const error = noList ?? noRun
@@ -29,7 +32,8 @@ export function Tonight() {
       <Trouble error={error} />
       {runs && !name && (
         <p>
-          Nothing is on. A run is started from an approved plan, on the page <Link to="/plans">Plans</Link>.
+          Nothing is on. A run is started from an approved plan, on the page{' '}
+          <Link to="/plans">Plans</Link>.
         </p>
       )}
       {run && <Live run={run} />}
@@ -41,7 +45,8 @@ function Lede({ run }: { run: Run }) {
   const zone = run.units[0]?.zone
   return (
     <>
-      {run.name}, {count(run.units.length, 'unit', 'units')}, started by {run.startedBy} at {clock(run.startedAt, zone)}{' '}
+      {run.name}, {count(run.units.length, 'unit', 'units')}, started by {run.startedBy} at{' '}
+      {clock(run.startedAt, zone)}{' '}
       {run.finishedAt ? `and finished at ${clock(run.finishedAt, zone)} ` : ''}({zone}).
       {run.pace > 1 && ` Practice fleet: its clocks run ${run.pace} times faster.`}
     </>
@@ -70,7 +75,8 @@ function Live({ run }: { run: Run }) {
           {run.units.map((unit) => (
             <details key={unit.device} open={run.units.length <= 2}>
               <summary>
-                <span className="mono">{unit.device}</span>: {unit.from} → {unit.to}, <State of={shownState(unit)} />
+                <span className="mono">{unit.device}</span>: {unit.from} → {unit.to},{' '}
+                <State of={shownState(unit)} />
                 <Window unit={unit} now={now} />
                 {unit.turn?.waitsFor && <span className="quiet"> waits: {unit.turn.waitsFor}</span>}
               </summary>
@@ -91,7 +97,8 @@ function Window({ unit, now }: { unit: Unit; now: number }) {
   const left = Math.floor((Date.parse(unit.turn.closes) - now) / 60000)
   const likely = Math.round(100 * unit.turn.chance)
   const closes = `window closes ${left > 0 ? `in ${minutes(left * 60)}` : 'now'}`
-  if (unit.state === 'stuck') return <span className="caution"> ▲ {closes}; it waits for a word</span>
+  if (unit.state === 'stuck')
+    return <span className="caution"> ▲ {closes}; it waits for a word</span>
   return (
     <span className={likely < 80 ? 'caution' : 'quiet'}>
       {likely < 80 ? ' ▲' : ''} {closes}, {likely} % likely to be done

@@ -24,14 +24,22 @@ describe('the night sheet', () => {
       ],
       now,
     )
-    expect(found.map((s) => [s.kind, (s.from - Date.parse(at(0))) / 1000, (s.to - Date.parse(at(0))) / 1000])).toEqual([
+    expect(
+      found.map((s) => [
+        s.kind,
+        (s.from - Date.parse(at(0))) / 1000,
+        (s.to - Date.parse(at(0))) / 1000,
+      ]),
+    ).toEqual([
       ['prepare', 0, 9],
       ['change', 12, 30],
     ])
   })
 
   it('shows a failed step as stuck', () => {
-    expect(stretches([step('come-back', 'failed', 5)], Date.parse(at(8))).at(-1)?.kind).toBe('stuck')
+    expect(stretches([step('come-back', 'failed', 5)], Date.parse(at(8))).at(-1)?.kind).toBe(
+      'stuck',
+    )
   })
 
   it('is as long as the longest expected unit on the practice clock, or as what was done', () => {

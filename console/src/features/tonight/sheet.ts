@@ -38,7 +38,9 @@ export function isOver(unit: Unit): boolean {
 export function shownState(unit: Unit): string {
   if (unit.held && !isOver(unit) && unit.state !== 'stuck') return 'held'
   if (unit.gate && !unit.gate.open && unit.state === 'staged') return 'at the gate'
-  return unit.state === 'soaking' && unit.doubt && unit.doubt.by == null ? 'to be judged' : unit.state
+  return unit.state === 'soaking' && unit.doubt && unit.doubt.by == null
+    ? 'to be judged'
+    : unit.state
 }
 
 export function stateCounts(units: Unit[]): [string, number][] {
@@ -54,7 +56,11 @@ export function stretches(steps: Step[], now: number): Stretch[] {
     if (!step.startedAt) continue
     const kind = step.state === 'failed' ? 'stuck' : (kinds[step.name] ?? 'prepare')
     const from = Date.parse(step.startedAt)
-    const to = step.finishedAt ? Date.parse(step.finishedAt) : kind === 'stuck' ? Math.max(from, now) : now
+    const to = step.finishedAt
+      ? Date.parse(step.finishedAt)
+      : kind === 'stuck'
+        ? Math.max(from, now)
+        : now
     const last = found.at(-1)
     if (last && last.kind === kind && from - last.to < 5000) last.to = Math.max(last.to, to)
     else found.push({ from, to, kind })

@@ -66,7 +66,8 @@ class ConsoleTest {
         browser.within(Duration.ofMinutes(3)).sees("1 of 1 unit settled");
         isAccessible("a rehearsal");
         assertThat(house.machine("rt-dunmere-1").restarts()).as("no device was touched").isEmpty();
-        assertThat(house.machine("rt-dunmere-1").flash().files()).doesNotContainKey("osmer-r6c-2.8.2.img");
+        assertThat(house.machine("rt-dunmere-1").flash().files())
+                .doesNotContainKey("osmer-r6c-2.8.2.img");
         browser.follow("units and findings");
         browser.press("Approve");
         browser.press("Start the run of 1 unit");
@@ -100,7 +101,9 @@ class ConsoleTest {
         pages.put("/fleet-discovery", "Nothing was found yet");
         pages.put("/releases-sources", "No download service is known yet");
         pages.put("/paths?device=fw-ostrand&to=recommended", "hands over to its partner");
-        pages.put("/paths?family=osmer-r6&model=R6-4&revision=B&runs=2.6.3&to=2.8.2", "nobody owns it");
+        pages.put(
+                "/paths?family=osmer-r6&model=R6-4&revision=B&runs=2.6.3&to=2.8.2",
+                "nobody owns it");
         for (Map.Entry<String, String> page : pages.entrySet()) {
             browser.go(house.url() + page.getKey());
             browser.sees(page.getValue());
@@ -109,7 +112,8 @@ class ConsoleTest {
     }
 
     private static void isAccessible(String page) throws Exception {
-        String axe = Files.readString(House.TOP.resolve("console/node_modules/axe-core/axe.min.js"));
+        String axe =
+                Files.readString(House.TOP.resolve("console/node_modules/axe-core/axe.min.js"));
         List<String> violations = browser.violations(axe);
         assertThat(violations).as("accessibility of %s", page).isEmpty();
     }

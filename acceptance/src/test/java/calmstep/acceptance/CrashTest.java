@@ -16,11 +16,30 @@ import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import tools.jackson.databind.JsonNode;
 
-/** The service is killed at every step of a unit, and the database goes away in mid-run. The devices decide how it goes on. */
+/**
+ * The service is killed at every step of a unit, and the database goes away in mid-run. The devices
+ * decide how it goes on.
+ */
 class CrashTest {
-    /** Those of a router that stands alone, is not wiped, has no board that follows, and takes no detour. */
-    private static final List<StepName> STEPS = Stream.of(StepName.values())
-            .filter(step -> !Set.of(StepName.PRE_LOAD, StepName.SECOND_RESTART, StepName.COME_BACK_AGAIN, StepName.PUT_BACK, StepName.RETURN, StepName.RESCUE, StepName.REPLACE).contains(step)).toList();
+    /**
+     * Those of a router that stands alone, is not wiped, has no board that follows, and takes no
+     * detour.
+     */
+    private static final List<StepName> STEPS =
+            Stream.of(StepName.values())
+                    .filter(
+                            step ->
+                                    !Set.of(
+                                                    StepName.PRE_LOAD,
+                                                    StepName.SECOND_RESTART,
+                                                    StepName.COME_BACK_AGAIN,
+                                                    StepName.PUT_BACK,
+                                                    StepName.RETURN,
+                                                    StepName.RESCUE,
+                                                    StepName.REPLACE)
+                                            .contains(step))
+                    .toList();
+
     private static House house;
 
     @BeforeAll
@@ -48,37 +67,66 @@ class CrashTest {
             caught += killIn(step == StepName.SOAK || step == StepName.TIDY ? 2 : 1, step) ? 1 : 0;
             house.startService();
         }
-        assertThat(caught).as("steps that were cut off in the middle").isGreaterThanOrEqualTo(STEPS.size() / 2);
-        assertThat(house.awaitEnd("killed", "rt-dunmere-1", Duration.ofMinutes(2))).isEqualTo("settled");
+        assertThat(caught)
+                .as("steps that were cut off in the middle")
+                .isGreaterThanOrEqualTo(STEPS.size() / 2);
+        assertThat(house.awaitEnd("killed", "rt-dunmere-1", Duration.ofMinutes(2)))
+                .isEqualTo("settled");
 
         assertThat(house.machine("rt-dunmere-1").release()).isEqualTo("2.8.2");
-        assertThat(house.machine("rt-dunmere-1").restarts()).as("one restart for each of the two hops").hasSize(2);
+        assertThat(house.machine("rt-dunmere-1").restarts())
+                .as("one restart for each of the two hops")
+                .hasSize(2);
         JsonNode backups = house.get("/api/devices/rt-dunmere-1/backups");
-        assertThat(backups.valueStream().map(b -> b.path("kind").asString()).filter("running"::equals).count()).isGreaterThanOrEqualTo(2);
-        assertThat(house.call("GET", "/api/devices/rt-dunmere-1/backups/%d/text".formatted(backups.get(0).path("id").asLong()), null).body())
-                .startsWith("name rt-dunmere-1").contains("-- end of settings");
+        assertThat(
+                        backups.valueStream()
+                                .map(b -> b.path("kind").asString())
+                                .filter("running"::equals)
+                                .count())
+                .isGreaterThanOrEqualTo(2);
+        assertThat(
+                        house.call(
+                                        "GET",
+                                        "/api/devices/rt-dunmere-1/backups/%d/text"
+                                                .formatted(backups.get(0).path("id").asLong()),
+                                        null)
+                                .body())
+                .startsWith("name rt-dunmere-1")
+                .contains("-- end of settings");
         assertThat(house.get("/api/records/killed").path("chainWhole").asBoolean()).isTrue();
     }
 
-    /** Each state of a step lasts long enough to be seen: what comes next is written down, but not there yet, while we kill. */
+    /**
+     * Each state of a step lasts long enough to be seen: what comes next is written down, but not
+     * there yet, while we kill.
+     */
     private static void writeSlowly() throws Exception {
-        try (Connection database = house.database(); Statement statement = database.createStatement()) {
-            statement.execute("create function takes_its_time() returns trigger language plpgsql as $$ begin perform pg_sleep(0.3); return new; end $$");
-            statement.execute("create trigger slow before update on run_step for each row when (old.state is distinct from new.state) execute function takes_its_time()");
+        try (Connection database = house.database();
+                Statement statement = database.createStatement()) {
+            statement.execute(
+                    "create function takes_its_time() returns trigger language plpgsql as $$ begin"
+                            + " perform pg_sleep(0.3); return new; end $$");
+            statement.execute(
+                    "create trigger slow before update on run_step for each row when (old.state is"
+                            + " distinct from new.state) execute function takes_its_time()");
         }
     }
 
     /**
-     * Kills the service while a step is under way: as soon as its row says so. On a busy machine a quick step may be over before we look; then the cut
-     * falls behind it, which must be borne as well.
+     * Kills the service while a step is under way: as soon as its row says so. On a busy machine a
+     * quick step may be over before we look; then the cut falls behind it, which must be borne as
+     * well.
      *
      * @return whether it was caught in the middle
      */
     private static boolean killIn(int hop, StepName step) throws Exception {
         try (Connection database = house.database();
-                PreparedStatement query = database.prepareStatement("""
-                        select s.state from run_step s join run_unit u on u.id = s.unit_id join run r on r.id = u.run_id
-                        where r.name = 'killed' and s.hop = ? and s.name = ?""")) {
+                PreparedStatement query =
+                        database.prepareStatement(
+                                """
+                                select s.state from run_step s join run_unit u on u.id = s.unit_id join run r on r.id = u.run_id
+                                where r.name = 'killed' and s.hop = ? and s.name = ?\
+                                """)) {
             query.setInt(1, hop);
             query.setString(2, step.toString());
             long deadline = System.nanoTime() + Duration.ofSeconds(60).toNanos() * House.PATIENCE;
@@ -92,7 +140,9 @@ class CrashTest {
                     house.killService();
                     return List.of("looking", "acting", "proving").contains(state);
                 }
-                assertThat(System.nanoTime()).as("time in which %s should begin", step).isLessThan(deadline);
+                assertThat(System.nanoTime())
+                        .as("time in which %s should begin", step)
+                        .isLessThan(deadline);
             }
         }
     }
@@ -103,17 +153,26 @@ class CrashTest {
         house.start("without-store");
         house.awaitGate("without-store", "rt-eskholm-1");
         house.go("without-store", "rt-eskholm-1");
-        House.await(Duration.ofSeconds(30), "the restart is ordered", () -> !house.machine("rt-eskholm-1").restarts().isEmpty());
+        House.await(
+                Duration.ofSeconds(30),
+                "the restart is ordered",
+                () -> !house.machine("rt-eskholm-1").restarts().isEmpty());
 
         house.stopPostgres();
         House.Answer meanwhile = house.call("GET", "/api/devices", null);
         House.pause(60_000);
         house.startPostgres();
-        House.await(Duration.ofMinutes(1), "the service has its database back", () -> house.call("GET", "/api/devices", null).status() == 200);
+        House.await(
+                Duration.ofMinutes(1),
+                "the service has its database back",
+                () -> house.call("GET", "/api/devices", null).status() == 200);
 
         assertThat(meanwhile.status()).isEqualTo(503);
-        assertThat(meanwhile.detail()).contains("database does not answer").contains("goes on when it is back");
-        assertThat(house.awaitEnd("without-store", "rt-eskholm-1", Duration.ofMinutes(1))).isEqualTo("settled");
+        assertThat(meanwhile.detail())
+                .contains("database does not answer")
+                .contains("goes on when it is back");
+        assertThat(house.awaitEnd("without-store", "rt-eskholm-1", Duration.ofMinutes(1)))
+                .isEqualTo("settled");
         assertThat(house.machine("rt-eskholm-1").restarts()).hasSize(1);
     }
 }

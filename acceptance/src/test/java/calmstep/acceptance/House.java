@@ -30,14 +30,20 @@ import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
 /**
- * A whole house to test in: PostgreSQL and the service as processes, the practice fleet in this one. Each house has a number of its own,
- * from which its ports and the fleet's addresses follow, so that houses and a demo can be up at once.
+ * A whole house to test in: PostgreSQL and the service as processes, the practice fleet in this
+ * one. Each house has a number of its own, from which its ports and the fleet's addresses follow,
+ * so that houses and a demo can be up at once.
  */
 final class House implements AutoCloseable {
     static final Path TOP = Path.of("").toAbsolutePath().getParent();
     static final int PACE = 120;
-    /** A machine whose host takes its processors away needs so many times what is usual; who waits in vain waits that much longer. */
+
+    /**
+     * A machine whose host takes its processors away needs so many times what is usual; who waits
+     * in vain waits that much longer.
+     */
     static final int PATIENCE = 4;
+
     static final String DEVICE_PASSWORD = "practice-only-5521";
 
     private static final Path BUILD = TOP.resolve("build");
@@ -99,7 +105,10 @@ final class House implements AutoCloseable {
 
     /** A demo text with this house's addresses and ports. */
     String own(String text) {
-        return text.replace("127.40.", "127.%d.".formatted(60 + number)).replace("2022", String.valueOf(port(2))).replace("2023", String.valueOf(port(3))).replace("2061", String.valueOf(port(7)));
+        return text.replace("127.40.", "127.%d.".formatted(60 + number))
+                .replace("2022", String.valueOf(port(2)))
+                .replace("2023", String.valueOf(port(3)))
+                .replace("2061", String.valueOf(port(7)));
     }
 
     String demoFile(String name) throws IOException {
@@ -170,15 +179,25 @@ final class House implements AutoCloseable {
     }
 
     void shell(String script) throws Exception {
-        Process process = new ProcessBuilder("bash", "-c", ". bin/lib/common; " + script).directory(TOP.toFile())
-                .redirectErrorStream(true).redirectOutput(ProcessBuilder.Redirect.appendTo(BUILD.resolve("test-shell.log").toFile())).start();
+        Process process =
+                new ProcessBuilder("bash", "-c", ". bin/lib/common; " + script)
+                        .directory(TOP.toFile())
+                        .redirectErrorStream(true)
+                        .redirectOutput(
+                                ProcessBuilder.Redirect.appendTo(
+                                        BUILD.resolve("test-shell.log").toFile()))
+                        .start();
         if (process.waitFor() != 0) {
-            throw new IllegalStateException("\"%s\" failed; see build/test-shell.log".formatted(script));
+            throw new IllegalStateException(
+                    "\"%s\" failed; see build/test-shell.log".formatted(script));
         }
     }
 
     Connection database() throws SQLException, IOException {
-        return DriverManager.getConnection("jdbc:postgresql://127.0.0.1:%d/calmstep".formatted(port(6)), "calmstep", databasePassword());
+        return DriverManager.getConnection(
+                "jdbc:postgresql://127.0.0.1:%d/calmstep".formatted(port(6)),
+                "calmstep",
+                databasePassword());
     }
 
     private String databasePassword() throws IOException {
@@ -187,7 +206,8 @@ final class House implements AutoCloseable {
 
     /** The first column of the first row. */
     String ask(String sql) {
-        try (Connection connection = database(); ResultSet rows = connection.createStatement().executeQuery(sql)) {
+        try (Connection connection = database();
+                ResultSet rows = connection.createStatement().executeQuery(sql)) {
             return rows.next() ? String.valueOf(rows.getString(1)) : "";
         } catch (SQLException | IOException failed) {
             throw new IllegalStateException(failed);
@@ -207,7 +227,10 @@ final class House implements AutoCloseable {
         otherNode = Optional.of(startNode());
     }
 
-    /** One of the two nodes ends as in a power cut; calls go to the other one. @param other the second one that was started */
+    /**
+     * One of the two nodes ends as in a power cut; calls go to the other one. @param other the
+     * second one that was started
+     */
     void killNode(boolean other) throws InterruptedException {
         node = other ? 0 : 10;
         Process process = (other ? otherNode : service).orElseThrow();
@@ -226,19 +249,48 @@ final class House implements AutoCloseable {
 
     private Process startNode() throws Exception {
         String jdk = Files.readString(BUILD.resolve("jdk")).strip();
-        ProcessBuilder builder = new ProcessBuilder(jdk + "/bin/java", "-XX:+UseSerialGC", "-XX:TieredStopAtLevel=1", "-Xmx512m", "-jar", BUILD.resolve("service/service-0.1.0-app.jar").toString());
-        builder.directory(TOP.toFile()).redirectErrorStream(true).redirectOutput(ProcessBuilder.Redirect.appendTo(log().toFile()));
-        builder.environment().putAll(Map.of("CALMSTEP_DB_PORT", String.valueOf(port(6)), "CALMSTEP_DB_PASSWORD", databasePassword(), "CALMSTEP_PORT", String.valueOf(port(node)),
-                "CALMSTEP_SHELF_HTTP_PORT", String.valueOf(port(node + 4)), "CALMSTEP_SHELF_TFTP_PORT", String.valueOf(port(node + 5)), "CALMSTEP_DATA", home.resolve("data").toString(),
-                "CALMSTEP_PACE", String.valueOf(PACE), "CALMSTEP_HEARTBEAT_SECONDS", "2"));
-        environment.forEach(pair -> builder.environment().put(pair.split("=")[0], pair.split("=")[1]));
+        ProcessBuilder builder =
+                new ProcessBuilder(
+                        jdk + "/bin/java",
+                        "-XX:+UseSerialGC",
+                        "-XX:TieredStopAtLevel=1",
+                        "-Xmx512m",
+                        "-jar",
+                        BUILD.resolve("service/service-0.1.0-app.jar").toString());
+        builder.directory(TOP.toFile())
+                .redirectErrorStream(true)
+                .redirectOutput(ProcessBuilder.Redirect.appendTo(log().toFile()));
+        builder.environment()
+                .putAll(
+                        Map.of(
+                                "CALMSTEP_DB_PORT",
+                                String.valueOf(port(6)),
+                                "CALMSTEP_DB_PASSWORD",
+                                databasePassword(),
+                                "CALMSTEP_PORT",
+                                String.valueOf(port(node)),
+                                "CALMSTEP_SHELF_HTTP_PORT",
+                                String.valueOf(port(node + 4)),
+                                "CALMSTEP_SHELF_TFTP_PORT",
+                                String.valueOf(port(node + 5)),
+                                "CALMSTEP_DATA",
+                                home.resolve("data").toString(),
+                                "CALMSTEP_PACE",
+                                String.valueOf(PACE),
+                                "CALMSTEP_HEARTBEAT_SECONDS",
+                                "2"));
+        environment.forEach(
+                pair -> builder.environment().put(pair.split("=")[0], pair.split("=")[1]));
         Process process = builder.start();
-        await(Duration.ofSeconds(120), "the service answers", () -> {
-            if (!process.isAlive()) {
-                throw new IllegalStateException("The service ended; see " + log());
-            }
-            return reachable();
-        });
+        await(
+                Duration.ofSeconds(120),
+                "the service answers",
+                () -> {
+                    if (!process.isAlive()) {
+                        throw new IllegalStateException("The service ended; see " + log());
+                    }
+                    return reachable();
+                });
         return process;
     }
 
@@ -268,23 +320,41 @@ final class House implements AutoCloseable {
 
     private String signedUpPassword() {
         String marker = "one-time password ";
-        return await(Duration.ofSeconds(10), "the one-time password is written", () -> {
-            try {
-                String log = Files.readString(log());
-                int at = log.indexOf(marker);
-                return at < 0 ? Optional.<String>empty() : Optional.of(log.substring(at + marker.length()).split(" ")[0]);
-            } catch (IOException unreadable) {
-                return Optional.<String>empty();
-            }
-        }, Optional::isPresent).orElseThrow();
+        return await(
+                        Duration.ofSeconds(10),
+                        "the one-time password is written",
+                        () -> {
+                            try {
+                                String log = Files.readString(log());
+                                int at = log.indexOf(marker);
+                                return at < 0
+                                        ? Optional.<String>empty()
+                                        : Optional.of(
+                                                log.substring(at + marker.length()).split(" ")[0]);
+                            } catch (IOException unreadable) {
+                                return Optional.<String>empty();
+                            }
+                        },
+                        Optional::isPresent)
+                .orElseThrow();
     }
 
     /** The secret of a new session; opens the interface as a token does. */
     String session(String name, String withPassword) {
-        HttpRequest request = HttpRequest.newBuilder(URI.create(url() + "/api/sessions")).header("Content-Type", "application/json")
-                .POST(BodyPublishers.ofString(json.writeValueAsString(Map.of("name", name, "password", withPassword)))).build();
+        HttpRequest request =
+                HttpRequest.newBuilder(URI.create(url() + "/api/sessions"))
+                        .header("Content-Type", "application/json")
+                        .POST(
+                                BodyPublishers.ofString(
+                                        json.writeValueAsString(
+                                                Map.of("name", name, "password", withPassword))))
+                        .build();
         try {
-            String cookie = http.send(request, BodyHandlers.ofString()).headers().firstValue("Set-Cookie").orElseThrow();
+            String cookie =
+                    http.send(request, BodyHandlers.ofString())
+                            .headers()
+                            .firstValue("Set-Cookie")
+                            .orElseThrow();
             return cookie.substring(cookie.indexOf('=') + 1, cookie.indexOf(';'));
         } catch (IOException gone) {
             throw new IllegalStateException(gone);
@@ -294,22 +364,39 @@ final class House implements AutoCloseable {
         }
     }
 
-    /** A call as the admin; a body that is text is sent as YAML, a path as bytes, anything else as JSON. */
+    /**
+     * A call as the admin; a body that is text is sent as YAML, a path as bytes, anything else as
+     * JSON.
+     */
     Answer call(String method, String path, @org.jspecify.annotations.Nullable Object body) {
         return call(token, method, path, body);
     }
 
-    Answer call(String asToken, String method, String path, @org.jspecify.annotations.Nullable Object body) {
+    Answer call(
+            String asToken,
+            String method,
+            String path,
+            @org.jspecify.annotations.Nullable Object body) {
         try {
-            HttpRequest.Builder request = HttpRequest.newBuilder(URI.create(url() + path)).timeout(Duration.ofSeconds(60));
+            HttpRequest.Builder request =
+                    HttpRequest.newBuilder(URI.create(url() + path))
+                            .timeout(Duration.ofSeconds(60));
             if (!asToken.isEmpty()) {
                 request.header("Authorization", "Bearer " + asToken);
             }
             switch (body) {
                 case null -> request.method(method, BodyPublishers.noBody());
-                case String text -> request.header("Content-Type", "application/yaml").method(method, BodyPublishers.ofString(text));
-                case Path file -> request.header("Content-Type", "application/octet-stream").method(method, BodyPublishers.ofFile(file));
-                default -> request.header("Content-Type", "application/json").method(method, BodyPublishers.ofString(json.writeValueAsString(body)));
+                case String text ->
+                        request.header("Content-Type", "application/yaml")
+                                .method(method, BodyPublishers.ofString(text));
+                case Path file ->
+                        request.header("Content-Type", "application/octet-stream")
+                                .method(method, BodyPublishers.ofFile(file));
+                default ->
+                        request.header("Content-Type", "application/json")
+                                .method(
+                                        method,
+                                        BodyPublishers.ofString(json.writeValueAsString(body)));
             }
             HttpResponse<String> answer = http.send(request.build(), BodyHandlers.ofString());
             return new Answer(answer.statusCode(), answer.body());
@@ -333,8 +420,17 @@ final class House implements AutoCloseable {
     Said client(String input, String... words) throws Exception {
         List<String> command = new ArrayList<>(List.of(TOP.resolve("bin/calmstep").toString()));
         command.addAll(List.of(words));
-        ProcessBuilder builder = new ProcessBuilder(command).directory(TOP.toFile()).redirectError(home.resolve("client.err").toFile());
-        builder.environment().putAll(Map.of("CALMSTEP_URL", url(), "CALMSTEP_CONFIG", home.resolve("config").toString()));
+        ProcessBuilder builder =
+                new ProcessBuilder(command)
+                        .directory(TOP.toFile())
+                        .redirectError(home.resolve("client.err").toFile());
+        builder.environment()
+                .putAll(
+                        Map.of(
+                                "CALMSTEP_URL",
+                                url(),
+                                "CALMSTEP_CONFIG",
+                                home.resolve("config").toString()));
         Process process = builder.start();
         process.getOutputStream().write(input.getBytes(StandardCharsets.UTF_8));
         process.getOutputStream().close();
@@ -343,7 +439,8 @@ final class House implements AutoCloseable {
             if (!process.waitFor(60, TimeUnit.SECONDS)) {
                 throw new IllegalStateException("The client did not end");
             }
-            return new Said(process.exitValue(), said, Files.readString(home.resolve("client.err")));
+            return new Said(
+                    process.exitValue(), said, Files.readString(home.resolve("client.err")));
         }
     }
 
@@ -351,9 +448,17 @@ final class House implements AutoCloseable {
 
     /** Inventory, login, catalogue, images, and a first reading. */
     House prepared(String inventory) throws IOException {
-        must(call("POST", "/api/catalogues?file=osmer-r6.yaml", demoFile("catalogue/osmer-r6.yaml")));
+        must(
+                call(
+                        "POST",
+                        "/api/catalogues?file=osmer-r6.yaml",
+                        demoFile("catalogue/osmer-r6.yaml")));
         must(call("POST", "/api/inventory", inventory));
-        must(call("PUT", "/api/logins/steward", Map.of("user", "steward", "password", DEVICE_PASSWORD)));
+        must(
+                call(
+                        "PUT",
+                        "/api/logins/steward",
+                        Map.of("user", "steward", "password", DEVICE_PASSWORD)));
         for (String file : List.of("osmer-r6c-2.6.3.img", "osmer-r6c-2.8.2.img")) {
             must(call("PUT", "/api/shelf/images/" + file, image(file)));
         }
@@ -365,7 +470,11 @@ final class House implements AutoCloseable {
     void importNorthmere() throws IOException {
         try (Stream<Path> files = Files.list(TOP.resolve("demo/catalogue"))) {
             for (Path file : files.sorted().toList()) {
-                must(call("POST", "/api/catalogues?file=" + file.getFileName(), Files.readString(file)));
+                must(
+                        call(
+                                "POST",
+                                "/api/catalogues?file=" + file.getFileName(),
+                                Files.readString(file)));
             }
         }
         must(call("POST", "/api/inventory", demoFile("northmere.yaml")));
@@ -374,23 +483,62 @@ final class House implements AutoCloseable {
     /** Imports Northmere's windows, and drafts a plan of the whole fleet over its nights. */
     void planWinter() throws IOException {
         must(call("PUT", "/api/windows?file=windows.yaml", demoFile("windows.yaml")));
-        must(call("POST", "/api/plans", Map.of("name", "winter", "devices", List.of(), "target", "newest-general")));
+        must(
+                call(
+                        "POST",
+                        "/api/plans",
+                        Map.of(
+                                "name",
+                                "winter",
+                                "devices",
+                                List.of(),
+                                "target",
+                                "newest-general")));
     }
 
     void readAll() {
-        long job = must(call("POST", "/api/readings", Map.of("devices", List.of()))).json().path("id").asLong();
-        await(Duration.ofSeconds(60), "the devices are read", () -> get("/api/jobs/" + job).path("state").asString().equals("finished"));
+        long job =
+                must(call("POST", "/api/readings", Map.of("devices", List.of())))
+                        .json()
+                        .path("id")
+                        .asLong();
+        await(
+                Duration.ofSeconds(60),
+                "the devices are read",
+                () -> get("/api/jobs/" + job).path("state").asString().equals("finished"));
     }
 
     /** Drafts for devices, says save-first or accept to every caution, and approves. */
     void approvedPlan(String name, String target, String... devices) {
-        JsonNode plan = must(call("POST", "/api/plans", Map.of("name", name, "devices", List.of(devices), "target", target))).json();
-        plan.path("findings").forEach(finding -> {
-            if (!finding.path("choices").isEmpty()) {
-                must(call("POST", "/api/plans/%s/acknowledgements".formatted(name),
-                        Map.of("finding", finding.path("key").asString(), "choice", finding.path("choices").get(0).asString(), "reason", "")));
-            }
-        });
+        JsonNode plan =
+                must(call(
+                                "POST",
+                                "/api/plans",
+                                Map.of(
+                                        "name",
+                                        name,
+                                        "devices",
+                                        List.of(devices),
+                                        "target",
+                                        target)))
+                        .json();
+        plan.path("findings")
+                .forEach(
+                        finding -> {
+                            if (!finding.path("choices").isEmpty()) {
+                                must(
+                                        call(
+                                                "POST",
+                                                "/api/plans/%s/acknowledgements".formatted(name),
+                                                Map.of(
+                                                        "finding",
+                                                        finding.path("key").asString(),
+                                                        "choice",
+                                                        finding.path("choices").get(0).asString(),
+                                                        "reason",
+                                                        "")));
+                            }
+                        });
         must(call("POST", "/api/plans/%s/approval".formatted(name), Map.of()));
     }
 
@@ -399,17 +547,25 @@ final class House implements AutoCloseable {
     }
 
     JsonNode unit(String run, String device) {
-        return get("/api/runs/" + run).path("units").valueStream().filter(u -> u.path("device").asString().equals(device)).findFirst().orElseThrow();
+        return get("/api/runs/" + run)
+                .path("units")
+                .valueStream()
+                .filter(u -> u.path("device").asString().equals(device))
+                .findFirst()
+                .orElseThrow();
     }
 
     void awaitGate(String run, String device) {
-        await(Duration.ofMinutes(2), device + " is at the gate", () -> {
-            JsonNode unit = unit(run, device);
-            if (unit.path("state").asString().equals("stuck")) {
-                throw new IllegalStateException("stuck: " + unit.path("trouble"));
-            }
-            return unit.path("gate").isObject();
-        });
+        await(
+                Duration.ofMinutes(2),
+                device + " is at the gate",
+                () -> {
+                    JsonNode unit = unit(run, device);
+                    if (unit.path("state").asString().equals("stuck")) {
+                        throw new IllegalStateException("stuck: " + unit.path("trouble"));
+                    }
+                    return unit.path("gate").isObject();
+                });
     }
 
     void go(String run, String device) {
@@ -418,18 +574,31 @@ final class House implements AutoCloseable {
 
     /** Whoever is watched to the end with something odd about it is borne. */
     String awaitEnd(String run, String device, Duration atMost) {
-        return await(atMost, device + " ends", () -> {
-            JsonNode unit = unit(run, device);
-            if (isDoubtful(unit)) {
-                must(call("POST", "/api/runs/%s/units/%s/acceptance".formatted(run, device), Map.of("why", "it is meant to be so")));
-            }
-            return unit.path("state").asString();
-        }, state -> List.of("settled", "returned", "stuck", "set-aside").contains(state));
+        return await(
+                atMost,
+                device + " ends",
+                () -> {
+                    JsonNode unit = unit(run, device);
+                    if (isDoubtful(unit)) {
+                        must(
+                                call(
+                                        "POST",
+                                        "/api/runs/%s/units/%s/acceptance".formatted(run, device),
+                                        Map.of("why", "it is meant to be so")));
+                    }
+                    return unit.path("state").asString();
+                },
+                state -> List.of("settled", "returned", "stuck", "set-aside").contains(state));
     }
 
     /** Waits until something about a unit is to be judged. */
     List<String> awaitDoubt(String run, String device) {
-        JsonNode unit = await(Duration.ofMinutes(2), device + " is to be judged", () -> unit(run, device), House::isDoubtful);
+        JsonNode unit =
+                await(
+                        Duration.ofMinutes(2),
+                        device + " is to be judged",
+                        () -> unit(run, device),
+                        House::isDoubtful);
         return unit.path("doubt").path("odd").valueStream().map(JsonNode::asString).toList();
     }
 
@@ -448,7 +617,11 @@ final class House implements AutoCloseable {
         await(atMost, what, isSo, so -> so);
     }
 
-    static <T> T await(Duration atMost, String what, Supplier<T> look, java.util.function.Predicate<T> enough) {
+    static <T> T await(
+            Duration atMost,
+            String what,
+            Supplier<T> look,
+            java.util.function.Predicate<T> enough) {
         long deadline = System.nanoTime() + atMost.toNanos() * PATIENCE;
         while (true) {
             T seen = look.get();
@@ -456,7 +629,9 @@ final class House implements AutoCloseable {
                 return seen;
             }
             if (System.nanoTime() > deadline) {
-                throw new AssertionError("Expected within %d s: %s. Seen last: %s".formatted(atMost.toSeconds() * PATIENCE, what, seen));
+                throw new AssertionError(
+                        "Expected within %d s: %s. Seen last: %s"
+                                .formatted(atMost.toSeconds() * PATIENCE, what, seen));
             }
             pause(50);
         }

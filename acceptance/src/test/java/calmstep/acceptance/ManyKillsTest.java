@@ -17,26 +17,41 @@ import org.junit.jupiter.api.Test;
 import tools.jackson.databind.JsonNode;
 
 /**
- * A run of 40 units on two nodes that are killed again and again at moments by chance, now one, now the other, now both; once PostgreSQL is restarted under them. {@code CALMSTEP_KILLS} and
- * {@code CALMSTEP_SEED} ask for more of it than a check has time for: fewer are let through their gates with each kill then, so that the run lasts.
+ * A run of 40 units on two nodes that are killed again and again at moments by chance, now one, now
+ * the other, now both; once PostgreSQL is restarted under them. {@code CALMSTEP_KILLS} and {@code
+ * CALMSTEP_SEED} ask for more of it than a check has time for: fewer are let through their gates
+ * with each kill then, so that the run lasts.
  */
 class ManyKillsTest {
-    private static final int KILLS = Integer.parseInt(System.getenv().getOrDefault("CALMSTEP_KILLS", "5"));
-    private static final long SEED = Long.parseLong(System.getenv().getOrDefault("CALMSTEP_SEED", "1"));
+    private static final int KILLS =
+            Integer.parseInt(System.getenv().getOrDefault("CALMSTEP_KILLS", "5"));
+    private static final long SEED =
+            Long.parseLong(System.getenv().getOrDefault("CALMSTEP_SEED", "1"));
     private static final int UNITS = 40;
-    private static final List<String> NAMES = IntStream.range(0, UNITS).mapToObj("rt-%02d"::formatted).toList();
+    private static final List<String> NAMES =
+            IntStream.range(0, UNITS).mapToObj("rt-%02d"::formatted).toList();
     private static House house;
 
     @BeforeAll
     static void build() throws Exception {
-        Routers routers = new Routers(NAMES, name -> hops(name) == 2 ? "2.4.0" : "2.6.3", 480, 24_000);
+        Routers routers =
+                new Routers(NAMES, name -> hops(name) == 2 ? "2.4.0" : "2.6.3", 480, 24_000);
         house = House.of(16, routers.fleet());
-        house.prepared(house.own("inventory: 1\nsites: [{ name: dunmere, title: Dunmere, zone: Europe/Lisbon }]\ndevices:\n" + routers.devices(_ -> "dunmere")));
-        House.must(house.call("PUT", "/api/windows?file=windows.yaml", """
-                windows: 1
-                open: [{ name: always, rule: FREQ=DAILY, from: "00:00", until: "23:59" }]
-                limits: { at-once: 40, at-once-a-site: 40, at-once-a-family: 40, pilots: 0, watch: 2 min }
-                """));
+        house.prepared(
+                house.own(
+                        "inventory: 1\n"
+                            + "sites: [{ name: dunmere, title: Dunmere, zone: Europe/Lisbon }]\n"
+                            + "devices:\n"
+                                + routers.devices(_ -> "dunmere")));
+        House.must(
+                house.call(
+                        "PUT",
+                        "/api/windows?file=windows.yaml",
+                        """
+                        windows: 1
+                        open: [{ name: always, rule: FREQ=DAILY, from: "00:00", until: "23:59" }]
+                        limits: { at-once: 40, at-once-a-site: 40, at-once-a-family: 40, pilots: 0, watch: 2 min }
+                        """));
         house.startOtherNode();
     }
 
@@ -52,7 +67,13 @@ class ManyKillsTest {
 
     @Test
     void endsAsPlannedHoweverOftenItsNodesDie() throws Exception {
-        House.must(house.call("POST", "/api/plans", Map.of("name", "kills", "devices", NAMES, "target", "2.8.2", "begins", "now")));
+        House.must(
+                house.call(
+                        "POST",
+                        "/api/plans",
+                        Map.of(
+                                "name", "kills", "devices", NAMES, "target", "2.8.2", "begins",
+                                "now")));
         House.must(house.call("POST", "/api/plans/kills/approval", Map.of()));
         house.start("kills");
         SplittableRandom random = new SplittableRandom(SEED);
@@ -77,47 +98,118 @@ class ManyKillsTest {
                 house.restartNode(other);
             }
         }
-        House.await(Duration.ofMinutes(5), "the run is over, or stuck", () -> {
-            letThrough(UNITS);
-            return isOver() || waitsForAPerson();
-        });
-        assertThat(house.get("/api/runs/kills").path("units").valueStream().filter(unit -> !unit.path("state").asString().equals("settled")).map(unit -> unit.path("device").asString() + ": " + unit.path("trouble"))).isEmpty();
+        House.await(
+                Duration.ofMinutes(5),
+                "the run is over, or stuck",
+                () -> {
+                    letThrough(UNITS);
+                    return isOver() || waitsForAPerson();
+                });
+        assertThat(
+                        house.get("/api/runs/kills")
+                                .path("units")
+                                .valueStream()
+                                .filter(unit -> !unit.path("state").asString().equals("settled"))
+                                .map(
+                                        unit ->
+                                                unit.path("device").asString()
+                                                        + ": "
+                                                        + unit.path("trouble")))
+                .isEmpty();
         System.out.printf("%d kills with seed %d: finished.%n", killed, SEED);
         for (String name : NAMES) {
             assertThat(house.machine(name).release()).as(name).isEqualTo("2.8.2");
-            assertThat(house.machine(name).restarts()).as("restarts of " + name).hasSize(hops(name));
-            assertThat(house.ask("select count(distinct (hop, kind)) from backup where unit_id = (select id from run_unit where name = '%s')".formatted(name))).as("backups of " + name).isEqualTo(String.valueOf(2 * hops(name)));
+            assertThat(house.machine(name).restarts())
+                    .as("restarts of " + name)
+                    .hasSize(hops(name));
+            assertThat(
+                            house.ask(
+                                    "select count(distinct (hop, kind)) from backup where unit_id = (select id from run_unit where name = '%s')"
+                                            .formatted(name)))
+                    .as("backups of " + name)
+                    .isEqualTo(String.valueOf(2 * hops(name)));
         }
-        assertThat(house.ask("select count(*) from (select subject, substring(text from 'hop [0-9]+, [a-z-]+: (?:done|not-needed)') told from event where kind = 'step') e where told is not null")).as("each step is told once")
-                .isEqualTo(house.ask("select count(*) from run_step where state in ('done', 'not-needed')"));
-        assertThat(house.ask("select count(*) from event where text like '%is settled.'")).isEqualTo(String.valueOf(UNITS));
+        assertThat(
+                        house.ask(
+                                "select count(*) from (select subject, substring(text from 'hop"
+                                        + " [0-9]+, [a-z-]+: (?:done|not-needed)') told from event"
+                                        + " where kind = 'step') e where told is not null"))
+                .as("each step is told once")
+                .isEqualTo(
+                        house.ask(
+                                "select count(*) from run_step where state in ('done',"
+                                        + " 'not-needed')"));
+        assertThat(house.ask("select count(*) from event where text like '%is settled.'"))
+                .isEqualTo(String.valueOf(UNITS));
         assertThat(house.get("/api/records/kills").path("chainWhole").asBoolean()).isTrue();
-        assertThat(house.ask("select count(*) from lease where until > now()")).as("leases left").isEqualTo("0");
+        assertThat(house.ask("select count(*) from lease where until > now()"))
+                .as("leases left")
+                .isEqualTo("0");
         nothingSecretLiesAround();
     }
 
-    /** In no row, no log and no file: what opens devices, what stands in their configurations, what opens us. */
+    /**
+     * In no row, no log and no file: what opens devices, what stands in their configurations, what
+     * opens us.
+     */
     private static void nothingSecretLiesAround() throws Exception {
-        house.shell("PGPASSWORD=$(cat %1$s/postgres/password) pg_dump -h 127.0.0.1 -p %2$d -U calmstep calmstep > %1$s/dump.sql".formatted(house.home(), house.databasePort()));
-        String token = House.must(house.call("POST", "/api/tokens", Map.of("label", "planted"))).json().path("token").asString();
-        List<String> planted = List.of(House.DEVICE_PASSWORD, Routers.SECRET, house.adminPassword(), token);
+        house.shell(
+                "PGPASSWORD=$(cat %1$s/postgres/password) pg_dump -h 127.0.0.1 -p %2$d -U calmstep calmstep > %1$s/dump.sql"
+                        .formatted(house.home(), house.databasePort()));
+        String token =
+                House.must(house.call("POST", "/api/tokens", Map.of("label", "planted")))
+                        .json()
+                        .path("token")
+                        .asString();
+        List<String> planted =
+                List.of(House.DEVICE_PASSWORD, Routers.SECRET, house.adminPassword(), token);
         assertThat(token).hasSizeGreaterThan(15);
         try (Stream<Path> files = Files.walk(house.home())) {
-            // The practice fleet is the other side: it may know its own passwords. The first password is told in the log, once, until it is changed.
-            for (Path file : files.filter(Files::isRegularFile).filter(file -> !file.startsWith(house.home().resolve("practice")) && !file.startsWith(house.home().resolve("postgres")) && !file.endsWith("fleet.yaml")).toList()) {
+            // The practice fleet is the other side: it may know its own passwords. The first
+            // password is told in the log, once, until it is changed.
+            for (Path file :
+                    files.filter(Files::isRegularFile)
+                            .filter(
+                                    file ->
+                                            !file.startsWith(house.home().resolve("practice"))
+                                                    && !file.startsWith(
+                                                            house.home().resolve("postgres"))
+                                                    && !file.endsWith("fleet.yaml"))
+                            .toList()) {
                 String text = Files.readString(file, StandardCharsets.ISO_8859_1);
-                assertThat(planted.stream().filter(secret -> !(secret.equals(house.adminPassword()) && file.equals(house.log()))).filter(text::contains)).as("%s".formatted(file)).isEmpty();
+                assertThat(
+                                planted.stream()
+                                        .filter(
+                                                secret ->
+                                                        !(secret.equals(house.adminPassword())
+                                                                && file.equals(house.log())))
+                                        .filter(text::contains))
+                        .as("%s".formatted(file))
+                        .isEmpty();
             }
         }
-        String record = house.call("GET", "/api/records/kills", null).body() + house.call("GET", "/api/records/kills/page", null).body();
+        String record =
+                house.call("GET", "/api/records/kills", null).body()
+                        + house.call("GET", "/api/records/kills/page", null).body();
         assertThat(planted).noneMatch(record::contains);
     }
 
-    /** @param count of those that somebody said go for, with those of before */
+    /**
+     * @param count of those that somebody said go for, with those of before
+     */
     private static void letThrough(int count) {
-        List<JsonNode> asked = house.get("/api/runs/kills").path("units").valueStream().filter(unit -> unit.path("gate").isObject()).toList();
-        long open = asked.stream().filter(unit -> unit.path("gate").path("open").asBoolean()).count();
-        asked.stream().filter(unit -> !unit.path("gate").path("open").asBoolean()).limit(Math.max(0, count - open)).forEach(unit -> house.go("kills", unit.path("device").asString()));
+        List<JsonNode> asked =
+                house.get("/api/runs/kills")
+                        .path("units")
+                        .valueStream()
+                        .filter(unit -> unit.path("gate").isObject())
+                        .toList();
+        long open =
+                asked.stream().filter(unit -> unit.path("gate").path("open").asBoolean()).count();
+        asked.stream()
+                .filter(unit -> !unit.path("gate").path("open").asBoolean())
+                .limit(Math.max(0, count - open))
+                .forEach(unit -> house.go("kills", unit.path("device").asString()));
     }
 
     private static boolean isOver() {
@@ -126,6 +218,10 @@ class ManyKillsTest {
 
     /** Nothing more happens by itself. */
     private static boolean waitsForAPerson() {
-        return house.get("/api/runs/kills").path("units").valueStream().map((JsonNode unit) -> unit.path("state").asString()).allMatch(state -> state.equals("settled") || state.equals("stuck"));
+        return house.get("/api/runs/kills")
+                .path("units")
+                .valueStream()
+                .map((JsonNode unit) -> unit.path("state").asString())
+                .allMatch(state -> state.equals("settled") || state.equals("stuck"));
     }
 }

@@ -26,7 +26,10 @@ import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import tools.jackson.databind.JsonNode;
 
-/** Devices that are not simply there: behind real OpenSSH servers as jump hosts and console server, or with algorithms of long ago. */
+/**
+ * Devices that are not simply there: behind real OpenSSH servers as jump hosts and console server,
+ * or with algorithms of long ago.
+ */
 class ReachedThroughTest {
     private static final int NEAR = 18251;
     private static final int FAR = 18252;
@@ -51,10 +54,22 @@ class ReachedThroughTest {
             start(port, "PermitOpen %s:*".formatted(port == NEAR ? "127.0.0.1" : ROUTER));
         }
         keygen("key-" + LINES);
-        start(LINES, "ForceCommand bash -c 'exec 3<>/dev/tcp/%s/%d; cat <&3 & cat >&3'".formatted("127.72.3.1", house.consolePort()));
+        start(
+                LINES,
+                "ForceCommand bash -c 'exec 3<>/dev/tcp/%s/%d; cat <&3 & cat >&3'"
+                        .formatted("127.72.3.1", house.consolePort()));
         house.shell("ssh-keygen -q -t rsa -N '' -f %s/key-%d".formatted(folder, OLD));
-        start(OLD, "KexAlgorithms diffie-hellman-group14-sha1\nHostKeyAlgorithms ssh-rsa\nCiphers aes128-cbc\nMACs hmac-sha1");
-        House.must(house.call("PUT", "/api/logins/jump", Map.of("user", USER, "password", "", "key", key.text())));
+        start(
+                OLD,
+                "KexAlgorithms diffie-hellman-group14-sha1\n"
+                        + "HostKeyAlgorithms ssh-rsa\n"
+                        + "Ciphers aes128-cbc\n"
+                        + "MACs hmac-sha1");
+        House.must(
+                house.call(
+                        "PUT",
+                        "/api/logins/jump",
+                        Map.of("user", USER, "password", "", "key", key.text())));
     }
 
     @AfterAll
@@ -89,50 +104,113 @@ class ReachedThroughTest {
     void areReadThroughTwoJumpHostsWhoseKeysAreBelievedOnce() throws Exception {
         String fleet = Files.readString(House.TOP.resolve("demo/catalogue/osmer-r6.yaml"));
         House.must(house.call("POST", "/api/catalogues?file=osmer-r6.yaml", fleet));
-        House.must(house.call("PUT", "/api/logins/steward", Map.of("user", "steward", "password", House.DEVICE_PASSWORD)));
-        String inventory = """
+        House.must(
+                house.call(
+                        "PUT",
+                        "/api/logins/steward",
+                        Map.of("user", "steward", "password", House.DEVICE_PASSWORD)));
+        String inventory =
+                """
                 inventory: 1
                 sites: [{ name: dunmere, title: Dunmere, zone: Europe/Lisbon }]
                 devices: [{ name: rt-eskholm-1, family: osmer-r6, model: R6-4, site: dunmere, address: %s, port: %d, login: steward, via: [jump@127.0.0.1:%d, jump@127.0.0.1:%d] }]
-                """.formatted(ROUTER, house.sshPort(), NEAR, FAR);
+                """
+                        .formatted(ROUTER, house.sshPort(), NEAR, FAR);
         House.must(house.call("POST", "/api/inventory", inventory));
         JsonNode first = router();
-        assertThat(first.path("reading").path("components").path("system").asString()).as("%s", first.path("silent")).isEqualTo("2.6.3");
+        assertThat(first.path("reading").path("components").path("system").asString())
+                .as("%s", first.path("silent"))
+                .isEqualTo("2.6.3");
         assertThat(router().path("via").toString()).contains("jump@127.0.0.1:" + FAR);
 
         stop(FAR);
-        assertThat(router().path("silent").path("expected").asString()).contains("jump@127.0.0.1:%d".formatted(FAR));
+        assertThat(router().path("silent").path("expected").asString())
+                .contains("jump@127.0.0.1:%d".formatted(FAR));
         house.shell("rm %s/key-%d*".formatted(folder, FAR));
         keygen("key-" + FAR);
         start(FAR, "PermitOpen %s:*".formatted(ROUTER));
-        assertThat(router().path("silent").path("expected").asString()).contains("jump@127.0.0.1:%d shows the host key SHA256:".formatted(FAR));
-        assertThat(house.call("DELETE", "/api/stops/127.0.0.1:%d/host-key".formatted(FAR), null).status()).isEqualTo(204);
-        assertThat(router().path("silent").isNull()).as("%s", house.get("/api/devices/rt-eskholm-1").path("silent")).isTrue();
+        assertThat(router().path("silent").path("expected").asString())
+                .contains("jump@127.0.0.1:%d shows the host key SHA256:".formatted(FAR));
+        assertThat(
+                        house.call(
+                                        "DELETE",
+                                        "/api/stops/127.0.0.1:%d/host-key".formatted(FAR),
+                                        null)
+                                .status())
+                .isEqualTo(204);
+        assertThat(router().path("silent").isNull())
+                .as("%s", house.get("/api/devices/rt-eskholm-1").path("silent"))
+                .isTrue();
     }
 
     @Test
     void areFoundInTheirBootLoaderAtAConsoleServer() throws Exception {
-        Dialect dialect = DialectText.read("osmer-r6.yaml", Files.readString(House.TOP.resolve("demo/dialects/osmer-r6.yaml")));
+        Dialect dialect =
+                DialectText.read(
+                        "osmer-r6.yaml",
+                        Files.readString(House.TOP.resolve("demo/dialects/osmer-r6.yaml")));
         Doors.Route route = new Doors.Route(List.of(), Optional.of(stop(LINES, "lines")), Set.of());
         house.machine("rt-dunmere-1").add(Fault.STOPS_IN_BOOT_LOADER);
-        try (Doors doors = new Doors(Clock.systemUTC(), StopKeys.NONE); Door door = doors.to(new Doors.Address("rt-dunmere-1", "127.72.3.1", house.sshPort(), 0,
-                List.of(new Doors.Login("steward", "steward", new SshSecret.Password(House.DEVICE_PASSWORD))), "", route), dialect, Talk.NONE)) {
+        try (Doors doors = new Doors(Clock.systemUTC(), StopKeys.NONE);
+                Door door =
+                        doors.to(
+                                new Doors.Address(
+                                        "rt-dunmere-1",
+                                        "127.72.3.1",
+                                        house.sshPort(),
+                                        0,
+                                        List.of(
+                                                new Doors.Login(
+                                                        "steward",
+                                                        "steward",
+                                                        new SshSecret.Password(
+                                                                House.DEVICE_PASSWORD))),
+                                        "",
+                                        route),
+                                dialect,
+                                Talk.NONE)) {
             door.session().restart();
-            Whereabouts found = House.await(Duration.ofSeconds(30), "it is found in its boot loader", door::whereabouts, Whereabouts.InBootLoader.class::isInstance);
-            assertThat(((Whereabouts.InBootLoader) found).lastLines()).last().asString().startsWith("loader>");
+            Whereabouts found =
+                    House.await(
+                            Duration.ofSeconds(30),
+                            "it is found in its boot loader",
+                            door::whereabouts,
+                            Whereabouts.InBootLoader.class::isInstance);
+            assertThat(((Whereabouts.InBootLoader) found).lastLines())
+                    .last()
+                    .asString()
+                    .startsWith("loader>");
         }
     }
 
     @Test
     void areSpokenToWithOldAlgorithmsOnlyWhereTheirLineSaysSo() throws Exception {
-        Dialect host = DialectText.read("linux-host.yaml", Files.readString(Path.of("src/test/resources/ninth/linux-host.yaml")).replace("HOST-FOLDER", folder.toString()));
+        Dialect host =
+                DialectText.read(
+                        "linux-host.yaml",
+                        Files.readString(Path.of("src/test/resources/ninth/linux-host.yaml"))
+                                .replace("HOST-FOLDER", folder.toString()));
         try (Doors doors = new Doors(Clock.systemUTC(), StopKeys.NONE)) {
-            try (Door door = doors.to(old(Set.of("diffie-hellman-group14-sha1", "ssh-rsa", "aes128-cbc")), host, Talk.NONE)) {
+            try (Door door =
+                    doors.to(
+                            old(Set.of("diffie-hellman-group14-sha1", "ssh-rsa", "aes128-cbc")),
+                            host,
+                            Talk.NONE)) {
                 DeviceTrouble trouble = catchThrowableOfType(DeviceTrouble.class, door::session);
-                assertThat(trouble.trouble().expected()).contains("offers an SSH algorithm that is thought safe");
+                assertThat(trouble.trouble().expected())
+                        .contains("offers an SSH algorithm that is thought safe");
                 assertThat(trouble.trouble().remedy()).contains("old-algorithms");
             }
-            try (Door door = doors.to(old(Set.of("diffie-hellman-group14-sha1", "ssh-rsa", "aes128-cbc", "hmac-sha1")), host, Talk.NONE)) {
+            try (Door door =
+                    doors.to(
+                            old(
+                                    Set.of(
+                                            "diffie-hellman-group14-sha1",
+                                            "ssh-rsa",
+                                            "aes128-cbc",
+                                            "hmac-sha1")),
+                            host,
+                            Talk.NONE)) {
                 assertThat(door.session()).isNotNull();
             }
         }
@@ -141,33 +219,81 @@ class ReachedThroughTest {
     @Test
     void areNotGuiltyOfWhatAJumpHostRefuses() throws Exception {
         house.shell("ssh-keygen -q -t ed25519 -N '' -f %s/stranger".formatted(folder));
-        Doors.Stop stranger = new Doors.Stop("127.0.0.1", NEAR, new Doors.Login("stranger", USER, new SshSecret.Key(Files.readString(folder.resolve("stranger")), "")));
-        Dialect dialect = DialectText.read("osmer-r6.yaml", Files.readString(House.TOP.resolve("demo/dialects/osmer-r6.yaml")));
-        Doors.Address behind = new Doors.Address("rt-eskholm-1", ROUTER, house.sshPort(), 0, List.of(new Doors.Login("steward", "steward", new SshSecret.Password(House.DEVICE_PASSWORD))), "",
-                new Doors.Route(List.of(stranger), Optional.empty(), Set.of()));
-        try (Doors doors = new Doors(Clock.systemUTC(), StopKeys.NONE); Door door = doors.to(behind, dialect, Talk.NONE)) {
+        Doors.Stop stranger =
+                new Doors.Stop(
+                        "127.0.0.1",
+                        NEAR,
+                        new Doors.Login(
+                                "stranger",
+                                USER,
+                                new SshSecret.Key(
+                                        Files.readString(folder.resolve("stranger")), "")));
+        Dialect dialect =
+                DialectText.read(
+                        "osmer-r6.yaml",
+                        Files.readString(House.TOP.resolve("demo/dialects/osmer-r6.yaml")));
+        Doors.Address behind =
+                new Doors.Address(
+                        "rt-eskholm-1",
+                        ROUTER,
+                        house.sshPort(),
+                        0,
+                        List.of(
+                                new Doors.Login(
+                                        "steward",
+                                        "steward",
+                                        new SshSecret.Password(House.DEVICE_PASSWORD))),
+                        "",
+                        new Doors.Route(List.of(stranger), Optional.empty(), Set.of()));
+        try (Doors doors = new Doors(Clock.systemUTC(), StopKeys.NONE);
+                Door door = doors.to(behind, dialect, Talk.NONE)) {
             DeviceTrouble first = catchThrowableOfType(DeviceTrouble.class, door::session);
-            assertThat(first.kind()).as("no login of the device was tried").isEqualTo(DeviceTrouble.Kind.REFUSED_BY_DEVICE);
+            assertThat(first.kind())
+                    .as("no login of the device was tried")
+                    .isEqualTo(DeviceTrouble.Kind.REFUSED_BY_DEVICE);
             assertThat(first.trouble().expected()).contains("stranger@127.0.0.1:" + NEAR);
-            assertThat(catchThrowableOfType(DeviceTrouble.class, door::session)).as("it is not tried again at once").isSameAs(first);
+            assertThat(catchThrowableOfType(DeviceTrouble.class, door::session))
+                    .as("it is not tried again at once")
+                    .isSameAs(first);
         }
     }
 
     @Test
     void areOpenedByTheKeysOfAnAgent() throws Exception {
-        Dialect host = DialectText.read("linux-host.yaml", Files.readString(Path.of("src/test/resources/ninth/linux-host.yaml")).replace("HOST-FOLDER", folder.toString()));
+        Dialect host =
+                DialectText.read(
+                        "linux-host.yaml",
+                        Files.readString(Path.of("src/test/resources/ninth/linux-host.yaml"))
+                                .replace("HOST-FOLDER", folder.toString()));
         // The path of a socket may not be long.
         Path socket = Files.createTempDirectory("agent").resolve("s");
-        Doors.Address address = new Doors.Address("host-1", "127.0.0.1", FAR, 0, List.of(new Doors.Login("hosts", USER, new SshSecret.Agent(socket.toString()))), "");
+        Doors.Address address =
+                new Doors.Address(
+                        "host-1",
+                        "127.0.0.1",
+                        FAR,
+                        0,
+                        List.of(
+                                new Doors.Login(
+                                        "hosts", USER, new SshSecret.Agent(socket.toString()))),
+                        "");
         try (Doors doors = new Doors(Clock.systemUTC(), StopKeys.NONE)) {
             try (Door door = doors.to(address, host, Talk.NONE)) {
-                assertThat(catchThrowableOfType(DeviceTrouble.class, door::session).trouble().expected()).contains("an SSH agent at " + socket);
+                assertThat(
+                                catchThrowableOfType(DeviceTrouble.class, door::session)
+                                        .trouble()
+                                        .expected())
+                        .contains("an SSH agent at " + socket);
             }
-            house.shell("ssh-agent -a %s > %s/agent; SSH_AUTH_SOCK=%1$s ssh-add -q %2$s/id".formatted(socket, folder));
+            house.shell(
+                    "ssh-agent -a %s > %s/agent; SSH_AUTH_SOCK=%1$s ssh-add -q %2$s/id"
+                            .formatted(socket, folder));
             try (Door door = doors.to(address, host, Talk.NONE)) {
                 assertThat(door.session()).isNotNull();
             } finally {
-                house.shell("eval $(cat %s/agent) > /dev/null; ssh-agent -k > /dev/null".formatted(folder));
+                house.shell(
+                        "eval $(cat %s/agent) > /dev/null; ssh-agent -k > /dev/null"
+                                .formatted(folder));
             }
         }
     }
@@ -177,6 +303,13 @@ class ReachedThroughTest {
     }
 
     private static Doors.Address old(Set<String> allowed) {
-        return new Doors.Address("host-1", "127.0.0.1", OLD, 0, List.of(new Doors.Login("hosts", USER, key)), "", new Doors.Route(List.of(), Optional.empty(), allowed));
+        return new Doors.Address(
+                "host-1",
+                "127.0.0.1",
+                OLD,
+                0,
+                List.of(new Doors.Login("hosts", USER, key)),
+                "",
+                new Doors.Route(List.of(), Optional.empty(), allowed));
     }
 }

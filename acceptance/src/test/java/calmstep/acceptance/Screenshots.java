@@ -8,7 +8,10 @@ import java.util.List;
 import java.util.Map;
 import java.util.stream.Stream;
 
-/** Takes the console's pictures for {@code docs/screenshots}, from a house with the demo's data. Run by {@code bin/screenshots}. */
+/**
+ * Takes the console's pictures for {@code docs/screenshots}, from a house with the demo's data. Run
+ * by {@code bin/screenshots}.
+ */
 final class Screenshots {
     private Screenshots() {}
 
@@ -51,7 +54,10 @@ final class Screenshots {
         house.awaitGate("tonight", "rt-eskholm-1");
         house.go("tonight", "rt-eskholm-1");
         house.awaitGate("tonight", "rt-dunmere-1");
-        House.await(Duration.ofSeconds(20), "the other one is on its way", () -> !house.machine("rt-eskholm-1").restarts().isEmpty());
+        House.await(
+                Duration.ofSeconds(20),
+                "the other one is on its way",
+                () -> !house.machine("rt-eskholm-1").restarts().isEmpty());
         browser.sees("Gate before rt-dunmere-1");
         browser.picture(folder.resolve("console-tonight.png"));
         browser.press("Go");
@@ -91,26 +97,78 @@ final class Screenshots {
     }
 
     private static void takeDiscovery(House house, Browser browser, Path folder) throws Exception {
-        House.must(house.call("PUT", "/api/logins/reads", Map.of("user", "", "password", "northmere-reads", "snmp", Map.of("version", "v2c"))));
-        House.must(house.call("PUT", "/api/discovery/ranges/quay", Map.of("within", List.of(house.own("127.40.29.0/26")), "except", List.of(house.own("127.40.29.32/28")), "site", "gullness-quay",
-                "login", "steward", "snmpLogin", "reads", "sshPort", Integer.parseInt(house.own("2022")), "snmpPort", Integer.parseInt(house.own("2061")), "perSecond", 40)));
+        House.must(
+                house.call(
+                        "PUT",
+                        "/api/logins/reads",
+                        Map.of(
+                                "user",
+                                "",
+                                "password",
+                                "northmere-reads",
+                                "snmp",
+                                Map.of("version", "v2c"))));
+        House.must(
+                house.call(
+                        "PUT",
+                        "/api/discovery/ranges/quay",
+                        Map.of(
+                                "within",
+                                List.of(house.own("127.40.29.0/26")),
+                                "except",
+                                List.of(house.own("127.40.29.32/28")),
+                                "site",
+                                "gullness-quay",
+                                "login",
+                                "steward",
+                                "snmpLogin",
+                                "reads",
+                                "sshPort",
+                                Integer.parseInt(house.own("2022")),
+                                "snmpPort",
+                                Integer.parseInt(house.own("2061")),
+                                "perSecond",
+                                40)));
         browser.go(house.url() + "/fleet-discovery");
         browser.press("Search quay");
         browser.sees("3 answered");
-        House.must(house.call("POST", "/api/discovery/accepted", Map.of("candidates", List.of(Map.of("address", house.own("127.40.29.9"))))));
+        House.must(
+                house.call(
+                        "POST",
+                        "/api/discovery/accepted",
+                        Map.of(
+                                "candidates",
+                                List.of(Map.of("address", house.own("127.40.29.9"))))));
         browser.sees("in the fleet");
         browser.picture(folder.resolve("console-discovery.png"));
     }
 
     private static void takeSources(House house, Browser browser, Path folder) throws Exception {
         Path pem = house.home().resolve("maker.pem");
-        try (MakerService maker = MakerService.open("127.69.0.1", 18199, pem, Map.of("northmere", "practice-only-3306"));
+        try (MakerService maker =
+                        MakerService.open(
+                                "127.69.0.1",
+                                18199,
+                                pem,
+                                Map.of("northmere", "practice-only-3306"));
                 Stream<Path> images = Files.list(house.image("osmer-r6c-2.8.2.img").getParent())) {
             for (Path image : images.filter(f -> f.toString().endsWith(".img")).sorted().toList()) {
                 maker.publish(image);
             }
             maker.publish(House.TOP.resolve("demo/catalogue/osmer-r6.yaml"));
-            House.must(house.call("PUT", "/api/sources/makers", Map.of("url", "https://127.69.0.1:18199", "user", "northmere", "password", "practice-only-3306", "certificate", Files.readString(pem))));
+            House.must(
+                    house.call(
+                            "PUT",
+                            "/api/sources/makers",
+                            Map.of(
+                                    "url",
+                                    "https://127.69.0.1:18199",
+                                    "user",
+                                    "northmere",
+                                    "password",
+                                    "practice-only-3306",
+                                    "certificate",
+                                    Files.readString(pem))));
             browser.go(house.url() + "/releases-sources");
             browser.press("Ask what is new");
             browser.sees("new since last time");

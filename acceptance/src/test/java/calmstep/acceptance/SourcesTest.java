@@ -24,7 +24,10 @@ import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import tools.jackson.databind.JsonNode;
 
-/** Catalogues and images from a maker's service and from a signed bundle: cut lines, wrong bytes, wrong keys. Nothing reaches the shelf unproven. */
+/**
+ * Catalogues and images from a maker's service and from a signed bundle: cut lines, wrong bytes,
+ * wrong keys. Nothing reaches the shelf unproven.
+ */
 class SourcesTest {
     private static final int MAKER_PORT = 18178;
     private static final int PROXY_PORT = 18179;
@@ -38,7 +41,11 @@ class SourcesTest {
     static void build() throws Exception {
         house = House.ofTheDemo(8);
         house.importNorthmere();
-        House.must(house.call("PUT", "/api/logins/steward", Map.of("user", "steward", "password", House.DEVICE_PASSWORD)));
+        House.must(
+                house.call(
+                        "PUT",
+                        "/api/logins/steward",
+                        Map.of("user", "steward", "password", House.DEVICE_PASSWORD)));
         house.readAll();
     }
 
@@ -53,7 +60,11 @@ class SourcesTest {
         maker.publish(house.image(IMAGE)).publish(house.image("osmer-r6c-2.8.2.img"));
         proxy = ForwardProxy.open("127.68.0.2", PROXY_PORT, "out", "through-2");
         try (var connection = house.database()) {
-            connection.createStatement().execute("delete from shelf_image; delete from offer; delete from source; delete from quarantined; delete from trusted_key");
+            connection
+                    .createStatement()
+                    .execute(
+                            "delete from shelf_image; delete from offer; delete from source; delete"
+                                    + " from quarantined; delete from trusted_key");
         }
         set(Map.of());
     }
@@ -69,7 +80,17 @@ class SourcesTest {
     }
 
     private static House.Answer trySet(Map<String, String> more) throws Exception {
-        Map<String, String> source = new HashMap<>(Map.of("url", "https://127.68.0.1:" + MAKER_PORT, "user", "northmere", "password", "ferry-1", "certificate", Files.readString(pem())));
+        Map<String, String> source =
+                new HashMap<>(
+                        Map.of(
+                                "url",
+                                "https://127.68.0.1:" + MAKER_PORT,
+                                "user",
+                                "northmere",
+                                "password",
+                                "ferry-1",
+                                "certificate",
+                                Files.readString(pem())));
         source.putAll(more);
         return house.call("PUT", "/api/sources/makers", source);
     }
@@ -83,54 +104,110 @@ class SourcesTest {
     }
 
     private static JsonNode fetched(Object wanted) {
-        long job = House.must(house.call("POST", "/api/fetches", wanted)).json().path("id").asLong();
-        House.await(Duration.ofSeconds(90), "the files are fetched", () -> !house.get("/api/jobs/" + job).path("state").asString().equals("under-way"));
+        long job =
+                House.must(house.call("POST", "/api/fetches", wanted)).json().path("id").asLong();
+        House.await(
+                Duration.ofSeconds(90),
+                "the files are fetched",
+                () -> !house.get("/api/jobs/" + job).path("state").asString().equals("under-way"));
         return house.get("/api/jobs/" + job);
     }
 
     private static List<String> onShelf() {
-        return house.get("/api/shelf/images").valueStream().map(i -> i.path("fileName").asString()).toList();
+        return house.get("/api/shelf/images")
+                .valueStream()
+                .map(i -> i.path("fileName").asString())
+                .toList();
     }
 
     @Test
     void tellsOnlyWhatIsNewSinceLastTime() throws Exception {
-        assertThat(ask().json().valueStream().map(o -> o.path("fileName").asString() + " " + o.path("standing").asString())).containsExactly(IMAGE + " not-here", "osmer-r6c-2.8.2.img not-here");
+        assertThat(
+                        ask().json()
+                                .valueStream()
+                                .map(
+                                        o ->
+                                                o.path("fileName").asString()
+                                                        + " "
+                                                        + o.path("standing").asString()))
+                .containsExactly(IMAGE + " not-here", "osmer-r6c-2.8.2.img not-here");
         assertThat(ask().json()).isEmpty();
         maker.publish(House.TOP.resolve("demo/catalogue/tarnel-t2.yaml"));
-        assertThat(ask().json().valueStream().map(o -> o.path("family").asString() + " " + o.path("kind").asString() + " " + o.path("standing").asString())).containsExactly("tarnel-t2 catalogue here");
+        assertThat(
+                        ask().json()
+                                .valueStream()
+                                .map(
+                                        o ->
+                                                o.path("family").asString()
+                                                        + " "
+                                                        + o.path("kind").asString()
+                                                        + " "
+                                                        + o.path("standing").asString()))
+                .containsExactly("tarnel-t2 catalogue here");
         assertThat(house.get("/api/offers")).hasSize(3);
     }
 
     @Test
     void aNewCatalogueIsFetchedAndReadLikeAnImportedOne() throws Exception {
-        Path newer = Files.writeString(house.home().resolve("tarnel-t2.yaml"), Files.readString(House.TOP.resolve("demo/catalogue/tarnel-t2.yaml")) + "\n# one more line\n");
-        Path broken = Files.writeString(house.home().resolve("broken.yaml"), "catalogue: 1\nfamily: tarnel-t2\n");
+        Path newer =
+                Files.writeString(
+                        house.home().resolve("tarnel-t2.yaml"),
+                        Files.readString(House.TOP.resolve("demo/catalogue/tarnel-t2.yaml"))
+                                + "\n# one more line\n");
+        Path broken =
+                Files.writeString(
+                        house.home().resolve("broken.yaml"), "catalogue: 1\nfamily: tarnel-t2\n");
         maker.publish(newer).publish(broken);
         ask();
         JsonNode job = fetched(Map.of("files", List.of("tarnel-t2.yaml", "broken.yaml")));
         assertThat(job.path("failed").asInt()).isEqualTo(1);
-        assertThat(job.path("troubles").toString()).contains("The catalogue broken.yaml was refused: broken.yaml:");
-        assertThat(house.ask("select file_name from catalogue where family = 'tarnel-t2' order by id desc limit 1")).isEqualTo("tarnel-t2.yaml");
+        assertThat(job.path("troubles").toString())
+                .contains("The catalogue broken.yaml was refused: broken.yaml:");
+        assertThat(
+                        house.ask(
+                                "select file_name from catalogue where family = 'tarnel-t2' order"
+                                        + " by id desc limit 1"))
+                .isEqualTo("tarnel-t2.yaml");
     }
 
     @Test
     void aPlanGetsItsMissingImagesInOneGoAndACutDownloadGoesOn() throws Exception {
         ask();
-        House.must(house.call("POST", "/api/plans", Map.of("name", "fetching", "devices", List.of("rt-dunmere-1"), "target", "2.8.2")));
+        House.must(
+                house.call(
+                        "POST",
+                        "/api/plans",
+                        Map.of(
+                                "name",
+                                "fetching",
+                                "devices",
+                                List.of("rt-dunmere-1"),
+                                "target",
+                                "2.8.2")));
         maker.cutNext(IMAGE, 40);
         JsonNode job = fetched(Map.of("files", List.of(), "plan", "fetching"));
         assertThat(job.path("failed").asInt()).isZero();
         assertThat(onShelf()).containsExactly(IMAGE, "osmer-r6c-2.8.2.img");
         assertThat(maker.asked().getFirst()).isEqualTo(IMAGE + " from 0");
-        assertThat(maker.asked().get(1)).as("the second stretch begins where the first ended").matches(IMAGE + " from [1-9]\\d{5,}");
-        assertThat(house.call("POST", "/api/fetches", Map.of("files", List.of(), "plan", "fetching")).detail()).contains("Nothing is missing");
+        assertThat(maker.asked().get(1))
+                .as("the second stretch begins where the first ended")
+                .matches(IMAGE + " from [1-9]\\d{5,}");
+        assertThat(
+                        house.call(
+                                        "POST",
+                                        "/api/fetches",
+                                        Map.of("files", List.of(), "plan", "fetching"))
+                                .detail())
+                .contains("Nothing is missing");
     }
 
     @Test
     void whatCameBeforeOurOwnDeathIsGoneOnFrom() throws Exception {
         ask();
         String sha = house.ask("select sha256 from offer where file_name = '%s'".formatted(IMAGE));
-        Files.write(house.home().resolve("data/fetching").resolve(sha + ".part"), Arrays.copyOf(Files.readAllBytes(house.image(IMAGE)), 5_000_000));
+        Files.write(
+                house.home().resolve("data/fetching").resolve(sha + ".part"),
+                Arrays.copyOf(Files.readAllBytes(house.image(IMAGE)), 5_000_000));
         assertThat(fetched(Map.of("files", List.of(IMAGE))).path("failed").asInt()).isZero();
         assertThat(maker.asked()).containsExactly(IMAGE + " from 5000000");
     }
@@ -140,7 +217,9 @@ class SourcesTest {
         ask();
         maker.damage(IMAGE);
         JsonNode job = fetched(Map.of("files", List.of(IMAGE)));
-        assertThat(job.path("troubles").toString()).contains("is not the published file").contains("in quarantine");
+        assertThat(job.path("troubles").toString())
+                .contains("is not the published file")
+                .contains("in quarantine");
         assertThat(onShelf()).isEmpty();
         assertThat(house.get("/api/shelf/quarantine")).hasSize(1);
     }
@@ -165,18 +244,51 @@ class SourcesTest {
         set(Map.of("password", "ferry-2"));
         assertThat(ask().detail()).contains("refuses the user \"northmere\"");
         set(Map.of("certificate", ""));
-        assertThat(ask().detail()).contains("certificate that is not trusted here").contains("Nothing was sent");
-        assertThat(trySet(Map.of("certificate", "no certificate", "url", "http://plain.example", "proxy", "nowhere")).details())
-                .contains("Expected a certificate as PEM").contains("https://releases.example").contains("host:port");
-        set(Map.of("proxy", "127.68.0.2:" + PROXY_PORT, "proxyUser", "out", "proxyPassword", "wrong"));
-        assertThat(ask().detail()).contains("The proxy 127.68.0.2:%d refuses the user \"out\"".formatted(PROXY_PORT));
+        assertThat(ask().detail())
+                .contains("certificate that is not trusted here")
+                .contains("Nothing was sent");
+        assertThat(
+                        trySet(
+                                        Map.of(
+                                                "certificate",
+                                                "no certificate",
+                                                "url",
+                                                "http://plain.example",
+                                                "proxy",
+                                                "nowhere"))
+                                .details())
+                .contains("Expected a certificate as PEM")
+                .contains("https://releases.example")
+                .contains("host:port");
+        set(
+                Map.of(
+                        "proxy",
+                        "127.68.0.2:" + PROXY_PORT,
+                        "proxyUser",
+                        "out",
+                        "proxyPassword",
+                        "wrong"));
+        assertThat(ask().detail())
+                .contains("The proxy 127.68.0.2:%d refuses the user \"out\"".formatted(PROXY_PORT));
         assertThat(proxy.tunnels()).isEmpty();
-        set(Map.of("proxy", "127.68.0.2:" + PROXY_PORT, "proxyUser", "out", "proxyPassword", "through-2"));
+        set(
+                Map.of(
+                        "proxy",
+                        "127.68.0.2:" + PROXY_PORT,
+                        "proxyUser",
+                        "out",
+                        "proxyPassword",
+                        "through-2"));
         assertThat(ask().json()).hasSize(2);
         assertThat(proxy.tunnels()).isNotEmpty().allMatch(("127.68.0.1:" + MAKER_PORT)::equals);
         maker.close();
         assertThat(ask().detail()).contains("does not answer");
-        assertThat(house.ask("select count(*) from source where position('ferry'::bytea in secret) > 0")).as("passwords lie sealed").isEqualTo("0");
+        assertThat(
+                        house.ask(
+                                "select count(*) from source where position('ferry'::bytea in"
+                                        + " secret) > 0"))
+                .as("passwords lie sealed")
+                .isEqualTo("0");
     }
 
     // bundles
@@ -192,7 +304,13 @@ class SourcesTest {
     }
 
     private static void trustOurselves() {
-        House.must(house.call("PUT", "/api/trusted-keys/ourselves", Map.of("publicKey", house.get("/api/bundle-key").path("publicKey").asString())));
+        House.must(
+                house.call(
+                        "PUT",
+                        "/api/trusted-keys/ourselves",
+                        Map.of(
+                                "publicKey",
+                                house.get("/api/bundle-key").path("publicKey").asString())));
     }
 
     private static House.Answer take(Path bundle) {
@@ -201,7 +319,9 @@ class SourcesTest {
 
     private static Path altered(Path bundle, String entry, byte[] with) throws Exception {
         Path file = house.home().resolve("altered.bundle");
-        try (ZipFile zip = new ZipFile(bundle.toFile()); OutputStream out = Files.newOutputStream(file); ZipOutputStream other = new ZipOutputStream(out)) {
+        try (ZipFile zip = new ZipFile(bundle.toFile());
+                OutputStream out = Files.newOutputStream(file);
+                ZipOutputStream other = new ZipOutputStream(out)) {
             for (ZipEntry e : zip.stream().toList()) {
                 other.putNextEntry(new ZipEntry(e.getName()));
                 try (InputStream in = zip.getInputStream(e)) {
@@ -219,7 +339,9 @@ class SourcesTest {
     @Test
     void aBundleIsTakenOnlyWhenATrustedKeySignedIt() throws Exception {
         Path bundle = bundle();
-        assertThat(take(bundle).detail()).contains("not signed by a key that is trusted here").contains("none is trusted yet");
+        assertThat(take(bundle).detail())
+                .contains("not signed by a key that is trusted here")
+                .contains("none is trusted yet");
         trustOurselves();
         JsonNode taken = House.must(take(bundle)).json();
         assertThat(taken.path("images").toString()).isEqualTo("[\"%s\"]".formatted(IMAGE));
@@ -235,14 +357,25 @@ class SourcesTest {
         }
         byte[] flipped = Files.readAllBytes(house.image(IMAGE));
         flipped[1_000_000] ^= 1;
-        assertThat(take(altered(bundle, "images/" + IMAGE, flipped)).details()).contains(IMAGE + ": expected SHA-256");
-        assertThat(take(altered(bundle, "images/" + IMAGE, new byte[10])).details()).contains("bytes, saw 10");
-        assertThat(take(altered(bundle, "images/../../more.img", new byte[10])).details()).contains("is in it, but not in its list");
+        assertThat(take(altered(bundle, "images/" + IMAGE, flipped)).details())
+                .contains(IMAGE + ": expected SHA-256");
+        assertThat(take(altered(bundle, "images/" + IMAGE, new byte[10])).details())
+                .contains("bytes, saw 10");
+        assertThat(take(altered(bundle, "images/../../more.img", new byte[10])).details())
+                .contains("is in it, but not in its list");
         String contents;
-        try (ZipFile zip = new ZipFile(bundle.toFile()); InputStream in = zip.getInputStream(zip.getEntry("contents.json"))) {
+        try (ZipFile zip = new ZipFile(bundle.toFile());
+                InputStream in = zip.getInputStream(zip.getEntry("contents.json"))) {
             contents = new String(in.readAllBytes(), StandardCharsets.UTF_8);
         }
-        assertThat(take(altered(bundle, "contents.json", contents.replace("admin", "other").getBytes(StandardCharsets.UTF_8))).detail()).contains("not signed by a key");
+        assertThat(
+                        take(altered(
+                                        bundle,
+                                        "contents.json",
+                                        contents.replace("admin", "other")
+                                                .getBytes(StandardCharsets.UTF_8)))
+                                .detail())
+                .contains("not signed by a key");
         assertThat(take(house.image(IMAGE)).detail()).contains("not readable as a bundle");
         assertThat(onShelf()).isEmpty();
     }

@@ -7,7 +7,10 @@ import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 
-/** Two nodes on one database: when one dies in mid-restart, the other goes on, and no device is driven twice. */
+/**
+ * Two nodes on one database: when one dies in mid-restart, the other goes on, and no device is
+ * driven twice.
+ */
 class TwoNodesTest {
     private static House house;
 
@@ -31,14 +34,21 @@ class TwoNodesTest {
             house.awaitGate("two-nodes", router);
             house.go("two-nodes", router);
         }
-        House.await(Duration.ofSeconds(30), "a restart is ordered", () -> !house.machine("rt-dunmere-1").restarts().isEmpty());
+        House.await(
+                Duration.ofSeconds(30),
+                "a restart is ordered",
+                () -> !house.machine("rt-dunmere-1").restarts().isEmpty());
         house.killService();
 
-        assertThat(house.awaitEnd("two-nodes", "rt-dunmere-1", Duration.ofMinutes(2))).isEqualTo("settled");
-        assertThat(house.awaitEnd("two-nodes", "rt-eskholm-1", Duration.ofMinutes(2))).isEqualTo("settled");
+        assertThat(house.awaitEnd("two-nodes", "rt-dunmere-1", Duration.ofMinutes(2)))
+                .isEqualTo("settled");
+        assertThat(house.awaitEnd("two-nodes", "rt-eskholm-1", Duration.ofMinutes(2)))
+                .isEqualTo("settled");
         assertThat(house.machine("rt-dunmere-1").restarts()).hasSize(2);
         assertThat(house.machine("rt-eskholm-1").restarts()).hasSize(1);
         assertThat(house.get("/api/records/two-nodes").path("chainWhole").asBoolean()).isTrue();
-        assertThat(house.ask("select count(*) from lease where until > now()")).as("leases left").isEqualTo("0");
+        assertThat(house.ask("select count(*) from lease where until > now()"))
+                .as("leases left")
+                .isEqualTo("0");
     }
 }

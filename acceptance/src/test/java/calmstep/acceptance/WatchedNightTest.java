@@ -18,9 +18,20 @@ import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import tools.jackson.databind.JsonNode;
 
-/** Who hears of a night: an alarm system that rings for whatever goes dark unannounced, the contacts of the site, the people who use what stands behind a device, and the one who has to judge. */
+/**
+ * Who hears of a night: an alarm system that rings for whatever goes dark unannounced, the contacts
+ * of the site, the people who use what stands behind a device, and the one who has to judge.
+ */
 class WatchedNightTest {
-    private static final List<String> NAMES = List.of("rt-plain", "rt-page", "rt-killed", "rt-loader", "rt-bell", "rt-first", "rt-second");
+    private static final List<String> NAMES =
+            List.of(
+                    "rt-plain",
+                    "rt-page",
+                    "rt-killed",
+                    "rt-loader",
+                    "rt-bell",
+                    "rt-first",
+                    "rt-second");
     private static House house;
     private static AlarmSystem alarms;
     private static Mailbox mailbox;
@@ -30,30 +41,48 @@ class WatchedNightTest {
     @BeforeAll
     static void build() throws Exception {
         Routers routers = new Routers(NAMES, _ -> "2.6.3", 120, 400_000);
-        String devices = routers.devices(name -> List.of("rt-plain", "rt-page").contains(name) ? "dunmere" : "eskholm");
+        String devices =
+                routers.devices(
+                        name ->
+                                List.of("rt-plain", "rt-page").contains(name)
+                                        ? "dunmere"
+                                        : "eskholm");
         house = House.of(15, routers.fleet());
-        house.prepared(house.own("""
-                inventory: 1
-                sites:
-                  - { name: dunmere, title: Dunmere, zone: Europe/Lisbon, contacts: [quay@dunmere.example, crew@dunmere.example] }
-                  - { name: eskholm, title: Eskholm, zone: Europe/Lisbon }
-                devices:
-                """ + devices));
+        house.prepared(
+                house.own(
+                        """
+                        inventory: 1
+                        sites:
+                          - { name: dunmere, title: Dunmere, zone: Europe/Lisbon, contacts: [quay@dunmere.example, crew@dunmere.example] }
+                          - { name: eskholm, title: Eskholm, zone: Europe/Lisbon }
+                        devices:
+                        """
+                                + devices));
         alarms = AlarmSystem.open(house.freePort(0), () -> house.fleet().dark(), Clock.systemUTC());
         mailbox = Mailbox.open(house.freePort(1));
         board = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
-        board.createContext("/", exchange -> {
-            byte[] page = boardSays.getBytes(StandardCharsets.UTF_8);
-            exchange.sendResponseHeaders(200, page.length);
-            exchange.getResponseBody().write(page);
-            exchange.close();
-        });
+        board.createContext(
+                "/",
+                exchange -> {
+                    byte[] page = boardSays.getBytes(StandardCharsets.UTF_8);
+                    exchange.sendResponseHeaders(200, page.length);
+                    exchange.getResponseBody().write(page);
+                    exchange.close();
+                });
         board.start();
         house.killService();
         house.set("CALMSTEP_MAIL_HOST", "127.0.0.1");
         house.set("CALMSTEP_MAIL_PORT", String.valueOf(house.freePort(1)));
         house.startService();
-        House.must(house.call("PUT", "/api/notices/bell", Map.of("address", "http://127.0.0.1:" + house.freePort(0), "quiets", true)));
+        House.must(
+                house.call(
+                        "PUT",
+                        "/api/notices/bell",
+                        Map.of(
+                                "address",
+                                "http://127.0.0.1:" + house.freePort(0),
+                                "quiets",
+                                true)));
     }
 
     @AfterAll
@@ -73,70 +102,165 @@ class WatchedNightTest {
     }
 
     private static JsonNode step(String run, String device, String name) {
-        return house.unit(run, device).path("steps").valueStream().filter(step -> step.path("name").asString().equals(name)).reduce((_, last) -> last).orElseThrow();
+        return house.unit(run, device)
+                .path("steps")
+                .valueStream()
+                .filter(step -> step.path("name").asString().equals(name))
+                .reduce((_, last) -> last)
+                .orElseThrow();
     }
 
     private static void rightsItself(String device) {
-        House.await(Duration.ofSeconds(20), device + " rings again", () -> !alarms.quiet().contains(device));
+        House.await(
+                Duration.ofSeconds(20),
+                device + " rings again",
+                () -> !alarms.quiet().contains(device));
     }
 
-    /** One goes on as it should; behind the other a page says something else afterwards, which is refused, and it goes back. Both are quiet meanwhile, and the contacts are told. */
+    /**
+     * One goes on as it should; behind the other a page says something else afterwards, which is
+     * refused, and it goes back. Both are quiet meanwhile, and the contacts are told.
+     */
     @Test
     void alarmsAreQuietWhileItIsWorkedOnContactsAreToldAndWhatIsOddIsJudged() {
-        House.must(house.call("PUT", "/api/devices/rt-page/checks", Map.of("checks", List.of("sailings: page http://127.0.0.1:%d/ shows Next sailing".formatted(board.getAddress().getPort()), "uplinks: count interface up at least 1",
-                "board from there: reach http://127.0.0.1:%d/".formatted(board.getAddress().getPort())))));
-        assertThat(house.call("PUT", "/api/devices/rt-page/checks", Map.of("checks", List.of("sailings: knock"))).details()).contains("NAME: ping ADDRESS");
-        assertThat(house.call("POST", "/api/devices/rt-page/checks/trial", null).json().valueStream().map(fact -> fact.path("value").asString())).containsExactly("ok", "ok", "ok");
+        House.must(
+                house.call(
+                        "PUT",
+                        "/api/devices/rt-page/checks",
+                        Map.of(
+                                "checks",
+                                List.of(
+                                        "sailings: page http://127.0.0.1:%d/ shows Next sailing"
+                                                .formatted(board.getAddress().getPort()),
+                                        "uplinks: count interface up at least 1",
+                                        "board from there: reach http://127.0.0.1:%d/"
+                                                .formatted(board.getAddress().getPort())))));
+        assertThat(
+                        house.call(
+                                        "PUT",
+                                        "/api/devices/rt-page/checks",
+                                        Map.of("checks", List.of("sailings: knock")))
+                                .details())
+                .contains("NAME: ping ADDRESS");
+        assertThat(
+                        house.call("POST", "/api/devices/rt-page/checks/trial", null)
+                                .json()
+                                .valueStream()
+                                .map(fact -> fact.path("value").asString()))
+                .containsExactly("ok", "ok", "ok");
         toTheGate("both", "rt-plain", "rt-page");
-        assertThat(alarms.quieted()).as("nobody is disturbed before the gate").doesNotContain("rt-plain", "rt-page");
-        House.await(Duration.ofSeconds(20), "the contacts are told before", () -> mailbox.mails().size() == 1);
-        assertThat(mailbox.mails().getFirst().to()).containsExactly("quay@dunmere.example", "crew@dunmere.example");
-        assertThat(mailbox.mails().getFirst().text()).contains("Subject: Dunmere: work on your network", "rt-plain: the ticket hall", "2.6.3 to 2.8.2, without network for about 4 min");
+        assertThat(alarms.quieted())
+                .as("nobody is disturbed before the gate")
+                .doesNotContain("rt-plain", "rt-page");
+        House.await(
+                Duration.ofSeconds(20),
+                "the contacts are told before",
+                () -> mailbox.mails().size() == 1);
+        assertThat(mailbox.mails().getFirst().to())
+                .containsExactly("quay@dunmere.example", "crew@dunmere.example");
+        assertThat(mailbox.mails().getFirst().text())
+                .contains(
+                        "Subject: Dunmere: work on your network",
+                        "rt-plain: the ticket hall",
+                        "2.6.3 to 2.8.2, without network for about 4 min");
 
-        assertThat(house.call("POST", "/api/runs/both/go?site=eskholm", null).detail()).contains("site of this run");
+        assertThat(house.call("POST", "/api/runs/both/go?site=eskholm", null).detail())
+                .contains("site of this run");
         House.must(house.call("POST", "/api/runs/both/go?site=dunmere", null));
-        House.await(Duration.ofMinutes(1), "rt-page restarts", () -> house.fleet().dark().get("rt-page"));
+        House.await(
+                Duration.ofMinutes(1),
+                "rt-page restarts",
+                () -> house.fleet().dark().get("rt-page"));
         assertThat(alarms.quiet()).contains("rt-page");
         boardSays = "Maintenance";
-        assertThat(house.awaitDoubt("both", "rt-page")).anyMatch(odd -> odd.equals("check sailings was ok, is another page"));
-        assertThat(house.fleet().storage("rt-page").resolve("osmer-r6c-2.4.0.img")).as("nothing is tidied away before it is judged").exists();
-        assertThat(house.call("POST", "/api/runs/both/units/rt-page/refusal", Map.of("why", " ")).detail()).contains("Say why");
-        House.must(house.call("POST", "/api/runs/both/units/rt-page/refusal", Map.of("why", "nobody sees when the next ferry sails")));
-        assertThat(house.unit("both", "rt-page").path("trouble").path("remedy").asString()).contains("nobody sees when the next ferry sails");
+        assertThat(house.awaitDoubt("both", "rt-page"))
+                .anyMatch(odd -> odd.equals("check sailings was ok, is another page"));
+        assertThat(house.fleet().storage("rt-page").resolve("osmer-r6c-2.4.0.img"))
+                .as("nothing is tidied away before it is judged")
+                .exists();
+        assertThat(
+                        house.call(
+                                        "POST",
+                                        "/api/runs/both/units/rt-page/refusal",
+                                        Map.of("why", " "))
+                                .detail())
+                .contains("Say why");
+        House.must(
+                house.call(
+                        "POST",
+                        "/api/runs/both/units/rt-page/refusal",
+                        Map.of("why", "nobody sees when the next ferry sails")));
+        assertThat(house.unit("both", "rt-page").path("trouble").path("remedy").asString())
+                .contains("nobody sees when the next ferry sails");
         boardSays = "Next sailing 14:20";
-        House.must(house.call("POST", "/api/runs/both/units/rt-page/return", Map.of("why", "the board is needed")));
+        House.must(
+                house.call(
+                        "POST",
+                        "/api/runs/both/units/rt-page/return",
+                        Map.of("why", "the board is needed")));
         assertThat(house.awaitEnd("both", "rt-page", Duration.ofMinutes(3))).isEqualTo("returned");
         assertThat(house.awaitEnd("both", "rt-plain", Duration.ofMinutes(2))).isEqualTo("settled");
-        assertThat(step("both", "rt-plain", "soak").path("seen").asString()).contains("it went on as it was proven");
+        assertThat(step("both", "rt-plain", "soak").path("seen").asString())
+                .contains("it went on as it was proven");
 
         assertThat(alarms.quieted()).as("there and back").filteredOn("rt-page"::equals).hasSize(2);
         assertThat(alarms.quiet()).doesNotContain("rt-plain", "rt-page");
-        assertThat(alarms.rang()).as("nothing rang that was announced").doesNotContain("rt-plain", "rt-page");
-        House.await(Duration.ofSeconds(20), "the contacts are told after", () -> mailbox.mails().size() == 2);
-        assertThat(mailbox.mails().getLast().text()).contains("the work on your network is over", "done: runs 2.8.2", "went back to what it ran before, 2.6.3");
-        assertThat(house.get("/api/runs/both/mail").valueStream().map(mail -> mail.path("occasion").asString())).containsExactly("before", "after");
+        assertThat(alarms.rang())
+                .as("nothing rang that was announced")
+                .doesNotContain("rt-plain", "rt-page");
+        House.await(
+                Duration.ofSeconds(20),
+                "the contacts are told after",
+                () -> mailbox.mails().size() == 2);
+        assertThat(mailbox.mails().getLast().text())
+                .contains(
+                        "the work on your network is over",
+                        "done: runs 2.8.2",
+                        "went back to what it ran before, 2.6.3");
+        assertThat(
+                        house.get("/api/runs/both/mail")
+                                .valueStream()
+                                .map(mail -> mail.path("occasion").asString()))
+                .containsExactly("before", "after");
     }
 
-    /** We are killed while a device is quiet: it goes on, and rings again. One that is set aside in its boot loader rings at once. */
+    /**
+     * We are killed while a device is quiet: it goes on, and rings again. One that is set aside in
+     * its boot loader rings at once.
+     */
     @Test
     void whoeverWasQuietRingsAgainAlsoAfterOurCrashAndWhenItIsSetAside() throws Exception {
         toTheGate("crash", "rt-killed", "rt-loader");
         house.machine("rt-loader").add(Fault.STOPS_IN_BOOT_LOADER);
         house.go("crash", "rt-killed");
         house.go("crash", "rt-loader");
-        House.await(Duration.ofMinutes(1), "both are quiet", () -> alarms.quiet().containsAll(List.of("rt-killed", "rt-loader")));
+        House.await(
+                Duration.ofMinutes(1),
+                "both are quiet",
+                () -> alarms.quiet().containsAll(List.of("rt-killed", "rt-loader")));
         house.killService();
         house.startService();
-        assertThat(house.awaitEnd("crash", "rt-killed", Duration.ofMinutes(3))).isEqualTo("settled");
+        assertThat(house.awaitEnd("crash", "rt-killed", Duration.ofMinutes(3)))
+                .isEqualTo("settled");
         rightsItself("rt-killed");
         assertThat(house.awaitEnd("crash", "rt-loader", Duration.ofMinutes(3))).isEqualTo("stuck");
         assertThat(alarms.rang()).doesNotContain("rt-killed");
-        House.must(house.call("POST", "/api/runs/crash/units/rt-loader/set-aside", Map.of("why", "somebody drives there")));
+        House.must(
+                house.call(
+                        "POST",
+                        "/api/runs/crash/units/rt-loader/set-aside",
+                        Map.of("why", "somebody drives there")));
         rightsItself("rt-loader");
-        House.await(Duration.ofSeconds(10), "it rings, since it is dark", () -> alarms.rang().contains("rt-loader"));
+        House.await(
+                Duration.ofSeconds(10),
+                "it rings, since it is dark",
+                () -> alarms.rang().contains("rt-loader"));
     }
 
-    /** Nothing goes dark unannounced because an alarm system does not answer: it is a person's word to go on without. */
+    /**
+     * Nothing goes dark unannounced because an alarm system does not answer: it is a person's word
+     * to go on without.
+     */
     @Test
     void anAlarmSystemThatDoesNotAnswerStopsTheStepInWords() {
         toTheGate("bell", "rt-bell");
@@ -158,38 +282,86 @@ class WatchedNightTest {
         rightsItself("rt-bell");
     }
 
-    /** The first of its kind gets stuck: the other one of its kind does not begin, and the run is held by itself. */
+    /**
+     * The first of its kind gets stuck: the other one of its kind does not begin, and the run is
+     * held by itself.
+     */
     @Test
     void whatFollowsAPilotThatIsStuckDoesNotBegin() throws Exception {
         limits("pilots: 1, soak: 0 s, stop-at: 1");
-        JsonNode plan = House.must(house.call("POST", "/api/plans", Map.of("name", "kind", "devices", List.of("rt-first", "rt-second"), "target", "2.8.2", "begins", "now"))).json();
+        JsonNode plan =
+                House.must(
+                                house.call(
+                                        "POST",
+                                        "/api/plans",
+                                        Map.of(
+                                                "name",
+                                                "kind",
+                                                "devices",
+                                                List.of("rt-first", "rt-second"),
+                                                "target",
+                                                "2.8.2",
+                                                "begins",
+                                                "now")))
+                        .json();
         assertThat(plan.path("state").asString()).isEqualTo("ready");
-        House.must(house.call("POST", "/api/plans/kind/nights?keep=true", Map.of("asks", "nobody")));
+        House.must(
+                house.call("POST", "/api/plans/kind/nights?keep=true", Map.of("asks", "nobody")));
         House.must(house.call("POST", "/api/plans/kind/approval", Map.of()));
         house.machine("rt-first").add(Fault.STOPS_IN_BOOT_LOADER);
         house.machine("rt-second").add(Fault.STOPS_IN_BOOT_LOADER);
         house.start("kind");
-        House.await(Duration.ofMinutes(2), "the run is held", () -> house.get("/api/runs/kind").path("state").asString().equals("held"));
-        assertThat(house.get("/api/runs/kind").path("heldWhy").asString()).isEqualTo("1 of its 2 units got stuck, and no more than 0 may");
-        List<JsonNode> stuck = house.get("/api/runs/kind").path("units").valueStream().filter(unit -> unit.path("state").asString().equals("stuck")).toList();
+        House.await(
+                Duration.ofMinutes(2),
+                "the run is held",
+                () -> house.get("/api/runs/kind").path("state").asString().equals("held"));
+        assertThat(house.get("/api/runs/kind").path("heldWhy").asString())
+                .isEqualTo("1 of its 2 units got stuck, and no more than 0 may");
+        List<JsonNode> stuck =
+                house.get("/api/runs/kind")
+                        .path("units")
+                        .valueStream()
+                        .filter(unit -> unit.path("state").asString().equals("stuck"))
+                        .toList();
         assertThat(stuck).singleElement();
         String pilot = stuck.getFirst().path("device").asString();
         String follower = pilot.equals("rt-first") ? "rt-second" : "rt-first";
         House.must(house.call("POST", "/api/runs/kind/resumption", null));
-        House.await(Duration.ofMinutes(1), "it says whom it waits for", () -> house.unit("kind", follower).path("turn").path("waitsFor").asString().contains("%s, the pilot of its kind, is stuck".formatted(pilot)));
+        House.await(
+                Duration.ofMinutes(1),
+                "it says whom it waits for",
+                () ->
+                        house.unit("kind", follower)
+                                .path("turn")
+                                .path("waitsFor")
+                                .asString()
+                                .contains("%s, the pilot of its kind, is stuck".formatted(pilot)));
         assertThat(house.machine(follower).restarts()).isEmpty();
-        assertThat(house.unit("kind", follower).path("gate").isNull()).as("the plan says that nobody is asked").isTrue();
+        assertThat(house.unit("kind", follower).path("gate").isNull())
+                .as("the plan says that nobody is asked")
+                .isTrue();
         house.machine(follower).clearFaults();
-        House.must(house.call("POST", "/api/runs/kind/units/%s/turn".formatted(follower), Map.of("begins", "now")));
-        assertThat(house.awaitEnd("kind", follower, Duration.ofMinutes(3))).as("a person's word goes before the pilot's").isEqualTo("settled");
+        House.must(
+                house.call(
+                        "POST",
+                        "/api/runs/kind/units/%s/turn".formatted(follower),
+                        Map.of("begins", "now")));
+        assertThat(house.awaitEnd("kind", follower, Duration.ofMinutes(3)))
+                .as("a person's word goes before the pilot's")
+                .isEqualTo("settled");
         limits("pilots: 0");
     }
 
     private static void limits(String words) {
-        House.must(house.call("PUT", "/api/windows?file=windows.yaml", """
-                windows: 1
-                open: [{ name: always, rule: FREQ=DAILY, from: "00:00", until: "23:59" }]
-                limits: { at-once-a-site: 5, %s }
-                """.formatted(words)));
+        House.must(
+                house.call(
+                        "PUT",
+                        "/api/windows?file=windows.yaml",
+                        """
+                        windows: 1
+                        open: [{ name: always, rule: FREQ=DAILY, from: "00:00", until: "23:59" }]
+                        limits: { at-once-a-site: 5, %s }
+                        """
+                                .formatted(words)));
     }
 }

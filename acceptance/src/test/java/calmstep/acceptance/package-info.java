@@ -1,4 +1,7 @@
-/** Journeys over the real processes: service, client, browser, practice fleet and PostgreSQL, on ports and addresses of their own. */
+/**
+ * Journeys over the real processes: service, client, browser, practice fleet and PostgreSQL, on
+ * ports and addresses of their own.
+ */
 @NullMarked
 package calmstep.acceptance;
 

@@ -11,7 +11,10 @@ import java.util.Map;
 import java.util.Set;
 import java.util.stream.IntStream;
 
-/** The likelihood of one wave of 500 units, each with four steps in its window, over real limits, played 2,000 times. */
+/**
+ * The likelihood of one wave of 500 units, each with four steps in its window, over real limits,
+ * played 2,000 times.
+ */
 final class Forecasts {
     private static final int UNITS = 500;
     private static final int DRAWS = 2_000;
@@ -19,12 +22,38 @@ final class Forecasts {
     private Forecasts() {}
 
     static List<Figure> take() {
-        List<Leg.Timed> steps = List.of(new Leg.Timed(StepName.CHOOSE_BOOT, "1 > 2", StepTime.of(6, 0.4)), new Leg.Timed(StepName.RESTART, "1 > 2", StepTime.of(6, 0.4)),
-                new Leg.Timed(StepName.COME_BACK, "1 > 2", StepTime.of(240, 0.25)), new Leg.Timed(StepName.PROVE, "1 > 2", StepTime.of(20, 0.4)));
-        List<Leg> legs = IntStream.range(0, UNITS).mapToObj(i -> new Leg("u%03d".formatted(i), 1, "s" + i % 50, "f" + i % 8, 60.0 * (i / 25), 3 * 3600.0, steps,
-                i % 10 == 9 ? Set.of("u%03d".formatted(i - 1), "u%03d".formatted(i - 2)) : Set.of())).toList();
+        List<Leg.Timed> steps =
+                List.of(
+                        new Leg.Timed(StepName.CHOOSE_BOOT, "1 > 2", StepTime.of(6, 0.4)),
+                        new Leg.Timed(StepName.RESTART, "1 > 2", StepTime.of(6, 0.4)),
+                        new Leg.Timed(StepName.COME_BACK, "1 > 2", StepTime.of(240, 0.25)),
+                        new Leg.Timed(StepName.PROVE, "1 > 2", StepTime.of(20, 0.4)));
+        List<Leg> legs =
+                IntStream.range(0, UNITS)
+                        .mapToObj(
+                                i ->
+                                        new Leg(
+                                                "u%03d".formatted(i),
+                                                1,
+                                                "s" + i % 50,
+                                                "f" + i % 8,
+                                                60.0 * (i / 25),
+                                                3 * 3600.0,
+                                                steps,
+                                                i % 10 == 9
+                                                        ? Set.of(
+                                                                "u%03d".formatted(i - 1),
+                                                                "u%03d".formatted(i - 2))
+                                                        : Set.of()))
+                        .toList();
         long begun = System.nanoTime();
-        double chance = NightPlay.of(legs, new Limits(60, 3, 20, Map.of(), 1, Duration.ofHours(12)), DRAWS, 1).chance();
+        double chance =
+                NightPlay.of(
+                                legs,
+                                new Limits(60, 3, 20, Map.of(), 1, Duration.ofHours(12)),
+                                DRAWS,
+                                1)
+                        .chance();
         double seconds = (System.nanoTime() - begun) / 1e9;
         if (chance <= 0 || chance > 1) {
             throw new IllegalStateException("A chance lies between 0 and 1, saw " + chance);

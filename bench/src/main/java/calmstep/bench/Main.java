@@ -6,7 +6,9 @@ import java.util.List;
 import java.util.Map;
 import java.util.stream.Collectors;
 
-/** {@code bench [NAME…] [--output json]}; run from the top of the checkout, after {@code bin/build}. */
+/**
+ * {@code bench [NAME…] [--output json]}; run from the top of the checkout, after {@code bin/build}.
+ */
 final class Main {
     private interface Measurement {
         List<Figure> take() throws Exception;
@@ -50,7 +52,10 @@ final class Main {
             }
         }
         if (json) {
-            System.out.println(figures.stream().map(Figure::json).collect(Collectors.joining(",\n ", "[", "]")));
+            System.out.println(
+                    figures.stream()
+                            .map(Figure::json)
+                            .collect(Collectors.joining(",\n ", "[", "]")));
         }
         System.exit(figures.stream().allMatch(Figure::holds) ? 0 : 1);
     }

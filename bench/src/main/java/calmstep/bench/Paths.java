@@ -24,19 +24,39 @@ final class Paths {
 
     /** A family whose every tenth release must be stepped on by the ten behind it. */
     private static Catalogue catalogue(String family, int releases) {
-        StringBuilder text = new StringBuilder("catalogue: 1\nfamily: %s\nissued: 2026-01-01\ncomponents: { system: { fields: 2 } }\nreleases:\n".formatted(family));
+        StringBuilder text =
+                new StringBuilder(
+                        "catalogue: 1\nfamily: %s\nissued: 2026-01-01\ncomponents: { system: { fields: 2 } }\nreleases:\n"
+                                .formatted(family));
         for (int i = 0; i < releases; i++) {
-            text.append("  - { version: %d.%d, date: 2025-01-01, images: [{ file: %s-%d.img, size-bytes: 1000, sha256: %s }] }\n".formatted(i / 100, i % 100, family, i, "a".repeat(64)));
+            text.append(
+                    "  - { version: %d.%d, date: 2025-01-01, images: [{ file: %s-%d.img, size-bytes: 1000, sha256: %s }] }\n"
+                            .formatted(i / 100, i % 100, family, i, "a".repeat(64)));
         }
         text.append("rules:\n");
         for (int i = releases / 8; i < releases; i += releases / 8) {
-            text.append("  - { id: r/%d, to: '>= %d.%d', from: '>= %d.%d', source: a note, says: a sentence }\n".formatted(i, i / 100, i % 100, (i - 10) / 100, (i - 10) % 100));
+            text.append(
+                    "  - { id: r/%d, to: '>= %d.%d', from: '>= %d.%d', source: a note, says: a sentence }\n"
+                            .formatted(i, i / 100, i % 100, (i - 10) / 100, (i - 10) % 100));
         }
         return CatalogueText.read(family, text.toString());
     }
 
     private static Device device(int number, String family) {
-        return new Device("d-" + number, family, new Hardware("m", "A", "", ""), "", "s", "", "192.0.2.1", 22, 0, "", true, Map.of(), "");
+        return new Device(
+                "d-" + number,
+                family,
+                new Hardware("m", "A", "", ""),
+                "",
+                "s",
+                "",
+                "192.0.2.1",
+                22,
+                0,
+                "",
+                true,
+                Map.of(),
+                "");
     }
 
     private static String release(int number) {
@@ -44,21 +64,30 @@ final class Paths {
     }
 
     /**
-     * One path in a family of 2,000 releases, nothing kept from the one before: the median of several in a process that has been up for a while (as a service
-     * is), and the very first one in a fresh process (as a client without a service is).
+     * One path in a family of 2,000 releases, nothing kept from the one before: the median of
+     * several in a process that has been up for a while (as a service is), and the very first one
+     * in a fresh process (as a client without a service is).
      */
     static List<Figure> one() {
         Catalogue catalogue = catalogue("big", 2000);
         List<Double> times = new ArrayList<>();
         for (int run = 0; run < WARM_UP + RUNS; run++) {
             long start = System.nanoTime();
-            PathBook.Entry entry = new PathBook(Preference.FEWEST_RESTARTS, TODAY).look(device(run, "big"), Map.of("system", release(3)), catalogue, new Target.Exactly(release(1990)));
+            PathBook.Entry entry =
+                    new PathBook(Preference.FEWEST_RESTARTS, TODAY)
+                            .look(
+                                    device(run, "big"),
+                                    Map.of("system", release(3)),
+                                    catalogue,
+                                    new Target.Exactly(release(1990)));
             if (!(entry.answer().orElseThrow() instanceof PathAnswer.Found)) {
                 throw new IllegalStateException("There is a path in this catalogue");
             }
             times.add((System.nanoTime() - start) / 1e6);
         }
-        return List.of(new Figure("path-large", median(times.subList(WARM_UP, times.size())), "ms", 20), new Figure("path-large-cold", times.getFirst(), "ms", 400));
+        return List.of(
+                new Figure("path-large", median(times.subList(WARM_UP, times.size())), "ms", 20),
+                new Figure("path-large-cold", times.getFirst(), "ms", 400));
     }
 
     /** 10,000 devices in 8 families of 200 releases, cold: nothing was asked before. */
@@ -72,7 +101,14 @@ final class Paths {
         PathBook book = new PathBook(Preference.FEWEST_RESTARTS, TODAY);
         for (int number = 0; number < 10_000; number++) {
             Catalogue catalogue = catalogues.get(random.nextInt(8));
-            if (!(book.look(device(number, catalogue.family()), Map.of("system", release(random.nextInt(190))), catalogue, new Target.Exactly(release(199))).answer().orElseThrow() instanceof PathAnswer.Found)) {
+            if (!(book.look(
+                                    device(number, catalogue.family()),
+                                    Map.of("system", release(random.nextInt(190))),
+                                    catalogue,
+                                    new Target.Exactly(release(199)))
+                            .answer()
+                            .orElseThrow()
+                    instanceof PathAnswer.Found)) {
                 throw new IllegalStateException("There is a path in this catalogue");
             }
         }

@@ -11,8 +11,9 @@ import java.util.regex.Pattern;
 import java.util.stream.Stream;
 
 /**
- * Many devices read, then backed up, all at once: one practice process with an address for each, one service, on the same two cores. What one device alone takes is measured
- * in the same run; memory and open files are the service's, at their highest.
+ * Many devices read, then backed up, all at once: one practice process with an address for each,
+ * one service, on the same two cores. What one device alone takes is measured in the same run;
+ * memory and open files are the service's, at their highest.
  */
 final class ReadMany {
     private static final Path HOME = Path.of("build/bench/read");
@@ -45,8 +46,16 @@ final class ReadMany {
         try {
             Imports service = Imports.signedIn();
             service.send("POST", "/api/inventory", "application/yaml", crowd.inventory());
-            service.send("PUT", "/api/logins/many", "application/json", "{\"user\":\"steward\",\"password\":\"practice-only-5521\"}");
-            service.send("PUT", "/api/logins/radio", "application/json", "{\"user\":\"watcher\",\"password\":\"practice-only-7714\",\"snmp\":{\"version\":\"v3\",\"authentication\":\"sha256\",\"privacy\":\"aes128\",\"privacyPassword\":\"practice-only-8830\"}}");
+            service.send(
+                    "PUT",
+                    "/api/logins/many",
+                    "application/json",
+                    "{\"user\":\"steward\",\"password\":\"practice-only-5521\"}");
+            service.send(
+                    "PUT",
+                    "/api/logins/radio",
+                    "application/json",
+                    "{\"user\":\"watcher\",\"password\":\"practice-only-7714\",\"snmp\":{\"version\":\"v3\",\"authentication\":\"sha256\",\"privacy\":\"aes128\",\"privacyPassword\":\"practice-only-8830\"}}");
             return new ReadMany(crowd, service, process.pid()).measure(aimSeconds);
         } finally {
             process.destroy();
@@ -60,11 +69,38 @@ final class ReadMany {
     static Process fleet(Crowd crowd) throws IOException, InterruptedException {
         clear(HOME);
         Path file = Files.writeString(HOME.resolve("fleet.yaml"), crowd.fleet());
-        List<String> java = List.of(Files.readString(Path.of("build/jdk")).strip() + "/bin/java", "-XX:+UseSerialGC", "-Xmx1g", "-cp", "build/practice/*", "calmstep.practice.PracticeFleet");
-        run(Stream.concat(java.stream(), Stream.of("images", file.toString(), HOME.resolve("images").toString())).toList()).waitFor();
-        Process playing = run(Stream.concat(java.stream(), Stream.of("play", file.toString(), HOME.resolve("images").toString(), HOME.resolve("state").toString())).toList());
+        List<String> java =
+                List.of(
+                        Files.readString(Path.of("build/jdk")).strip() + "/bin/java",
+                        "-XX:+UseSerialGC",
+                        "-Xmx1g",
+                        "-cp",
+                        "build/practice/*",
+                        "calmstep.practice.PracticeFleet");
+        run(Stream.concat(
+                                java.stream(),
+                                Stream.of(
+                                        "images",
+                                        file.toString(),
+                                        HOME.resolve("images").toString()))
+                        .toList())
+                .waitFor();
+        Process playing =
+                run(
+                        Stream.concat(
+                                        java.stream(),
+                                        Stream.of(
+                                                "play",
+                                                file.toString(),
+                                                HOME.resolve("images").toString(),
+                                                HOME.resolve("state").toString()))
+                                .toList());
         Starts.endsWithUs(playing);
-        for (int look = 0; look < 600 && !Files.readString(HOME.resolve("fleet.log")).contains("plays %d machines".formatted(crowd.count())); look++) {
+        for (int look = 0;
+                look < 600
+                        && !Files.readString(HOME.resolve("fleet.log"))
+                                .contains("plays %d machines".formatted(crowd.count()));
+                look++) {
             Thread.sleep(100);
         }
         return playing;
@@ -86,7 +122,10 @@ final class ReadMany {
     }
 
     private static Process run(List<String> command) throws IOException {
-        return new ProcessBuilder(command).redirectErrorStream(true).redirectOutput(HOME.resolve("fleet.log").toFile()).start();
+        return new ProcessBuilder(command)
+                .redirectErrorStream(true)
+                .redirectOutput(HOME.resolve("fleet.log").toFile())
+                .start();
     }
 
     private List<Figure> measure(double aimSeconds) throws Exception {
@@ -100,14 +139,26 @@ final class ReadMany {
         double again = job("/api/readings", crowd.names());
         double backedUp = job("/api/backups", crowd.names());
         double slowest = alone.stream().max(Double::compareTo).orElseThrow();
-        return List.of(new Figure(what, Math.min(read, again), "s", aimSeconds), new Figure(what + "-to-one", Math.min(read, again) / slowest, "times", 100), new Figure("back-up-" + crowd.count(), backedUp, "s", aimSeconds),
-                new Figure(what + "-memory", Long.parseLong(status("VmHWM")) / 1024.0, "MB", 900), new Figure(what + "-files", filesAtMost, "files", 2.0 * crowd.count()));
+        return List.of(
+                new Figure(what, Math.min(read, again), "s", aimSeconds),
+                new Figure(what + "-to-one", Math.min(read, again) / slowest, "times", 100),
+                new Figure("back-up-" + crowd.count(), backedUp, "s", aimSeconds),
+                new Figure(what + "-memory", Long.parseLong(status("VmHWM")) / 1024.0, "MB", 900),
+                new Figure(what + "-files", filesAtMost, "files", 2.0 * crowd.count()));
     }
 
     /** Seconds from the call to the job's end. */
     double job(String path, String devices) throws Exception {
         long start = System.nanoTime();
-        long id = number("id", service.send("POST", path, "application/json", "{\"devices\":%s}".formatted(devices)).body());
+        long id =
+                number(
+                        "id",
+                        service.send(
+                                        "POST",
+                                        path,
+                                        "application/json",
+                                        "{\"devices\":%s}".formatted(devices))
+                                .body());
         String now;
         do {
             Thread.sleep(5);
@@ -115,7 +166,8 @@ final class ReadMany {
             now = service.send("GET", "/api/jobs/" + id, "", "").body();
         } while (now.contains("under-way"));
         if (number("failed", now) > 0) {
-            throw new IllegalStateException("Not all answered: " + now.substring(0, Math.min(600, now.length())));
+            throw new IllegalStateException(
+                    "Not all answered: " + now.substring(0, Math.min(600, now.length())));
         }
         return (System.nanoTime() - start) / 1e9;
     }
@@ -141,6 +193,10 @@ final class ReadMany {
     }
 
     static String status(long pid, String key) throws IOException {
-        return Files.readAllLines(Path.of("/proc/%d/status".formatted(pid))).stream().filter(line -> line.startsWith(key + ":")).map(line -> line.replaceAll("\\D", "")).findFirst().orElse("0");
+        return Files.readAllLines(Path.of("/proc/%d/status".formatted(pid))).stream()
+                .filter(line -> line.startsWith(key + ":"))
+                .map(line -> line.replaceAll("\\D", ""))
+                .findFirst()
+                .orElse("0");
     }
 }

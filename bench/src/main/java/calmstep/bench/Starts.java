@@ -7,7 +7,10 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 
-/** Whole-process start times, as ratios to a bare JVM that says hello, measured alternately in the same run. */
+/**
+ * Whole-process start times, as ratios to a bare JVM that says hello, measured alternately in the
+ * same run.
+ */
 final class Starts {
     private static final int ROUNDS = 15;
 
@@ -19,15 +22,26 @@ final class Starts {
 
     private static double millis(List<String> command) throws Exception {
         long start = System.nanoTime();
-        Process process = new ProcessBuilder(command).redirectErrorStream(true).redirectOutput(ProcessBuilder.Redirect.DISCARD).start();
+        Process process =
+                new ProcessBuilder(command)
+                        .redirectErrorStream(true)
+                        .redirectOutput(ProcessBuilder.Redirect.DISCARD)
+                        .start();
         if (process.waitFor() != 0) {
-            throw new IllegalStateException("%s ended with %d".formatted(command, process.exitValue()));
+            throw new IllegalStateException(
+                    "%s ended with %d".formatted(command, process.exitValue()));
         }
         return (System.nanoTime() - start) / 1e6;
     }
 
     private static List<String> hello() throws IOException {
-        return List.of(java(), "-XX:TieredStopAtLevel=1", "-XX:+UseSerialGC", "-cp", "bench/target/classes", "calmstep.bench.Hello");
+        return List.of(
+                java(),
+                "-XX:TieredStopAtLevel=1",
+                "-XX:+UseSerialGC",
+                "-cp",
+                "bench/target/classes",
+                "calmstep.bench.Hello");
     }
 
     static List<Figure> client() throws Exception {
@@ -38,14 +52,35 @@ final class Starts {
             client.add(millis(List.of("bin/calmstep", "--version")));
         }
         double hello = Paths.median(bare);
-        return List.of(new Figure("client-start", Paths.median(client) / hello, "times", 2), new Figure("client-start-ms", Paths.median(client), "ms", 2 * hello));
+        return List.of(
+                new Figure("client-start", Paths.median(client) / hello, "times", 2),
+                new Figure("client-start-ms", Paths.median(client), "ms", 2 * hello));
     }
 
     /** The service, once it answers. */
     static Process startService() throws Exception {
-        ProcessBuilder builder = new ProcessBuilder(java(), "-XX:+UseSerialGC", "-Xmx512m", "-jar", "build/service/service-0.1.0-app.jar");
-        builder.environment().putAll(Map.of("CALMSTEP_PORT", "18491", "CALMSTEP_SHELF_HTTP_PORT", "18492", "CALMSTEP_SHELF_TFTP_PORT", "18493", "CALMSTEP_DATA", "build/bench/data"));
-        Process process = builder.redirectErrorStream(true).redirectOutput(Path.of("build/bench/service.log").toFile()).start();
+        ProcessBuilder builder =
+                new ProcessBuilder(
+                        java(),
+                        "-XX:+UseSerialGC",
+                        "-Xmx512m",
+                        "-jar",
+                        "build/service/service-0.1.0-app.jar");
+        builder.environment()
+                .putAll(
+                        Map.of(
+                                "CALMSTEP_PORT",
+                                "18491",
+                                "CALMSTEP_SHELF_HTTP_PORT",
+                                "18492",
+                                "CALMSTEP_SHELF_TFTP_PORT",
+                                "18493",
+                                "CALMSTEP_DATA",
+                                "build/bench/data"));
+        Process process =
+                builder.redirectErrorStream(true)
+                        .redirectOutput(Path.of("build/bench/service.log").toFile())
+                        .start();
         endsWithUs(process);
         while (!answers()) {
             if (!process.isAlive()) {
@@ -61,16 +96,26 @@ final class Starts {
         Runtime.getRuntime().addShutdownHook(new Thread(process::destroyForcibly));
     }
 
-    /** From process start to the first answer over HTTP, on a database that is there; and the resident memory then. */
+    /**
+     * From process start to the first answer over HTTP, on a database that is there; and the
+     * resident memory then.
+     */
     static List<Figure> service() throws Exception {
         double hello = Paths.median(List.of(millis(hello()), millis(hello()), millis(hello())));
         long start = System.nanoTime();
         Process process = startService();
         try {
             double seconds = (System.nanoTime() - start) / 1e9;
-            double megabytes = Files.readAllLines(Path.of("/proc/%d/status".formatted(process.pid()))).stream().filter(l -> l.startsWith("VmRSS:"))
-                    .mapToDouble(l -> Double.parseDouble(l.replaceAll("\\D", "")) / 1024).findFirst().orElse(0);
-            return List.of(new Figure("service-start", seconds * 1000 / hello, "times", 200), new Figure("service-start-s", seconds, "s", 15), new Figure("service-memory", megabytes, "MB", 400));
+            double megabytes =
+                    Files.readAllLines(Path.of("/proc/%d/status".formatted(process.pid()))).stream()
+                            .filter(l -> l.startsWith("VmRSS:"))
+                            .mapToDouble(l -> Double.parseDouble(l.replaceAll("\\D", "")) / 1024)
+                            .findFirst()
+                            .orElse(0);
+            return List.of(
+                    new Figure("service-start", seconds * 1000 / hello, "times", 200),
+                    new Figure("service-start-s", seconds, "s", 15),
+                    new Figure("service-memory", megabytes, "MB", 400));
         } finally {
             process.destroy();
             process.waitFor();
@@ -80,7 +125,10 @@ final class Starts {
     private static boolean answers() {
         try (java.net.Socket socket = new java.net.Socket("127.0.0.1", 18491)) {
             socket.setSoTimeout(2000);
-            socket.getOutputStream().write("GET /api/me HTTP/1.0\r\n\r\n".getBytes(java.nio.charset.StandardCharsets.US_ASCII));
+            socket.getOutputStream()
+                    .write(
+                            "GET /api/me HTTP/1.0\r\n\r\n"
+                                    .getBytes(java.nio.charset.StandardCharsets.US_ASCII));
             return socket.getInputStream().read() > 0;
         } catch (IOException notYet) {
             return false;

@@ -11,8 +11,8 @@ import calmstep.core.window.Days;
 import calmstep.core.window.Freeze;
 import calmstep.core.window.Limits;
 import calmstep.core.window.NightRules;
-import calmstep.core.window.SiteLink;
 import calmstep.core.window.Places;
+import calmstep.core.window.SiteLink;
 import calmstep.core.window.Window;
 import calmstep.core.window.WindowRule;
 import java.time.Duration;
@@ -45,27 +45,71 @@ final class Waves {
         Map<String, String> kinds = new HashMap<>();
         List<Site> sites = new ArrayList<>();
         for (int s = 0; s < SITES; s++) {
-            sites.add(new Site("site-%03d".formatted(s), "Site " + s, ZoneId.of(s % 4 == 0 ? "Atlantic/Azores" : "Europe/Lisbon")));
+            sites.add(
+                    new Site(
+                            "site-%03d".formatted(s),
+                            "Site " + s,
+                            ZoneId.of(s % 4 == 0 ? "Atlantic/Azores" : "Europe/Lisbon")));
             kinds.put(sites.get(s).name(), s % 10 == 0 ? "office" : "branch");
         }
-        NightRules rules = new NightRules(kinds, List.of(
-                new WindowRule("nights", new Places(Set.of(), Set.of("branch")), new Days.Recurring("FREQ=DAILY", Optional.empty()), LocalTime.of(1, 15), LocalTime.of(4, 30)),
-                new WindowRule("weekends", new Places(Set.of(), Set.of("office")), new Days.Recurring("FREQ=WEEKLY;BYDAY=SA,SU", Optional.empty()), LocalTime.of(8, 0), LocalTime.of(16, 0))),
-                List.of(new Freeze("year's end", Places.ALL, LocalDateTime.of(2026, 12, 23, 12, 0), LocalDateTime.of(2027, 1, 3, 12, 0))), Limits.USUAL, Map.of());
+        NightRules rules =
+                new NightRules(
+                        kinds,
+                        List.of(
+                                new WindowRule(
+                                        "nights",
+                                        new Places(Set.of(), Set.of("branch")),
+                                        new Days.Recurring("FREQ=DAILY", Optional.empty()),
+                                        LocalTime.of(1, 15),
+                                        LocalTime.of(4, 30)),
+                                new WindowRule(
+                                        "weekends",
+                                        new Places(Set.of(), Set.of("office")),
+                                        new Days.Recurring(
+                                                "FREQ=WEEKLY;BYDAY=SA,SU", Optional.empty()),
+                                        LocalTime.of(8, 0),
+                                        LocalTime.of(16, 0))),
+                        List.of(
+                                new Freeze(
+                                        "year's end",
+                                        Places.ALL,
+                                        LocalDateTime.of(2026, 12, 23, 12, 0),
+                                        LocalDateTime.of(2027, 1, 3, 12, 0))),
+                        Limits.USUAL,
+                        Map.of());
         long begun = System.nanoTime();
         Map<String, List<Window>> windows = new HashMap<>();
         sites.forEach(site -> windows.put(site.name(), rules.of(site, FROM, UNTIL)));
         Figure opened = new Figure("waves windows", seconds(begun), "s", 1);
         Map<String, SiteLink> links = new HashMap<>();
         sites.forEach(site -> links.put(site.name(), new SiteLink(site.name(), 400_000L)));
-        WaveTask task = new WaveTask(FROM, UNTIL, units(), windows, kinds, links, new Limits(160, 3, 60, Map.of("branch", 16), 2, Duration.ofHours(20)), Wishes.NONE);
+        WaveTask task =
+                new WaveTask(
+                        FROM,
+                        UNTIL,
+                        units(),
+                        windows,
+                        kinds,
+                        links,
+                        new Limits(160, 3, 60, Map.of("branch", 16), 2, Duration.ofHours(20)),
+                        Wishes.NONE);
         System.gc();
         begun = System.nanoTime();
         Schedule schedule = WaveSearch.of(task);
         double took = seconds(begun);
         long used = Runtime.getRuntime().totalMemory() - Runtime.getRuntime().freeMemory();
-        System.out.printf("  %d parts in %d nights (at least %d), %d units fit nowhere, end %s%n", schedule.placements().size(), schedule.nights().size(), schedule.atLeast().nights(), schedule.nowhere().size(), schedule.end().orElse(FROM));
-        return List.of(opened, new Figure("waves", took, "s", AIM.toSeconds()), new Figure("waves over the bound", schedule.distance() * 100, "%", AIM_DISTANCE * 100),
+        System.out.printf(
+                "  %d parts in %d nights (at least %d), %d units fit nowhere, end %s%n",
+                schedule.placements().size(),
+                schedule.nights().size(),
+                schedule.atLeast().nights(),
+                schedule.nowhere().size(),
+                schedule.end().orElse(FROM));
+        return List.of(
+                opened,
+                new Figure("waves", took, "s", AIM.toSeconds()),
+                new Figure(
+                        "waves over the bound", schedule.distance() * 100, "%", AIM_DISTANCE * 100),
                 new Figure("waves memory", used / 1e6, "MB", AIM_BYTES / 1e6));
     }
 
@@ -85,10 +129,23 @@ final class Waves {
                 int family = u == 0 ? 0 : u < 3 ? 1 : 2 + random.nextInt(5);
                 List<Chunk> chunks = new ArrayList<>();
                 for (int part = 0; part <= (family == 4 ? 1 : 0); part++) {
-                    chunks.add(new Chunk("r" + part, "r" + (part + 1), Duration.ofMinutes(12 + 3L * family + random.nextInt(3) * 5), Duration.ZERO, 12_000_000));
+                    chunks.add(
+                            new Chunk(
+                                    "r" + part,
+                                    "r" + (part + 1),
+                                    Duration.ofMinutes(12 + 3L * family + random.nextInt(3) * 5),
+                                    Duration.ZERO,
+                                    12_000_000));
                 }
-                units.add(new WaveUnit(name(s, u), "site-%03d".formatted(s), "family-" + family, "family-%d/%d".formatted(family, random.nextInt(3)), chunks, u == 0 ? behind : Set.of(),
-                        family == 1 ? Set.of("pair-" + s) : Set.of()));
+                units.add(
+                        new WaveUnit(
+                                name(s, u),
+                                "site-%03d".formatted(s),
+                                "family-" + family,
+                                "family-%d/%d".formatted(family, random.nextInt(3)),
+                                chunks,
+                                u == 0 ? behind : Set.of(),
+                                family == 1 ? Set.of("pair-" + s) : Set.of()));
             }
         }
         return units;

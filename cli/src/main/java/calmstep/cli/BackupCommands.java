@@ -5,39 +5,78 @@ import java.util.Map;
 import java.util.concurrent.Callable;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
-import picocli.CommandLine.Option;
 import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 
-@Command(name = "backup", description = "Configurations, and what else was pulled off devices.", mixinStandardHelpOptions = true,
-        subcommands = {BackupCommands.Take.class, BackupCommands.ListAll.class, BackupCommands.Show.class, BackupCommands.Compare.class, BackupCommands.PutBack.class})
+@Command(
+        name = "backup",
+        description = "Configurations, and what else was pulled off devices.",
+        mixinStandardHelpOptions = true,
+        subcommands = {
+            BackupCommands.Take.class,
+            BackupCommands.ListAll.class,
+            BackupCommands.Show.class,
+            BackupCommands.Compare.class,
+            BackupCommands.PutBack.class
+        })
 final class BackupCommands {
-    @Command(name = "list", description = "The backups of a device, newest first.", mixinStandardHelpOptions = true)
+    @Command(
+            name = "list",
+            description = "The backups of a device, newest first.",
+            mixinStandardHelpOptions = true)
     static final class ListAll implements Callable<Integer> {
-        @Mixin
-        Common common = new Common();
+        @Mixin Common common = new Common();
 
         @Parameters(paramLabel = "DEVICE")
         String device = "";
 
         @Override
         public Integer call() {
-            JsonNode backups = common.service().get("/api/devices/%s/backups".formatted(Service.encode(device)));
-            Table table = new Table().column("id", 0).column("what", 1).column("taken", 2).column("bytes", 4).column("SHA-256", 3);
-            backups.forEach(b -> table.row(b.path("id").asLong(), b.path("kind").asString(), Ago.date(b.path("takenAt")), b.path("sizeBytes").asLong(), b.path("sha256").asString().substring(0, 16) + "…"));
-            common.out().print(backups, table, "%s has no backup yet; a run makes them.".formatted(device));
+            JsonNode backups =
+                    common.service()
+                            .get("/api/devices/%s/backups".formatted(Service.encode(device)));
+            Table table =
+                    new Table()
+                            .column("id", 0)
+                            .column("what", 1)
+                            .column("taken", 2)
+                            .column("bytes", 4)
+                            .column("SHA-256", 3);
+            backups.forEach(
+                    b ->
+                            table.row(
+                                    b.path("id").asLong(),
+                                    b.path("kind").asString(),
+                                    Ago.date(b.path("takenAt")),
+                                    b.path("sizeBytes").asLong(),
+                                    b.path("sha256").asString().substring(0, 16) + "…"));
+            common.out()
+                    .print(
+                            backups,
+                            table,
+                            "%s has no backup yet; a run makes them.".formatted(device));
             if (common.out().isForPeople()) {
-                common.service().get("/api/devices/%s/keeps".formatted(Service.encode(device))).path("cannotGive").forEach(what -> System.out.print(Output.paragraph("Cannot be kept: ", what.asString())));
+                common.service()
+                        .get("/api/devices/%s/keeps".formatted(Service.encode(device)))
+                        .path("cannotGive")
+                        .forEach(
+                                what ->
+                                        System.out.print(
+                                                Output.paragraph(
+                                                        "Cannot be kept: ", what.asString())));
             }
             return 0;
         }
     }
 
-    @Command(name = "show", description = "What was kept, with its secrets masked.", mixinStandardHelpOptions = true)
+    @Command(
+            name = "show",
+            description = "What was kept, with its secrets masked.",
+            mixinStandardHelpOptions = true)
     static final class Show implements Callable<Integer> {
-        @Mixin
-        Common common = new Common();
+        @Mixin Common common = new Common();
 
         @Parameters(paramLabel = "DEVICE", index = "0")
         String device = "";
@@ -47,16 +86,24 @@ final class BackupCommands {
 
         @Override
         public Integer call() {
-            System.out.print(common.service().getText("/api/devices/%s/backups/%d/text".formatted(Service.encode(device), id)));
+            System.out.print(
+                    common.service()
+                            .getText(
+                                    "/api/devices/%s/backups/%d/text"
+                                            .formatted(Service.encode(device), id)));
             return 0;
         }
     }
 
-    @Command(name = "take", description = "Back up devices now: those named, or those of a selection; neither means all. All that its family can give of a device is kept, or nothing.", mixinStandardHelpOptions = true,
+    @Command(
+            name = "take",
+            description =
+                    "Back up devices now: those named, or those of a selection; neither means all."
+                            + " All that its family can give of a device is kept, or nothing.",
+            mixinStandardHelpOptions = true,
             footer = {"", "Example, on the demo:", "  calmstep backup take --where site:dunmere"})
     static final class Take implements Callable<Integer> {
-        @Mixin
-        Common common = new Common();
+        @Mixin Common common = new Common();
 
         @Parameters(paramLabel = "DEVICE", arity = "0..*")
         List<String> names = List.of();
@@ -67,20 +114,35 @@ final class BackupCommands {
         @Override
         public Integer call() throws InterruptedException {
             Service service = common.service();
-            JsonNode job = FollowedJob.toItsEnd(service, service.post("/api/backups", Map.of("devices", names, "where", where)), "backed up");
+            JsonNode job =
+                    FollowedJob.toItsEnd(
+                            service,
+                            service.post("/api/backups", Map.of("devices", names, "where", where)),
+                            "backed up");
             int failed = job.path("failed").asInt();
-            StringBuilder text = new StringBuilder("%d backed up, %d not.".formatted(job.path("done").asInt() - failed, failed));
+            StringBuilder text =
+                    new StringBuilder(
+                            "%d backed up, %d not."
+                                    .formatted(job.path("done").asInt() - failed, failed));
             job.path("troubles").forEach(trouble -> text.append("\n  ").append(trouble.asString()));
             common.out().print(job, text.toString());
             return failed == 0 ? 0 : Problem.STOPS;
         }
     }
 
-    @Command(name = "compare", description = "A backup against another one, or against what runs now where no other is named. Lines that mean nothing are left out, secrets masked.", mixinStandardHelpOptions = true,
-            footer = {"", "Exit code 1 says that they differ. Example, on the demo:", "  calmstep backup compare rt-dunmere-1 1"})
+    @Command(
+            name = "compare",
+            description =
+                    "A backup against another one, or against what runs now where no other is"
+                            + " named. Lines that mean nothing are left out, secrets masked.",
+            mixinStandardHelpOptions = true,
+            footer = {
+                "",
+                "Exit code 1 says that they differ. Example, on the demo:",
+                "  calmstep backup compare rt-dunmere-1 1"
+            })
     static final class Compare implements Callable<Integer> {
-        @Mixin
-        Common common = new Common();
+        @Mixin Common common = new Common();
 
         @Parameters(paramLabel = "DEVICE", index = "0")
         String device = "";
@@ -88,21 +150,42 @@ final class BackupCommands {
         @Parameters(paramLabel = "ID", index = "1")
         long id;
 
-        @Parameters(paramLabel = "OTHER", index = "2", arity = "0..1", description = "another backup of the device")
+        @Parameters(
+                paramLabel = "OTHER",
+                index = "2",
+                arity = "0..1",
+                description = "another backup of the device")
         @Nullable Long other;
 
         @Override
         public Integer call() {
-            JsonNode difference = common.service().get("/api/devices/%s/backups/%d/comparison%s".formatted(Service.encode(device), id, other == null ? "" : "?with=" + other));
-            common.out().print(difference, told(difference, "Nothing differs.", other == null ? "what runs now" : "backup " + other));
+            JsonNode difference =
+                    common.service()
+                            .get(
+                                    "/api/devices/%s/backups/%d/comparison%s"
+                                            .formatted(
+                                                    Service.encode(device),
+                                                    id,
+                                                    other == null ? "" : "?with=" + other));
+            common.out()
+                    .print(
+                            difference,
+                            told(
+                                    difference,
+                                    "Nothing differs.",
+                                    other == null ? "what runs now" : "backup " + other));
             return difference.path("same").asBoolean() ? 0 : Problem.STOPS;
         }
     }
 
-    @Command(name = "put-back", description = "Write a backup into its device, or into the unit that replaces it, and save it. Nobody else may drive the device meanwhile.", mixinStandardHelpOptions = true)
+    @Command(
+            name = "put-back",
+            description =
+                    "Write a backup into its device, or into the unit that replaces it, and save"
+                            + " it. Nobody else may drive the device meanwhile.",
+            mixinStandardHelpOptions = true)
     static final class PutBack implements Callable<Integer> {
-        @Mixin
-        Common common = new Common();
+        @Mixin Common common = new Common();
 
         @Parameters(paramLabel = "DEVICE", index = "0")
         String device = "";
@@ -110,16 +193,36 @@ final class BackupCommands {
         @Parameters(paramLabel = "ID", index = "1")
         long id;
 
-        @Option(names = "--sure", paramLabel = "DEVICE", description = "the device's name once more: its whole configuration is replaced", required = true)
+        @Option(
+                names = "--sure",
+                paramLabel = "DEVICE",
+                description = "the device's name once more: its whole configuration is replaced",
+                required = true)
         String sure = "";
 
         @Override
         public Integer call() {
             if (!sure.equals(device)) {
-                throw new Problem(Problem.WRONG_CALL, "Expected --sure %s, saw --sure %s: the whole configuration of %s is replaced.".formatted(device, sure, device), List.of());
+                throw new Problem(
+                        Problem.WRONG_CALL,
+                        "Expected --sure %s, saw --sure %s: the whole configuration of %s is replaced."
+                                .formatted(device, sure, device),
+                        List.of());
             }
-            JsonNode left = common.service().post("/api/devices/%s/backups/%d/put-back".formatted(Service.encode(device), id), Map.of());
-            common.out().print(left, told(left, "Backup %d runs on %s and is saved; every line of it is there.".formatted(id, device), "what runs on %s now".formatted(device)));
+            JsonNode left =
+                    common.service()
+                            .post(
+                                    "/api/devices/%s/backups/%d/put-back"
+                                            .formatted(Service.encode(device), id),
+                                    Map.of());
+            common.out()
+                    .print(
+                            left,
+                            told(
+                                    left,
+                                    "Backup %d runs on %s and is saved; every line of it is there."
+                                            .formatted(id, device),
+                                    "what runs on %s now".formatted(device)));
             return left.path("same").asBoolean() ? 0 : Problem.STOPS;
         }
     }
@@ -129,7 +232,9 @@ final class BackupCommands {
             return same;
         }
         StringBuilder text = new StringBuilder("Against %s:".formatted(with));
-        difference.path("dropped").forEach(line -> text.append("\n  gone  ").append(line.asString()));
+        difference
+                .path("dropped")
+                .forEach(line -> text.append("\n  gone  ").append(line.asString()));
         difference.path("added").forEach(line -> text.append("\n  new   ").append(line.asString()));
         return text.toString();
     }

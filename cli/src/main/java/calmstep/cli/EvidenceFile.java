@@ -27,10 +27,14 @@ final class EvidenceFile {
 
     private EvidenceFile() {}
 
-    /** @param problems what is not as it was; empty where all is */
+    /**
+     * @param problems what is not as it was; empty where all is
+     */
     record Verdict(String run, int files, int events, String lastHash, List<String> problems) {}
 
-    /** @param lastHash as somebody wrote it down; empty where nobody did */
+    /**
+     * @param lastHash as somebody wrote it down; empty where nobody did
+     */
     static Verdict verify(Path file, String lastHash) {
         if (!Files.isRegularFile(file)) {
             throw new Problem(Problem.WRONG_CALL, "There is no file %s here.".formatted(file));
@@ -39,25 +43,47 @@ final class EvidenceFile {
             Manifest manifest = manifest(zip);
             List<String> problems = new ArrayList<>(manifest.problems(digests(zip)));
             JsonNode record = record(zip);
-            List<EventChain.Link> chain = record.path("events").valueStream().map(EvidenceFile::link).toList();
-            EventChain.brokenAt(chain).ifPresent(at -> problems.add("Event %d of %d does not follow from those before it: \"%s\".".formatted(at, chain.size(), chain.get(at - 1).text())));
+            List<EventChain.Link> chain =
+                    record.path("events").valueStream().map(EvidenceFile::link).toList();
+            EventChain.brokenAt(chain)
+                    .ifPresent(
+                            at ->
+                                    problems.add(
+                                            "Event %d of %d does not follow from those before it: \"%s\"."
+                                                    .formatted(
+                                                            at,
+                                                            chain.size(),
+                                                            chain.get(at - 1).text())));
             String last = chain.isEmpty() ? "no event" : chain.getLast().hash();
             if (!lastHash.isEmpty() && !lastHash.equals(last)) {
-                problems.add("The chain ends with another hash: expected %s, seen %s.".formatted(lastHash, last));
+                problems.add(
+                        "The chain ends with another hash: expected %s, seen %s."
+                                .formatted(lastHash, last));
             }
-            return new Verdict(record.path("run").asString(""), manifest.sha256().size(), chain.size(), last, problems);
+            return new Verdict(
+                    record.path("run").asString(""),
+                    manifest.sha256().size(),
+                    chain.size(),
+                    last,
+                    problems);
         } catch (IOException | RuntimeException unreadable) {
             if (unreadable instanceof Problem problem) {
                 throw problem;
             }
-            throw new Problem(Problem.STOPS, "%s is no evidence archive of ours, or is damaged: %s.".formatted(file, unreadable.getMessage()));
+            throw new Problem(
+                    Problem.STOPS,
+                    "%s is no evidence archive of ours, or is damaged: %s."
+                            .formatted(file, unreadable.getMessage()));
         }
     }
 
     private static Manifest manifest(ZipFile zip) throws IOException {
         ZipEntry entry = zip.getEntry(Manifest.NAME);
         if (entry == null || entry.getSize() > LARGEST_MANIFEST) {
-            throw new Problem(Problem.STOPS, "%s has no %s that could be read, so nothing in it can be proven.".formatted(zip.getName(), Manifest.NAME));
+            throw new Problem(
+                    Problem.STOPS,
+                    "%s has no %s that could be read, so nothing in it can be proven."
+                            .formatted(zip.getName(), Manifest.NAME));
         }
         try (InputStream in = zip.getInputStream(entry)) {
             return Manifest.parse(new String(in.readAllBytes(), StandardCharsets.UTF_8));
@@ -67,7 +93,8 @@ final class EvidenceFile {
     private static Map<String, String> digests(ZipFile zip) throws IOException {
         Map<String, String> digests = new TreeMap<>();
         byte[] piece = new byte[65_536];
-        for (ZipEntry entry : zip.stream().filter(one -> !one.getName().equals(Manifest.NAME)).toList()) {
+        for (ZipEntry entry :
+                zip.stream().filter(one -> !one.getName().equals(Manifest.NAME)).toList()) {
             MessageDigest digest = Digests.newSha256();
             try (InputStream in = zip.getInputStream(entry)) {
                 for (int count = in.read(piece); count >= 0; count = in.read(piece)) {
@@ -82,7 +109,10 @@ final class EvidenceFile {
     private static JsonNode record(ZipFile zip) throws IOException {
         ZipEntry entry = zip.getEntry(RECORD);
         if (entry == null) {
-            throw new Problem(Problem.STOPS, "%s has no %s, so there is no chain to prove.".formatted(zip.getName(), RECORD));
+            throw new Problem(
+                    Problem.STOPS,
+                    "%s has no %s, so there is no chain to prove."
+                            .formatted(zip.getName(), RECORD));
         }
         try (InputStream in = zip.getInputStream(entry)) {
             return JsonMapper.shared().readTree(in);
@@ -90,7 +120,13 @@ final class EvidenceFile {
     }
 
     static EventChain.Link link(JsonNode event) {
-        return new EventChain.Link(event.path("runId").isNull() ? "null" : event.path("runId").asString(), event.path("subject").asString(), event.path("kind").asString(), Instant.parse(event.path("at").asString()),
-                event.path("who").asString(), event.path("text").asString(), event.path("hash").asString());
+        return new EventChain.Link(
+                event.path("runId").isNull() ? "null" : event.path("runId").asString(),
+                event.path("subject").asString(),
+                event.path("kind").asString(),
+                Instant.parse(event.path("at").asString()),
+                event.path("who").asString(),
+                event.path("text").asString(),
+                event.path("hash").asString());
     }
 }

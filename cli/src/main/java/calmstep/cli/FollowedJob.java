@@ -4,18 +4,22 @@ import java.util.List;
 import java.util.concurrent.atomic.AtomicBoolean;
 import tools.jackson.databind.JsonNode;
 
-/** Long work of the service, followed to its end: progress on a terminal only, and Ctrl-C cancels it there; what it did so far stays. */
+/**
+ * Long work of the service, followed to its end: progress on a terminal only, and Ctrl-C cancels it
+ * there; what it did so far stays.
+ */
 final class FollowedJob {
     private static final long LOOK_EVERY_MILLIS = 150;
 
     private FollowedJob() {}
 
     /**
-     * @param job  as the service answered it
+     * @param job as the service answered it
      * @param verb what happens to each of its parts, as in "12 of 64 read"
      * @return the job as it ended
      */
-    static JsonNode toItsEnd(Service service, JsonNode job, String verb) throws InterruptedException {
+    static JsonNode toItsEnd(Service service, JsonNode job, String verb)
+            throws InterruptedException {
         AtomicBoolean over = new AtomicBoolean();
         Thread cancels = new Thread(() -> cancel(service, job.path("id").asLong(), over));
         Runtime.getRuntime().addShutdownHook(cancels);
@@ -25,7 +29,12 @@ final class FollowedJob {
             Thread.sleep(LOOK_EVERY_MILLIS);
             now = service.get("/api/jobs/" + job.path("id").asLong());
             if (terminal) {
-                System.err.printf("\r\u001b[K%d of %d %s  %s", now.path("done").asInt(), now.path("total").asInt(), verb, now.path("doing").asString(""));
+                System.err.printf(
+                        "\r\u001b[K%d of %d %s  %s",
+                        now.path("done").asInt(),
+                        now.path("total").asInt(),
+                        verb,
+                        now.path("doing").asString(""));
             }
         }
         over.set(true);
@@ -34,7 +43,11 @@ final class FollowedJob {
             System.err.print("\r\u001b[K");
         }
         if (now.path("state").asString().equals("lost")) {
-            throw new Problem(Problem.STOPS, "Nothing was heard of job %d for a while: the service that did it has ended. What it did so far is kept; start it again.".formatted(now.path("id").asLong()), List.of());
+            throw new Problem(
+                    Problem.STOPS,
+                    "Nothing was heard of job %d for a while: the service that did it has ended. What it did so far is kept; start it again."
+                            .formatted(now.path("id").asLong()),
+                    List.of());
         }
         return now;
     }

@@ -13,7 +13,9 @@ final class GivenFile {
         try {
             Files.writeString(file, text);
         } catch (IOException unwritten) {
-            throw new Problem(Problem.STOPS, "%s could not be written: %s.".formatted(file, unwritten.getMessage()));
+            throw new Problem(
+                    Problem.STOPS,
+                    "%s could not be written: %s.".formatted(file, unwritten.getMessage()));
         }
     }
 
@@ -23,7 +25,9 @@ final class GivenFile {
         } catch (java.nio.file.NoSuchFileException missing) {
             throw new Problem(Problem.WRONG_CALL, "There is no file %s here.".formatted(file));
         } catch (IOException unreadable) {
-            throw new Problem(Problem.WRONG_CALL, "%s cannot be read as text: %s.".formatted(file, unreadable.getMessage()));
+            throw new Problem(
+                    Problem.WRONG_CALL,
+                    "%s cannot be read as text: %s.".formatted(file, unreadable.getMessage()));
         }
     }
 }

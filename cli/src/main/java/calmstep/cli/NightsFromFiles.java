@@ -46,33 +46,113 @@ import tools.jackson.databind.json.JsonMapper;
  */
 record NightsFromFiles(JsonNode nights, List<String> left) {
 
-    static NightsFromFiles read(Path plan, Path inventory, @Nullable Path windows, List<Path> catalogueFiles) {
+    static NightsFromFiles read(
+            Path plan, Path inventory, @Nullable Path windows, List<Path> catalogueFiles) {
         try {
             Map<String, Catalogue> catalogues = new TreeMap<>();
-            catalogueFiles.stream().map(file -> CatalogueText.read(file.toString(), GivenFile.read(file))).forEach(c -> catalogues.put(c.family(), c));
-            Inventory fleet = InventoryText.read(inventory.toString(), GivenFile.read(inventory), InventoryText.Format.of(inventory.toString()),
-                    catalogues.values().stream().collect(Collectors.toMap(Catalogue::family, Catalogue::schemes)));
-            Map<String, Site> sites = fleet.sites().stream().collect(Collectors.toMap(Site::name, Function.identity()));
-            NightRules rules = windows == null ? NightRules.NONE : WindowsText.read(windows.toString(), GivenFile.read(windows), sites.keySet());
-            PlanOrder order = PlanText.read(plan.toString(), GivenFile.read(plan), fleet.devices().stream().map(Device::name).collect(Collectors.toSet()));
+            catalogueFiles.stream()
+                    .map(file -> CatalogueText.read(file.toString(), GivenFile.read(file)))
+                    .forEach(c -> catalogues.put(c.family(), c));
+            Inventory fleet =
+                    InventoryText.read(
+                            inventory.toString(),
+                            GivenFile.read(inventory),
+                            InventoryText.Format.of(inventory.toString()),
+                            catalogues.values().stream()
+                                    .collect(
+                                            Collectors.toMap(
+                                                    Catalogue::family, Catalogue::schemes)));
+            Map<String, Site> sites =
+                    fleet.sites().stream()
+                            .collect(Collectors.toMap(Site::name, Function.identity()));
+            NightRules rules =
+                    windows == null
+                            ? NightRules.NONE
+                            : WindowsText.read(
+                                    windows.toString(), GivenFile.read(windows), sites.keySet());
+            PlanOrder order =
+                    PlanText.read(
+                            plan.toString(),
+                            GivenFile.read(plan),
+                            fleet.devices().stream().map(Device::name).collect(Collectors.toSet()));
             if (windows == null && order.begins() instanceof Start.NextWindow) {
-                throw new Problem(Problem.WRONG_CALL, "The plan waits for windows; name the file that gives them: --windows FILE");
+                throw new Problem(
+                        Problem.WRONG_CALL,
+                        "The plan waits for windows; name the file that gives them: --windows"
+                                + " FILE");
             }
             return workedOut(order, fleet, sites, rules, catalogues, Clock.systemUTC().instant());
         } catch (RejectedText rejected) {
-            throw new Problem(Problem.STOPS, "Refused; nothing was worked out.", rejected.complaints().stream().map(Object::toString).toList());
+            throw new Problem(
+                    Problem.STOPS,
+                    "Refused; nothing was worked out.",
+                    rejected.complaints().stream().map(Object::toString).toList());
         }
     }
 
-    private static NightsFromFiles workedOut(PlanOrder order, Inventory fleet, Map<String, Site> sites, NightRules rules, Map<String, Catalogue> catalogues, Instant now) {
-        Map<String, Device> devices = fleet.devices().stream().collect(Collectors.toMap(Device::name, Function.identity()));
-        Set<String> images = catalogues.values().stream().flatMap(c -> c.releases().stream()).flatMap(r -> r.images().stream()).map(FirmwareImage::fileName).collect(Collectors.toSet());
-        Draft draft = PlanDrafting.draft(order.target(), Preference.FEWEST_RESTARTS, order.devices().stream().map(devices::get)
-                .map(d -> new Subject(d, Optional.empty(), Optional.ofNullable(catalogues.get(d.family())), images, true, Abilities.PLAIN)).toList(), now);
-        NightPlanning.Known known = new NightPlanning.Known(devices, catalogues, sites, rules, Network.of(devices.values()), Times.byCatalogue());
-        NightsView view = NightsView.of(order.name(), NightPlanning.of(draft.units(), known, order.wishes(), order.begins(), now), order.wishes(), order.begins(), draft.units(), devices, sites, Set.of());
-        Set<String> going = draft.units().stream().map(UnitPlan::device).collect(Collectors.toSet());
-        return new NightsFromFiles(JsonMapper.shared().valueToTree(view),
-                draft.findings().stream().filter(f -> f.severity() == Severity.STOP && !going.contains(f.device()) && !f.key().endsWith("/never-read")).map(Finding::fact).toList());
+    private static NightsFromFiles workedOut(
+            PlanOrder order,
+            Inventory fleet,
+            Map<String, Site> sites,
+            NightRules rules,
+            Map<String, Catalogue> catalogues,
+            Instant now) {
+        Map<String, Device> devices =
+                fleet.devices().stream()
+                        .collect(Collectors.toMap(Device::name, Function.identity()));
+        Set<String> images =
+                catalogues.values().stream()
+                        .flatMap(c -> c.releases().stream())
+                        .flatMap(r -> r.images().stream())
+                        .map(FirmwareImage::fileName)
+                        .collect(Collectors.toSet());
+        Draft draft =
+                PlanDrafting.draft(
+                        order.target(),
+                        Preference.FEWEST_RESTARTS,
+                        order.devices().stream()
+                                .map(devices::get)
+                                .map(
+                                        d ->
+                                                new Subject(
+                                                        d,
+                                                        Optional.empty(),
+                                                        Optional.ofNullable(
+                                                                catalogues.get(d.family())),
+                                                        images,
+                                                        true,
+                                                        Abilities.PLAIN))
+                                .toList(),
+                        now);
+        NightPlanning.Known known =
+                new NightPlanning.Known(
+                        devices,
+                        catalogues,
+                        sites,
+                        rules,
+                        Network.of(devices.values()),
+                        Times.byCatalogue());
+        NightsView view =
+                NightsView.of(
+                        order.name(),
+                        NightPlanning.of(draft.units(), known, order.wishes(), order.begins(), now),
+                        order.wishes(),
+                        order.begins(),
+                        draft.units(),
+                        devices,
+                        sites,
+                        Set.of());
+        Set<String> going =
+                draft.units().stream().map(UnitPlan::device).collect(Collectors.toSet());
+        return new NightsFromFiles(
+                JsonMapper.shared().valueToTree(view),
+                draft.findings().stream()
+                        .filter(
+                                f ->
+                                        f.severity() == Severity.STOP
+                                                && !going.contains(f.device())
+                                                && !f.key().endsWith("/never-read"))
+                        .map(Finding::fact)
+                        .toList());
     }
 }

@@ -13,7 +13,9 @@ final class Output {
 
     Output(String format) {
         if (!List.of("table", "json", "yaml", "csv").contains(format)) {
-            throw new Problem(Problem.WRONG_CALL, "Expected --output table, json, yaml or csv, saw \"%s\".".formatted(format));
+            throw new Problem(
+                    Problem.WRONG_CALL,
+                    "Expected --output table, json, yaml or csv, saw \"%s\".".formatted(format));
         }
         this.format = format;
     }
@@ -43,13 +45,27 @@ final class Output {
     private void print(JsonNode data) {
         switch (format) {
             case "json" -> System.out.println(data.toPrettyString());
-            case "yaml" -> System.out.print(new Dump(DumpSettings.builder().setDefaultFlowStyle(org.snakeyaml.engine.v2.common.FlowStyle.BLOCK).build())
-                    .dumpToString(JsonMapper.shared().convertValue(data, Object.class)));
-            default -> throw new Problem(Problem.WRONG_CALL, "This answer is not a list; CSV holds lists only. Use json or yaml.");
+            case "yaml" ->
+                    System.out.print(
+                            new Dump(
+                                            DumpSettings.builder()
+                                                    .setDefaultFlowStyle(
+                                                            org.snakeyaml.engine.v2.common.FlowStyle
+                                                                    .BLOCK)
+                                                    .build())
+                                    .dumpToString(
+                                            JsonMapper.shared().convertValue(data, Object.class)));
+            default ->
+                    throw new Problem(
+                            Problem.WRONG_CALL,
+                            "This answer is not a list; CSV holds lists only. Use json or yaml.");
         }
     }
 
-    /** A paragraph that begins with {@code head} and fits {@value Table#WIDTH} columns, its further lines indented as deep as the head is long. */
+    /**
+     * A paragraph that begins with {@code head} and fits {@value Table#WIDTH} columns, its further
+     * lines indented as deep as the head is long.
+     */
     static String paragraph(String head, String text) {
         StringBuilder all = new StringBuilder();
         StringBuilder line = new StringBuilder(head);
@@ -73,6 +89,8 @@ final class Output {
     }
 
     static String bytes(long count) {
-        return count < 100_000 ? String.format(Locale.ROOT, "%.1f kB", count / 1e3) : String.format(Locale.ROOT, "%.1f MB", count / 1e6);
+        return count < 100_000
+                ? String.format(Locale.ROOT, "%.1f kB", count / 1e3)
+                : String.format(Locale.ROOT, "%.1f MB", count / 1e6);
     }
 }

@@ -13,22 +13,47 @@ import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 
-@Command(name = "people", description = "Who may do what.", mixinStandardHelpOptions = true,
-        subcommands = {PeopleCommands.ListAll.class, PeopleCommands.Add.class, PeopleCommands.Password.class, PeopleCommands.NewToken.class})
+@Command(
+        name = "people",
+        description = "Who may do what.",
+        mixinStandardHelpOptions = true,
+        subcommands = {
+            PeopleCommands.ListAll.class,
+            PeopleCommands.Add.class,
+            PeopleCommands.Password.class,
+            PeopleCommands.NewToken.class
+        })
 final class PeopleCommands {
     /** From standard input when asked so (first line), else from the terminal without echo. */
     static String password(boolean fromStandardInput, String prompt) {
         return passwords(fromStandardInput, List.of(prompt)).getFirst();
     }
 
-    /** One for each prompt, from as many lines of standard input when asked so, else from the terminal without echo. */
+    /**
+     * One for each prompt, from as many lines of standard input when asked so, else from the
+     * terminal without echo.
+     */
     static List<String> passwords(boolean fromStandardInput, List<String> prompts) {
         if (fromStandardInput) {
             List<String> lines = linesOfStandardInput();
-            return IntStream.range(0, prompts.size()).mapToObj(i -> i < lines.size() ? lines.get(i) : "").toList();
+            return IntStream.range(0, prompts.size())
+                    .mapToObj(i -> i < lines.size() ? lines.get(i) : "")
+                    .toList();
         }
-        return prompts.stream().map(prompt -> Optional.ofNullable(System.console()).map(console -> console.readPassword(prompt)).map(String::new)
-                .orElseThrow(() -> new Problem(Problem.WRONG_CALL, "There is no terminal to ask for the password; use --password-stdin."))).toList();
+        return prompts.stream()
+                .map(
+                        prompt ->
+                                Optional.ofNullable(System.console())
+                                        .map(console -> console.readPassword(prompt))
+                                        .map(String::new)
+                                        .orElseThrow(
+                                                () ->
+                                                        new Problem(
+                                                                Problem.WRONG_CALL,
+                                                                "There is no terminal to ask for"
+                                                                        + " the password; use"
+                                                                        + " --password-stdin.")))
+                .toList();
     }
 
     private static List<String> linesOfStandardInput() {
@@ -39,11 +64,13 @@ final class PeopleCommands {
         }
     }
 
-    @Command(name = "sign-in", description = "Sign in and keep a token for the next calls.", mixinStandardHelpOptions = true,
+    @Command(
+            name = "sign-in",
+            description = "Sign in and keep a token for the next calls.",
+            mixinStandardHelpOptions = true,
             footer = {"", "Example:", "  calmstep sign-in --name admin"})
     static final class SignIn implements Callable<Integer> {
-        @Mixin
-        Common common = new Common();
+        @Mixin Common common = new Common();
 
         @Option(names = "--name", required = true, description = "who you are")
         String name = "";
@@ -54,9 +81,19 @@ final class PeopleCommands {
         @Override
         public Integer call() {
             SignedIn at = SignedIn.load(common.url);
-            String session = Service.open(at.url()).signIn(name, password(passwordStdin, "Password of %s: ".formatted(name)));
+            String session =
+                    Service.open(at.url())
+                            .signIn(
+                                    name,
+                                    password(passwordStdin, "Password of %s: ".formatted(name)));
             new SignedIn(at.url(), session).save();
-            JsonNode token = Service.open(at.url()).post("/api/tokens", Map.of("label", "calmstep on " + System.getProperty("user.name")));
+            JsonNode token =
+                    Service.open(at.url())
+                            .post(
+                                    "/api/tokens",
+                                    Map.of(
+                                            "label",
+                                            "calmstep on " + System.getProperty("user.name")));
             new SignedIn(at.url(), token.path("token").asString()).save();
             System.err.printf("Signed in at %s as %s.%n", at.url(), name);
             return 0;
@@ -65,8 +102,7 @@ final class PeopleCommands {
 
     @Command(name = "list", description = "Who may do what.", mixinStandardHelpOptions = true)
     static final class ListAll implements Callable<Integer> {
-        @Mixin
-        Common common = new Common();
+        @Mixin Common common = new Common();
 
         @Override
         public Integer call() {
@@ -78,16 +114,21 @@ final class PeopleCommands {
         }
     }
 
-    @Command(name = "add", description = "Add a person; the password is asked for.", mixinStandardHelpOptions = true,
+    @Command(
+            name = "add",
+            description = "Add a person; the password is asked for.",
+            mixinStandardHelpOptions = true,
             footer = {"", "Example:", "  calmstep people add ines --role approver"})
     static final class Add implements Callable<Integer> {
-        @Mixin
-        Common common = new Common();
+        @Mixin Common common = new Common();
 
         @Parameters(paramLabel = "NAME")
         String name = "";
 
-        @Option(names = "--role", required = true, description = "viewer, operator, approver or admin")
+        @Option(
+                names = "--role",
+                required = true,
+                description = "viewer, operator, approver or admin")
         String role = "";
 
         @Option(names = "--password-stdin", description = "read the password from standard input")
@@ -95,36 +136,60 @@ final class PeopleCommands {
 
         @Override
         public Integer call() {
-            common.service().post("/api/people", Map.of("name", name, "role", role, "password", password(passwordStdin, "Password for %s: ".formatted(name))));
+            common.service()
+                    .post(
+                            "/api/people",
+                            Map.of(
+                                    "name",
+                                    name,
+                                    "role",
+                                    role,
+                                    "password",
+                                    password(passwordStdin, "Password for %s: ".formatted(name))));
             System.err.printf("%s may sign in as %s.%n", name, role);
             return 0;
         }
     }
 
-    @Command(name = "password", description = "Change your own password: the old one, then the new one.", mixinStandardHelpOptions = true)
+    @Command(
+            name = "password",
+            description = "Change your own password: the old one, then the new one.",
+            mixinStandardHelpOptions = true)
     static final class Password implements Callable<Integer> {
-        @Mixin
-        Common common = new Common();
+        @Mixin Common common = new Common();
 
         @Override
         public Integer call() {
-            common.service().put("/api/me/password", Map.of("old", password(false, "Old password: "), "fresh", password(false, "New password: ")));
+            common.service()
+                    .put(
+                            "/api/me/password",
+                            Map.of(
+                                    "old",
+                                    password(false, "Old password: "),
+                                    "fresh",
+                                    password(false, "New password: ")));
             System.err.println("The password is changed.");
             return 0;
         }
     }
 
-    @Command(name = "token", description = "A token for a script; shown once.", mixinStandardHelpOptions = true)
+    @Command(
+            name = "token",
+            description = "A token for a script; shown once.",
+            mixinStandardHelpOptions = true)
     static final class NewToken implements Callable<Integer> {
-        @Mixin
-        Common common = new Common();
+        @Mixin Common common = new Common();
 
         @Parameters(paramLabel = "LABEL", description = "what it is for")
         String label = "";
 
         @Override
         public Integer call() {
-            System.out.println(common.service().post("/api/tokens", Map.of("label", label)).path("token").asString());
+            System.out.println(
+                    common.service()
+                            .post("/api/tokens", Map.of("label", label))
+                            .path("token")
+                            .asString());
             return 0;
         }
     }

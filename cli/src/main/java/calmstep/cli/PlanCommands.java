@@ -12,20 +12,69 @@ import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
-@Command(name = "plan", description = "Draft, read, acknowledge, approve.", mixinStandardHelpOptions = true,
-        subcommands = {PlanCommands.Draft.class, PlanCommands.ListAll.class, PlanCommands.Show.class, PlanCommands.Findings.class, PlanCommands.Acknowledge.class, PlanCommands.Approve.class, PlanCommands.Again.class, PlanCommands.Compare.class, NightCommands.Nights.class, NightCommands.Wish.class,
-                NightCommands.Calendar.class, PlanFileCommands.Export.class, PlanFileCommands.Import.class, PlanFileCommands.Copy.class, PlanFileCommands.WorkOut.class, PlanCommands.Drop.class})
+@Command(
+        name = "plan",
+        description = "Draft, read, acknowledge, approve.",
+        mixinStandardHelpOptions = true,
+        subcommands = {
+            PlanCommands.Draft.class,
+            PlanCommands.ListAll.class,
+            PlanCommands.Show.class,
+            PlanCommands.Findings.class,
+            PlanCommands.Acknowledge.class,
+            PlanCommands.Approve.class,
+            PlanCommands.Again.class,
+            PlanCommands.Compare.class,
+            NightCommands.Nights.class,
+            NightCommands.Wish.class,
+            NightCommands.Calendar.class,
+            PlanFileCommands.Export.class,
+            PlanFileCommands.Import.class,
+            PlanFileCommands.Copy.class,
+            PlanFileCommands.WorkOut.class,
+            PlanCommands.Drop.class
+        })
 final class PlanCommands {
     static String words(JsonNode p) {
-        StringBuilder text = new StringBuilder("%s  %s, to %s   written by %s %s%s%n".formatted(p.path("name").asString(), p.path("state").asString(), p.path("target").asString(), p.path("writtenBy").asString(),
-                Ago.of(p.path("writtenAt")), p.path("approvedBy").isNull() ? "" : ", approved by " + p.path("approvedBy").asString()));
-        p.path("units").forEach(u -> text.append('\n').append(Output.paragraph("  " + u.path("device").asString() + "  ", unit(u))).append(moves(u)));
+        StringBuilder text =
+                new StringBuilder(
+                        "%s  %s, to %s   written by %s %s%s%n"
+                                .formatted(
+                                        p.path("name").asString(),
+                                        p.path("state").asString(),
+                                        p.path("target").asString(),
+                                        p.path("writtenBy").asString(),
+                                        Ago.of(p.path("writtenAt")),
+                                        p.path("approvedBy").isNull()
+                                                ? ""
+                                                : ", approved by "
+                                                        + p.path("approvedBy").asString()));
+        p.path("units")
+                .forEach(
+                        u ->
+                                text.append('\n')
+                                        .append(
+                                                Output.paragraph(
+                                                        "  " + u.path("device").asString() + "  ",
+                                                        unit(u)))
+                                        .append(moves(u)));
         text.append(p.path("findings").isEmpty() ? "\n  No findings.\n" : "\n  Findings:\n");
         p.path("findings").forEach(f -> text.append(finding(f)));
         if (!p.path("changes").isEmpty()) {
             text.append("\n  Stale: worked out now, it would come out otherwise.\n");
-            p.path("changes").forEach(c -> text.append(Output.paragraph("  - ", c.asString() + (c.asString().endsWith(".") ? "" : "."))));
-            text.append("  Work it out again with: calmstep plan again %s%n".formatted(p.path("name").asString()));
+            p.path("changes")
+                    .forEach(
+                            c ->
+                                    text.append(
+                                            Output.paragraph(
+                                                    "  - ",
+                                                    c.asString()
+                                                            + (c.asString().endsWith(".")
+                                                                    ? ""
+                                                                    : "."))));
+            text.append(
+                    "  Work it out again with: calmstep plan again %s%n"
+                            .formatted(p.path("name").asString()));
         }
         return text.toString();
     }
@@ -33,23 +82,62 @@ final class PlanCommands {
     /** A plan that was just worked out; what bars it is an exit code too. */
     static int tell(Common common, JsonNode plan) {
         common.out().print(plan, words(plan));
-        return plan.path("findings").valueStream().anyMatch(f -> f.path("severity").asString().equals("stop")) ? Problem.STOPS : 0;
+        return plan.path("findings")
+                        .valueStream()
+                        .anyMatch(f -> f.path("severity").asString().equals("stop"))
+                ? Problem.STOPS
+                : 0;
     }
 
     private static String unit(JsonNode u) {
-        String way = u.path("hops").valueStream().map(h -> h.path("hop").path("to").asString()).collect(Collectors.joining(" > "));
-        String serves = u.path("serves").asString("").isEmpty() ? "" : ": " + u.path("serves").asString();
-        String decided = u.path("leftOut").asBoolean() ? "; left out" : u.path("saveFirst").asBoolean() ? "; saves unsaved changes first" : "";
+        String way =
+                u.path("hops")
+                        .valueStream()
+                        .map(h -> h.path("hop").path("to").asString())
+                        .collect(Collectors.joining(" > "));
+        String serves =
+                u.path("serves").asString("").isEmpty() ? "" : ": " + u.path("serves").asString();
+        String decided =
+                u.path("leftOut").asBoolean()
+                        ? "; left out"
+                        : u.path("saveFirst").asBoolean() ? "; saves unsaved changes first" : "";
         int cut = u.path("cutsOff").size();
-        String behind = cut == 0 ? "" : "; cuts off %d other %s".formatted(cut, cut == 1 ? "device" : "devices");
-        return "%s > %s, %s, %s dark%s%s%s".formatted(u.path("from").asString(), way, restarts(u.path("restarts").asInt()), Output.minutes(u.path("darkSeconds").asLong()), serves, behind, decided);
+        String behind =
+                cut == 0
+                        ? ""
+                        : "; cuts off %d other %s".formatted(cut, cut == 1 ? "device" : "devices");
+        return "%s > %s, %s, %s dark%s%s%s"
+                .formatted(
+                        u.path("from").asString(),
+                        way,
+                        restarts(u.path("restarts").asInt()),
+                        Output.minutes(u.path("darkSeconds").asLong()),
+                        serves,
+                        behind,
+                        decided);
     }
 
     /** The moves inside a unit of several, in words. */
     private static String moves(JsonNode u) {
         StringBuilder text = new StringBuilder();
-        u.path("order").path("moves").forEach(m -> text.append(Output.paragraph("    - ", m.path("sentence").asString() + (m.path("darkSeconds").asLong() > 0 ? "; dark for " + Output.minutes(m.path("darkSeconds").asLong()) : ""))));
-        u.path("order").path("barred").forEach(b -> text.append(Output.paragraph("    not one by one: ", b.asString())));
+        u.path("order")
+                .path("moves")
+                .forEach(
+                        m ->
+                                text.append(
+                                        Output.paragraph(
+                                                "    - ",
+                                                m.path("sentence").asString()
+                                                        + (m.path("darkSeconds").asLong() > 0
+                                                                ? "; dark for "
+                                                                        + Output.minutes(
+                                                                                m.path(
+                                                                                                "darkSeconds")
+                                                                                        .asLong())
+                                                                : ""))));
+        u.path("order")
+                .path("barred")
+                .forEach(b -> text.append(Output.paragraph("    not one by one: ", b.asString())));
         return text.toString();
     }
 
@@ -58,19 +146,42 @@ final class PlanCommands {
     }
 
     private static String finding(JsonNode f) {
-        String head = Output.paragraph("  %-8s ".formatted(f.path("severity").asString()), (f.path("fact").asString() + " " + f.path("remedy").asString()).strip());
+        String head =
+                Output.paragraph(
+                        "  %-8s ".formatted(f.path("severity").asString()),
+                        (f.path("fact").asString() + " " + f.path("remedy").asString()).strip());
         if (!f.path("answer").isNull()) {
-            return head + "           acknowledged: %s, by %s%n".formatted(f.path("answer").path("choice").asString(), f.path("answer").path("by").asString());
+            return head
+                    + "           acknowledged: %s, by %s%n"
+                            .formatted(
+                                    f.path("answer").path("choice").asString(),
+                                    f.path("answer").path("by").asString());
         }
-        return f.path("choices").isEmpty() ? head
-                : head + "           %s: %s%n".formatted(f.path("key").asString(), f.path("choices").valueStream().map(JsonNode::asString).collect(Collectors.joining(" or ")));
+        return f.path("choices").isEmpty()
+                ? head
+                : head
+                        + "           %s: %s%n"
+                                .formatted(
+                                        f.path("key").asString(),
+                                        f.path("choices")
+                                                .valueStream()
+                                                .map(JsonNode::asString)
+                                                .collect(Collectors.joining(" or ")));
     }
 
-    @Command(name = "draft", description = "Draft a plan for the devices named, or those of a selection; neither means all.", mixinStandardHelpOptions = true,
-            footer = {"", "Example, on the demo:", "  calmstep plan draft monday rt-dunmere-1 rt-eskholm-1 --to recommended"})
+    @Command(
+            name = "draft",
+            description =
+                    "Draft a plan for the devices named, or those of a selection; neither means"
+                            + " all.",
+            mixinStandardHelpOptions = true,
+            footer = {
+                "",
+                "Example, on the demo:",
+                "  calmstep plan draft monday rt-dunmere-1 rt-eskholm-1 --to recommended"
+            })
     static final class Draft implements Callable<Integer> {
-        @Mixin
-        Common common = new Common();
+        @Mixin Common common = new Common();
 
         @Parameters(paramLabel = "NAME", description = "name of the plan")
         String name = "";
@@ -78,43 +189,84 @@ final class PlanCommands {
         @Parameters(paramLabel = "DEVICE", arity = "0..*", index = "1..*")
         List<String> devices = List.of();
 
-        @Option(names = "--to", paramLabel = "TARGET", description = "recommended, newest-general, one-behind, aged-90 (days), clears:ADVISORY, or a release (default: recommended)",
+        @Option(
+                names = "--to",
+                paramLabel = "TARGET",
+                description =
+                        "recommended, newest-general, one-behind, aged-90 (days), clears:ADVISORY,"
+                                + " or a release (default: recommended)",
                 defaultValue = "recommended")
         String target = "recommended";
 
         @Option(names = "--where", paramLabel = "SELECTION", description = FleetCommands.WHERE)
         String where = "";
 
-        @Option(names = "--begin", paramLabel = "WHEN", description = "next-window (default), now, or a moment such as 2026-11-24T01:15:00Z", defaultValue = "next-window")
+        @Option(
+                names = "--begin",
+                paramLabel = "WHEN",
+                description =
+                        "next-window (default), now, or a moment such as 2026-11-24T01:15:00Z",
+                defaultValue = "next-window")
         String begins = "next-window";
 
         @Override
         public Integer call() {
-            JsonNode plan = common.service().post("/api/plans", Map.of("name", name, "devices", devices, "where", where, "target", target, "begins", begins));
+            JsonNode plan =
+                    common.service()
+                            .post(
+                                    "/api/plans",
+                                    Map.of(
+                                            "name", name, "devices", devices, "where", where,
+                                            "target", target, "begins", begins));
             return tell(common, plan);
         }
     }
 
-    @Command(name = "list", description = "All plans, newest first.", mixinStandardHelpOptions = true)
+    @Command(
+            name = "list",
+            description = "All plans, newest first.",
+            mixinStandardHelpOptions = true)
     static final class ListAll implements Callable<Integer> {
-        @Mixin
-        Common common = new Common();
+        @Mixin Common common = new Common();
 
         @Override
         public Integer call() {
             JsonNode plans = common.service().get("/api/plans");
-            Table table = new Table().column("plan", 0).column("state", 1).column("target", 2).column("units", 3).column("findings", 4).column("written", 5).column("by", 6);
-            plans.forEach(p -> table.row(p.path("name").asString(), p.path("state").asString(), p.path("target").asString(), p.path("units").size(), p.path("findings").size(),
-                    Ago.of(p.path("writtenAt")), p.path("writtenBy").asString()));
-            common.out().print(plans, table, "There is no plan. Draft one: calmstep plan draft NAME DEVICE… --to TARGET");
+            Table table =
+                    new Table()
+                            .column("plan", 0)
+                            .column("state", 1)
+                            .column("target", 2)
+                            .column("units", 3)
+                            .column("findings", 4)
+                            .column("written", 5)
+                            .column("by", 6);
+            plans.forEach(
+                    p ->
+                            table.row(
+                                    p.path("name").asString(),
+                                    p.path("state").asString(),
+                                    p.path("target").asString(),
+                                    p.path("units").size(),
+                                    p.path("findings").size(),
+                                    Ago.of(p.path("writtenAt")),
+                                    p.path("writtenBy").asString()));
+            common.out()
+                    .print(
+                            plans,
+                            table,
+                            "There is no plan. Draft one: calmstep plan draft NAME DEVICE… --to"
+                                    + " TARGET");
             return 0;
         }
     }
 
-    @Command(name = "show", description = "One plan with its findings.", mixinStandardHelpOptions = true)
+    @Command(
+            name = "show",
+            description = "One plan with its findings.",
+            mixinStandardHelpOptions = true)
     static final class Show implements Callable<Integer> {
-        @Mixin
-        Common common = new Common();
+        @Mixin Common common = new Common();
 
         @Parameters(paramLabel = "NAME")
         String name = "";
@@ -127,32 +279,67 @@ final class PlanCommands {
         }
     }
 
-    @Command(name = "findings", description = "The findings of a plan, or those that are open, of a severity, or about something.", mixinStandardHelpOptions = true,
-            footer = {"", "Examples, on the demo:", "  calmstep plan findings winter --only open", "  calmstep plan findings winter --only caution --about eskholm"})
+    @Command(
+            name = "findings",
+            description =
+                    "The findings of a plan, or those that are open, of a severity, or about"
+                            + " something.",
+            mixinStandardHelpOptions = true,
+            footer = {
+                "",
+                "Examples, on the demo:",
+                "  calmstep plan findings winter --only open",
+                "  calmstep plan findings winter --only caution --about eskholm"
+            })
     static final class Findings implements Callable<Integer> {
         private static final List<String> ONLY = List.of("all", "open", "stop", "caution", "note");
 
-        @Mixin
-        Common common = new Common();
+        @Mixin Common common = new Common();
 
         @Parameters(paramLabel = "NAME")
         String name = "";
 
-        @Option(names = "--only", defaultValue = "all", description = "open (nobody said anything to them yet), stop, caution or note")
+        @Option(
+                names = "--only",
+                defaultValue = "all",
+                description = "open (nobody said anything to them yet), stop, caution or note")
         String only = "";
 
-        @Option(names = "--about", defaultValue = "", description = "words of the device or of the finding")
+        @Option(
+                names = "--about",
+                defaultValue = "",
+                description = "words of the device or of the finding")
         String about = "";
 
         @Override
         public Integer call() {
             if (!ONLY.contains(only)) {
-                throw new Problem(Problem.WRONG_CALL, "Expected --only %s, saw \"%s\".".formatted(String.join(", ", ONLY.subList(1, ONLY.size())), only), List.of());
+                throw new Problem(
+                        Problem.WRONG_CALL,
+                        "Expected --only %s, saw \"%s\"."
+                                .formatted(String.join(", ", ONLY.subList(1, ONLY.size())), only),
+                        List.of());
             }
-            JsonNode all = common.service().get("/api/plans/" + Service.encode(name)).path("findings");
+            JsonNode all =
+                    common.service().get("/api/plans/" + Service.encode(name)).path("findings");
             List<JsonNode> shown = all.valueStream().filter(this::isAsked).toList();
-            Table table = new Table().column("severity", 0).column("finding", 0).column("said", 1).column("fact", 2);
-            shown.forEach(f -> table.row(f.path("severity").asString(), f.path("key").asString(), f.path("answer").isNull() ? "" : f.path("answer").path("choice").asString() + " by " + f.path("answer").path("by").asString(), f.path("fact").asString()));
+            Table table =
+                    new Table()
+                            .column("severity", 0)
+                            .column("finding", 0)
+                            .column("said", 1)
+                            .column("fact", 2);
+            shown.forEach(
+                    f ->
+                            table.row(
+                                    f.path("severity").asString(),
+                                    f.path("key").asString(),
+                                    f.path("answer").isNull()
+                                            ? ""
+                                            : f.path("answer").path("choice").asString()
+                                                    + " by "
+                                                    + f.path("answer").path("by").asString(),
+                                    f.path("fact").asString()));
             if (common.out().isForPeople()) {
                 shown.forEach(f -> System.out.print(finding(f)));
                 System.out.printf("%d of %d findings%n", shown.size(), all.size());
@@ -163,25 +350,47 @@ final class PlanCommands {
         }
 
         private boolean isAsked(JsonNode finding) {
-            boolean open = !finding.path("severity").asString().equals("note") && finding.path("answer").isNull();
-            boolean asked = only.equals("all") || (only.equals("open") ? open : finding.path("severity").asString().equals(only));
-            return asked && (finding.path("device").asString() + " " + finding.path("fact").asString()).toLowerCase(Locale.ROOT).contains(about.toLowerCase(Locale.ROOT));
+            boolean open =
+                    !finding.path("severity").asString().equals("note")
+                            && finding.path("answer").isNull();
+            boolean asked =
+                    only.equals("all")
+                            || (only.equals("open")
+                                    ? open
+                                    : finding.path("severity").asString().equals(only));
+            return asked
+                    && (finding.path("device").asString() + " " + finding.path("fact").asString())
+                            .toLowerCase(Locale.ROOT)
+                            .contains(about.toLowerCase(Locale.ROOT));
         }
     }
 
-    @Command(name = "acknowledge", description = "Say to a caution what is to be done about it.", mixinStandardHelpOptions = true,
-            footer = {"", "Example, on the demo:", "  calmstep plan acknowledge monday rt-eskholm-1/unsaved-changes --choice save-first --reason \"the new way stays\""})
+    @Command(
+            name = "acknowledge",
+            description = "Say to a caution what is to be done about it.",
+            mixinStandardHelpOptions = true,
+            footer = {
+                "",
+                "Example, on the demo:",
+                "  calmstep plan acknowledge monday rt-eskholm-1/unsaved-changes --choice"
+                        + " save-first --reason \"the new way stays\""
+            })
     static final class Acknowledge implements Callable<Integer> {
-        @Mixin
-        Common common = new Common();
+        @Mixin Common common = new Common();
 
         @Parameters(paramLabel = "NAME", index = "0")
         String name = "";
 
-        @Parameters(paramLabel = "FINDING", index = "1", description = "its key, as plan show prints it")
+        @Parameters(
+                paramLabel = "FINDING",
+                index = "1",
+                description = "its key, as plan show prints it")
         String finding = "";
 
-        @Option(names = "--choice", required = true, description = "save-first, accept or leave-out")
+        @Option(
+                names = "--choice",
+                required = true,
+                description = "save-first, accept or leave-out")
         String choice = "";
 
         @Option(names = "--reason", description = "kept with the plan", defaultValue = "")
@@ -189,48 +398,72 @@ final class PlanCommands {
 
         @Override
         public Integer call() {
-            JsonNode plan = common.service().post("/api/plans/%s/acknowledgements".formatted(Service.encode(name)), Map.of("finding", finding, "choice", choice, "reason", reason));
+            JsonNode plan =
+                    common.service()
+                            .post(
+                                    "/api/plans/%s/acknowledgements"
+                                            .formatted(Service.encode(name)),
+                                    Map.of("finding", finding, "choice", choice, "reason", reason));
             common.out().print(plan, words(plan));
             return 0;
         }
     }
 
-    @Command(name = "approve", description = "Approve a plan that is ready.", mixinStandardHelpOptions = true)
+    @Command(
+            name = "approve",
+            description = "Approve a plan that is ready.",
+            mixinStandardHelpOptions = true)
     static final class Approve implements Callable<Integer> {
-        @Mixin
-        Common common = new Common();
+        @Mixin Common common = new Common();
 
         @Parameters(paramLabel = "NAME")
         String name = "";
 
         @Override
         public Integer call() {
-            JsonNode plan = common.service().post("/api/plans/%s/approval".formatted(Service.encode(name)), Map.of());
-            common.out().print(plan, "%s is approved by %s.".formatted(name, plan.path("approvedBy").asString()));
+            JsonNode plan =
+                    common.service()
+                            .post(
+                                    "/api/plans/%s/approval".formatted(Service.encode(name)),
+                                    Map.of());
+            common.out()
+                    .print(
+                            plan,
+                            "%s is approved by %s."
+                                    .formatted(name, plan.path("approvedBy").asString()));
             return 0;
         }
     }
 
-    @Command(name = "again", description = "Work a plan out again from what is known now; what was said to findings that are the same stays.", mixinStandardHelpOptions = true,
+    @Command(
+            name = "again",
+            description =
+                    "Work a plan out again from what is known now; what was said to findings that"
+                            + " are the same stays.",
+            mixinStandardHelpOptions = true,
             footer = {"", "Example, on the demo:", "  calmstep plan again monday"})
     static final class Again implements Callable<Integer> {
-        @Mixin
-        Common common = new Common();
+        @Mixin Common common = new Common();
 
         @Parameters(paramLabel = "NAME")
         String name = "";
 
         @Override
         public Integer call() {
-            JsonNode plan = common.service().post("/api/plans/%s/again".formatted(Service.encode(name)), Map.of());
+            JsonNode plan =
+                    common.service()
+                            .post("/api/plans/%s/again".formatted(Service.encode(name)), Map.of());
             return tell(common, plan);
         }
     }
 
-    @Command(name = "compare", description = "What differs between two plans.", mixinStandardHelpOptions = true, footer = {"", "Example, on the demo:", "  calmstep plan compare tonight~1 tonight"})
+    @Command(
+            name = "compare",
+            description = "What differs between two plans.",
+            mixinStandardHelpOptions = true,
+            footer = {"", "Example, on the demo:", "  calmstep plan compare tonight~1 tonight"})
     static final class Compare implements Callable<Integer> {
-        @Mixin
-        Common common = new Common();
+        @Mixin Common common = new Common();
 
         @Parameters(index = "0", paramLabel = "NAME")
         String one = "";
@@ -240,18 +473,25 @@ final class PlanCommands {
 
         @Override
         public Integer call() {
-            JsonNode changes = common.service().get("/api/plans/%s/compared-with/%s".formatted(Service.encode(one), Service.encode(other)));
+            JsonNode changes =
+                    common.service()
+                            .get(
+                                    "/api/plans/%s/compared-with/%s"
+                                            .formatted(Service.encode(one), Service.encode(other)));
             StringBuilder text = new StringBuilder();
             changes.forEach(c -> text.append(Output.paragraph("- ", c.asString())));
-            common.out().print(changes, text.isEmpty() ? "Both come to the same." : text.toString());
+            common.out()
+                    .print(changes, text.isEmpty() ? "Both come to the same." : text.toString());
             return 0;
         }
     }
 
-    @Command(name = "drop", description = "Drop a plan that was not used.", mixinStandardHelpOptions = true)
+    @Command(
+            name = "drop",
+            description = "Drop a plan that was not used.",
+            mixinStandardHelpOptions = true)
     static final class Drop implements Callable<Integer> {
-        @Mixin
-        Common common = new Common();
+        @Mixin Common common = new Common();
 
         @Parameters(paramLabel = "NAME")
         String name = "";

@@ -14,20 +14,31 @@ import picocli.CommandLine.Parameters;
 final class PlanFileCommands {
     private PlanFileCommands() {}
 
-    @Command(name = "export", description = "What was asked of a plan, as a plan file.", mixinStandardHelpOptions = true, footer = {"", "Example, on the demo:", "  calmstep plan export winter --to winter.yaml"})
+    @Command(
+            name = "export",
+            description = "What was asked of a plan, as a plan file.",
+            mixinStandardHelpOptions = true,
+            footer = {
+                "",
+                "Example, on the demo:",
+                "  calmstep plan export winter --to winter.yaml"
+            })
     static final class Export implements Callable<Integer> {
-        @Mixin
-        Common common = new Common();
+        @Mixin Common common = new Common();
 
         @Parameters(paramLabel = "NAME")
         String name = "";
 
-        @Option(names = "--to", paramLabel = "FILE", description = "written; what is there is replaced (default: printed)")
+        @Option(
+                names = "--to",
+                paramLabel = "FILE",
+                description = "written; what is there is replaced (default: printed)")
         @Nullable Path file;
 
         @Override
         public Integer call() {
-            String text = common.service().getText("/api/plans/%s/file".formatted(Service.encode(name)));
+            String text =
+                    common.service().getText("/api/plans/%s/file".formatted(Service.encode(name)));
             if (file == null) {
                 System.out.print(text);
                 return 0;
@@ -37,24 +48,36 @@ final class PlanFileCommands {
         }
     }
 
-    @Command(name = "import", description = "Work out what a plan file asks for.", mixinStandardHelpOptions = true, footer = {"", "Example, on the demo:", "  calmstep plan import winter.yaml"})
+    @Command(
+            name = "import",
+            description = "Work out what a plan file asks for.",
+            mixinStandardHelpOptions = true,
+            footer = {"", "Example, on the demo:", "  calmstep plan import winter.yaml"})
     static final class Import implements Callable<Integer> {
-        @Mixin
-        Common common = new Common();
+        @Mixin Common common = new Common();
 
         @Parameters(paramLabel = "FILE")
         Path file = Path.of("");
 
         @Override
         public Integer call() {
-            return PlanCommands.tell(common, common.service().postText("/api/plans/file?file=" + Service.encode(file.toString()), "application/yaml", GivenFile.read(file)));
+            return PlanCommands.tell(
+                    common,
+                    common.service()
+                            .postText(
+                                    "/api/plans/file?file=" + Service.encode(file.toString()),
+                                    "application/yaml",
+                                    GivenFile.read(file)));
         }
     }
 
-    @Command(name = "copy", description = "The same plan under another name, worked out from what is known now.", mixinStandardHelpOptions = true, footer = {"", "Example, on the demo:", "  calmstep plan copy winter winter-again"})
+    @Command(
+            name = "copy",
+            description = "The same plan under another name, worked out from what is known now.",
+            mixinStandardHelpOptions = true,
+            footer = {"", "Example, on the demo:", "  calmstep plan copy winter winter-again"})
     static final class Copy implements Callable<Integer> {
-        @Mixin
-        Common common = new Common();
+        @Mixin Common common = new Common();
 
         @Parameters(paramLabel = "NAME", index = "0")
         String name = "";
@@ -64,15 +87,29 @@ final class PlanFileCommands {
 
         @Override
         public Integer call() {
-            return PlanCommands.tell(common, common.service().post("/api/plans/%s/copies".formatted(Service.encode(name)), Map.of("name", under)));
+            return PlanCommands.tell(
+                    common,
+                    common.service()
+                            .post(
+                                    "/api/plans/%s/copies".formatted(Service.encode(name)),
+                                    Map.of("name", under)));
         }
     }
 
-    @Command(name = "work-out", description = "The nights of a plan file from files alone, without a service: as the inventory knows its devices.", mixinStandardHelpOptions = true,
-            footer = {"", "Example, with the demo's files:", "  calmstep plan work-out winter.yaml --inventory demo/northmere.yaml --windows demo/windows.yaml --catalogue demo/catalogue/*.yaml"})
+    @Command(
+            name = "work-out",
+            description =
+                    "The nights of a plan file from files alone, without a service: as the"
+                            + " inventory knows its devices.",
+            mixinStandardHelpOptions = true,
+            footer = {
+                "",
+                "Example, with the demo's files:",
+                "  calmstep plan work-out winter.yaml --inventory demo/northmere.yaml --windows"
+                        + " demo/windows.yaml --catalogue demo/catalogue/*.yaml"
+            })
     static final class WorkOut implements Callable<Integer> {
-        @Mixin
-        Common common = new Common();
+        @Mixin Common common = new Common();
 
         @Parameters(paramLabel = "FILE")
         Path file = Path.of("");
@@ -80,14 +117,16 @@ final class PlanFileCommands {
         @Option(names = "--inventory", required = true, paramLabel = "FILE")
         Path inventory = Path.of("");
 
-        @Option(names = "--windows", paramLabel = "FILE", description = "needed unless the plan begins now or at a moment")
+        @Option(
+                names = "--windows",
+                paramLabel = "FILE",
+                description = "needed unless the plan begins now or at a moment")
         @Nullable Path windows;
 
         @Option(names = "--catalogue", required = true, paramLabel = "FILE", arity = "1..*")
         List<Path> catalogues = List.of();
 
-        @Mixin
-        NightCommands.Shown shown = new NightCommands.Shown();
+        @Mixin NightCommands.Shown shown = new NightCommands.Shown();
 
         @Override
         public Integer call() {

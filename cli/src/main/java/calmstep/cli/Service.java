@@ -16,8 +16,9 @@ import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
 /**
- * The HTTP interface of the service. Refusals come out as {@link Problem}s with the service's own words. The JDK's older HTTP client does it: the newer one
- * sets up TLS and a selector before the first word, which is half of a short call's time.
+ * The HTTP interface of the service. Refusals come out as {@link Problem}s with the service's own
+ * words. The JDK's older HTTP client does it: the newer one sets up TLS and a selector before the
+ * first word, which is half of a short call's time.
  */
 final class Service {
     private static final int CONNECT_MILLIS = 5_000;
@@ -100,20 +101,29 @@ final class Service {
         try (InputStream in = answer.getInputStream()) {
             Files.copy(in, file);
         } catch (java.nio.file.FileAlreadyExistsException there) {
-            throw new Problem(Problem.WRONG_CALL, "There is a file %s already; name another.".formatted(file));
+            throw new Problem(
+                    Problem.WRONG_CALL,
+                    "There is a file %s already; name another.".formatted(file));
         } catch (IOException broken) {
-            throw new Problem(Problem.STOPS, "%s could not be written whole: %s.".formatted(file, broken.getMessage()));
+            throw new Problem(
+                    Problem.STOPS,
+                    "%s could not be written whole: %s.".formatted(file, broken.getMessage()));
         }
     }
 
     /** Signs in with a password; gives the secret of the session. */
     String signIn(String name, String password) {
-        HttpURLConnection answer = send("POST", "/api/sessions", json(Map.of("name", name, "password", password)));
+        HttpURLConnection answer =
+                send("POST", "/api/sessions", json(Map.of("name", name, "password", password)));
         String cookie = String.valueOf(answer.getHeaderField("Set-Cookie"));
-        return cookie.substring(cookie.indexOf('=') + 1, Math.max(cookie.indexOf('=') + 1, cookie.indexOf(';')));
+        return cookie.substring(
+                cookie.indexOf('=') + 1, Math.max(cookie.indexOf('=') + 1, cookie.indexOf(';')));
     }
 
-    /** Everything that happens after an event, line by line, as server-sent events; whoever reads it closes it. */
+    /**
+     * Everything that happens after an event, line by line, as server-sent events; whoever reads it
+     * closes it.
+     */
     InputStream follow(long after) throws IOException {
         return send("GET", "/api/events?after=" + after, new Body.Nothing()).getInputStream();
     }
@@ -124,7 +134,8 @@ final class Service {
 
     private HttpURLConnection send(String method, String path, Body body) {
         try {
-            HttpURLConnection call = (HttpURLConnection) URI.create(signedIn.url() + path).toURL().openConnection();
+            HttpURLConnection call =
+                    (HttpURLConnection) URI.create(signedIn.url() + path).toURL().openConnection();
             call.setRequestMethod(method);
             call.setConnectTimeout(CONNECT_MILLIS);
             call.setInstanceFollowRedirects(false);
@@ -136,14 +147,22 @@ final class Service {
                 throw problem(call);
             }
             return call;
-        } catch (IllegalArgumentException | ClassCastException | java.net.MalformedURLException wrong) {
-            throw new Problem(Problem.WRONG_CALL, "Expected the service's address as http://host:port or https://host:port, was given %s.".formatted(signedIn.url()));
+        } catch (IllegalArgumentException
+                | ClassCastException
+                | java.net.MalformedURLException wrong) {
+            throw new Problem(
+                    Problem.WRONG_CALL,
+                    "Expected the service's address as http://host:port or https://host:port, was given %s."
+                            .formatted(signedIn.url()));
         } catch (IOException lost) {
             throw notReachable(lost);
         }
     }
 
-    /** A service that refuses early stops listening while we still send; its reason is then there to be read. */
+    /**
+     * A service that refuses early stops listening while we still send; its reason is then there to
+     * be read.
+     */
     private static void write(HttpURLConnection call, Body body) throws IOException {
         switch (body) {
             case Body.Nothing() -> {}
@@ -169,24 +188,43 @@ final class Service {
     }
 
     private Problem notReachable(IOException cause) {
-        return new Problem(Problem.NOT_REACHABLE, "The service at %s is not reachable (%s). Look whether it runs, or name another with --url or CALMSTEP_URL."
-                .formatted(signedIn.url(), cause.getMessage() == null ? cause.getClass().getSimpleName() : cause.getMessage()));
+        return new Problem(
+                Problem.NOT_REACHABLE,
+                "The service at %s is not reachable (%s). Look whether it runs, or name another with --url or CALMSTEP_URL."
+                        .formatted(
+                                signedIn.url(),
+                                cause.getMessage() == null
+                                        ? cause.getClass().getSimpleName()
+                                        : cause.getMessage()));
     }
 
     private Problem problem(HttpURLConnection answer) throws IOException {
         int status = answer.getResponseCode();
         String text = text(answer);
-        String sentence = status == 401 ? "Sign in first." : "The service at %s answers %d.".formatted(signedIn.url(), status);
+        String sentence =
+                status == 401
+                        ? "Sign in first."
+                        : "The service at %s answers %d.".formatted(signedIn.url(), status);
         List<String> details = List.of();
         try {
             JsonNode problem = json.readTree(text);
             sentence = problem.path("detail").asString(sentence);
             details = problem.path("details").valueStream().map(JsonNode::asString).toList();
         } catch (JacksonException notOurs) {
-            details = text.isEmpty() ? List.of() : List.of("Its answer is not one of Calm Step; look at the URL.");
+            details =
+                    text.isEmpty()
+                            ? List.of()
+                            : List.of("Its answer is not one of Calm Step; look at the URL.");
         }
         return switch (status) {
-            case 401 -> new Problem(Problem.NOT_ALLOWED, sentence + (sentence.startsWith("Sign in") ? " Use: calmstep sign-in --name …" : ""), details);
+            case 401 ->
+                    new Problem(
+                            Problem.NOT_ALLOWED,
+                            sentence
+                                    + (sentence.startsWith("Sign in")
+                                            ? " Use: calmstep sign-in --name …"
+                                            : ""),
+                            details);
             case 403 -> new Problem(Problem.NOT_ALLOWED, sentence, details);
             case 400, 404 -> new Problem(Problem.WRONG_CALL, sentence, details);
             case 503 -> new Problem(Problem.NOT_REACHABLE, sentence, details);
@@ -195,7 +233,10 @@ final class Service {
     }
 
     private String text(HttpURLConnection answer) {
-        try (InputStream in = answer.getResponseCode() >= 400 ? answer.getErrorStream() : answer.getInputStream()) {
+        try (InputStream in =
+                answer.getResponseCode() >= 400
+                        ? answer.getErrorStream()
+                        : answer.getInputStream()) {
             return in == null ? "" : new String(in.readAllBytes(), StandardCharsets.UTF_8);
         } catch (IOException lost) {
             throw notReachable(lost);
@@ -207,7 +248,10 @@ final class Service {
         try {
             return text.isEmpty() ? json.createObjectNode() : json.readTree(text);
         } catch (JacksonException notOurs) {
-            throw new Problem(Problem.NOT_REACHABLE, "Expected an answer of Calm Step at %s, got something else. Look at the URL.".formatted(signedIn.url()));
+            throw new Problem(
+                    Problem.NOT_REACHABLE,
+                    "Expected an answer of Calm Step at %s, got something else. Look at the URL."
+                            .formatted(signedIn.url()));
         }
     }
 }

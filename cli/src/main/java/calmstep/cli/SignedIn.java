@@ -28,7 +28,9 @@ record SignedIn(String url, String token) {
     private static String[] kept() {
         try {
             List<String> lines = Files.readAllLines(file());
-            return new String[] {lines.isEmpty() ? "" : lines.get(0), lines.size() < 2 ? "" : lines.get(1)};
+            return new String[] {
+                lines.isEmpty() ? "" : lines.get(0), lines.size() < 2 ? "" : lines.get(1)
+            };
         } catch (IOException notSignedIn) {
             return new String[] {"", ""};
         }
@@ -39,15 +41,22 @@ record SignedIn(String url, String token) {
             Path file = file();
             Files.createDirectories(file.getParent());
             Files.deleteIfExists(file);
-            Files.createFile(file, PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rw-------")));
+            Files.createFile(
+                    file,
+                    PosixFilePermissions.asFileAttribute(
+                            PosixFilePermissions.fromString("rw-------")));
             Files.writeString(file, url + "\n" + token + "\n");
         } catch (IOException failed) {
-            throw new Problem(Problem.STOPS, "The sign-in could not be kept in %s: %s.".formatted(file(), failed.getMessage()));
+            throw new Problem(
+                    Problem.STOPS,
+                    "The sign-in could not be kept in %s: %s."
+                            .formatted(file(), failed.getMessage()));
         }
     }
 
     private static Path file() {
         Path usual = Path.of(System.getProperty("user.home"), ".config", "calmstep");
-        return Path.of(first(System.getenv("CALMSTEP_CONFIG"), usual.toString())).resolve("sign-in");
+        return Path.of(first(System.getenv("CALMSTEP_CONFIG"), usual.toString()))
+                .resolve("sign-in");
     }
 }

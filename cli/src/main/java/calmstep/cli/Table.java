@@ -7,8 +7,9 @@ import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 
 /**
- * A table for people: fits {@value #WIDTH} columns by losing columns, the least important first, never lines. Columns that are empty in every row are
- * not shown. What a column says that must not be lost is told beneath the table when there is no room for it.
+ * A table for people: fits {@value #WIDTH} columns by losing columns, the least important first,
+ * never lines. Columns that are empty in every row are not shown. What a column says that must not
+ * be lost is told beneath the table when there is no room for it.
  */
 final class Table {
     static final int WIDTH = 100;
@@ -42,21 +43,42 @@ final class Table {
     }
 
     String text() {
-        List<Integer> shown = new ArrayList<>(IntStream.range(0, columns.size()).filter(i -> rows.isEmpty() || rows.stream().anyMatch(row -> !row.get(i).isEmpty())).boxed().toList());
+        List<Integer> shown =
+                new ArrayList<>(
+                        IntStream.range(0, columns.size())
+                                .filter(
+                                        i ->
+                                                rows.isEmpty()
+                                                        || rows.stream()
+                                                                .anyMatch(
+                                                                        row ->
+                                                                                !row.get(i)
+                                                                                        .isEmpty()))
+                                .boxed()
+                                .toList());
         List<Integer> lost = new ArrayList<>();
         while (shown.size() > 1 && width(shown) > WIDTH) {
-            Integer least = shown.stream().max(Comparator.comparingInt((Integer i) -> columns.get(i).rank())).orElseThrow();
+            Integer least =
+                    shown.stream()
+                            .max(Comparator.comparingInt((Integer i) -> columns.get(i).rank()))
+                            .orElseThrow();
             shown.remove(least);
             lost.add(least);
         }
-        StringBuilder text = new StringBuilder(line(shown, columns.stream().map(Column::name).toList()));
+        StringBuilder text =
+                new StringBuilder(line(shown, columns.stream().map(Column::name).toList()));
         rows.forEach(row -> text.append(line(shown, row)));
-        lost.stream().filter(i -> columns.get(i).name().equals(told)).forEach(i -> text.append(beneath(i)));
+        lost.stream()
+                .filter(i -> columns.get(i).name().equals(told))
+                .forEach(i -> text.append(beneath(i)));
         return text.toString();
     }
 
     private String beneath(int column) {
-        return rows.stream().filter(row -> !row.get(column).isEmpty()).map(row -> Output.paragraph(row.getFirst() + ": ", row.get(column) + ".")).collect(Collectors.joining("", "\n", ""));
+        return rows.stream()
+                .filter(row -> !row.get(column).isEmpty())
+                .map(row -> Output.paragraph(row.getFirst() + ": ", row.get(column) + "."))
+                .collect(Collectors.joining("", "\n", ""));
     }
 
     private int width(List<Integer> shown) {
@@ -64,21 +86,35 @@ final class Table {
     }
 
     private int width(int column) {
-        return Math.max(columns.get(column).name().length(), rows.stream().mapToInt(row -> row.get(column).length()).max().orElse(0));
+        return Math.max(
+                columns.get(column).name().length(),
+                rows.stream().mapToInt(row -> row.get(column).length()).max().orElse(0));
     }
 
     private String line(List<Integer> shown, List<String> cells) {
-        return shown.stream().map(i -> cells.get(i) + " ".repeat(width(i) - cells.get(i).length())).collect(Collectors.joining(GAP)).stripTrailing() + "\n";
+        return shown.stream()
+                        .map(i -> cells.get(i) + " ".repeat(width(i) - cells.get(i).length()))
+                        .collect(Collectors.joining(GAP))
+                        .stripTrailing()
+                + "\n";
     }
 
     /** RFC 4180, every column. */
     String csv() {
-        StringBuilder text = new StringBuilder(csvLine(columns.stream().map(Column::name).toList()));
+        StringBuilder text =
+                new StringBuilder(csvLine(columns.stream().map(Column::name).toList()));
         rows.forEach(row -> text.append(csvLine(row)));
         return text.toString();
     }
 
     private static String csvLine(List<String> cells) {
-        return cells.stream().map(c -> c.matches("(?s).*[\",\r\n].*") ? "\"" + c.replace("\"", "\"\"") + "\"" : c).collect(Collectors.joining(",")) + "\r\n";
+        return cells.stream()
+                        .map(
+                                c ->
+                                        c.matches("(?s).*[\",\r\n].*")
+                                                ? "\"" + c.replace("\"", "\"\"") + "\""
+                                                : c)
+                        .collect(Collectors.joining(","))
+                + "\r\n";
     }
 }

@@ -13,17 +13,21 @@ import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
-@Command(name = "watch", description = "Follow a run until it is finished or every unit left in it is stuck.", mixinStandardHelpOptions = true)
+@Command(
+        name = "watch",
+        description = "Follow a run until it is finished or every unit left in it is stuck.",
+        mixinStandardHelpOptions = true)
 final class WatchCommand implements Callable<Integer> {
     private static final int PATIENCE = 120;
 
-    @Mixin
-    Common common = new Common();
+    @Mixin Common common = new Common();
 
     @Parameters(paramLabel = "RUN")
     String name = "";
 
-    @Option(names = "--until-gate", description = "end as soon as only people can take it further: at gates too")
+    @Option(
+            names = "--until-gate",
+            description = "end as soon as only people can take it further: at gates too")
     boolean untilGate;
 
     @Override
@@ -33,7 +37,8 @@ final class WatchCommand implements Callable<Integer> {
         int tries = 0;
         while (true) {
             try {
-                JsonNode run = service.get("/api/runs/%s?since=%d".formatted(Service.encode(name), last));
+                JsonNode run =
+                        service.get("/api/runs/%s?since=%d".formatted(Service.encode(name), last));
                 if (isOver(run)) {
                     printAfter(service, last);
                     return RunCommands.exitCode(run);
@@ -45,7 +50,9 @@ final class WatchCommand implements Callable<Integer> {
                     throw lost;
                 }
                 if (tries == 1) {
-                    System.err.println("The service does not answer just now; what is under way goes on when it is back. Still trying …");
+                    System.err.println(
+                            "The service does not answer just now; what is under way goes on when"
+                                    + " it is back. Still trying …");
                 }
                 Thread.sleep(500);
             }
@@ -65,10 +72,19 @@ final class WatchCommand implements Callable<Integer> {
     }
 
     private boolean isOver(JsonNode run) {
-        if (run.path("state").asString().equals("finished") || run.path("state").asString().equals("abandoned")) {
+        if (run.path("state").asString().equals("finished")
+                || run.path("state").asString().equals("abandoned")) {
             return true;
         }
-        return run.path("units").valueStream().allMatch(u -> waitsForAPerson(u.path("state").asString()) || RunCommands.isDoubtful(u) || untilGate && !u.path("gate").isNull() && !u.path("gate").path("open").asBoolean());
+        return run.path("units")
+                .valueStream()
+                .allMatch(
+                        u ->
+                                waitsForAPerson(u.path("state").asString())
+                                        || RunCommands.isDoubtful(u)
+                                        || untilGate
+                                                && !u.path("gate").isNull()
+                                                && !u.path("gate").path("open").asBoolean());
     }
 
     private static boolean waitsForAPerson(String state) {
@@ -78,7 +94,9 @@ final class WatchCommand implements Callable<Integer> {
     /** Prints what happens; returns when something of this run's state may have changed. */
     private long follow(Service service, long after, long runId) {
         long last = after;
-        try (BufferedReader lines = new BufferedReader(new InputStreamReader(service.follow(after), StandardCharsets.UTF_8))) {
+        try (BufferedReader lines =
+                new BufferedReader(
+                        new InputStreamReader(service.follow(after), StandardCharsets.UTF_8))) {
             for (String line = lines.readLine(); line != null; line = lines.readLine()) {
                 if (!line.startsWith("data:")) {
                     continue;
@@ -100,6 +118,10 @@ final class WatchCommand implements Callable<Integer> {
     }
 
     private void print(JsonNode event) {
-        System.out.print(common.out().isForPeople() ? Output.paragraph(Ago.clock(event.path("at")) + "  ", event.path("text").asString()) : event + "\n");
+        System.out.print(
+                common.out().isForPeople()
+                        ? Output.paragraph(
+                                Ago.clock(event.path("at")) + "  ", event.path("text").asString())
+                        : event + "\n");
     }
 }

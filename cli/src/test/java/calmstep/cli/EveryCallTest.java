@@ -41,8 +41,9 @@ import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
 /**
- * Every command, with each of its options in turn, against the description of the interface: whatever the client sends has to be an operation that is described there, with parameters
- * and fields that it knows, and with those that it needs.
+ * Every command, with each of its options in turn, against the description of the interface:
+ * whatever the client sends has to be an operation that is described there, with parameters and
+ * fields that it knows, and with those that it needs.
  */
 class EveryCallTest {
     private static final Duration LONGEST = Duration.ofSeconds(4);
@@ -56,12 +57,12 @@ class EveryCallTest {
     private HttpServer service;
     private int outputs;
 
-    @TempDir
-    private Path folder;
+    @TempDir private Path folder;
 
     private static JsonNode described() {
         try {
-            return JsonMapper.shared().readTree(Files.readString(Path.of("../console/openapi.json")));
+            return JsonMapper.shared()
+                    .readTree(Files.readString(Path.of("../console/openapi.json")));
         } catch (IOException gone) {
             throw new IllegalStateException(gone);
         }
@@ -80,13 +81,37 @@ class EveryCallTest {
         service.stop(0);
     }
 
-    /** Long work is at its end whenever it is asked for; everything else has no content worth reading. */
+    /**
+     * Long work is at its end whenever it is asked for; everything else has no content worth
+     * reading.
+     */
     private void answer(HttpExchange exchange) throws IOException {
         try (exchange) {
-            Call call = new Call(exchange.getRequestMethod(), exchange.getRequestURI(), String.valueOf(exchange.getRequestHeaders().getFirst("Content-Type")), new String(exchange.getRequestBody().readAllBytes(), StandardCharsets.UTF_8));
+            Call call =
+                    new Call(
+                            exchange.getRequestMethod(),
+                            exchange.getRequestURI(),
+                            String.valueOf(exchange.getRequestHeaders().getFirst("Content-Type")),
+                            new String(
+                                    exchange.getRequestBody().readAllBytes(),
+                                    StandardCharsets.UTF_8));
             calls.add(call);
-            boolean list = operation(call).map(operation -> operation.described().findValue("responses")).map(responses -> responses.toString().contains("\"type\":\"array\",\"items\"") || responses.toString().contains("\"items\":{")).orElse(false);
-            byte[] bytes = (list ? "[]" : "{\"id\":1,\"job\":1,\"name\":\"x\",\"state\":\"finished\",\"done\":1,\"total\":1,\"units\":[],\"findings\":[]}").getBytes(StandardCharsets.UTF_8);
+            boolean list =
+                    operation(call)
+                            .map(operation -> operation.described().findValue("responses"))
+                            .map(
+                                    responses ->
+                                            responses
+                                                            .toString()
+                                                            .contains(
+                                                                    "\"type\":\"array\",\"items\"")
+                                                    || responses.toString().contains("\"items\":{"))
+                            .orElse(false);
+            byte[] bytes =
+                    (list
+                                    ? "[]"
+                                    : "{\"id\":1,\"job\":1,\"name\":\"x\",\"state\":\"finished\",\"done\":1,\"total\":1,\"units\":[],\"findings\":[]}")
+                            .getBytes(StandardCharsets.UTF_8);
             exchange.getResponseHeaders().set("Content-Type", "application/json");
             exchange.sendResponseHeaders(200, bytes.length);
             try (OutputStream out = exchange.getResponseBody()) {
@@ -97,10 +122,26 @@ class EveryCallTest {
 
     private static Optional<Operation> operation(Call call) {
         String path = call.uri().getRawPath();
-        return DESCRIBED.path("paths").propertyStream().filter(entry -> path.matches(entry.getKey().replaceAll("\\{[^}]+}", "[^/]+")))
-                .filter(entry -> entry.getValue().has(call.method().toLowerCase(java.util.Locale.ROOT)))
-                .min(java.util.Comparator.comparingInt(entry -> entry.getKey().contains("{") ? 1 : 0))
-                .map(entry -> new Operation(call.method() + " " + entry.getKey(), entry.getValue().path(call.method().toLowerCase(java.util.Locale.ROOT))));
+        return DESCRIBED
+                .path("paths")
+                .propertyStream()
+                .filter(entry -> path.matches(entry.getKey().replaceAll("\\{[^}]+}", "[^/]+")))
+                .filter(
+                        entry ->
+                                entry.getValue()
+                                        .has(call.method().toLowerCase(java.util.Locale.ROOT)))
+                .min(
+                        java.util.Comparator.comparingInt(
+                                entry -> entry.getKey().contains("{") ? 1 : 0))
+                .map(
+                        entry ->
+                                new Operation(
+                                        call.method() + " " + entry.getKey(),
+                                        entry.getValue()
+                                                .path(
+                                                        call.method()
+                                                                .toLowerCase(
+                                                                        java.util.Locale.ROOT))));
     }
 
     @Test
@@ -114,9 +155,15 @@ class EveryCallTest {
                 for (Call call : List.copyOf(calls)) {
                     Optional<Operation> operation = operation(call);
                     operation.map(Operation::name).ifPresent(used::add);
-                    String trouble = operation.map(known -> trouble(call, known.described())).orElse("no such operation");
+                    String trouble =
+                            operation
+                                    .map(known -> trouble(call, known.described()))
+                                    .orElse("no such operation");
                     if (!trouble.isEmpty()) {
-                        wrong.putIfAbsent("%s %s".formatted(call.method(), call.uri()), "%s: %s %s".formatted(trouble, String.join(" ", words), call.body()));
+                        wrong.putIfAbsent(
+                                "%s %s".formatted(call.method(), call.uri()),
+                                "%s: %s %s"
+                                        .formatted(trouble, String.join(" ", words), call.body()));
                     }
                 }
             }
@@ -127,11 +174,28 @@ class EveryCallTest {
 
     private static String trouble(Call call, JsonNode operation) {
         Set<String> known = new TreeSet<>();
-        operation.path("parameters").valueStream().filter(parameter -> parameter.path("in").asString().equals("query")).forEach(parameter -> known.add(parameter.path("name").asString()));
+        operation
+                .path("parameters")
+                .valueStream()
+                .filter(parameter -> parameter.path("in").asString().equals("query"))
+                .forEach(parameter -> known.add(parameter.path("name").asString()));
         Set<String> given = new TreeSet<>();
-        Optional.ofNullable(call.uri().getRawQuery()).stream().flatMap(query -> Stream.of(query.split("&"))).forEach(pair -> given.add(URLDecoder.decode(pair.split("=")[0], StandardCharsets.UTF_8)));
+        Optional.ofNullable(call.uri().getRawQuery()).stream()
+                .flatMap(query -> Stream.of(query.split("&")))
+                .forEach(
+                        pair ->
+                                given.add(
+                                        URLDecoder.decode(
+                                                pair.split("=")[0], StandardCharsets.UTF_8)));
         Set<String> needed = new TreeSet<>();
-        operation.path("parameters").valueStream().filter(parameter -> parameter.path("in").asString().equals("query") && parameter.path("required").asBoolean()).forEach(parameter -> needed.add(parameter.path("name").asString()));
+        operation
+                .path("parameters")
+                .valueStream()
+                .filter(
+                        parameter ->
+                                parameter.path("in").asString().equals("query")
+                                        && parameter.path("required").asBoolean())
+                .forEach(parameter -> needed.add(parameter.path("name").asString()));
         String parameters = differs("parameter", given, known, needed);
         return parameters.isEmpty() ? body(call, operation.path("requestBody")) : parameters;
     }
@@ -141,23 +205,37 @@ class EveryCallTest {
             return "";
         }
         JsonNode schema = described.path("content").path("application/json").path("schema");
-        JsonNode resolved = schema.has("$ref") ? DESCRIBED.at(schema.path("$ref").asString().substring(1)) : schema;
+        JsonNode resolved =
+                schema.has("$ref")
+                        ? DESCRIBED.at(schema.path("$ref").asString().substring(1))
+                        : schema;
         if (!resolved.has("properties")) {
             return "";
         }
         try {
             Set<String> needed = new TreeSet<>();
             resolved.path("required").valueStream().forEach(name -> needed.add(name.asString()));
-            return differs("field", new TreeSet<>(JsonMapper.shared().readTree(call.body()).propertyNames()), new TreeSet<>(resolved.path("properties").propertyNames()), needed);
+            return differs(
+                    "field",
+                    new TreeSet<>(JsonMapper.shared().readTree(call.body()).propertyNames()),
+                    new TreeSet<>(resolved.path("properties").propertyNames()),
+                    needed);
         } catch (JacksonException unreadable) {
             return "no JSON";
         }
     }
 
-    private static String differs(String what, Set<String> given, Set<String> known, Set<String> needed) {
+    private static String differs(
+            String what, Set<String> given, Set<String> known, Set<String> needed) {
         Optional<String> unknown = given.stream().filter(name -> !known.contains(name)).findFirst();
-        Optional<String> missing = needed.stream().filter(name -> !given.contains(name)).findFirst();
-        return unknown.map(name -> "the %s %s is not known, these are: %s".formatted(what, name, known)).or(() -> missing.map(name -> "the %s %s is missing".formatted(what, name))).orElse("");
+        Optional<String> missing =
+                needed.stream().filter(name -> !given.contains(name)).findFirst();
+        return unknown.map(
+                        name ->
+                                "the %s %s is not known, these are: %s"
+                                        .formatted(what, name, known))
+                .or(() -> missing.map(name -> "the %s %s is missing".formatted(what, name)))
+                .orElse("");
     }
 
     /** But for those that write down who is signed in here. */
@@ -166,12 +244,28 @@ class EveryCallTest {
         for (int i = 0; i < all.size(); i++) {
             all.addAll(all.get(i).getSubcommands().values());
         }
-        return all.stream().filter(one -> one.getSubcommands().isEmpty()).map(CommandLine::getCommandSpec).filter(spec -> !Set.of("help", "completion", "generate-completion", "sign-in", "sign-out").contains(spec.name())).distinct().toList();
+        return all.stream()
+                .filter(one -> one.getSubcommands().isEmpty())
+                .map(CommandLine::getCommandSpec)
+                .filter(
+                        spec ->
+                                !Set.of(
+                                                "help",
+                                                "completion",
+                                                "generate-completion",
+                                                "sign-in",
+                                                "sign-out")
+                                        .contains(spec.name()))
+                .distinct()
+                .toList();
     }
 
     /** As short as it may be, and once more with each of its options. */
     private List<List<String>> waysToSay(CommandSpec command) throws IOException {
-        List<String> shortest = new ArrayList<>(Arrays.asList(command.qualifiedName(" ").split(" ")).subList(1, command.qualifiedName(" ").split(" ").length));
+        List<String> shortest =
+                new ArrayList<>(
+                        Arrays.asList(command.qualifiedName(" ").split(" "))
+                                .subList(1, command.qualifiedName(" ").split(" ").length));
         for (PositionalParamSpec positional : command.positionalParameters()) {
             for (int i = 0; i < Math.max(1, positional.arity().min()); i++) {
                 shortest.add(value(positional));
@@ -182,7 +276,10 @@ class EveryCallTest {
         }
         List<List<String>> ways = new ArrayList<>(List.of(shortest));
         for (OptionSpec option : command.options()) {
-            if (!option.required() && !option.usageHelp() && !option.versionHelp() && !Set.of("--url", "--output").contains(option.longestName())) {
+            if (!option.required()
+                    && !option.usageHelp()
+                    && !option.versionHelp()
+                    && !Set.of("--url", "--output").contains(option.longestName())) {
                 ways.add(Stream.concat(shortest.stream(), said(option).stream()).toList());
             }
         }
@@ -190,16 +287,27 @@ class EveryCallTest {
     }
 
     private List<String> said(OptionSpec option) throws IOException {
-        return option.arity().max() == 0 ? List.of(option.longestName()) : List.of(option.longestName(), value(option));
+        return option.arity().max() == 0
+                ? List.of(option.longestName())
+                : List.of(option.longestName(), value(option));
     }
 
     private String value(ArgSpec argument) throws IOException {
-        if (argument.completionCandidates() != null && argument.completionCandidates().iterator().hasNext()) {
+        if (argument.completionCandidates() != null
+                && argument.completionCandidates().iterator().hasNext()) {
             return argument.completionCandidates().iterator().next();
         }
-        Class<?> type = argument.auxiliaryTypes().length > 0 ? argument.auxiliaryTypes()[argument.auxiliaryTypes().length - 1] : argument.type();
+        Class<?> type =
+                argument.auxiliaryTypes().length > 0
+                        ? argument.auxiliaryTypes()[argument.auxiliaryTypes().length - 1]
+                        : argument.type();
         return switch (type.getSimpleName()) {
-            case "Path", "File" -> argument.paramLabel().equals("OUT") || argument instanceof OptionSpec option && option.longestName().equals("--to") ? folder.resolve("out-" + ++outputs).toString() : given();
+            case "Path", "File" ->
+                    argument.paramLabel().equals("OUT")
+                                    || argument instanceof OptionSpec option
+                                            && option.longestName().equals("--to")
+                            ? folder.resolve("out-" + ++outputs).toString()
+                            : given();
             case "Integer", "int", "Long", "long" -> "1";
             case "LocalDate" -> "2026-12-07";
             case "Instant" -> "2026-12-07T01:00:00Z";
@@ -216,15 +324,26 @@ class EveryCallTest {
     /** Some would follow for ever what never ends here: they are told to stop. */
     private void say(List<String> words) throws InterruptedException {
         List<String> all = new ArrayList<>(words);
-        all.addAll(List.of("--url", "http://127.0.0.1:%d".formatted(service.getAddress().getPort())));
+        all.addAll(
+                List.of("--url", "http://127.0.0.1:%d".formatted(service.getAddress().getPort())));
         PrintStream out = System.out;
         PrintStream err = System.err;
         InputStream in = System.in;
         try {
             System.setOut(new PrintStream(OutputStream.nullOutputStream()));
             System.setErr(new PrintStream(OutputStream.nullOutputStream()));
-            System.setIn(new ByteArrayInputStream("a-password-of-some-length\n".repeat(4).getBytes(StandardCharsets.UTF_8)));
-            Thread saying = Thread.ofPlatform().daemon().start(() -> Main.commandLine(words.toArray(String[]::new)).execute(all.toArray(String[]::new)));
+            System.setIn(
+                    new ByteArrayInputStream(
+                            "a-password-of-some-length\n"
+                                    .repeat(4)
+                                    .getBytes(StandardCharsets.UTF_8)));
+            Thread saying =
+                    Thread.ofPlatform()
+                            .daemon()
+                            .start(
+                                    () ->
+                                            Main.commandLine(words.toArray(String[]::new))
+                                                    .execute(all.toArray(String[]::new)));
             saying.join(LONGEST);
             saying.interrupt();
             saying.join(LONGEST);

@@ -22,7 +22,9 @@ final class AgentClient extends AbstractAgentProxy {
         this.channel = channel;
     }
 
-    /** @throws IOException when nobody listens there */
+    /**
+     * @throws IOException when nobody listens there
+     */
     static AgentClient at(Path socket) throws IOException {
         SocketChannel channel = SocketChannel.open(StandardProtocolFamily.UNIX);
         try {
@@ -42,7 +44,9 @@ final class AgentClient extends AbstractAgentProxy {
         }
         int length = filled(ByteBuffer.allocate(Integer.BYTES)).getInt();
         if (length < 1 || length > LONGEST_ANSWER) {
-            throw new IOException("the agent answers with %d bytes; expected up to %d".formatted(length, LONGEST_ANSWER));
+            throw new IOException(
+                    "the agent answers with %d bytes; expected up to %d"
+                            .formatted(length, LONGEST_ANSWER));
         }
         return new ByteArrayBuffer(filled(ByteBuffer.allocate(length)).array());
     }

@@ -4,8 +4,8 @@ import calmstep.core.compare.ConfigurationComparison;
 import calmstep.core.device.BackupKind;
 import calmstep.core.device.DeviceSession;
 import calmstep.core.device.DeviceTrouble;
-import calmstep.core.device.ImageSource;
 import calmstep.core.device.DeviceTrouble.Kind;
+import calmstep.core.device.ImageSource;
 import calmstep.core.fleet.Reading;
 import calmstep.core.step.Digests;
 import calmstep.dialect.Dialect.ActCommand;
@@ -34,17 +34,24 @@ final class DialectSession implements DeviceSession {
     /** Before the value of an object; it tells a person nothing. */
     private static final Pattern NUMBER = Pattern.compile("^[\\d.]+ = ");
 
-    /** A device that was told nothing meanwhile shows the same for so long: a step that looks right behind the one that proved does not ask everything once more. */
+    /**
+     * A device that was told nothing meanwhile shows the same for so long: a step that looks right
+     * behind the one that proved does not ask everything once more.
+     */
     private static final Duration FRESH = Duration.ofSeconds(5);
+
     /** What asks only. */
-    private static final Set<String> QUESTIONS = Set.of("digest", "reach", "fetching", "channel", "missing", "pre-loaded");
+    private static final Set<String> QUESTIONS =
+            Set.of("digest", "reach", "fetching", "channel", "missing", "pre-loaded");
 
     private final Dialect dialect;
     private final Exchange exchange;
     private final InstantSource clock;
     private Optional<Read> fresh = Optional.empty();
 
-    /** @param running its running configuration, as it was pulled off for the reading */
+    /**
+     * @param running its running configuration, as it was pulled off for the reading
+     */
     private record Read(Reading reading, String running) {}
 
     DialectSession(Dialect dialect, Exchange exchange, InstantSource clock) {
@@ -68,42 +75,66 @@ final class DialectSession implements DeviceSession {
     }
 
     private Optional<Read> fresh() {
-        return fresh.filter(read -> Duration.between(read.reading().takenAt(), clock.instant()).compareTo(FRESH) < 0);
+        return fresh.filter(
+                read ->
+                        Duration.between(read.reading().takenAt(), clock.instant()).compareTo(FRESH)
+                                < 0);
     }
 
     private Read readAnew() {
         Answers answers = new Answers(dialect, exchange);
         dialect.readings().forEach(answers::ask);
         String running = pullOffAnew(BackupKind.RUNNING);
-        String settings = String.join("\n", ConfigurationComparison.linesOf(running, dialect.volatileLines()));
+        String settings =
+                String.join(
+                        "\n", ConfigurationComparison.linesOf(running, dialect.volatileLines()));
         return new Read(answers.reading(clock.instant(), Digests.sha256(settings)), running);
     }
 
     /**
      * Asks everything that a reading and a backup ask, whatever the answers are worth.
      *
-     * @param heard takes each command and its answer; when the line fails, what was heard until then
+     * @param heard takes each command and its answer; when the line fails, what was heard until
+     *     then
      */
     void hear(List<DialectCheck.Recorded> heard) {
-        Stream.concat(dialect.readings().stream().map(ReadCommand::send), dialect.configurations().values().stream().map(ConfigurationCommand::send)).forEach(send -> {
-            try {
-                heard.add(new DialectCheck.Recorded(send, exchange.command(send, List.of(), dialect.answersWithin().multipliedBy(4), false).text()));
-            } catch (DeviceTrouble trouble) {
-                if (trouble.kind() != Kind.REFUSED_BY_DEVICE) {
-                    throw trouble;
-                }
-                heard.add(new DialectCheck.Recorded(send, String.join("\n", trouble.trouble().lastLines()) + "\n"));
-            }
-        });
+        Stream.concat(
+                        dialect.readings().stream().map(ReadCommand::send),
+                        dialect.configurations().values().stream().map(ConfigurationCommand::send))
+                .forEach(
+                        send -> {
+                            try {
+                                heard.add(
+                                        new DialectCheck.Recorded(
+                                                send,
+                                                exchange.command(
+                                                                send,
+                                                                List.of(),
+                                                                dialect.answersWithin()
+                                                                        .multipliedBy(4),
+                                                                false)
+                                                        .text()));
+                            } catch (DeviceTrouble trouble) {
+                                if (trouble.kind() != Kind.REFUSED_BY_DEVICE) {
+                                    throw trouble;
+                                }
+                                heard.add(
+                                        new DialectCheck.Recorded(
+                                                send,
+                                                String.join("\n", trouble.trouble().lastLines())
+                                                        + "\n"));
+                            }
+                        });
     }
 
     @Override
     public String bootMark() {
         Answers answers = new Answers(dialect, exchange);
-        ReadCommand command = dialect.readings().stream()
-                .filter(r -> r.finds().stream().anyMatch(f -> f.what() == What.BOOT_MARK))
-                .findFirst()
-                .orElseThrow();
+        ReadCommand command =
+                dialect.readings().stream()
+                        .filter(r -> r.finds().stream().anyMatch(f -> f.what() == What.BOOT_MARK))
+                        .findFirst()
+                        .orElseThrow();
         answers.ask(command);
         return answers.text(What.BOOT_MARK);
     }
@@ -115,17 +146,42 @@ final class DialectSession implements DeviceSession {
 
     @Override
     public String pullOff(BackupKind kind) {
-        return fresh().filter(_ -> kind.equals(BackupKind.RUNNING)).map(Read::running).orElseGet(() -> pullOffAnew(kind));
+        return fresh().filter(_ -> kind.equals(BackupKind.RUNNING))
+                .map(Read::running)
+                .orElseGet(() -> pullOffAnew(kind));
     }
 
     private String pullOffAnew(BackupKind kind) {
-        ConfigurationCommand command = Optional.ofNullable(dialect.configurations().get(kind.name())).orElseThrow(() -> new IllegalArgumentException("The dialect of %s tells nothing of %s".formatted(dialect.title(), kind)));
-        String said = exchange.command(command.send(), List.of(), dialect.answersWithin().multipliedBy(4), false).text();
-        String answer = command.sight().map(sight -> sight.in(said).stream().map(row -> row.text("value")).collect(Collectors.joining("\n"))).orElse(said);
+        ConfigurationCommand command =
+                Optional.ofNullable(dialect.configurations().get(kind.name()))
+                        .orElseThrow(
+                                () ->
+                                        new IllegalArgumentException(
+                                                "The dialect of %s tells nothing of %s"
+                                                        .formatted(dialect.title(), kind)));
+        String said =
+                exchange.command(
+                                command.send(),
+                                List.of(),
+                                dialect.answersWithin().multipliedBy(4),
+                                false)
+                        .text();
+        String answer =
+                command.sight()
+                        .map(
+                                sight ->
+                                        sight.in(said).stream()
+                                                .map(row -> row.text("value"))
+                                                .collect(Collectors.joining("\n")))
+                        .orElse(said);
         Matcher end = command.endMark().matcher(answer);
         if (!end.find()) {
-            throw exchange.trouble(Kind.UNREADABLE_ANSWER, "the %s up to its end mark".formatted(kind.words()),
-                    "%d characters without one".formatted(answer.length()), "The answer was cut. Try again.", answer);
+            throw exchange.trouble(
+                    Kind.UNREADABLE_ANSWER,
+                    "the %s up to its end mark".formatted(kind.words()),
+                    "%d characters without one".formatted(answer.length()),
+                    "The answer was cut. Try again.",
+                    answer);
         }
         return answer.substring(0, end.end()) + "\n";
     }
@@ -137,8 +193,14 @@ final class DialectSession implements DeviceSession {
 
     @Override
     public void putBack(String configuration) {
-        String settings = String.join("\n", ConfigurationComparison.settingsOf(configuration, dialect.volatileLines()));
-        carry("put-back", known(dialect.acts(), "put-back", "how a configuration is written back"), Map.of("settings", settings));
+        String settings =
+                String.join(
+                        "\n",
+                        ConfigurationComparison.settingsOf(configuration, dialect.volatileLines()));
+        carry(
+                "put-back",
+                known(dialect.acts(), "put-back", "how a configuration is written back"),
+                Map.of("settings", settings));
     }
 
     @Override
@@ -169,12 +231,19 @@ final class DialectSession implements DeviceSession {
 
     @Override
     public Optional<String> fetching() {
-        return dialect.acts().containsKey("fetching") ? act("fetching", Map.of()) : Optional.empty();
+        return dialect.acts().containsKey("fetching")
+                ? act("fetching", Map.of())
+                : Optional.empty();
     }
 
     @Override
     public void awaitFetch(String fileName) {
-        carry("fetch", dialect.acts().get("fetch").stream().filter(command -> command.until().isPresent()).toList(), Map.of("file", fileName));
+        carry(
+                "fetch",
+                dialect.acts().get("fetch").stream()
+                        .filter(command -> command.until().isPresent())
+                        .toList(),
+                Map.of("file", fileName));
     }
 
     @Override
@@ -194,7 +263,8 @@ final class DialectSession implements DeviceSession {
     public Channel channel() {
         boolean free = true;
         String says = "";
-        for (ActCommand command : known(dialect.acts(), "channel", "how to ask what it sends on to others")) {
+        for (ActCommand command :
+                known(dialect.acts(), "channel", "how to ask what it sends on to others")) {
             String answer = play(command, Map.of()).text().strip();
             free &= command.expect().matcher(answer).find();
             says = dialect.masked(NUMBER.matcher(answer).replaceFirst(""));
@@ -204,40 +274,64 @@ final class DialectSession implements DeviceSession {
 
     @Override
     public void sendToAll(URI source, String fileName) {
-        carry("send-to-all", known(dialect.acts(), "send-to-all", "how it sends a file to all"), Map.of("source", source.toString(), "file", fileName));
+        carry(
+                "send-to-all",
+                known(dialect.acts(), "send-to-all", "how it sends a file to all"),
+                Map.of("source", source.toString(), "file", fileName));
     }
 
     @Override
     public void sendMissing(URI source, String fileName, String receiver) {
-        carry("send-missing", known(dialect.acts(), "send-missing", "how it sends one what that one misses"), Map.of("source", source.toString(), "file", fileName, "receiver", receiver));
+        carry(
+                "send-missing",
+                known(dialect.acts(), "send-missing", "how it sends one what that one misses"),
+                Map.of("source", source.toString(), "file", fileName, "receiver", receiver));
     }
 
     @Override
     public Optional<Long> missingOf(String fileName) {
-        return carry("missing", known(dialect.acts(), "missing", "how to ask what it misses of a file"), Map.of("file", fileName)).map(this::number);
+        return carry(
+                        "missing",
+                        known(dialect.acts(), "missing", "how to ask what it misses of a file"),
+                        Map.of("file", fileName))
+                .map(this::number);
     }
 
     private long number(String value) {
         try {
             return Long.parseLong(value);
         } catch (NumberFormatException none) {
-            throw exchange.trouble(Kind.UNREADABLE_ANSWER, "a number of pieces that are missing", "\"%s\"".formatted(value), "Look at the pattern of \"missing\" in the dialect.", value);
+            throw exchange.trouble(
+                    Kind.UNREADABLE_ANSWER,
+                    "a number of pieces that are missing",
+                    "\"%s\"".formatted(value),
+                    "Look at the pattern of \"missing\" in the dialect.",
+                    value);
         }
     }
 
     @Override
     public void push(String fileName, ImageSource.Opened file, long sizeBytes) {
-        carry("fetch", dialect.acts().get("fetch"), Map.of("file", fileName), Optional.of(new Upload(file, sizeBytes)));
+        carry(
+                "fetch",
+                dialect.acts().get("fetch"),
+                Map.of("file", fileName),
+                Optional.of(new Upload(file, sizeBytes)));
     }
 
     @Override
     public void preLoad(String fileName) {
-        carry("pre-load", known(dialect.acts(), "pre-load", "how dependents are brought an image ahead"), Map.of("file", fileName));
+        carry(
+                "pre-load",
+                known(dialect.acts(), "pre-load", "how dependents are brought an image ahead"),
+                Map.of("file", fileName));
     }
 
     @Override
     public Optional<String> whyNotPreLoaded(String fileName) {
-        return whyNot(known(dialect.acts(), "pre-loaded", "how to ask whether dependents hold an image"), Map.of("file", fileName));
+        return whyNot(
+                known(dialect.acts(), "pre-loaded", "how to ask whether dependents hold an image"),
+                Map.of("file", fileName));
     }
 
     @Override
@@ -257,7 +351,10 @@ final class DialectSession implements DeviceSession {
 
     @Override
     public void install(String component, String fileName) {
-        carry("install " + component, known(dialect.installs(), component, "how a file is handed to its " + component), Map.of("file", fileName));
+        carry(
+                "install " + component,
+                known(dialect.installs(), component, "how a file is handed to its " + component),
+                Map.of("file", fileName));
     }
 
     @Override
@@ -267,12 +364,18 @@ final class DialectSession implements DeviceSession {
 
     @Override
     public void restartMember(String member) {
-        carry("restart-member", known(dialect.acts(), "restart-member", "how one member restarts"), Map.of("member", member));
+        carry(
+                "restart-member",
+                known(dialect.acts(), "restart-member", "how one member restarts"),
+                Map.of("member", member));
     }
 
     @Override
     public void handOver(String member) {
-        carry("hand-over", known(dialect.acts(), "hand-over", "how a member hands over"), Map.of("member", member));
+        carry(
+                "hand-over",
+                known(dialect.acts(), "hand-over", "how a member hands over"),
+                Map.of("member", member));
     }
 
     /** Carries an act out that is not of a device that runs. @return its value, where it has one */
@@ -281,8 +384,17 @@ final class DialectSession implements DeviceSession {
     }
 
     private List<ActCommand> known(Map<String, List<ActCommand>> acts, String name, String what) {
-        return Optional.ofNullable(acts.get(name)).orElseThrow(() -> exchange.trouble(Kind.REFUSED_BY_DEVICE, "the dialect of %s tells %s".formatted(dialect.title(), what), "it does not",
-                "Add it to the dialect, or do this step by hand and try again.", ""));
+        return Optional.ofNullable(acts.get(name))
+                .orElseThrow(
+                        () ->
+                                exchange.trouble(
+                                        Kind.REFUSED_BY_DEVICE,
+                                        "the dialect of %s tells %s"
+                                                .formatted(dialect.title(), what),
+                                        "it does not",
+                                        "Add it to the dialect, or do this step by hand and try"
+                                                + " again.",
+                                        ""));
     }
 
     @Override
@@ -295,7 +407,8 @@ final class DialectSession implements DeviceSession {
     }
 
     /** A command that begins something is followed by one that is said again until that is over. */
-    private Exchange.Said play(ActCommand command, Map<String, String> values, Optional<Upload> file) {
+    private Exchange.Said play(
+            ActCommand command, Map<String, String> values, Optional<Upload> file) {
         String text = command.send();
         for (Map.Entry<String, String> value : values.entrySet()) {
             text = text.replace("{" + value.getKey() + "}", value.getValue());
@@ -305,13 +418,27 @@ final class DialectSession implements DeviceSession {
         }
         Instant deadline = clock.instant().plus(command.within());
         while (true) {
-            Exchange.Said said = exchange.command(text, command.answers(), command.until().isPresent() ? dialect.answersWithin() : command.within(), command.endsLine());
+            Exchange.Said said =
+                    exchange.command(
+                            text,
+                            command.answers(),
+                            command.until().isPresent()
+                                    ? dialect.answersWithin()
+                                    : command.within(),
+                            command.endsLine());
             if (command.until().isEmpty() || command.until().get().matcher(said.text()).find()) {
                 return said;
             }
             if (clock.instant().isAfter(deadline)) {
-                throw exchange.trouble(Kind.TIMED_OUT, "\"%s\" shows \"%s\" within %d min".formatted(text, command.until().get(), command.within().toMinutes()), dialect.masked(said.text().strip()),
-                        "The device is still at it, or has given up. Look at it before trying again.", said.text());
+                throw exchange.trouble(
+                        Kind.TIMED_OUT,
+                        "\"%s\" shows \"%s\" within %d min"
+                                .formatted(
+                                        text, command.until().get(), command.within().toMinutes()),
+                        dialect.masked(said.text().strip()),
+                        "The device is still at it, or has given up. Look at it before trying"
+                                + " again.",
+                        said.text());
             }
             pause(text, said);
         }
@@ -322,20 +449,33 @@ final class DialectSession implements DeviceSession {
             Thread.sleep(ASKED_AGAIN_AFTER);
         } catch (InterruptedException stop) {
             Thread.currentThread().interrupt();
-            throw exchange.trouble(Kind.LINK_LOST, "\"%s\" is watched to its end".formatted(command), "we were told to stop", "The device goes on by itself; the next look shows how far it came.", said.text());
+            throw exchange.trouble(
+                    Kind.LINK_LOST,
+                    "\"%s\" is watched to its end".formatted(command),
+                    "we were told to stop",
+                    "The device goes on by itself; the next look shows how far it came.",
+                    said.text());
         }
     }
 
-    /** The value that the last command's answer shows; several members' values, where they differ, as a list; empty when it shows that there is none. */
+    /**
+     * The value that the last command's answer shows; several members' values, where they differ,
+     * as a list; empty when it shows that there is none.
+     */
     private Optional<String> act(String name, Map<String, String> values) {
         return carry(name, known(dialect.acts(), name, name), values);
     }
 
-    private Optional<String> carry(String name, List<ActCommand> commands, Map<String, String> values) {
+    private Optional<String> carry(
+            String name, List<ActCommand> commands, Map<String, String> values) {
         return carry(name, commands, values, Optional.empty());
     }
 
-    private Optional<String> carry(String name, List<ActCommand> commands, Map<String, String> values, Optional<Upload> file) {
+    private Optional<String> carry(
+            String name,
+            List<ActCommand> commands,
+            Map<String, String> values,
+            Optional<Upload> file) {
         Optional<String> result = Optional.empty();
         fresh = fresh.filter(_ -> QUESTIONS.contains(name));
         for (ActCommand command : commands) {
@@ -347,19 +487,36 @@ final class DialectSession implements DeviceSession {
             Matcher expected = command.expect().matcher(answer);
             if (!expected.find()) {
                 if (said.lineEnded()) {
-                    // The device may have dropped the line before its confirmation came through; whoever looks next sees what became of it.
+                    // The device may have dropped the line before its confirmation came through;
+                    // whoever looks next sees what became of it.
                     return Optional.empty();
                 }
-                throw exchange.trouble(Kind.UNREADABLE_ANSWER, "an answer to \"%s\" that shows \"%s\"".formatted(name, command.expect()),
-                        answer.isBlank() ? "an empty answer" : "\"%s\"".formatted(dialect.masked(answer.strip().lines().reduce((_, b) -> b).orElse(""))),
-                        "The device did not confirm. Look at its last lines before trying again.", answer);
+                throw exchange.trouble(
+                        Kind.UNREADABLE_ANSWER,
+                        "an answer to \"%s\" that shows \"%s\"".formatted(name, command.expect()),
+                        answer.isBlank()
+                                ? "an empty answer"
+                                : "\"%s\""
+                                        .formatted(
+                                                dialect.masked(
+                                                        answer.strip()
+                                                                .lines()
+                                                                .reduce((_, b) -> b)
+                                                                .orElse(""))),
+                        "The device did not confirm. Look at its last lines before trying again.",
+                        answer);
             }
-            result = command.expect().namedGroups().containsKey("value") ? Optional.of(values(expected)) : Optional.empty();
+            result =
+                    command.expect().namedGroups().containsKey("value")
+                            ? Optional.of(values(expected))
+                            : Optional.empty();
         }
         return result;
     }
 
-    /** The value of a match and of those behind it; several members that say the same say one thing. */
+    /**
+     * The value of a match and of those behind it; several members that say the same say one thing.
+     */
     private static String values(Matcher match) {
         TreeSet<String> values = new TreeSet<>();
         do {

@@ -9,12 +9,12 @@ import calmstep.dialect.Dialect.ActCommand;
 import calmstep.dialect.Dialect.Answer;
 import calmstep.dialect.Dialect.Carrier;
 import calmstep.dialect.Dialect.ConfigurationCommand;
-import calmstep.dialect.Dialect.SignIn;
 import calmstep.dialect.Dialect.Entry;
 import calmstep.dialect.Dialect.ErrorLine;
 import calmstep.dialect.Dialect.Find;
 import calmstep.dialect.Dialect.Pager;
 import calmstep.dialect.Dialect.ReadCommand;
+import calmstep.dialect.Dialect.SignIn;
 import calmstep.dialect.Dialect.What;
 import java.time.Duration;
 import java.util.Arrays;
@@ -32,21 +32,58 @@ import java.util.stream.Stream;
 /** Reads a dialect file (format 1, {@code docs/formats.md}) and checks it as a whole. */
 public final class DialectText {
     /** The acts that a session needs; a dialect that lacks one is refused. */
-    static final List<String> ACTS = List.of("save", "fetch", "reach", "digest", "delete", "choose", "restart");
+    static final List<String> ACTS =
+            List.of("save", "fetch", "reach", "digest", "delete", "choose", "restart");
+
     /** The acts of a base that sends files on to others, and of those that are sent them. */
-    static final List<String> FEEDING = List.of("channel", "send-to-all", "send-missing", "missing");
+    static final List<String> FEEDING =
+            List.of("channel", "send-to-all", "send-missing", "missing");
+
     /** The acts that only some families have. */
-    private static final List<String> FURTHER_ACTS = Stream.concat(Stream.of("restart-member", "hand-over", "pre-load", "pre-loaded", "put-back", "fetching", "take-from", LoaderAtConsole.LOAD, LoaderAtConsole.START), FEEDING.stream()).toList();
+    private static final List<String> FURTHER_ACTS =
+            Stream.concat(
+                            Stream.of(
+                                    "restart-member",
+                                    "hand-over",
+                                    "pre-load",
+                                    "pre-loaded",
+                                    "put-back",
+                                    "fetching",
+                                    "take-from",
+                                    LoaderAtConsole.LOAD,
+                                    LoaderAtConsole.START),
+                            FEEDING.stream())
+                    .toList();
+
     /** What a part's release is called where the key "component" says of what. */
     static final String RUNS = "runs";
 
     private static final List<What> NEEDED =
-            List.of(What.SERIAL, What.BOOT_MARK, What.RELEASE, What.RUNNING, What.NEXT, What.SAVED, What.UNSAVED, What.VOLUME, What.FILE);
+            List.of(
+                    What.SERIAL,
+                    What.BOOT_MARK,
+                    What.RELEASE,
+                    What.RUNNING,
+                    What.NEXT,
+                    What.SAVED,
+                    What.UNSAVED,
+                    What.VOLUME,
+                    What.FILE);
     private static final Pattern NOTHING = Pattern.compile("(?!)");
     private static final Pattern KIND = Pattern.compile("[a-z][a-z0-9-]*");
     private static final Pattern PLACE = Pattern.compile("\\{([a-z]+)}");
-    private static final List<String> PLACES = List.of("file", "fallback", "source", "member", "settings", "receiver", "medium", "address");
-    private static final List<String> WORDS_OF_A_PART = List.of("name", "model", "serial", "role", "state", "mark");
+    private static final List<String> PLACES =
+            List.of(
+                    "file",
+                    "fallback",
+                    "source",
+                    "member",
+                    "settings",
+                    "receiver",
+                    "medium",
+                    "address");
+    private static final List<String> WORDS_OF_A_PART =
+            List.of("name", "model", "serial", "role", "state", "mark");
 
     private final Complaints complaints = new Complaints();
     private final Section top;
@@ -70,12 +107,33 @@ public final class DialectText {
         String family = top.text("family");
         Duration within = top.duration("answers-within", Duration.ofSeconds(15));
         over = top.find("over", Carrier::parse).orElse(Carrier.SSH);
-        Dialect dialect = new Dialect(family, top.text("title", family), over, top.section("signs-in").map(this::signIn), recognition(), ofLines("prompt"), top.section("pager").map(this::pager),
-                ofLines("question"), top.text("back-out", "\u0003"),
-                top.sections("errors").stream().map(this::errorLine).toList(), within, top.section("locks-out").map(DialectText::lockOut).orElse(SignIns.LockOut.USUAL),
-                top.sections("enters-with").stream().map(section -> entry(section, within)).toList(), findPattern(top, "loader-prompt"),
-                top.sections("reading").stream().map(this::readCommand).toList(), configurations(), top.texts("cannot-give"), acts(within), installs(within),
-                patterns("volatile-lines"), patterns("secrets"));
+        Dialect dialect =
+                new Dialect(
+                        family,
+                        top.text("title", family),
+                        over,
+                        top.section("signs-in").map(this::signIn),
+                        recognition(),
+                        ofLines("prompt"),
+                        top.section("pager").map(this::pager),
+                        ofLines("question"),
+                        top.text("back-out", "\u0003"),
+                        top.sections("errors").stream().map(this::errorLine).toList(),
+                        within,
+                        top.section("locks-out")
+                                .map(DialectText::lockOut)
+                                .orElse(SignIns.LockOut.USUAL),
+                        top.sections("enters-with").stream()
+                                .map(section -> entry(section, within))
+                                .toList(),
+                        findPattern(top, "loader-prompt"),
+                        top.sections("reading").stream().map(this::readCommand).toList(),
+                        configurations(),
+                        top.texts("cannot-give"),
+                        acts(within),
+                        installs(within),
+                        patterns("volatile-lines"),
+                        patterns("secrets"));
         checkNeeded(dialect);
         top.close();
         complaints.throwIfAny();
@@ -83,9 +141,19 @@ public final class DialectText {
     }
 
     private void checkNeeded(Dialect dialect) {
-        List<What> told = dialect.readings().stream().flatMap(r -> r.finds().stream()).map(Find::what).toList();
-        NEEDED.stream().filter(what -> !told.contains(what)).forEach(what ->
-                top.complain("reading", "No command of the reading tells \"%s\"; a run needs it.".formatted(word(what))));
+        List<What> told =
+                dialect.readings().stream()
+                        .flatMap(r -> r.finds().stream())
+                        .map(Find::what)
+                        .toList();
+        NEEDED.stream()
+                .filter(what -> !told.contains(what))
+                .forEach(
+                        what ->
+                                top.complain(
+                                        "reading",
+                                        "No command of the reading tells \"%s\"; a run needs it."
+                                                .formatted(word(what))));
     }
 
     private static String word(What what) {
@@ -107,9 +175,13 @@ public final class DialectText {
         try (section) {
             int after = (int) section.number("after", SignIns.LockOut.USUAL.after());
             if (after < 2 || after > 100) {
-                section.complain("after", "Expected how many refusals lock a user out, from 2 to 100; saw %d. A family that locks at the first one cannot be tried.".formatted(after));
+                section.complain(
+                        "after",
+                        "Expected how many refusals lock a user out, from 2 to 100; saw %d. A family that locks at the first one cannot be tried."
+                                .formatted(after));
             }
-            return new SignIns.LockOut(after, section.duration("within", SignIns.LockOut.USUAL.within()));
+            return new SignIns.LockOut(
+                    after, section.duration("within", SignIns.LockOut.USUAL.within()));
         }
     }
 
@@ -120,7 +192,10 @@ public final class DialectText {
             }
             String header = section.text("header", "Authorization: Bearer {token}");
             if (!header.contains(": ") || !header.contains("{token}")) {
-                section.complain("header", "Expected a header line with {token} in it, such as \"Authorization: Bearer {token}\".");
+                section.complain(
+                        "header",
+                        "Expected a header line with {token} in it, such as \"Authorization: Bearer"
+                                + " {token}\".");
             }
             return new SignIn(section.text("send"), sight(section, Set.of("value")), header);
         }
@@ -141,25 +216,36 @@ public final class DialectText {
         try {
             return Pattern.compile(text, Pattern.MULTILINE);
         } catch (PatternSyntaxException broken) {
-            throw new IllegalArgumentException("This is not a regular expression: %s near position %d in \"%s\"."
-                    .formatted(broken.getDescription(), broken.getIndex() + 1, text), broken);
+            throw new IllegalArgumentException(
+                    "This is not a regular expression: %s near position %d in \"%s\"."
+                            .formatted(broken.getDescription(), broken.getIndex() + 1, text),
+                    broken);
         }
     }
 
     private List<Pattern> patterns(String key) {
-        return top.sections(key).stream().map(section -> {
-            try (section) {
-                return pattern(section, "shows");
-            }
-        }).toList();
+        return top.sections(key).stream()
+                .map(
+                        section -> {
+                            try (section) {
+                                return pattern(section, "shows");
+                            }
+                        })
+                .toList();
     }
 
     private Recognition recognition() {
-        return top.section("recognise").map(section -> {
-            try (section) {
-                return new Recognition(findPattern(section, "ssh-greeting"), findPattern(section, "snmp-object"), findPattern(section, "snmp-description"));
-            }
-        }).orElse(Recognition.NONE);
+        return top.section("recognise")
+                .map(
+                        section -> {
+                            try (section) {
+                                return new Recognition(
+                                        findPattern(section, "ssh-greeting"),
+                                        findPattern(section, "snmp-object"),
+                                        findPattern(section, "snmp-description"));
+                            }
+                        })
+                .orElse(Recognition.NONE);
     }
 
     private Pager pager(Section section) {
@@ -176,7 +262,9 @@ public final class DialectText {
 
     private ReadCommand readCommand(Section section) {
         try (section) {
-            return new ReadCommand(section.text("send"), section.sections("tells").stream().map(this::find).toList());
+            return new ReadCommand(
+                    section.text("send"),
+                    section.sections("tells").stream().map(this::find).toList());
         }
     }
 
@@ -188,20 +276,30 @@ public final class DialectText {
             String component = section.text("component", "");
             for (String group : groupsOf(what)) {
                 if (!sight.names().contains(group)) {
-                    section.complain(section.has("shows") ? "shows" : "takes", sight instanceof Sight.ByPattern
-                            ? "A pattern that tells \"%s\" needs the group (?<%s>…).".formatted(word(what), group) : "What tells \"%s\" needs \"%s\" among what it takes.".formatted(word(what), group));
+                    section.complain(
+                            section.has("shows") ? "shows" : "takes",
+                            sight instanceof Sight.ByPattern
+                                    ? "A pattern that tells \"%s\" needs the group (?<%s>…)."
+                                            .formatted(word(what), group)
+                                    : "What tells \"%s\" needs \"%s\" among what it takes."
+                                            .formatted(word(what), group));
                 }
             }
             if (what == What.PART) {
                 section.find("kind", Part.Kind::parse);
             }
             if (!component.isEmpty() && !sight.names().contains(RUNS)) {
-                section.complain("component", "With \"component\", the release is told under the name \"%s\".".formatted(RUNS));
+                section.complain(
+                        "component",
+                        "With \"component\", the release is told under the name \"%s\"."
+                                .formatted(RUNS));
             }
             if (what == What.WAITING && kind.isEmpty()) {
-                section.complain("kind", "What waits needs \"kind\", the component that takes it over.");
+                section.complain(
+                        "kind", "What waits needs \"kind\", the component that takes it over.");
             }
-            return new Find(what, kind, sight, section.flag("optional", false), means(section), component);
+            return new Find(
+                    what, kind, sight, section.flag("optional", false), means(section), component);
         }
     }
 
@@ -215,21 +313,27 @@ public final class DialectText {
             return new Sight.ByPattern(pattern(section, "shows"));
         }
         Map<String, Pattern> is = new LinkedHashMap<>();
-        section.section("is").ifPresent(wanted -> {
-            try (wanted) {
-                wanted.keys().forEach(name -> is.put(name, pattern(wanted, name)));
-            }
-        });
+        section.section("is")
+                .ifPresent(
+                        wanted -> {
+                            try (wanted) {
+                                wanted.keys().forEach(name -> is.put(name, pattern(wanted, name)));
+                            }
+                        });
         Map<String, String> takes = new LinkedHashMap<>();
-        section.section("takes").ifPresent(names -> {
-            try (names) {
-                names.keys().forEach(name -> takes.put(name, names.text(name)));
-            }
-        });
+        section.section("takes")
+                .ifPresent(
+                        names -> {
+                            try (names) {
+                                names.keys().forEach(name -> takes.put(name, names.text(name)));
+                            }
+                        });
         String each = section.text("each", "");
         Optional<String> at = section.findText("at");
         if (at.isPresent() == !takes.isEmpty()) {
-            section.complain("at", "Expected either \"at\", one place, or \"takes\", several with their names.");
+            section.complain(
+                    "at",
+                    "Expected either \"at\", one place, or \"takes\", several with their names.");
         }
         if (over == Carrier.SNMP) {
             return new Sight.ByColumn(at.orElse(each), takes, is);
@@ -240,11 +344,13 @@ public final class DialectText {
 
     private static Map<String, String> means(Section section) {
         Map<String, String> means = new LinkedHashMap<>();
-        section.section("means").ifPresent(words -> {
-            try (words) {
-                words.keys().forEach(word -> means.put(word, words.text(word)));
-            }
-        });
+        section.section("means")
+                .ifPresent(
+                        words -> {
+                            try (words) {
+                                words.keys().forEach(word -> means.put(word, words.text(word)));
+                            }
+                        });
         return means;
     }
 
@@ -256,14 +362,26 @@ public final class DialectText {
     private static What whatOf(String text) {
         List<String> words = Arrays.stream(What.values()).map(DialectText::word).toList();
         if (!words.contains(text)) {
-            throw new IllegalArgumentException("\"%s\" is nothing that an answer can tell; %s".formatted(text, Nearest.hint(text, words)));
+            throw new IllegalArgumentException(
+                    "\"%s\" is nothing that an answer can tell; %s"
+                            .formatted(text, Nearest.hint(text, words)));
         }
         return What.valueOf(text.toUpperCase(Locale.ROOT).replace('-', '_'));
     }
 
     private static List<String> groupsOf(What what) {
         return switch (what) {
-            case HOST_NAME, MODEL, REVISION, SERIAL, BOOT_MARK, RELEASE, RUNNING, NEXT, FALLBACK, WAITING -> List.of("value");
+            case HOST_NAME,
+                    MODEL,
+                    REVISION,
+                    SERIAL,
+                    BOOT_MARK,
+                    RELEASE,
+                    RUNNING,
+                    NEXT,
+                    FALLBACK,
+                    WAITING ->
+                    List.of("value");
             case PART -> List.of("name");
             case SAVED, UNSAVED -> List.of();
             case VOLUME -> List.of("name", "size", "free");
@@ -278,27 +396,53 @@ public final class DialectText {
         for (String kind : List.of("running", "startup")) {
             Optional<Section> section = given.flatMap(g -> g.section(kind));
             if (section.isEmpty()) {
-                top.complain("configurations", "The configuration \"%s\" is missing; a backup needs both.".formatted(kind));
+                top.complain(
+                        "configurations",
+                        "The configuration \"%s\" is missing; a backup needs both."
+                                .formatted(kind));
             }
             section.ifPresent(s -> commands.put(kind, configuration(s)));
         }
         given.ifPresent(Section::close);
-        top.section("keeps").ifPresent(further -> {
-            try (further) {
-                further.keys().forEach(kind -> further.section(kind).ifPresent(s -> {
-                    if (!KIND.matcher(kind).matches() || commands.containsKey(kind)) {
-                        further.complain(kind, "Expected a name of its own, of small letters, digits and dashes; saw \"%s\".".formatted(kind));
-                    }
-                    commands.put(kind, configuration(s));
-                }));
-            }
-        });
+        top.section("keeps")
+                .ifPresent(
+                        further -> {
+                            try (further) {
+                                further.keys()
+                                        .forEach(
+                                                kind ->
+                                                        further.section(kind)
+                                                                .ifPresent(
+                                                                        s -> {
+                                                                            if (!KIND.matcher(kind)
+                                                                                            .matches()
+                                                                                    || commands
+                                                                                            .containsKey(
+                                                                                                    kind)) {
+                                                                                further.complain(
+                                                                                        kind,
+                                                                                        "Expected a name of its own, of small letters, digits and dashes; saw \"%s\"."
+                                                                                                .formatted(
+                                                                                                        kind));
+                                                                            }
+                                                                            commands.put(
+                                                                                    kind,
+                                                                                    configuration(
+                                                                                            s));
+                                                                        }));
+                            }
+                        });
         return commands;
     }
 
     private ConfigurationCommand configuration(Section section) {
         try (section) {
-            return new ConfigurationCommand(section.text("send"), pattern(section, "ends-with"), section.has("each") || section.has("at") ? Optional.of(sight(section, Set.of("value"))) : Optional.empty());
+            return new ConfigurationCommand(
+                    section.text("send"),
+                    pattern(section, "ends-with"),
+                    section.has("each") || section.has("at")
+                            ? Optional.of(sight(section, Set.of("value")))
+                            : Optional.empty());
         }
     }
 
@@ -308,28 +452,65 @@ public final class DialectText {
         for (String act : ACTS) {
             List<Section> commands = given.map(g -> g.sections(act)).orElse(List.of());
             // Who is sent a file need not reach anything.
-            boolean needed = !act.equals("reach") || acts.getOrDefault("fetch", List.of()).stream().noneMatch(ActCommand::uploads);
+            boolean needed =
+                    !act.equals("reach")
+                            || acts.getOrDefault("fetch", List.of()).stream()
+                                    .noneMatch(ActCommand::uploads);
             if (commands.isEmpty() && needed) {
                 top.complain("acts", "The act \"%s\" is missing; a run needs it.".formatted(act));
             }
             acts.put(act, commands.stream().map(section -> actCommand(section, within)).toList());
         }
         for (String act : FURTHER_ACTS) {
-            given.filter(g -> g.has(act)).ifPresent(g -> acts.put(act, g.sections(act).stream().map(section -> actCommand(section, within)).toList()));
+            given.filter(g -> g.has(act))
+                    .ifPresent(
+                            g ->
+                                    acts.put(
+                                            act,
+                                            g.sections(act).stream()
+                                                    .map(section -> actCommand(section, within))
+                                                    .toList()));
         }
-        given.filter(_ -> acts.containsKey(LoaderAtConsole.LOAD) != acts.containsKey(LoaderAtConsole.START) || acts.containsKey(LoaderAtConsole.LOAD) && !top.has("loader-prompt")).ifPresent(g ->
-                g.complain(acts.containsKey(LoaderAtConsole.LOAD) ? LoaderAtConsole.LOAD : LoaderAtConsole.START, "A rescue needs \"loader-prompt\" and both acts, \"%s\" and \"%s\".".formatted(LoaderAtConsole.LOAD, LoaderAtConsole.START)));
+        given.filter(
+                        _ ->
+                                acts.containsKey(LoaderAtConsole.LOAD)
+                                                != acts.containsKey(LoaderAtConsole.START)
+                                        || acts.containsKey(LoaderAtConsole.LOAD)
+                                                && !top.has("loader-prompt"))
+                .ifPresent(
+                        g ->
+                                g.complain(
+                                        acts.containsKey(LoaderAtConsole.LOAD)
+                                                ? LoaderAtConsole.LOAD
+                                                : LoaderAtConsole.START,
+                                        "A rescue needs \"loader-prompt\" and both acts, \"%s\" and \"%s\"."
+                                                .formatted(
+                                                        LoaderAtConsole.LOAD,
+                                                        LoaderAtConsole.START)));
         given.ifPresent(Section::close);
         return acts;
     }
 
     private Map<String, List<ActCommand>> installs(Duration within) {
         Map<String, List<ActCommand>> installs = new LinkedHashMap<>();
-        top.section("installs").ifPresent(given -> {
-            try (given) {
-                given.keys().forEach(component -> installs.put(component, given.sections(component).stream().map(section -> actCommand(section, within)).toList()));
-            }
-        });
+        top.section("installs")
+                .ifPresent(
+                        given -> {
+                            try (given) {
+                                given.keys()
+                                        .forEach(
+                                                component ->
+                                                        installs.put(
+                                                                component,
+                                                                given.sections(component).stream()
+                                                                        .map(
+                                                                                section ->
+                                                                                        actCommand(
+                                                                                                section,
+                                                                                                within))
+                                                                        .toList()));
+                            }
+                        });
         return installs;
     }
 
@@ -339,18 +520,33 @@ public final class DialectText {
             Matcher places = PLACE.matcher(send);
             while (places.find()) {
                 if (!PLACES.contains(places.group(1))) {
-                    section.complain("send", "\"{%s}\" stands for nothing; %s".formatted(places.group(1), Nearest.hint(places.group(1), PLACES)));
+                    section.complain(
+                            "send",
+                            "\"{%s}\" stands for nothing; %s"
+                                    .formatted(
+                                            places.group(1),
+                                            Nearest.hint(places.group(1), PLACES)));
                 }
             }
             List<Answer> answers = section.sections("asks").stream().map(this::answer).toList();
-            return new ActCommand(send, answers, pattern(section, "expect"), findPattern(section, "absent"),
-                    section.duration("within", within), section.flag("ends-line", false), findPattern(section, "until"), section.flag("uploads", false));
+            return new ActCommand(
+                    send,
+                    answers,
+                    pattern(section, "expect"),
+                    findPattern(section, "absent"),
+                    section.duration("within", within),
+                    section.flag("ends-line", false),
+                    findPattern(section, "until"),
+                    section.flag("uploads", false));
         }
     }
 
     private Entry entry(Section section, Duration within) {
         try (section) {
-            return new Entry(section.text("send"), section.sections("asks").stream().map(this::answer).toList(), section.duration("within", within));
+            return new Entry(
+                    section.text("send"),
+                    section.sections("asks").stream().map(this::answer).toList(),
+                    section.duration("within", within));
         }
     }
 

@@ -31,23 +31,60 @@ public final class Doors implements AutoCloseable {
      * @throws DeviceTrouble when none of its logins is of the kind that the family's way needs
      */
     public Door to(Address address, Dialect dialect, Talk talk, SignIns signIns) {
-        List<Login> fit = address.logins().stream().filter(login -> fits(login.secret(), dialect.over())).toList();
+        List<Login> fit =
+                address.logins().stream()
+                        .filter(login -> fits(login.secret(), dialect.over()))
+                        .toList();
         if (fit.isEmpty()) {
-            throw new DeviceTrouble(DeviceTrouble.Kind.SIGN_IN_REFUSED, new Trouble("%s for %s".formatted(needed(dialect.over()), address),
-                    "its login is of another kind: %s".formatted(address.logins().stream().map(login -> login.secret().toString()).collect(Collectors.joining(", "))), "Name another login in the inventory, or give this one what the family needs."));
+            throw new DeviceTrouble(
+                    DeviceTrouble.Kind.SIGN_IN_REFUSED,
+                    new Trouble(
+                            "%s for %s".formatted(needed(dialect.over()), address),
+                            "its login is of another kind: %s"
+                                    .formatted(
+                                            address.logins().stream()
+                                                    .map(login -> login.secret().toString())
+                                                    .collect(Collectors.joining(", "))),
+                            "Name another login in the inventory, or give this one what the family"
+                                    + " needs."));
         }
         if (dialect.over() == Dialect.Carrier.SNMP && !address.route().via().isEmpty()) {
-            throw new DeviceTrouble(DeviceTrouble.Kind.NO_ANSWER, new Trouble("a way to ask %s by SNMP".formatted(address), "it lies behind the jump host %s, which passes on TCP alone".formatted(address.route().via().getLast()),
-                    "Let this network reach the device, and leave \"via\" out of its line in the inventory."));
+            throw new DeviceTrouble(
+                    DeviceTrouble.Kind.NO_ANSWER,
+                    new Trouble(
+                            "a way to ask %s by SNMP".formatted(address),
+                            "it lies behind the jump host %s, which passes on TCP alone"
+                                    .formatted(address.route().via().getLast()),
+                            "Let this network reach the device, and leave \"via\" out of its line"
+                                    + " in the inventory."));
         }
         Address fitting = address.withLogins(fit);
-        return new KeyRing(fitting, dialect, login -> door(fitting, login, dialect, talk), signIns, clock);
+        return new KeyRing(
+                fitting, dialect, login -> door(fitting, login, dialect, talk), signIns, clock);
     }
 
     private Door door(Address address, Login login, Dialect dialect, Talk talk) {
         return switch (login.secret()) {
             case SnmpLogin snmp -> new SnmpDoor(address, snmp, dialect, talk, clock);
-            case SshSecret secret -> dialect.over() == Dialect.Carrier.HTTPS ? new HttpsDoor(jumps, address, login.user(), secret.word(), dialect, talk, clock) : new SshDoor(access, jumps, address, login.user(), secret, dialect, talk, clock);
+            case SshSecret secret ->
+                    dialect.over() == Dialect.Carrier.HTTPS
+                            ? new HttpsDoor(
+                                    jumps,
+                                    address,
+                                    login.user(),
+                                    secret.word(),
+                                    dialect,
+                                    talk,
+                                    clock)
+                            : new SshDoor(
+                                    access,
+                                    jumps,
+                                    address,
+                                    login.user(),
+                                    secret,
+                                    dialect,
+                                    talk,
+                                    clock);
         };
     }
 
@@ -100,18 +137,32 @@ public final class Doors implements AutoCloseable {
     /**
      * Where a device is and how it is opened.
      *
-     * @param name        of the device, for messages
+     * @param name of the device, for messages
      * @param consolePort 0 where there is none
-     * @param logins      at least one; they are tried in this order
-     * @param hostKey     fingerprint of the host key or certificate that the device must show; empty on the first meeting
+     * @param logins at least one; they are tried in this order
+     * @param hostKey fingerprint of the host key or certificate that the device must show; empty on
+     *     the first meeting
      */
-    public record Address(String name, String host, int port, int consolePort, List<Login> logins, String hostKey, Route route) {
+    public record Address(
+            String name,
+            String host,
+            int port,
+            int consolePort,
+            List<Login> logins,
+            String hostKey,
+            Route route) {
         public Address {
             logins = List.copyOf(logins);
         }
 
         /** Of a device that is simply there. */
-        public Address(String name, String host, int port, int consolePort, List<Login> logins, String hostKey) {
+        public Address(
+                String name,
+                String host,
+                int port,
+                int consolePort,
+                List<Login> logins,
+                String hostKey) {
             this(name, host, port, consolePort, logins, hostKey, Route.STRAIGHT);
         }
 

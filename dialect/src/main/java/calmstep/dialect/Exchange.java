@@ -6,7 +6,10 @@ import calmstep.dialect.Dialect.Answer;
 import java.time.Duration;
 import java.util.List;
 
-/** Commands and their answers, one at a time, whatever carries them: a line of characters, requests over HTTPS, objects over SNMP. */
+/**
+ * Commands and their answers, one at a time, whatever carries them: a line of characters, requests
+ * over HTTPS, objects over SNMP.
+ */
 interface Exchange extends AutoCloseable {
     /**
      * An answer, as text.
@@ -18,9 +21,10 @@ interface Exchange extends AutoCloseable {
     /**
      * Says one command.
      *
-     * @param answers  to questions that may come
+     * @param answers to questions that may come
      * @param endsLine whether the end of the line is an answer too
-     * @throws DeviceTrouble when the device refuses, asks something that nobody foresaw, stays silent, or drops the line
+     * @throws DeviceTrouble when the device refuses, asks something that nobody foresaw, stays
+     *     silent, or drops the line
      */
     Said command(String command, List<Answer> answers, Duration within, boolean endsLine);
 

@@ -9,7 +9,10 @@ import java.time.Duration;
 import java.time.InstantSource;
 import java.util.Optional;
 
-/** The way to a device over HTTPS. The first certificate that is shown is remembered by the caller; a device that shows another one later is told nothing. */
+/**
+ * The way to a device over HTTPS. The first certificate that is shown is remembered by the caller;
+ * a device that shows another one later is told nothing.
+ */
 public final class HttpsDoor implements Door {
     private static final Duration KNOCKS_FOR = Duration.ofMillis(1500);
 
@@ -24,7 +27,14 @@ public final class HttpsDoor implements Door {
     private Optional<Jumps.Tunnel> tunnel = Optional.empty();
     private Optional<DeviceSession> open = Optional.empty();
 
-    HttpsDoor(Jumps jumps, Doors.Address address, String user, String word, Dialect dialect, Talk talk, InstantSource clock) {
+    HttpsDoor(
+            Jumps jumps,
+            Doors.Address address,
+            String user,
+            String word,
+            Dialect dialect,
+            Talk talk,
+            InstantSource clock) {
         this.jumps = jumps;
         this.address = address;
         this.user = user;
@@ -55,7 +65,13 @@ public final class HttpsDoor implements Door {
     @Override
     public DeviceSession session() {
         if (open.isEmpty()) {
-            RequestExchange exchange = new RequestExchange(dialect, "https://%s:%d".formatted(way().getHostString(), way().getPort()), certificate, talk, address.toString());
+            RequestExchange exchange =
+                    new RequestExchange(
+                            dialect,
+                            "https://%s:%d".formatted(way().getHostString(), way().getPort()),
+                            certificate,
+                            talk,
+                            address.toString());
             dialect.signsIn().ifPresent(how -> exchange.signIn(how, user, word));
             open = Optional.of(new DialectSession(dialect, exchange, clock));
         }
@@ -71,7 +87,8 @@ public final class HttpsDoor implements Door {
         } catch (DeviceTrouble onTheWay) {
             return new Whereabouts.Silent(onTheWay.trouble().seen());
         } catch (IOException silent) {
-            return new Whereabouts.Silent("no answer on %s:%d".formatted(address.host(), address.port()));
+            return new Whereabouts.Silent(
+                    "no answer on %s:%d".formatted(address.host(), address.port()));
         }
     }
 

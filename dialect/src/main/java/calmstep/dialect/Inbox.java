@@ -5,7 +5,10 @@ import java.io.OutputStream;
 import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 
-/** Bytes that arrive on one thread and are taken as text on another. A character that is cut in two waits for its rest. */
+/**
+ * Bytes that arrive on one thread and are taken as text on another. A character that is cut in two
+ * waits for its rest.
+ */
 final class Inbox extends OutputStream {
     private final ByteArrayOutputStream bytes = new ByteArrayOutputStream();
     private boolean ended;

@@ -18,7 +18,10 @@ import org.apache.sshd.client.session.ClientSession;
 import org.apache.sshd.client.session.forward.ExplicitPortForwardingTracker;
 import org.apache.sshd.common.util.net.SshdSocketAddress;
 
-/** Ways through jump hosts. Each host is signed in to once, however many devices lie behind it, and again when that session is lost. */
+/**
+ * Ways through jump hosts. Each host is signed in to once, however many devices lie behind it, and
+ * again when that session is lost.
+ */
 final class Jumps {
     private static final Duration HELD_BACK = SignIns.LockOut.USUAL.within();
 
@@ -26,7 +29,11 @@ final class Jumps {
     private final StopKeys keys;
     private final InstantSource clock;
     private final Map<List<Doors.Stop>, ClientSession> sessions = new HashMap<>();
-    /** Who refused a login of ours, not long ago: hundreds of devices behind it would else lock us out there. A login that was set anew is another one. */
+
+    /**
+     * Who refused a login of ours, not long ago: hundreds of devices behind it would else lock us
+     * out there. A login that was set anew is another one.
+     */
     private final Map<Doors.Stop, Refused> refused = new ConcurrentHashMap<>();
 
     private record Refused(Instant at, DeviceTrouble trouble) {}
@@ -49,16 +56,28 @@ final class Jumps {
         }
     }
 
-    /** @throws DeviceTrouble when a host on the way does not answer, does not let us in or lets nothing through */
+    /**
+     * @throws DeviceTrouble when a host on the way does not answer, does not let us in or lets
+     *     nothing through
+     */
     Tunnel to(List<Doors.Stop> via, String host, int port) {
         if (via.isEmpty()) {
             return new Tunnel(new InetSocketAddress(host, port), () -> {});
         }
         try {
-            ExplicitPortForwardingTracker way = session(via).createLocalPortForwardingTracker(new SshdSocketAddress("127.0.0.1", 0), new SshdSocketAddress(host, port));
+            ExplicitPortForwardingTracker way =
+                    session(via)
+                            .createLocalPortForwardingTracker(
+                                    new SshdSocketAddress("127.0.0.1", 0),
+                                    new SshdSocketAddress(host, port));
             return new Tunnel(way.getBoundAddress().toInetSocketAddress(), way);
         } catch (IOException lost) {
-            throw new DeviceTrouble(Kind.NO_ANSWER, new Trouble("a way to %s:%d through %s".formatted(host, port, via.getLast()), SshAccess.reasonOf(lost), "Look whether the jump host may pass connections on."));
+            throw new DeviceTrouble(
+                    Kind.NO_ANSWER,
+                    new Trouble(
+                            "a way to %s:%d through %s".formatted(host, port, via.getLast()),
+                            SshAccess.reasonOf(lost),
+                            "Look whether the jump host may pass connections on."));
         }
     }
 
@@ -83,14 +102,27 @@ final class Jumps {
     /** Signs in to one host that is not a device. */
     ClientSession open(Doors.Stop stop, InetSocketAddress at) {
         if (!(stop.login().secret() instanceof SshSecret secret)) {
-            throw new DeviceTrouble(Kind.REFUSED_BY_DEVICE, new Trouble("a user with a password or a key for %s".formatted(stop), "its login is of another kind: %s".formatted(stop.login().secret()), "Name another login in the inventory."));
+            throw new DeviceTrouble(
+                    Kind.REFUSED_BY_DEVICE,
+                    new Trouble(
+                            "a user with a password or a key for %s".formatted(stop),
+                            "its login is of another kind: %s".formatted(stop.login().secret()),
+                            "Name another login in the inventory."));
         }
         Refused before = refused.get(stop);
         if (before != null && before.at().isAfter(clock.instant().minus(HELD_BACK))) {
             throw before.trouble();
         }
         try {
-            SshAccess.Opened opened = access.open(new SshAccess.Host(stop.toString(), at, stop.login().user(), secret, keys.known(stop.place()), Set.of()));
+            SshAccess.Opened opened =
+                    access.open(
+                            new SshAccess.Host(
+                                    stop.toString(),
+                                    at,
+                                    stop.login().user(),
+                                    secret,
+                                    keys.known(stop.place()),
+                                    Set.of()));
             keys.seen(stop.place(), opened.seenHostKey());
             return opened.session();
         } catch (DeviceTrouble trouble) {
@@ -100,7 +132,16 @@ final class Jumps {
             // Not the device refuses us: its own logins are as good as before.
             Trouble said = trouble.trouble();
             Instant now = clock.instant();
-            DeviceTrouble onTheWay = new DeviceTrouble(Kind.REFUSED_BY_DEVICE, new Trouble(said.expected(), said.seen(), "%s As it is, it is not tried before %s.".formatted(said.remedy(), Turn.words(now.plus(HELD_BACK)))));
+            DeviceTrouble onTheWay =
+                    new DeviceTrouble(
+                            Kind.REFUSED_BY_DEVICE,
+                            new Trouble(
+                                    said.expected(),
+                                    said.seen(),
+                                    "%s As it is, it is not tried before %s."
+                                            .formatted(
+                                                    said.remedy(),
+                                                    Turn.words(now.plus(HELD_BACK)))));
             refused.put(stop, new Refused(now, onTheWay));
             throw onTheWay;
         }

@@ -18,8 +18,9 @@ import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
 /**
- * A door that several logins may open: they are tried in their order, and none any more once another refusal could lock us out. Over SNMP a login that is not
- * known is not refused but not answered, so there silence lets the next one try.
+ * A door that several logins may open: they are tried in their order, and none any more once
+ * another refusal could lock us out. Over SNMP a login that is not known is not refused but not
+ * answered, so there silence lets the next one try.
  */
 final class KeyRing implements Door {
     private final Doors.Address address;
@@ -28,11 +29,18 @@ final class KeyRing implements Door {
     private final SignIns signIns;
     private final InstantSource clock;
     private final Map<Doors.Login, Door> doors = new HashMap<>();
+
     /** The login that opened it last; the first one before that. */
     private Doors.Login current;
+
     private boolean open;
 
-    KeyRing(Doors.Address address, Dialect dialect, Function<Doors.Login, Door> opener, SignIns signIns, InstantSource clock) {
+    KeyRing(
+            Doors.Address address,
+            Dialect dialect,
+            Function<Doors.Login, Door> opener,
+            SignIns signIns,
+            InstantSource clock) {
         this.address = address;
         this.dialect = dialect;
         this.opener = opener;
@@ -62,7 +70,8 @@ final class KeyRing implements Door {
         }
         List<Instant> refusals = new ArrayList<>(signIns.refusals());
         List<DeviceTrouble> troubles = new ArrayList<>();
-        for (Doors.Login login : Stream.concat(Stream.of(current), address.logins().stream()).distinct().toList()) {
+        for (Doors.Login login :
+                Stream.concat(Stream.of(current), address.logins().stream()).distinct().toList()) {
             if (dialect.locksOut().left(refusals, clock.instant()) <= 0) {
                 troubles.add(lockedNext(refusals));
                 break;
@@ -74,7 +83,8 @@ final class KeyRing implements Door {
                 open = true;
                 return session;
             } catch (DeviceTrouble trouble) {
-                boolean silentOverSnmp = dialect.over() == Dialect.Carrier.SNMP && trouble.kind() == Kind.NO_ANSWER;
+                boolean silentOverSnmp =
+                        dialect.over() == Dialect.Carrier.SNMP && trouble.kind() == Kind.NO_ANSWER;
                 if (trouble.kind() != Kind.SIGN_IN_REFUSED && !silentOverSnmp) {
                     throw trouble;
                 }
@@ -86,18 +96,33 @@ final class KeyRing implements Door {
                 by(login).close();
             }
         }
-        throw troubles.size() == 1 || troubles.getLast().kind() == Kind.NO_ANSWER ? troubles.getLast() : allRefused(troubles);
+        throw troubles.size() == 1 || troubles.getLast().kind() == Kind.NO_ANSWER
+                ? troubles.getLast()
+                : allRefused(troubles);
     }
 
     private DeviceTrouble lockedNext(List<Instant> refusals) {
-        return new DeviceTrouble(Kind.SIGN_IN_REFUSED, new Trouble("%s lets one of our logins in: %s".formatted(address, names()),
-                "it refused us %d times within %d min, and may lock the user at the next refusal".formatted(dialect.locksOut().after() - 1, dialect.locksOut().within().toMinutes()),
-                "Correct the login. Nothing is tried before %s.".formatted(Turn.words(dialect.locksOut().free(refusals)))));
+        return new DeviceTrouble(
+                Kind.SIGN_IN_REFUSED,
+                new Trouble(
+                        "%s lets one of our logins in: %s".formatted(address, names()),
+                        "it refused us %d times within %d min, and may lock the user at the next refusal"
+                                .formatted(
+                                        dialect.locksOut().after() - 1,
+                                        dialect.locksOut().within().toMinutes()),
+                        "Correct the login. Nothing is tried before %s."
+                                .formatted(Turn.words(dialect.locksOut().free(refusals)))));
     }
 
     private DeviceTrouble allRefused(List<DeviceTrouble> troubles) {
-        return new DeviceTrouble(Kind.SIGN_IN_REFUSED, new Trouble("%s lets one of our logins in: %s".formatted(address, names()),
-                troubles.stream().map(trouble -> trouble.trouble().seen()).collect(Collectors.joining("; ")), troubles.getLast().trouble().remedy()));
+        return new DeviceTrouble(
+                Kind.SIGN_IN_REFUSED,
+                new Trouble(
+                        "%s lets one of our logins in: %s".formatted(address, names()),
+                        troubles.stream()
+                                .map(trouble -> trouble.trouble().seen())
+                                .collect(Collectors.joining("; ")),
+                        troubles.getLast().trouble().remedy()));
     }
 
     private String names() {

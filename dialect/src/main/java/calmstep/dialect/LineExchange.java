@@ -9,14 +9,15 @@ import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
 /**
- * Plays commands over a line, one at a time: types, turns pages, answers the questions that are foreseen, stops at one that is not, and
- * returns the answer without echo, pager and prompt.
+ * Plays commands over a line, one at a time: types, turns pages, answers the questions that are
+ * foreseen, stops at one that is not, and returns the answer without echo, pager and prompt.
  */
 final class LineExchange implements Exchange {
     private static final int LOOKED_AT = 1024;
     private static final int ANSWER_AT_MOST = 8_000_000;
     private static final Pattern WRITTEN_OVER = Pattern.compile("\r +\r");
-    private static final Pattern CONTROLS = Pattern.compile("\u001b\\[[0-9;?]*[A-Za-z]|[\\x00\\x07\\x08]|\\r(?!\\n)");
+    private static final Pattern CONTROLS =
+            Pattern.compile("\u001b\\[[0-9;?]*[A-Za-z]|[\\x00\\x07\\x08]|\\r(?!\\n)");
 
     private final Dialect dialect;
     private final Pattern prompt;
@@ -29,7 +30,9 @@ final class LineExchange implements Exchange {
         this(dialect, dialect.prompt(), line, talk, device);
     }
 
-    /** @param prompt what is shown there when a command is waited for */
+    /**
+     * @param prompt what is shown there when a command is waited for
+     */
     LineExchange(Dialect dialect, Pattern prompt, Line line, Talk talk, String device) {
         this.dialect = dialect;
         this.prompt = prompt;
@@ -48,14 +51,19 @@ final class LineExchange implements Exchange {
     private sealed interface Last {
         Last PROMPT = new Prompt(false);
 
-        /** @param orLineEnd whether the end of the line does as well */
+        /**
+         * @param orLineEnd whether the end of the line does as well
+         */
         record Prompt(boolean orLineEnd) implements Last {}
 
         /** Words behind which nothing is asked any more: who said them is on its way. */
         record Words(Pattern shows) implements Last {}
     }
 
-    /** Says a command behind which the line stays open and prompts no more. @return what came up to the words that show that it was taken */
+    /**
+     * Says a command behind which the line stays open and prompts no more. @return what came up to
+     * the words that show that it was taken
+     */
     Said lastCommand(String command, Duration within, Pattern shows) {
         return said(command, List.of(), within, new Last.Words(shows));
     }
@@ -98,7 +106,8 @@ final class LineExchange implements Exchange {
                 if (turnPage(page, whole) || answerQuestion(page, whole, answers)) {
                     received.setLength(0);
                     page = "";
-                } else if (last instanceof Last.Words(Pattern shows) && shows.matcher(page).find()) {
+                } else if (last instanceof Last.Words(Pattern shows)
+                        && shows.matcher(page).find()) {
                     return new Said(withoutEchoAndPrompt(prompt, command, whole + page), true);
                 } else if (endsWith(prompt, page)) {
                     return new Said(withoutEchoAndPrompt(prompt, command, whole + page), false);
@@ -123,11 +132,19 @@ final class LineExchange implements Exchange {
     }
 
     private DeviceTrouble late(String command, Duration within, String soFar) {
-        return trouble(Kind.TIMED_OUT, "an answer to \"%s\" within %d s".formatted(dialect.masked(command), within.toSeconds()), soFar.isBlank() ? "nothing" : "an answer that does not end in a prompt",
-                "The device may be busy. Look at its last lines and try again.", soFar);
+        return trouble(
+                Kind.TIMED_OUT,
+                "an answer to \"%s\" within %d s"
+                        .formatted(dialect.masked(command), within.toSeconds()),
+                soFar.isBlank() ? "nothing" : "an answer that does not end in a prompt",
+                "The device may be busy. Look at its last lines and try again.",
+                soFar);
     }
 
-    /** What lies far behind is put by: prompts, pagers and questions stand at the end, and a long answer is not gone through again with each piece that comes. */
+    /**
+     * What lies far behind is put by: prompts, pagers and questions stand at the end, and a long
+     * answer is not gone through again with each piece that comes.
+     */
     private static void putBy(StringBuilder received, StringBuilder whole) {
         if (received.length() > 2 * LOOKED_AT) {
             int line = received.lastIndexOf("\n", received.length() - LOOKED_AT) + 1;
@@ -142,8 +159,13 @@ final class LineExchange implements Exchange {
             String last = clean(received);
             whole.setLength(LOOKED_AT);
             line.close();
-            throw trouble(Kind.UNREADABLE_ANSWER, "an answer to \"%s\" of at most %,d characters".formatted(dialect.masked(command), ANSWER_AT_MOST), "more than that, and no end of it",
-                    "The device does not stop. The line was closed; look at it by hand.", last);
+            throw trouble(
+                    Kind.UNREADABLE_ANSWER,
+                    "an answer to \"%s\" of at most %,d characters"
+                            .formatted(dialect.masked(command), ANSWER_AT_MOST),
+                    "more than that, and no end of it",
+                    "The device does not stop. The line was closed; look at it by hand.",
+                    last);
         }
     }
 
@@ -182,9 +204,14 @@ final class LineExchange implements Exchange {
         if (endsWith(dialect.question(), page)) {
             String asked = page.substring(page.lastIndexOf("\n") + 1).strip();
             send(dialect.backOut());
-            throw trouble(Kind.UNKNOWN_QUESTION, "a prompt, or a question that the dialect of %s knows".formatted(dialect.title()),
+            throw trouble(
+                    Kind.UNKNOWN_QUESTION,
+                    "a prompt, or a question that the dialect of %s knows"
+                            .formatted(dialect.title()),
                     "the device asks: \"%s\"".formatted(dialect.masked(asked)),
-                    "Nothing was answered. Add the question and its answer to the dialect, or do this step by hand and try again.", whole + page);
+                    "Nothing was answered. Add the question and its answer to the dialect, or do"
+                            + " this step by hand and try again.",
+                    whole + page);
         }
     }
 
@@ -198,7 +225,10 @@ final class LineExchange implements Exchange {
     }
 
     static String withoutEchoAndPrompt(Pattern shows, String command, String answer) {
-        String body = !command.isEmpty() && answer.startsWith(command) ? answer.substring(command.length()).replaceFirst("^\\n", "") : answer;
+        String body =
+                !command.isEmpty() && answer.startsWith(command)
+                        ? answer.substring(command.length()).replaceFirst("^\\n", "")
+                        : answer;
         Matcher prompt = shows.matcher(body);
         int start = body.length();
         while (prompt.find()) {
@@ -210,12 +240,17 @@ final class LineExchange implements Exchange {
     }
 
     private DeviceTrouble lost(String soFar) {
-        return trouble(Kind.LINK_LOST, "the line to %s stays open".formatted(device), "the device closed it",
-                "If the device restarts, wait for it; else look at the link.", soFar);
+        return trouble(
+                Kind.LINK_LOST,
+                "the line to %s stays open".formatted(device),
+                "the device closed it",
+                "If the device restarts, wait for it; else look at the link.",
+                soFar);
     }
 
     @Override
-    public DeviceTrouble trouble(Kind kind, String expected, String seen, String remedy, String lastTalk) {
+    public DeviceTrouble trouble(
+            Kind kind, String expected, String seen, String remedy, String lastTalk) {
         return wording.trouble(kind, expected, seen, remedy, lastTalk);
     }
 

@@ -8,7 +8,10 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 
-/** A boot loader over a console line, in the words of a dialect. The line belongs to nobody who signed in: whoever is on it talks with the loader. */
+/**
+ * A boot loader over a console line, in the words of a dialect. The line belongs to nobody who
+ * signed in: whoever is on it talks with the loader.
+ */
 final class LoaderAtConsole implements LoaderSession {
     static final String LOAD = "load-into-memory";
     static final String START = "start-loaded";
@@ -18,11 +21,21 @@ final class LoaderAtConsole implements LoaderSession {
     private final DialectSession session;
     private final String address;
 
-    /** @param address of the device in its own network, which a loader does not know by itself */
-    LoaderAtConsole(Dialect dialect, Line line, Talk talk, Doors.Address device, String address, InstantSource clock) {
+    /**
+     * @param address of the device in its own network, which a loader does not know by itself
+     */
+    LoaderAtConsole(
+            Dialect dialect,
+            Line line,
+            Talk talk,
+            Doors.Address device,
+            String address,
+            InstantSource clock) {
         this.dialect = dialect;
         this.address = address;
-        exchange = new LineExchange(dialect, dialect.loaderPrompt().orElseThrow(), line, talk, device.name());
+        exchange =
+                new LineExchange(
+                        dialect, dialect.loaderPrompt().orElseThrow(), line, talk, device.name());
         session = new DialectSession(dialect, exchange, clock);
     }
 
@@ -40,7 +53,14 @@ final class LoaderAtConsole implements LoaderSession {
     @Override
     public void startLoaded() {
         List<ActCommand> commands = dialect.acts().get(START);
-        commands.subList(0, commands.size() - 1).forEach(command -> exchange.command(command.send(), command.answers(), command.within(), false));
+        commands.subList(0, commands.size() - 1)
+                .forEach(
+                        command ->
+                                exchange.command(
+                                        command.send(),
+                                        command.answers(),
+                                        command.within(),
+                                        false));
         ActCommand last = commands.getLast();
         exchange.lastCommand(last.send(), last.within(), last.expect());
     }

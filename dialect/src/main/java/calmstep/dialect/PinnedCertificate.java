@@ -12,13 +12,18 @@ import javax.net.ssl.SSLSocketFactory;
 import javax.net.ssl.TrustManager;
 import javax.net.ssl.X509ExtendedTrustManager;
 
-/** The one certificate that a device may show: the first that it ever showed. Written as SHA-256 of the whole certificate, like a host key. */
+/**
+ * The one certificate that a device may show: the first that it ever showed. Written as SHA-256 of
+ * the whole certificate, like a host key.
+ */
 final class PinnedCertificate extends X509ExtendedTrustManager {
     private final String expected;
     private final SSLSocketFactory sockets;
     private volatile String seen = "";
 
-    /** @param expected fingerprint that it must show; empty on the first meeting */
+    /**
+     * @param expected fingerprint that it must show; empty on the first meeting
+     */
     PinnedCertificate(String expected) {
         this.expected = expected;
         try {
@@ -50,7 +55,13 @@ final class PinnedCertificate extends X509ExtendedTrustManager {
 
     private void check(X509Certificate[] chain) throws CertificateException {
         try {
-            seen = "SHA256:" + Base64.getEncoder().withoutPadding().encodeToString(MessageDigest.getInstance("SHA-256").digest(chain[0].getEncoded()));
+            seen =
+                    "SHA256:"
+                            + Base64.getEncoder()
+                                    .withoutPadding()
+                                    .encodeToString(
+                                            MessageDigest.getInstance("SHA-256")
+                                                    .digest(chain[0].getEncoded()));
         } catch (GeneralSecurityException unreadable) {
             throw new CertificateException(unreadable);
         }
@@ -60,32 +71,38 @@ final class PinnedCertificate extends X509ExtendedTrustManager {
     }
 
     @Override
-    public void checkServerTrusted(X509Certificate[] chain, String authType) throws CertificateException {
+    public void checkServerTrusted(X509Certificate[] chain, String authType)
+            throws CertificateException {
         check(chain);
     }
 
     @Override
-    public void checkServerTrusted(X509Certificate[] chain, String authType, Socket socket) throws CertificateException {
+    public void checkServerTrusted(X509Certificate[] chain, String authType, Socket socket)
+            throws CertificateException {
         check(chain);
     }
 
     @Override
-    public void checkServerTrusted(X509Certificate[] chain, String authType, SSLEngine engine) throws CertificateException {
+    public void checkServerTrusted(X509Certificate[] chain, String authType, SSLEngine engine)
+            throws CertificateException {
         check(chain);
     }
 
     @Override
-    public void checkClientTrusted(X509Certificate[] chain, String authType) throws CertificateException {
+    public void checkClientTrusted(X509Certificate[] chain, String authType)
+            throws CertificateException {
         throw new CertificateException("nobody signs in to us");
     }
 
     @Override
-    public void checkClientTrusted(X509Certificate[] chain, String authType, Socket socket) throws CertificateException {
+    public void checkClientTrusted(X509Certificate[] chain, String authType, Socket socket)
+            throws CertificateException {
         throw new CertificateException("nobody signs in to us");
     }
 
     @Override
-    public void checkClientTrusted(X509Certificate[] chain, String authType, SSLEngine engine) throws CertificateException {
+    public void checkClientTrusted(X509Certificate[] chain, String authType, SSLEngine engine)
+            throws CertificateException {
         throw new CertificateException("nobody signs in to us");
     }
 

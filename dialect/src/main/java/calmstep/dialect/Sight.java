@@ -24,7 +24,7 @@ sealed interface Sight {
     /**
      * One place that fits.
      *
-     * @param at    where it stands, to tell what comes behind what
+     * @param at where it stands, to tell what comes behind what
      * @param whole what was seen, as it stood
      */
     record Row(int at, String whole, Map<String, String> texts) {
@@ -61,11 +61,14 @@ sealed interface Sight {
     /**
      * Places in a JSON text, as steps joined by dots.
      *
-     * @param each  the list or object of which every entry is a row; empty where there is one row, the text itself
-     * @param takes name to the place in the row; {@value #KEY} is the entry's own key, {@value #ITSELF} the entry itself
-     * @param is    what the value must be, where that decides whether there is a row
+     * @param each the list or object of which every entry is a row; empty where there is one row,
+     *     the text itself
+     * @param takes name to the place in the row; {@value #KEY} is the entry's own key, {@value
+     *     #ITSELF} the entry itself
+     * @param is what the value must be, where that decides whether there is a row
      */
-    record ByPath(String each, Map<String, String> takes, Map<String, Pattern> is) implements Sight {
+    record ByPath(String each, Map<String, String> takes, Map<String, Pattern> is)
+            implements Sight {
         static final String KEY = "(key)";
         static final String ITSELF = "(itself)";
         private static final JsonMapper JSON = JsonMapper.builder().build();
@@ -92,10 +95,15 @@ sealed interface Sight {
             }
             JsonNode entries = at(tree, each);
             if (entries.isObject()) {
-                return rows(entries.propertyStream().map(entry -> Map.entry(entry.getKey(), entry.getValue())).toList());
+                return rows(
+                        entries.propertyStream()
+                                .map(entry -> Map.entry(entry.getKey(), entry.getValue()))
+                                .toList());
             }
             List<Map.Entry<String, JsonNode>> counted = new ArrayList<>();
-            entries.valueStream().forEach(value -> counted.add(Map.entry(String.valueOf(counted.size()), value)));
+            entries.valueStream()
+                    .forEach(
+                            value -> counted.add(Map.entry(String.valueOf(counted.size()), value)));
             return rows(counted);
         }
 
@@ -103,15 +111,38 @@ sealed interface Sight {
             List<Row> rows = new ArrayList<>();
             for (Map.Entry<String, JsonNode> entry : entries) {
                 Map<String, String> texts = new TreeMap<>();
-                takes.forEach((name, place) -> {
-                    JsonNode found = place.equals(KEY) || place.equals(ITSELF) ? entry.getValue() : at(entry.getValue(), place);
-                    String text = place.equals(KEY) ? entry.getKey() : found.isValueNode() && !found.isNull() ? found.asString() : "";
-                    if (!text.isEmpty()) {
-                        texts.put(name, text);
-                    }
-                });
-                if (!texts.isEmpty() && is.entrySet().stream().allMatch(wanted -> wanted.getValue().matcher(texts.getOrDefault(wanted.getKey(), "")).matches())) {
-                    rows.add(new Row(rows.size(), texts.entrySet().stream().map(t -> t.getKey() + " " + t.getValue()).collect(Collectors.joining(", ")), texts));
+                takes.forEach(
+                        (name, place) -> {
+                            JsonNode found =
+                                    place.equals(KEY) || place.equals(ITSELF)
+                                            ? entry.getValue()
+                                            : at(entry.getValue(), place);
+                            String text =
+                                    place.equals(KEY)
+                                            ? entry.getKey()
+                                            : found.isValueNode() && !found.isNull()
+                                                    ? found.asString()
+                                                    : "";
+                            if (!text.isEmpty()) {
+                                texts.put(name, text);
+                            }
+                        });
+                if (!texts.isEmpty()
+                        && is.entrySet().stream()
+                                .allMatch(
+                                        wanted ->
+                                                wanted.getValue()
+                                                        .matcher(
+                                                                texts.getOrDefault(
+                                                                        wanted.getKey(), ""))
+                                                        .matches())) {
+                    rows.add(
+                            new Row(
+                                    rows.size(),
+                                    texts.entrySet().stream()
+                                            .map(t -> t.getKey() + " " + t.getValue())
+                                            .collect(Collectors.joining(", ")),
+                                    texts));
                 }
             }
             return rows;
@@ -120,19 +151,26 @@ sealed interface Sight {
         private static JsonNode at(JsonNode node, String place) {
             JsonNode at = node;
             for (String step : place.split("\\.")) {
-                at = at.isArray() ? at.path(step.matches("\\d{1,6}") ? Integer.parseInt(step) : -1) : at.path(step);
+                at =
+                        at.isArray()
+                                ? at.path(step.matches("\\d{1,6}") ? Integer.parseInt(step) : -1)
+                                : at.path(step);
             }
             return at;
         }
     }
 
     /**
-     * Columns of a table of objects: every index that has one of them is a row. An answer has a line for each object, {@code number = value}.
+     * Columns of a table of objects: every index that has one of them is a row. An answer has a
+     * line for each object, {@code number = value}.
      *
-     * @param table the entry of the table (RFC 2578, section 7.1.12); for one value alone, the object with its index
-     * @param takes name to the column's number; {@value #INDEX} is the index itself; empty for one value alone
+     * @param table the entry of the table (RFC 2578, section 7.1.12); for one value alone, the
+     *     object with its index
+     * @param takes name to the column's number; {@value #INDEX} is the index itself; empty for one
+     *     value alone
      */
-    record ByColumn(String table, Map<String, String> takes, Map<String, Pattern> is) implements Sight {
+    record ByColumn(String table, Map<String, String> takes, Map<String, Pattern> is)
+            implements Sight {
         static final String INDEX = "(index)";
         private static final String VALUE = "value";
 
@@ -147,19 +185,55 @@ sealed interface Sight {
             for (ObjectExchange.Shown shown : ObjectExchange.Shown.in(answer)) {
                 String number = shown.number();
                 if (takes.isEmpty() && number.equals(table)) {
-                    byIndex.computeIfAbsent(new OID(), _ -> new TreeMap<>()).put(VALUE, shown.value());
+                    byIndex.computeIfAbsent(new OID(), _ -> new TreeMap<>())
+                            .put(VALUE, shown.value());
                 }
-                takes.forEach((name, column) -> {
-                    String begins = "%s.%s.".formatted(table, column);
-                    if (number.startsWith(begins)) {
-                        byIndex.computeIfAbsent(new OID(number.substring(begins.length())), _ -> new TreeMap<>()).put(name, shown.value());
-                    }
-                });
+                takes.forEach(
+                        (name, column) -> {
+                            String begins = "%s.%s.".formatted(table, column);
+                            if (number.startsWith(begins)) {
+                                byIndex.computeIfAbsent(
+                                                new OID(number.substring(begins.length())),
+                                                _ -> new TreeMap<>())
+                                        .put(name, shown.value());
+                            }
+                        });
             }
-            byIndex.forEach((index, texts) -> takes.entrySet().stream().filter(take -> take.getValue().equals(INDEX)).forEach(take -> texts.put(take.getKey(), index.toDottedString())));
+            byIndex.forEach(
+                    (index, texts) ->
+                            takes.entrySet().stream()
+                                    .filter(take -> take.getValue().equals(INDEX))
+                                    .forEach(
+                                            take ->
+                                                    texts.put(
+                                                            take.getKey(),
+                                                            index.toDottedString())));
             List<Row> rows = new ArrayList<>();
-            byIndex.values().stream().filter(texts -> is.entrySet().stream().allMatch(wanted -> wanted.getValue().matcher(texts.getOrDefault(wanted.getKey(), "")).matches()))
-                    .forEach(texts -> rows.add(new Row(rows.size(), texts.entrySet().stream().map(t -> t.getKey() + " " + t.getValue()).collect(Collectors.joining(", ")), texts)));
+            byIndex.values().stream()
+                    .filter(
+                            texts ->
+                                    is.entrySet().stream()
+                                            .allMatch(
+                                                    wanted ->
+                                                            wanted.getValue()
+                                                                    .matcher(
+                                                                            texts.getOrDefault(
+                                                                                    wanted.getKey(),
+                                                                                    ""))
+                                                                    .matches()))
+                    .forEach(
+                            texts ->
+                                    rows.add(
+                                            new Row(
+                                                    rows.size(),
+                                                    texts.entrySet().stream()
+                                                            .map(
+                                                                    t ->
+                                                                            t.getKey()
+                                                                                    + " "
+                                                                                    + t.getValue())
+                                                            .collect(Collectors.joining(", ")),
+                                                    texts)));
             return rows;
         }
     }

@@ -35,7 +35,10 @@ import org.snmp4j.smi.Variable;
 import org.snmp4j.smi.VariableBinding;
 import org.snmp4j.transport.DefaultUdpTransportMapping;
 
-/** Asks devices who they are, by SNMP v2c or v3: the system group (RFC 3418) and the chassis of the entity table (RFC 6933). One socket for all of them. */
+/**
+ * Asks devices who they are, by SNMP v2c or v3: the system group (RFC 3418) and the chassis of the
+ * entity table (RFC 6933). One socket for all of them.
+ */
 public final class SnmpAsk implements AutoCloseable {
     private static final OID DESCRIPTION = new OID("1.3.6.1.2.1.1.1.0");
     private static final OID OBJECT = new OID("1.3.6.1.2.1.1.2.0");
@@ -47,8 +50,13 @@ public final class SnmpAsk implements AutoCloseable {
     private static final String SERIAL = ENTITY + "11";
     private static final String MODEL = ENTITY + "13";
     private static final int CHASSIS = 3;
-    /** The chassis stands near the top of the table; a box that hides it deeper is asked for no more. */
+
+    /**
+     * The chassis stands near the top of the table; a box that hides it deeper is asked for no
+     * more.
+     */
     private static final int ROWS_LOOKED_AT = 24;
+
     private static final int RETRIES = 1;
 
     private final Snmp snmp;
@@ -69,22 +77,26 @@ public final class SnmpAsk implements AutoCloseable {
         dispatcher.addMessageProcessingModel(new MPv2c());
         dispatcher.addMessageProcessingModel(new MPv3(usm));
         Snmp snmp = new Snmp(dispatcher, new DefaultUdpTransportMapping());
-        Target<UdpAddress> target = switch (login) {
-            case SnmpLogin.Community community -> {
-                CommunityTarget<UdpAddress> plain = new CommunityTarget<>();
-                plain.setCommunity(new OctetString(community.word()));
-                plain.setVersion(SnmpConstants.version2c);
-                yield plain;
-            }
-            case SnmpLogin.User user -> {
-                usm.addUser(usmUser(user));
-                UserTarget<UdpAddress> secured = new UserTarget<>();
-                secured.setSecurityName(new OctetString(user.name()));
-                secured.setSecurityLevel(user.privacy() == SnmpLogin.Privacy.NONE ? SecurityLevel.AUTH_NOPRIV : SecurityLevel.AUTH_PRIV);
-                secured.setVersion(SnmpConstants.version3);
-                yield secured;
-            }
-        };
+        Target<UdpAddress> target =
+                switch (login) {
+                    case SnmpLogin.Community community -> {
+                        CommunityTarget<UdpAddress> plain = new CommunityTarget<>();
+                        plain.setCommunity(new OctetString(community.word()));
+                        plain.setVersion(SnmpConstants.version2c);
+                        yield plain;
+                    }
+                    case SnmpLogin.User user -> {
+                        usm.addUser(usmUser(user));
+                        UserTarget<UdpAddress> secured = new UserTarget<>();
+                        secured.setSecurityName(new OctetString(user.name()));
+                        secured.setSecurityLevel(
+                                user.privacy() == SnmpLogin.Privacy.NONE
+                                        ? SecurityLevel.AUTH_NOPRIV
+                                        : SecurityLevel.AUTH_PRIV);
+                        secured.setVersion(SnmpConstants.version3);
+                        yield secured;
+                    }
+                };
         target.setTimeout(within.toMillis());
         target.setRetries(RETRIES);
         snmp.listen();
@@ -93,22 +105,42 @@ public final class SnmpAsk implements AutoCloseable {
 
     /** The protocols that both the asking and the answering side of ours can use. */
     public static SecurityProtocols protocols() {
-        SecurityProtocols protocols = new SecurityProtocols(SecurityProtocols.SecurityProtocolSet.maxCompatibility);
+        SecurityProtocols protocols =
+                new SecurityProtocols(SecurityProtocols.SecurityProtocolSet.maxCompatibility);
         protocols.addAuthenticationProtocol(new AuthHMAC192SHA256());
         protocols.addAuthenticationProtocol(new AuthHMAC384SHA512());
         return protocols;
     }
 
     private static UsmUser usmUser(SnmpLogin.User user) {
-        OID authentication = switch (user.authentication()) {
-            case SHA1 -> AuthSHA.ID;
-            case SHA256 -> AuthHMAC192SHA256.ID;
-            case SHA512 -> AuthHMAC384SHA512.ID;
-        };
+        OID authentication =
+                switch (user.authentication()) {
+                    case SHA1 -> AuthSHA.ID;
+                    case SHA256 -> AuthHMAC192SHA256.ID;
+                    case SHA512 -> AuthHMAC384SHA512.ID;
+                };
         return switch (user.privacy()) {
-            case NONE -> new UsmUser(new OctetString(user.name()), authentication, new OctetString(user.password()), null, null);
-            case AES128 -> new UsmUser(new OctetString(user.name()), authentication, new OctetString(user.password()), PrivAES128.ID, new OctetString(user.privacyPassword()));
-            case AES256 -> new UsmUser(new OctetString(user.name()), authentication, new OctetString(user.password()), PrivAES256.ID, new OctetString(user.privacyPassword()));
+            case NONE ->
+                    new UsmUser(
+                            new OctetString(user.name()),
+                            authentication,
+                            new OctetString(user.password()),
+                            null,
+                            null);
+            case AES128 ->
+                    new UsmUser(
+                            new OctetString(user.name()),
+                            authentication,
+                            new OctetString(user.password()),
+                            PrivAES128.ID,
+                            new OctetString(user.privacyPassword()));
+            case AES256 ->
+                    new UsmUser(
+                            new OctetString(user.name()),
+                            authentication,
+                            new OctetString(user.password()),
+                            PrivAES256.ID,
+                            new OctetString(user.privacyPassword()));
         };
     }
 
@@ -119,7 +151,9 @@ public final class SnmpAsk implements AutoCloseable {
         }
     }
 
-    /** @param error what the device says against it; empty where it did as asked */
+    /**
+     * @param error what the device says against it; empty where it did as asked
+     */
     record Answered(Map<OID, Variable> values, String error) {}
 
     /** One device, asked about objects by their numbers. Closes this socket with it. */
@@ -129,7 +163,9 @@ public final class SnmpAsk implements AutoCloseable {
         return new Device(device);
     }
 
-    /** What can be asked of one device. Every method throws {@link Silent} when it does not answer. */
+    /**
+     * What can be asked of one device. Every method throws {@link Silent} when it does not answer.
+     */
     final class Device implements AutoCloseable {
         /** A table that never ends is a device's mistake, not ours to wait for. */
         private static final int OBJECTS_AT_MOST = 20_000;
@@ -152,7 +188,9 @@ public final class SnmpAsk implements AutoCloseable {
             request.add(new VariableBinding(oid, value));
             ResponseEvent<?> event = heard(request);
             PDU answer = event.getResponse();
-            return new Answered(answered(event), answer.getErrorStatus() == PDU.noError ? "" : answer.getErrorStatusText());
+            return new Answered(
+                    answered(event),
+                    answer.getErrorStatus() == PDU.noError ? "" : answer.getErrorStatusText());
         }
 
         /** Everything below a number. */
@@ -165,7 +203,9 @@ public final class SnmpAsk implements AutoCloseable {
                 request.add(new VariableBinding(at));
                 PDU answer = heard(request).getResponse();
                 for (VariableBinding binding : answer.getVariableBindings()) {
-                    if (binding.isException() || !binding.getOid().startsWith(root) || binding.getOid().compareTo(at) <= 0) {
+                    if (binding.isException()
+                            || !binding.getOid().startsWith(root)
+                            || binding.getOid().compareTo(at) <= 0) {
                         return found;
                     }
                     at = binding.getOid();
@@ -180,7 +220,9 @@ public final class SnmpAsk implements AutoCloseable {
 
         private ResponseEvent<?> heard(PDU request) throws IOException {
             ResponseEvent<?> event = snmp.send(request, device);
-            if (event == null || event.getResponse() == null || event.getResponse().getType() != PDU.RESPONSE) {
+            if (event == null
+                    || event.getResponse() == null
+                    || event.getResponse().getType() != PDU.RESPONSE) {
                 throw new Silent();
             }
             return event;
@@ -207,14 +249,32 @@ public final class SnmpAsk implements AutoCloseable {
         Map<OID, Variable> chassis = new HashMap<>();
         String row = chassisRow(device).orElse("");
         if (!row.isEmpty()) {
-            chassis.putAll(get(device, List.of(new OID(MODEL + row), new OID(HARDWARE_REVISION + row), new OID(SERIAL + row), new OID(SOFTWARE_REVISION + row))));
+            chassis.putAll(
+                    get(
+                            device,
+                            List.of(
+                                    new OID(MODEL + row),
+                                    new OID(HARDWARE_REVISION + row),
+                                    new OID(SERIAL + row),
+                                    new OID(SOFTWARE_REVISION + row))));
         }
-        return Optional.of(new Recognition.Shows("", text(system, OBJECT), text(system, HOST_NAME), text(system, DESCRIPTION), text(chassis, new OID(MODEL + row)),
-                text(chassis, new OID(HARDWARE_REVISION + row)), text(chassis, new OID(SERIAL + row)), text(chassis, new OID(SOFTWARE_REVISION + row))));
+        return Optional.of(
+                new Recognition.Shows(
+                        "",
+                        text(system, OBJECT),
+                        text(system, HOST_NAME),
+                        text(system, DESCRIPTION),
+                        text(chassis, new OID(MODEL + row)),
+                        text(chassis, new OID(HARDWARE_REVISION + row)),
+                        text(chassis, new OID(SERIAL + row)),
+                        text(chassis, new OID(SOFTWARE_REVISION + row))));
     }
 
     private static String text(Map<OID, Variable> found, OID oid) {
-        return Optional.ofNullable(found.get(oid)).map(Variable::toString).map(String::strip).orElse("");
+        return Optional.ofNullable(found.get(oid))
+                .map(Variable::toString)
+                .map(String::strip)
+                .orElse("");
     }
 
     private Map<OID, Variable> get(Target<UdpAddress> device, List<OID> oids) throws IOException {
@@ -229,12 +289,19 @@ public final class SnmpAsk implements AutoCloseable {
         return request;
     }
 
-    /** What was answered; a value that the device does not have is left out, and so is everything when it refuses (a report, an error). */
+    /**
+     * What was answered; a value that the device does not have is left out, and so is everything
+     * when it refuses (a report, an error).
+     */
     private static Map<OID, Variable> answered(ResponseEvent<?> event) {
         Map<OID, Variable> found = new HashMap<>();
         PDU answer = event.getResponse();
-        if (answer != null && answer.getType() == PDU.RESPONSE && answer.getErrorStatus() == PDU.noError) {
-            answer.getVariableBindings().stream().filter(b -> !b.isException() && !(b.getVariable() instanceof Null)).forEach(b -> found.put(b.getOid(), b.getVariable()));
+        if (answer != null
+                && answer.getType() == PDU.RESPONSE
+                && answer.getErrorStatus() == PDU.noError) {
+            answer.getVariableBindings().stream()
+                    .filter(b -> !b.isException() && !(b.getVariable() instanceof Null))
+                    .forEach(b -> found.put(b.getOid(), b.getVariable()));
         }
         return found;
     }
@@ -245,7 +312,8 @@ public final class SnmpAsk implements AutoCloseable {
         for (int i = 0; i < ROWS_LOOKED_AT; i++) {
             PDU request = pdu(PDU.GETNEXT);
             request.add(new VariableBinding(at));
-            Optional<Map.Entry<OID, Variable>> next = answered(snmp.send(request, device)).entrySet().stream().findFirst();
+            Optional<Map.Entry<OID, Variable>> next =
+                    answered(snmp.send(request, device)).entrySet().stream().findFirst();
             if (next.isEmpty() || !next.get().getKey().startsWith(CLASS)) {
                 return Optional.empty();
             }

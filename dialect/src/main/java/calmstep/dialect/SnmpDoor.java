@@ -11,9 +11,13 @@ import java.util.List;
 import java.util.Optional;
 import org.snmp4j.smi.OID;
 
-/** The way to a device over SNMP. Each request proves by itself who asks, so there is nothing to sign in to. */
+/**
+ * The way to a device over SNMP. Each request proves by itself who asks, so there is nothing to
+ * sign in to.
+ */
 public final class SnmpDoor implements Door {
     private static final Duration ANSWERS_WITHIN = Duration.ofSeconds(3);
+
     /** sysUpTime (RFC 3418): every agent has it. */
     private static final OID UP_TIME = new OID("1.3.6.1.2.1.1.3.0");
 
@@ -24,7 +28,12 @@ public final class SnmpDoor implements Door {
     private final InstantSource clock;
     private Optional<DeviceSession> open = Optional.empty();
 
-    SnmpDoor(Doors.Address address, SnmpLogin login, Dialect dialect, Talk talk, InstantSource clock) {
+    SnmpDoor(
+            Doors.Address address,
+            SnmpLogin login,
+            Dialect dialect,
+            Talk talk,
+            InstantSource clock) {
         this.address = address;
         this.login = login;
         this.dialect = dialect;
@@ -46,7 +55,12 @@ public final class SnmpDoor implements Door {
         try {
             return SnmpAsk.as(login, ANSWERS_WITHIN).device(address.host(), address.port());
         } catch (IOException noSocket) {
-            throw new DeviceTrouble(Kind.LINK_LOST, new Trouble("a socket to ask %s by SNMP".formatted(address), String.valueOf(noSocket.getMessage()), "Look at the network here."));
+            throw new DeviceTrouble(
+                    Kind.LINK_LOST,
+                    new Trouble(
+                            "a socket to ask %s by SNMP".formatted(address),
+                            String.valueOf(noSocket.getMessage()),
+                            "Look at the network here."));
         }
     }
 
@@ -57,7 +71,12 @@ public final class SnmpDoor implements Door {
             if (address.logins().size() > 1) {
                 isKnown(agent);
             }
-            open = Optional.of(new DialectSession(dialect, new ObjectExchange(dialect, agent, talk, address.toString()), clock));
+            open =
+                    Optional.of(
+                            new DialectSession(
+                                    dialect,
+                                    new ObjectExchange(dialect, agent, talk, address.toString()),
+                                    clock));
         }
         return open.get();
     }
@@ -67,7 +86,12 @@ public final class SnmpDoor implements Door {
             agent.get(List.of(UP_TIME));
         } catch (IOException silent) {
             agent.close();
-            throw new DeviceTrouble(Kind.NO_ANSWER, new Trouble("%s answers by SNMP to one of its logins".formatted(address), String.valueOf(silent.getMessage()), "Look whether this network reaches it, and correct the login."));
+            throw new DeviceTrouble(
+                    Kind.NO_ANSWER,
+                    new Trouble(
+                            "%s answers by SNMP to one of its logins".formatted(address),
+                            String.valueOf(silent.getMessage()),
+                            "Look whether this network reaches it, and correct the login."));
         }
     }
 
@@ -78,7 +102,8 @@ public final class SnmpDoor implements Door {
             agent.get(List.of(UP_TIME));
             return new Whereabouts.AtCommandLine();
         } catch (IOException silent) {
-            return new Whereabouts.Silent("no answer by SNMP on %s:%d".formatted(address.host(), address.port()));
+            return new Whereabouts.Silent(
+                    "no answer by SNMP on %s:%d".formatted(address.host(), address.port()));
         }
     }
 

@@ -12,13 +12,23 @@ public sealed interface SnmpLogin extends Secret {
         }
     }
 
-    /** Version 3 with the user-based security model (RFC 3414): signed, and enciphered where there is a privacy password. */
-    record User(String name, Authentication authentication, String password, Privacy privacy, String privacyPassword) implements SnmpLogin {
+    /**
+     * Version 3 with the user-based security model (RFC 3414): signed, and enciphered where there
+     * is a privacy password.
+     */
+    record User(
+            String name,
+            Authentication authentication,
+            String password,
+            Privacy privacy,
+            String privacyPassword)
+            implements SnmpLogin {
         private static final int SHORTEST = 8;
 
         /** Whether its passwords are as long as RFC 3414 asks (section 11.2). */
         public boolean isLongEnough() {
-            return password.length() >= SHORTEST && (privacy == Privacy.NONE || privacyPassword.length() >= SHORTEST);
+            return password.length() >= SHORTEST
+                    && (privacy == Privacy.NONE || privacyPassword.length() >= SHORTEST);
         }
 
         @Override

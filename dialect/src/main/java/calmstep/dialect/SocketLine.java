@@ -14,7 +14,9 @@ final class SocketLine implements Line {
     private final InputStream in;
     private final byte[] buffer = new byte[8192];
 
-    /** @param way what goes with the line */
+    /**
+     * @param way what goes with the line
+     */
     SocketLine(Socket socket, AutoCloseable way) throws IOException {
         this.socket = socket;
         this.way = way;

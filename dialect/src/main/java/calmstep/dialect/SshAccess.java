@@ -6,8 +6,8 @@ import calmstep.core.device.Trouble;
 import java.io.IOException;
 import java.net.InetSocketAddress;
 import java.net.SocketAddress;
-import java.security.PublicKey;
 import java.nio.file.Path;
+import java.security.PublicKey;
 import java.time.Duration;
 import java.util.Comparator;
 import java.util.List;
@@ -42,21 +42,34 @@ final class SshAccess implements AutoCloseable {
     static final Duration SIGNS_IN_WITHIN = Duration.ofSeconds(20);
     private static final Duration ANSWERS_WITHIN = Duration.ofSeconds(3);
     private static final int HANDSHAKES_A_CORE = 12;
-    /** Whom a connection goes to: it goes with the connection, since keys are exchanged as soon as that is there. */
-    private static final AttributeRepository.AttributeKey<Meeting> MEETING = new AttributeRepository.AttributeKey<>();
+
+    /**
+     * Whom a connection goes to: it goes with the connection, since keys are exchanged as soon as
+     * that is there.
+     */
+    private static final AttributeRepository.AttributeKey<Meeting> MEETING =
+            new AttributeRepository.AttributeKey<>();
 
     private final SshClient ssh = SshClient.setUpDefaultClient();
-    private final Semaphore handshakes = new Semaphore(HANDSHAKES_A_CORE * Runtime.getRuntime().availableProcessors());
+    private final Semaphore handshakes =
+            new Semaphore(HANDSHAKES_A_CORE * Runtime.getRuntime().availableProcessors());
 
     /**
      * Who is signed in to.
      *
-     * @param words         for messages
-     * @param at            where the connection goes: the host itself, or our end of a tunnel
-     * @param hostKey       fingerprint that it must show; empty at the first meeting
-     * @param oldAlgorithms names of those that are allowed with it although they are no longer thought safe
+     * @param words for messages
+     * @param at where the connection goes: the host itself, or our end of a tunnel
+     * @param hostKey fingerprint that it must show; empty at the first meeting
+     * @param oldAlgorithms names of those that are allowed with it although they are no longer
+     *     thought safe
      */
-    record Host(String words, InetSocketAddress at, String user, SshSecret secret, String hostKey, Set<String> oldAlgorithms) {}
+    record Host(
+            String words,
+            InetSocketAddress at,
+            String user,
+            SshSecret secret,
+            String hostKey,
+            Set<String> oldAlgorithms) {}
 
     /** A session with the fingerprint of the host key that was shown. */
     record Opened(ClientSession session, String seenHostKey) {}
@@ -71,29 +84,43 @@ final class SshAccess implements AutoCloseable {
     SshAccess() {
         ssh.setServerKeyVerifier(SshAccess::mayShow);
         CoreModuleProperties.HEARTBEAT_INTERVAL.set(ssh, Duration.ofSeconds(15));
-        // Commands are short and answered at once: waiting for more to send costs forty milliseconds each.
+        // Commands are short and answered at once: waiting for more to send costs forty
+        // milliseconds each.
         CoreModuleProperties.TCP_NODELAY.set(ssh, true);
-        // The hybrid exchange costs ten times the arithmetic; it stays behind, for devices that take nothing else.
-        ssh.setKeyExchangeFactories(ssh.getKeyExchangeFactories().stream().sorted(Comparator.comparing(kex -> !kex.getName().startsWith("curve25519"))).toList());
+        // The hybrid exchange costs ten times the arithmetic; it stays behind, for devices that
+        // take nothing else.
+        ssh.setKeyExchangeFactories(
+                ssh.getKeyExchangeFactories().stream()
+                        .sorted(
+                                Comparator.comparing(
+                                        kex -> !kex.getName().startsWith("curve25519")))
+                        .toList());
         ssh.setSignatureFactories(withoutOld(ssh.getSignatureFactories()));
         ssh.setCipherFactories(withoutOld(ssh.getCipherFactories()));
         ssh.setMacFactories(withoutOld(ssh.getMacFactories()));
         ssh.setAgentFactory(new Agents());
-        ssh.addSessionListener(new SessionListener() {
-            @Override
-            public void sessionCreated(Session session) {
-                meeting((ClientSession) session).ifPresent(meeting -> allow(session, meeting.host().oldAlgorithms()));
-            }
-        });
+        ssh.addSessionListener(
+                new SessionListener() {
+                    @Override
+                    public void sessionCreated(Session session) {
+                        meeting((ClientSession) session)
+                                .ifPresent(
+                                        meeting -> allow(session, meeting.host().oldAlgorithms()));
+                    }
+                });
         ssh.start();
     }
 
     /** Asks an agent for those alone whose login says so. */
     private static final class Agents implements SshAgentFactory {
         @Override
-        public @Nullable SshAgent createClient(Session session, FactoryManager manager) throws IOException {
-            Optional<SshSecret> secret = meeting((ClientSession) session).map(meeting -> meeting.host().secret());
-            return secret.isPresent() && secret.get() instanceof SshSecret.Agent(String socket) ? AgentClient.at(Path.of(socket)) : null;
+        public @Nullable SshAgent createClient(Session session, FactoryManager manager)
+                throws IOException {
+            Optional<SshSecret> secret =
+                    meeting((ClientSession) session).map(meeting -> meeting.host().secret());
+            return secret.isPresent() && secret.get() instanceof SshSecret.Agent(String socket)
+                    ? AgentClient.at(Path.of(socket))
+                    : null;
         }
 
         @Override
@@ -107,10 +134,19 @@ final class SshAccess implements AutoCloseable {
         }
     }
 
-    /** What rests on SHA-1, MD5 or on the order of blocks that can be guessed: nobody gets it who is not allowed it by name. */
+    /**
+     * What rests on SHA-1, MD5 or on the order of blocks that can be guessed: nobody gets it who is
+     * not allowed it by name.
+     */
     private static boolean isOld(NamedResource algorithm) {
         String name = algorithm.getName();
-        return name.equals("ssh-rsa") || name.equals("ssh-dss") || name.endsWith("-sha1") || name.contains("-sha1-") || name.contains("md5") || name.contains("-cbc") || name.startsWith("arcfour");
+        return name.equals("ssh-rsa")
+                || name.equals("ssh-dss")
+                || name.endsWith("-sha1")
+                || name.contains("-sha1-")
+                || name.contains("md5")
+                || name.contains("-cbc")
+                || name.startsWith("arcfour");
     }
 
     private static <F extends NamedResource> List<F> withoutOld(List<F> factories) {
@@ -119,10 +155,26 @@ final class SshAccess implements AutoCloseable {
 
     private static void allow(Session session, Set<String> names) {
         for (String name : names) {
-            Optional.ofNullable(BuiltinDHFactories.fromFactoryName(name)).ifPresent(one -> session.setKeyExchangeFactories(plus(session.getKeyExchangeFactories(), ClientBuilder.DH2KEX.apply(one))));
-            Optional.ofNullable(BuiltinSignatures.fromFactoryName(name)).ifPresent(one -> session.setSignatureFactories(plus(session.getSignatureFactories(), one)));
-            Optional.ofNullable(BuiltinCiphers.fromFactoryName(name)).ifPresent(one -> session.setCipherFactories(plus(session.getCipherFactories(), one)));
-            Optional.ofNullable(BuiltinMacs.fromFactoryName(name)).ifPresent(one -> session.setMacFactories(plus(session.getMacFactories(), one)));
+            Optional.ofNullable(BuiltinDHFactories.fromFactoryName(name))
+                    .ifPresent(
+                            one ->
+                                    session.setKeyExchangeFactories(
+                                            plus(
+                                                    session.getKeyExchangeFactories(),
+                                                    ClientBuilder.DH2KEX.apply(one))));
+            Optional.ofNullable(BuiltinSignatures.fromFactoryName(name))
+                    .ifPresent(
+                            one ->
+                                    session.setSignatureFactories(
+                                            plus(session.getSignatureFactories(), one)));
+            Optional.ofNullable(BuiltinCiphers.fromFactoryName(name))
+                    .ifPresent(
+                            one ->
+                                    session.setCipherFactories(
+                                            plus(session.getCipherFactories(), one)));
+            Optional.ofNullable(BuiltinMacs.fromFactoryName(name))
+                    .ifPresent(
+                            one -> session.setMacFactories(plus(session.getMacFactories(), one)));
         }
     }
 
@@ -130,17 +182,22 @@ final class SshAccess implements AutoCloseable {
         return Stream.concat(known.stream(), Stream.of(one)).toList();
     }
 
-    /** What the client itself does when a server shows its key: as the meeting says. A connection that belongs to none is refused. */
+    /**
+     * What the client itself does when a server shows its key: as the meeting says. A connection
+     * that belongs to none is refused.
+     */
     static boolean mayShow(ClientSession session, SocketAddress remote, PublicKey key) {
         return meeting(session).filter(meeting -> meeting.mayShow(key)).isPresent();
     }
 
     private static Optional<Meeting> meeting(ClientSession session) {
-        return Optional.ofNullable(session.getConnectionContext()).map(context -> context.getAttribute(MEETING));
+        return Optional.ofNullable(session.getConnectionContext())
+                .map(context -> context.getAttribute(MEETING));
     }
 
     /**
-     * Only so many shake hands at a time: it is all arithmetic, and hundreds at once would each be too late.
+     * Only so many shake hands at a time: it is all arithmetic, and hundreds at once would each be
+     * too late.
      *
      * @throws DeviceTrouble when nobody answers, another host key is shown, or we are not let in
      */
@@ -153,7 +210,12 @@ final class SshAccess implements AutoCloseable {
             handshakes.acquire();
         } catch (InterruptedException stop) {
             Thread.currentThread().interrupt();
-            throw new DeviceTrouble(Kind.LINK_LOST, new Trouble("%s lets us sign in".formatted(host.words()), "we were told to stop", "Try again."));
+            throw new DeviceTrouble(
+                    Kind.LINK_LOST,
+                    new Trouble(
+                            "%s lets us sign in".formatted(host.words()),
+                            "we were told to stop",
+                            "Try again."));
         }
         try {
             return new Opened(authenticated(meeting, connect(meeting)), meeting.seen().get());
@@ -166,15 +228,33 @@ final class SshAccess implements AutoCloseable {
         try (AgentClient agent = AgentClient.at(Path.of(socket))) {
             agent.getIdentities();
         } catch (IOException nobody) {
-            throw new DeviceTrouble(Kind.LINK_LOST, new Trouble("an SSH agent at %s, whose keys open %s".formatted(socket, host.words()), reasonOf(nobody), "Start the agent and give it the keys; the service finds it by SSH_AUTH_SOCK."));
+            throw new DeviceTrouble(
+                    Kind.LINK_LOST,
+                    new Trouble(
+                            "an SSH agent at %s, whose keys open %s"
+                                    .formatted(socket, host.words()),
+                            reasonOf(nobody),
+                            "Start the agent and give it the keys; the service finds it by"
+                                    + " SSH_AUTH_SOCK."));
         }
     }
 
     private ClientSession connect(Meeting meeting) {
         try {
-            return ssh.connect(meeting.host().user(), meeting.host().at(), AttributeRepository.ofKeyValuePair(MEETING, meeting), null).verify(ANSWERS_WITHIN).getSession();
+            return ssh.connect(
+                            meeting.host().user(),
+                            meeting.host().at(),
+                            AttributeRepository.ofKeyValuePair(MEETING, meeting),
+                            null)
+                    .verify(ANSWERS_WITHIN)
+                    .getSession();
         } catch (IOException silent) {
-            throw new DeviceTrouble(Kind.NO_ANSWER, new Trouble("%s answers on SSH".formatted(meeting.host().words()), "no answer: " + reasonOf(silent), "Look whether it has power and whether this network reaches it."));
+            throw new DeviceTrouble(
+                    Kind.NO_ANSWER,
+                    new Trouble(
+                            "%s answers on SSH".formatted(meeting.host().words()),
+                            "no answer: " + reasonOf(silent),
+                            "Look whether it has power and whether this network reaches it."));
         }
     }
 
@@ -183,7 +263,7 @@ final class SshAccess implements AutoCloseable {
             switch (meeting.host().secret()) {
                 case SshSecret.Password(String word) -> session.addPasswordIdentity(word);
                 case SshSecret.Key key -> key.pairs().forEach(session::addPublicKeyIdentity);
-                case SshSecret.Agent _ -> { }
+                case SshSecret.Agent _ -> {}
             }
             session.auth().verify(SIGNS_IN_WITHIN);
             return session;
@@ -197,19 +277,40 @@ final class SshAccess implements AutoCloseable {
         Host host = meeting.host();
         String seen = meeting.seen().get();
         if (!host.hostKey().isEmpty() && !seen.isEmpty() && !host.hostKey().equals(seen)) {
-            return new DeviceTrouble(Kind.HOST_KEY_CHANGED, new Trouble("%s shows the host key %s, as last time".formatted(host.words(), host.hostKey()), "the host key %s".formatted(seen),
-                    "Somebody may stand in between, or it was replaced. Nothing was sent. If it was replaced, forget its old key."));
+            return new DeviceTrouble(
+                    Kind.HOST_KEY_CHANGED,
+                    new Trouble(
+                            "%s shows the host key %s, as last time"
+                                    .formatted(host.words(), host.hostKey()),
+                            "the host key %s".formatted(seen),
+                            "Somebody may stand in between, or it was replaced. Nothing was sent."
+                                    + " If it was replaced, forget its old key."));
         }
         String reason = reasonOf(refused);
         if (String.valueOf(refused.getMessage()).contains("No more authentication methods")) {
-            return new DeviceTrouble(Kind.SIGN_IN_REFUSED, new Trouble("%s lets \"%s\" in".formatted(host.words(), host.user()), "it refuses the user or the %s".formatted(host.secret()),
-                    "Correct the login's user and %s.".formatted(host.secret())));
+            return new DeviceTrouble(
+                    Kind.SIGN_IN_REFUSED,
+                    new Trouble(
+                            "%s lets \"%s\" in".formatted(host.words(), host.user()),
+                            "it refuses the user or the %s".formatted(host.secret()),
+                            "Correct the login's user and %s.".formatted(host.secret())));
         }
         if (reason.contains("Unable to negotiate")) {
-            return new DeviceTrouble(Kind.REFUSED_BY_DEVICE, new Trouble("%s offers an SSH algorithm that is thought safe".formatted(host.words()), reason,
-                    "Bring it to a release that does; until then its line in the inventory may name under old-algorithms what it is allowed."));
+            return new DeviceTrouble(
+                    Kind.REFUSED_BY_DEVICE,
+                    new Trouble(
+                            "%s offers an SSH algorithm that is thought safe"
+                                    .formatted(host.words()),
+                            reason,
+                            "Bring it to a release that does; until then its line in the inventory"
+                                    + " may name under old-algorithms what it is allowed."));
         }
-        return new DeviceTrouble(Kind.LINK_LOST, new Trouble("%s lets us sign in".formatted(host.words()), reason, "If the device restarts, wait for it; else look at the link."));
+        return new DeviceTrouble(
+                Kind.LINK_LOST,
+                new Trouble(
+                        "%s lets us sign in".formatted(host.words()),
+                        reason,
+                        "If the device restarts, wait for it; else look at the link."));
     }
 
     static String reasonOf(Throwable problem) {
@@ -217,7 +318,9 @@ final class SshAccess implements AutoCloseable {
         while (deepest.getCause() != null && deepest.getCause() != deepest) {
             deepest = deepest.getCause();
         }
-        return deepest.getMessage() == null ? deepest.getClass().getSimpleName() : deepest.getMessage();
+        return deepest.getMessage() == null
+                ? deepest.getClass().getSimpleName()
+                : deepest.getMessage();
     }
 
     @Override

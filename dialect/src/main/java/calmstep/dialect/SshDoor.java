@@ -13,14 +13,14 @@ import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.time.InstantSource;
 import java.util.Arrays;
-import java.util.List;
 import java.util.Optional;
 import java.util.regex.Pattern;
 import org.apache.sshd.client.session.ClientSession;
 
 /**
- * The way to a device over SSH, with its console line beside it. The first host key that is shown is remembered by the caller
- * ({@link #seenHostKey()}); a device that shows another one later is not signed in to.
+ * The way to a device over SSH, with its console line beside it. The first host key that is shown
+ * is remembered by the caller ({@link #seenHostKey()}); a device that shows another one later is
+ * not signed in to.
  */
 public final class SshDoor implements Door {
     private static final Duration KNOCKS_FOR = Duration.ofMillis(1500);
@@ -38,7 +38,15 @@ public final class SshDoor implements Door {
     private Optional<DeviceSession> open = Optional.empty();
     private String seenHostKey = "";
 
-    SshDoor(SshAccess access, Jumps jumps, Doors.Address address, String user, SshSecret secret, Dialect dialect, Talk talk, InstantSource clock) {
+    SshDoor(
+            SshAccess access,
+            Jumps jumps,
+            Doors.Address address,
+            String user,
+            SshSecret secret,
+            Dialect dialect,
+            Talk talk,
+            InstantSource clock) {
         this.access = access;
         this.jumps = jumps;
         this.address = address;
@@ -75,16 +83,43 @@ public final class SshDoor implements Door {
     }
 
     private DeviceSession signIn() {
-        SshAccess.Opened opened = access.open(new SshAccess.Host(address.toString(), commandLine(), user, secret, address.hostKey(), address.route().oldAlgorithms()));
+        SshAccess.Opened opened =
+                access.open(
+                        new SshAccess.Host(
+                                address.toString(),
+                                commandLine(),
+                                user,
+                                secret,
+                                address.hostKey(),
+                                address.route().oldAlgorithms()));
         seenHostKey = opened.seenHostKey();
         try {
-            LineExchange exchange = new LineExchange(dialect, new SshLine(opened.session(), SshAccess.SIGNS_IN_WITHIN), talk, address.name());
+            LineExchange exchange =
+                    new LineExchange(
+                            dialect,
+                            new SshLine(opened.session(), SshAccess.SIGNS_IN_WITHIN),
+                            talk,
+                            address.name());
             exchange.greet();
-            dialect.entering().forEach(entry -> exchange.command(entry.send(), entry.answers().stream().map(answer -> answer.saying(secret.word())).toList(), entry.within(), false));
+            dialect.entering()
+                    .forEach(
+                            entry ->
+                                    exchange.command(
+                                            entry.send(),
+                                            entry.answers().stream()
+                                                    .map(answer -> answer.saying(secret.word()))
+                                                    .toList(),
+                                            entry.within(),
+                                            false));
             return new DialectSession(dialect, exchange, clock);
         } catch (IOException refused) {
             opened.session().close(true);
-            throw new DeviceTrouble(Kind.LINK_LOST, new Trouble("%s gives us a command line".formatted(address), SshAccess.reasonOf(refused), "If the device restarts, wait for it; else look at the link."));
+            throw new DeviceTrouble(
+                    Kind.LINK_LOST,
+                    new Trouble(
+                            "%s gives us a command line".formatted(address),
+                            SshAccess.reasonOf(refused),
+                            "If the device restarts, wait for it; else look at the link."));
         } catch (DeviceTrouble trouble) {
             opened.session().close(true);
             throw trouble;
@@ -95,7 +130,8 @@ public final class SshDoor implements Door {
     public Whereabouts whereabouts() {
         close();
         String seen;
-        try (Socket socket = knock(commandLine()); InputStream in = socket.getInputStream()) {
+        try (Socket socket = knock(commandLine());
+                InputStream in = socket.getInputStream()) {
             byte[] greeting = in.readNBytes(4);
             if (new String(greeting, StandardCharsets.US_ASCII).equals("SSH-")) {
                 return new Whereabouts.AtCommandLine();
@@ -126,26 +162,45 @@ public final class SshDoor implements Door {
         if (dialect.loaderPrompt().isEmpty()) {
             return Optional.empty();
         }
-        return console().flatMap(console -> {
-            try (Line line = console) {
-                line.send("\n");
-                return readTo(dialect.loaderPrompt().get(), line);
-            } catch (Line.LineEnded silent) {
-                return Optional.empty();
-            }
-        }).map(text -> Arrays.stream(text.split("\n")).filter(line -> !line.isBlank()).toList())
-                .map(lines -> new Whereabouts.InBootLoader(lines.subList(Math.max(0, lines.size() - LAST_LINES), lines.size())));
+        return console()
+                .flatMap(
+                        console -> {
+                            try (Line line = console) {
+                                line.send("\n");
+                                return readTo(dialect.loaderPrompt().get(), line);
+                            } catch (Line.LineEnded silent) {
+                                return Optional.empty();
+                            }
+                        })
+                .map(
+                        text ->
+                                Arrays.stream(text.split("\n"))
+                                        .filter(line -> !line.isBlank())
+                                        .toList())
+                .map(
+                        lines ->
+                                new Whereabouts.InBootLoader(
+                                        lines.subList(
+                                                Math.max(0, lines.size() - LAST_LINES),
+                                                lines.size())));
     }
 
     /** Its console line; empty where it has none that we know, or nobody answers there. */
     private Optional<Line> console() {
         try {
             if (address.consolePort() > 0) {
-                return Optional.of(consoleBy(jumps.to(address.route().via(), address.host(), address.consolePort())));
+                return Optional.of(
+                        consoleBy(
+                                jumps.to(
+                                        address.route().via(),
+                                        address.host(),
+                                        address.consolePort())));
             }
             if (address.route().console().isPresent()) {
                 Doors.Stop stop = address.route().console().get();
-                return Optional.of(consoleOver(jumps.open(stop, new InetSocketAddress(stop.host(), stop.port()))));
+                return Optional.of(
+                        consoleOver(
+                                jumps.open(stop, new InetSocketAddress(stop.host(), stop.port()))));
             }
             return Optional.empty();
         } catch (IOException | DeviceTrouble silent) {
@@ -153,7 +208,10 @@ public final class SshDoor implements Door {
         }
     }
 
-    /** A silent console is looked at again and again: nothing of a way that leads nowhere may stay open. */
+    /**
+     * A silent console is looked at again and again: nothing of a way that leads nowhere may stay
+     * open.
+     */
     private static Line consoleBy(Jumps.Tunnel way) throws IOException {
         try {
             return new SocketLine(knock(way.end()), way);
@@ -178,8 +236,20 @@ public final class SshDoor implements Door {
             return Optional.empty();
         }
         close();
-        Line line = console().orElseThrow(() -> new DeviceTrouble(Kind.NO_ANSWER, new Trouble("the console line of %s answers".formatted(address), "it does not, or the inventory names none", "See that it is plugged in, and that the inventory says where it is.")));
-        LoaderAtConsole loader = new LoaderAtConsole(dialect, line, talk, address, address.host(), clock);
+        Line line =
+                console()
+                        .orElseThrow(
+                                () ->
+                                        new DeviceTrouble(
+                                                Kind.NO_ANSWER,
+                                                new Trouble(
+                                                        "the console line of %s answers"
+                                                                .formatted(address),
+                                                        "it does not, or the inventory names none",
+                                                        "See that it is plugged in, and that the"
+                                                                + " inventory says where it is.")));
+        LoaderAtConsole loader =
+                new LoaderAtConsole(dialect, line, talk, address, address.host(), clock);
         try {
             return Optional.of(loader.greeted());
         } catch (DeviceTrouble trouble) {

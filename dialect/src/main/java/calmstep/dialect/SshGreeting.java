@@ -8,14 +8,20 @@ import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.util.Optional;
 
-/** The line that an SSH server sends before anybody signs in (RFC 4253, section 4.2). Nothing is sent to it. */
+/**
+ * The line that an SSH server sends before anybody signs in (RFC 4253, section 4.2). Nothing is
+ * sent to it.
+ */
 public final class SshGreeting {
     /** A server may send other lines first; so much is looked through. */
     private static final int MOST_BYTES = 4_096;
 
     private SshGreeting() {}
 
-    /** @return the line, as {@code SSH-2.0-…}; empty when nobody answers in time, or something that is not SSH */
+    /**
+     * @return the line, as {@code SSH-2.0-…}; empty when nobody answers in time, or something that
+     *     is not SSH
+     */
     public static Optional<String> of(String host, int port, Duration within) {
         try (Socket socket = new Socket()) {
             socket.connect(new InetSocketAddress(host, port), (int) within.toMillis());
@@ -37,7 +43,11 @@ public final class SshGreeting {
                 line.append((char) c);
                 continue;
             }
-            String text = new String(line.toString().getBytes(StandardCharsets.ISO_8859_1), StandardCharsets.UTF_8).strip();
+            String text =
+                    new String(
+                                    line.toString().getBytes(StandardCharsets.ISO_8859_1),
+                                    StandardCharsets.UTF_8)
+                            .strip();
             if (text.startsWith("SSH-")) {
                 return Optional.of(text);
             }

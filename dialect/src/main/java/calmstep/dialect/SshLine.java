@@ -24,7 +24,10 @@ final class SshLine implements Line {
         channel.open().verify(opensWithin);
         channel.addCloseFutureListener(_ -> inbox.end());
         out = channel.getInvertedIn();
-        if (channel.waitFor(EnumSet.of(ClientChannelEvent.OPENED, ClientChannelEvent.CLOSED), opensWithin).contains(ClientChannelEvent.CLOSED)) {
+        if (channel.waitFor(
+                        EnumSet.of(ClientChannelEvent.OPENED, ClientChannelEvent.CLOSED),
+                        opensWithin)
+                .contains(ClientChannelEvent.CLOSED)) {
             inbox.end();
         }
     }

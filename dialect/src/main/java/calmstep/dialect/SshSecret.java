@@ -23,25 +23,36 @@ public sealed interface SshSecret extends Secret {
     /**
      * A private key.
      *
-     * @param text       as its file has it, in OpenSSH's or PEM's form
+     * @param text as its file has it, in OpenSSH's or PEM's form
      * @param passphrase that opens the text; empty for one that is open
      */
     record Key(String text, String passphrase) implements SshSecret {
-        /** @throws IllegalArgumentException with the reason, when the text is no private key or the passphrase does not open it */
+        /**
+         * @throws IllegalArgumentException with the reason, when the text is no private key or the
+         *     passphrase does not open it
+         */
         public List<KeyPair> pairs() {
             try {
-                Iterable<KeyPair> found = SecurityUtils.loadKeyPairIdentities(null, NamedResource.ofName("the login's key"), new ByteArrayInputStream(text.getBytes(StandardCharsets.UTF_8)),
-                        passphrase.isEmpty() ? null : FilePasswordProvider.of(passphrase));
+                Iterable<KeyPair> found =
+                        SecurityUtils.loadKeyPairIdentities(
+                                null,
+                                NamedResource.ofName("the login's key"),
+                                new ByteArrayInputStream(text.getBytes(StandardCharsets.UTF_8)),
+                                passphrase.isEmpty() ? null : FilePasswordProvider.of(passphrase));
                 List<KeyPair> pairs = new ArrayList<>();
                 if (found != null) {
                     found.forEach(pairs::add);
                 }
                 if (pairs.isEmpty()) {
-                    throw new IllegalArgumentException("Expected a private key as its file has it, saw none.");
+                    throw new IllegalArgumentException(
+                            "Expected a private key as its file has it, saw none.");
                 }
                 return pairs;
             } catch (IOException | GeneralSecurityException | IllegalStateException unreadable) {
-                throw new IllegalArgumentException("The private key cannot be read: %s. Give its passphrase, or make it anew.".formatted(unreadable.getMessage()), unreadable);
+                throw new IllegalArgumentException(
+                        "The private key cannot be read: %s. Give its passphrase, or make it anew."
+                                .formatted(unreadable.getMessage()),
+                        unreadable);
             }
         }
 

@@ -2,13 +2,14 @@ package calmstep.dialect;
 
 /** Takes down what is typed to a device and what it answers; secrets are masked already. */
 public interface Talk {
-    Talk NONE = new Talk() {
-        @Override
-        public void typed(String text) {}
+    Talk NONE =
+            new Talk() {
+                @Override
+                public void typed(String text) {}
 
-        @Override
-        public void answered(String text) {}
-    };
+                @Override
+                public void answered(String text) {}
+            };
 
     void typed(String text);
 

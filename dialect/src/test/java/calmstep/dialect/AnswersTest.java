@@ -22,10 +22,31 @@ class AnswersTest {
 
     @BeforeEach
     void aRouter() throws Exception {
-        dialect = DialectText.read("osmer-r6.yaml", Files.readString(Path.of("../demo/dialects/osmer-r6.yaml")));
-        device.put("ask identity", "name      rt-dunmere-1\nmodel     R6-4\nrevision  C\nserial    OS6-10442\nrelease   2.4.0\nstarted   2026-11-01 04:12, start 17\n");
-        device.put("ask start", "running    osmer-r6c-2.4.0.img\nnext       osmer-r6c-2.6.3.img\notherwise  osmer-r6c-2.2.1.img\nchoice     kept\n");
-        device.put("ask storage", "store flash, 32000000 bytes, 6990000 free\n  osmer-r6c-2.4.0.img  8912896\n  harbour-map.txt  12288\nstore stick, 9000 bytes, 100 free\n  notes.txt  8900\n");
+        dialect =
+                DialectText.read(
+                        "osmer-r6.yaml",
+                        Files.readString(Path.of("../demo/dialects/osmer-r6.yaml")));
+        device.put(
+                "ask identity",
+                "name      rt-dunmere-1\n"
+                        + "model     R6-4\n"
+                        + "revision  C\n"
+                        + "serial    OS6-10442\n"
+                        + "release   2.4.0\n"
+                        + "started   2026-11-01 04:12, start 17\n");
+        device.put(
+                "ask start",
+                "running    osmer-r6c-2.4.0.img\n"
+                        + "next       osmer-r6c-2.6.3.img\n"
+                        + "otherwise  osmer-r6c-2.2.1.img\n"
+                        + "choice     kept\n");
+        device.put(
+                "ask storage",
+                "store flash, 32000000 bytes, 6990000 free\n"
+                        + "  osmer-r6c-2.4.0.img  8912896\n"
+                        + "  harbour-map.txt  12288\n"
+                        + "store stick, 9000 bytes, 100 free\n"
+                        + "  notes.txt  8900\n");
         device.put("ask differences", "none\n");
         device.put("ask links", "ge0 up\nge1 down\n");
         device.put("ask neighbours", "sw-dunmere-1 up\n");
@@ -38,7 +59,12 @@ class AnswersTest {
 
         @Override
         public void send(String text) {
-            due = text.strip() + "\r\n" + device.getOrDefault(text.strip(), "not known: " + text.strip() + "\n").replace("\n", "\r\n") + "[rt-dunmere-1]: ";
+            due =
+                    text.strip()
+                            + "\r\n"
+                            + device.getOrDefault(text.strip(), "not known: " + text.strip() + "\n")
+                                    .replace("\n", "\r\n")
+                            + "[rt-dunmere-1]: ";
         }
 
         @Override
@@ -53,7 +79,10 @@ class AnswersTest {
     }
 
     private Reading read() {
-        Answers answers = new Answers(dialect, new LineExchange(dialect, new Echoing(), Talk.NONE, "rt-dunmere-1"));
+        Answers answers =
+                new Answers(
+                        dialect,
+                        new LineExchange(dialect, new Echoing(), Talk.NONE, "rt-dunmere-1"));
         dialect.readings().forEach(answers::ask);
         return answers.reading(Instant.EPOCH, "0");
     }
@@ -65,24 +94,44 @@ class AnswersTest {
     @Test
     void takesIdentityChoiceStorageAndFacts() {
         Reading reading = read();
-        assertThat(reading.identity()).isEqualTo(new Reading.Identity("rt-dunmere-1", "R6-4", "C", "OS6-10442"));
+        assertThat(reading.identity())
+                .isEqualTo(new Reading.Identity("rt-dunmere-1", "R6-4", "C", "OS6-10442"));
         assertThat(reading.system()).isEqualTo("2.4.0");
-        assertThat(reading.boot()).isEqualTo(new Reading.BootChoice("osmer-r6c-2.4.0.img", "osmer-r6c-2.6.3.img", "osmer-r6c-2.2.1.img", true));
+        assertThat(reading.boot())
+                .isEqualTo(
+                        new Reading.BootChoice(
+                                "osmer-r6c-2.4.0.img",
+                                "osmer-r6c-2.6.3.img",
+                                "osmer-r6c-2.2.1.img",
+                                true));
         assertThat(reading.bootMark()).endsWith("start 17");
         assertThat(reading.unsavedChanges()).isFalse();
-        assertThat(reading.facts()).contains(new Reading.Fact("interface", "ge1", "down"), new Reading.Fact("neighbour", "sw-dunmere-1", "up"), new Reading.Fact("power", "left", "good"));
+        assertThat(reading.facts())
+                .contains(
+                        new Reading.Fact("interface", "ge1", "down"),
+                        new Reading.Fact("neighbour", "sw-dunmere-1", "up"),
+                        new Reading.Fact("power", "left", "good"));
     }
 
     @Test
     void filesBelongToTheVolumeAboveThem() {
-        assertThat(read().volumes()).satisfiesExactly(
-                flash -> assertThat(flash.files()).extracting(Reading.StoredFile::name).containsExactly("osmer-r6c-2.4.0.img", "harbour-map.txt"),
-                stick -> assertThat(stick.files()).containsExactly(new Reading.StoredFile("notes.txt", 8900)));
+        assertThat(read().volumes())
+                .satisfiesExactly(
+                        flash ->
+                                assertThat(flash.files())
+                                        .extracting(Reading.StoredFile::name)
+                                        .containsExactly("osmer-r6c-2.4.0.img", "harbour-map.txt"),
+                        stick ->
+                                assertThat(stick.files())
+                                        .containsExactly(
+                                                new Reading.StoredFile("notes.txt", 8900)));
     }
 
     @Test
     void noFallbackIsNoneAndAChoiceThatIsNotKeptIsNotSaved() {
-        device.put("ask start", "running    a.img\nnext       a.img\notherwise  nothing\nchoice     not kept\n");
+        device.put(
+                "ask start",
+                "running    a.img\nnext       a.img\notherwise  nothing\nchoice     not kept\n");
         assertThat(read().boot()).isEqualTo(new Reading.BootChoice("a.img", "a.img", "", false));
     }
 

@@ -12,8 +12,7 @@ import org.junit.jupiter.api.io.TempDir;
 
 /** Firewall pairs of the demo, spoken to through their dialect, moved along their plans. */
 class BrannochPairsTest {
-    @TempDir
-    private Path folder;
+    @TempDir private Path folder;
 
     private UnitNight night(String name, String target) throws Exception {
         return new UnitNight(folder, "brannoch-b2", "practice-brannoch-b2.yaml", name, target);
@@ -24,10 +23,22 @@ class BrannochPairsTest {
         try (UnitNight night = night("fw-millhaven", "11.2 build 418")) {
             Reading reading = night.read();
             assertThat(reading.system()).isEqualTo("11.0 build 377");
-            assertThat(reading.members()).extracting(PartShown::name, PartShown::role, PartShown::state, member -> member.runs("system")).containsExactly(
-                    Tuple.tuple("left", "active", "in sync", "11.0 build 377"), Tuple.tuple("right", "standby", "in sync", "11.0 build 377"));
-            assertThat(reading.imageVolumes()).extracting(Reading.Volume::part).containsExactly("left", "right");
-            assertThat(reading.facts()).contains(new Reading.Fact("licence", "tunnels 50", "2027-06-30"), new Reading.Fact("power", "right", "ok"));
+            assertThat(reading.members())
+                    .extracting(
+                            PartShown::name,
+                            PartShown::role,
+                            PartShown::state,
+                            member -> member.runs("system"))
+                    .containsExactly(
+                            Tuple.tuple("left", "active", "in sync", "11.0 build 377"),
+                            Tuple.tuple("right", "standby", "in sync", "11.0 build 377"));
+            assertThat(reading.imageVolumes())
+                    .extracting(Reading.Volume::part)
+                    .containsExactly("left", "right");
+            assertThat(reading.facts())
+                    .contains(
+                            new Reading.Fact("licence", "tunnels 50", "2027-06-30"),
+                            new Reading.Fact("power", "right", "ok"));
             assertThat(night.talk).noneMatch(text -> text.contains("millhaven-reads"));
         }
     }
@@ -35,22 +46,39 @@ class BrannochPairsTest {
     @Test
     void movesTheStandbyFirstAndHandsOver() throws Exception {
         try (UnitNight night = night("fw-millhaven", "11.2 build 418")) {
-            assertThat(night.plan.hops()).singleElement().satisfies(hop -> assertThat(hop.atOnce()).isEqualTo(1));
+            assertThat(night.plan.hops())
+                    .singleElement()
+                    .satisfies(hop -> assertThat(hop.atOnce()).isEqualTo(1));
             assertThat(night.play()).as(night.story()).isEqualTo("settled");
-            assertThat(night.told.stream().filter(line -> line.startsWith("1 restart:")).map(line -> line.substring("1 restart: ".length()))).containsExactly(
-                    "member right into 11.2 build 418 while the others serve, since 0 of 2 members run it",
-                    "member left hands over to member right, which runs 11.2 build 418, since member left is active and runs 11.0 build 377",
-                    "member left into 11.2 build 418 while the others serve, since 1 of 2 members run it");
-            assertThat(night.read().members()).extracting(PartShown::role, member -> member.runs("system")).containsExactly(Tuple.tuple("standby", "11.2 build 418"), Tuple.tuple("active", "11.2 build 418"));
+            assertThat(
+                            night.told.stream()
+                                    .filter(line -> line.startsWith("1 restart:"))
+                                    .map(line -> line.substring("1 restart: ".length())))
+                    .containsExactly(
+                            "member right into 11.2 build 418 while the others serve, since 0 of 2"
+                                    + " members run it",
+                            "member left hands over to member right, which runs 11.2 build 418,"
+                                    + " since member left is active and runs 11.0 build 377",
+                            "member left into 11.2 build 418 while the others serve, since 1 of 2"
+                                    + " members run it");
+            assertThat(night.read().members())
+                    .extracting(PartShown::role, member -> member.runs("system"))
+                    .containsExactly(
+                            Tuple.tuple("standby", "11.2 build 418"),
+                            Tuple.tuple("active", "11.2 build 418"));
         }
     }
 
     @Test
     void takesBothSteppingStonesFromAnOldBuild() throws Exception {
         try (UnitNight night = night("fw-ostrand", "11.2 build 418")) {
-            assertThat(night.plan.hops()).extracting(hop -> hop.hop().to()).containsExactly("10.8 build 305", "11.0 build 377", "11.2 build 418");
+            assertThat(night.plan.hops())
+                    .extracting(hop -> hop.hop().to())
+                    .containsExactly("10.8 build 305", "11.0 build 377", "11.2 build 418");
             assertThat(night.play()).as(night.story()).isEqualTo("settled");
-            assertThat(night.read().members()).extracting(member -> member.runs("system")).containsOnly("11.2 build 418");
+            assertThat(night.read().members())
+                    .extracting(member -> member.runs("system"))
+                    .containsOnly("11.2 build 418");
         }
     }
 
@@ -58,7 +86,9 @@ class BrannochPairsTest {
     void tellsTwoBuildsOfOneReleaseApart() throws Exception {
         try (UnitNight night = night("fw-dunmere", "11.2 build 418")) {
             assertThat(night.read().system()).isEqualTo("11.2 build 410");
-            assertThat(night.plan.hops()).extracting(hop -> hop.hop().to()).containsExactly("11.2 build 418");
+            assertThat(night.plan.hops())
+                    .extracting(hop -> hop.hop().to())
+                    .containsExactly("11.2 build 418");
         }
     }
 
@@ -76,7 +106,12 @@ class BrannochPairsTest {
         try (UnitNight night = night("fw-millhaven", "11.2 build 418")) {
             night.fleet.add("fw-millhaven", Fault.LOSES_A_LICENCE);
             assertThat(night.play()).as(night.story()).isEqualTo("settled");
-            assertThat(night.told).as("a person has to look at it").anyMatch(line -> line.startsWith("1 prove done:") && line.contains("look at: licence tunnels 50"));
+            assertThat(night.told)
+                    .as("a person has to look at it")
+                    .anyMatch(
+                            line ->
+                                    line.startsWith("1 prove done:")
+                                            && line.contains("look at: licence tunnels 50"));
         }
     }
 }

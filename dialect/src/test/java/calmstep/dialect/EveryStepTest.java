@@ -25,8 +25,10 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
 /**
- * One night for each family and each kind of blow, and the blow strikes at every step of it: where the unit is stuck, a person reads why, the trouble goes, and the step is tried again.
- * In the end each unit stands where it stands when nothing strikes: release, settings, files, and as many restarts.
+ * One night for each family and each kind of blow, and the blow strikes at every step of it: where
+ * the unit is stuck, a person reads why, the trouble goes, and the step is tried again. In the end
+ * each unit stands where it stands when nothing strikes: release, settings, files, and as many
+ * restarts.
  */
 class EveryStepTest {
     private static final int MOST_ROUNDS = 60;
@@ -34,9 +36,13 @@ class EveryStepTest {
     /** What strikes, and what a person reads where a unit is stuck by it. */
     private enum Blow {
         /** From the step's first look on, the device answers nobody. */
-        SILENCE("no answer|Connection refused|does not answer|back in sync|given up|before the boot choice|the line was cut"),
+        SILENCE(
+                "no answer|Connection refused|does not answer|back in sync|given up|before the boot"
+                        + " choice|the line was cut"),
         /** From the step's first look on, it lets nobody sign in. */
-        LOCKED_OUT("refuses the user or the password|answers 401|unknownUserName|not accepted|no answer|given up"),
+        LOCKED_OUT(
+                "refuses the user or the password|answers 401|unknownUserName|not accepted|no"
+                        + " answer|given up"),
         /** Somebody pulls its plug when the step begins, and puts it back. */
         POWER_CUT("."),
         /** The service dies behind the intent, before anything is done. */
@@ -44,8 +50,12 @@ class EveryStepTest {
         /** The service dies behind the act, before anything is proven. */
         DEATH_BEHIND_THE_ACT("never");
 
-        /** Their silence is told by time alone, a minute for each step, and a wrong password is silence too; other tests have both. */
-        private static final Set<Blow> OF_WHOEVER_ASKS_BY_DATAGRAMS = EnumSet.complementOf(EnumSet.of(SILENCE, LOCKED_OUT));
+        /**
+         * Their silence is told by time alone, a minute for each step, and a wrong password is
+         * silence too; other tests have both.
+         */
+        private static final Set<Blow> OF_WHOEVER_ASKS_BY_DATAGRAMS =
+                EnumSet.complementOf(EnumSet.of(SILENCE, LOCKED_OUT));
 
         private final String says;
 
@@ -57,12 +67,15 @@ class EveryStepTest {
     /** How a unit stands in the end. */
     private record Stands(String release, List<String> settings, Set<String> files, int restarts) {
         private static Stands of(UnitNight night, Sample sample) {
-            return new Stands(night.read().system(), night.fleet.machine(sample.device()).keptSettings(), Set.copyOf(night.fleet.machine(sample.device()).flash().files().keySet()), night.fleet.machine(sample.device()).restarts().size());
+            return new Stands(
+                    night.read().system(),
+                    night.fleet.machine(sample.device()).keptSettings(),
+                    Set.copyOf(night.fleet.machine(sample.device()).flash().files().keySet()),
+                    night.fleet.machine(sample.device()).restarts().size());
         }
     }
 
-    @TempDir
-    private Path folder;
+    @TempDir private Path folder;
 
     private final Map<String, Stands> undisturbed = new ConcurrentHashMap<>();
     private final Map<String, String> ends = new ConcurrentHashMap<>();
@@ -70,19 +83,28 @@ class EveryStepTest {
 
     @Test
     void whereverABlowStrikesTheUnitStandsInTheEndWhereItStandsWithout() throws Exception {
-        try (ExecutorService families = Executors.newFixedThreadPool(Sample.OF_EACH_FAMILY.size())) {
+        try (ExecutorService families =
+                Executors.newFixedThreadPool(Sample.OF_EACH_FAMILY.size())) {
             List<Future<?>> all = new ArrayList<>();
             for (Sample sample : Sample.OF_EACH_FAMILY) {
-                all.add(families.submit(() -> {
-                    try (UnitNight night = sample.night(folder.resolve(sample.family()))) {
-                        assertThat(night.play()).as(sample.family()).isEqualTo("settled");
-                        undisturbed.put(sample.family(), Stands.of(night, sample));
-                    }
-                    for (Blow blow : sample.family().equals("skelda-l4") ? Blow.OF_WHOEVER_ASKS_BY_DATAGRAMS : EnumSet.allOf(Blow.class)) {
-                        strike(sample, blow);
-                    }
-                    return null;
-                }));
+                all.add(
+                        families.submit(
+                                () -> {
+                                    try (UnitNight night =
+                                            sample.night(folder.resolve(sample.family()))) {
+                                        assertThat(night.play())
+                                                .as(sample.family())
+                                                .isEqualTo("settled");
+                                        undisturbed.put(sample.family(), Stands.of(night, sample));
+                                    }
+                                    for (Blow blow :
+                                            sample.family().equals("skelda-l4")
+                                                    ? Blow.OF_WHOEVER_ASKS_BY_DATAGRAMS
+                                                    : EnumSet.allOf(Blow.class)) {
+                                        strike(sample, blow);
+                                    }
+                                    return null;
+                                }));
             }
             for (Future<?> family : all) {
                 family.get();
@@ -101,19 +123,35 @@ class EveryStepTest {
                 StepName step = StepName.parse(end.replace("stuck at ", ""));
                 Trouble trouble = night.trouble().orElseThrow();
                 ends.put(cell(sample, blow, step), "stuck");
-                if (!trouble.sentence().matches("(?s).*(?:" + blow.says + ").*") || trouble.remedy().isBlank()) {
-                    wrong.add("%s, %s at %s: it says %s".formatted(sample.family(), blow, step, trouble.sentence()));
+                if (!trouble.sentence().matches("(?s).*(?:" + blow.says + ").*")
+                        || trouble.remedy().isBlank()) {
+                    wrong.add(
+                            "%s, %s at %s: it says %s"
+                                    .formatted(sample.family(), blow, step, trouble.sentence()));
                 }
                 blows.end();
                 night.retry();
                 end = night.play();
             }
             blows.end();
-            Stands stands = end.equals("settled") ? Stands.of(night, sample) : new Stands(end, List.of(), Set.of(), 0);
+            Stands stands =
+                    end.equals("settled")
+                            ? Stands.of(night, sample)
+                            : new Stands(end, List.of(), Set.of(), 0);
             Stands expected = undisturbed.get(sample.family());
             // A start that nobody ordered may spare the one that was planned.
-            if (!stands.equals(expected) && !(blow == Blow.POWER_CUT && stands.restarts() < expected.restarts() && new Stands(stands.release(), stands.settings(), stands.files(), expected.restarts()).equals(expected))) {
-                wrong.add("%s, %s: expected %s, stands %s; %s".formatted(sample.family(), blow, expected, stands, night.story()));
+            if (!stands.equals(expected)
+                    && !(blow == Blow.POWER_CUT
+                            && stands.restarts() < expected.restarts()
+                            && new Stands(
+                                            stands.release(),
+                                            stands.settings(),
+                                            stands.files(),
+                                            expected.restarts())
+                                    .equals(expected))) {
+                wrong.add(
+                        "%s, %s: expected %s, stands %s; %s"
+                                .formatted(sample.family(), blow, expected, stands, night.story()));
             }
         }
     }
@@ -187,18 +225,58 @@ class EveryStepTest {
         }
     }
 
-    /** Of each blow at each step: in how many families the unit went on by itself, and in which ones it was stuck until the trouble was gone. */
+    /**
+     * Of each blow at each step: in how many families the unit went on by itself, and in which ones
+     * it was stuck until the trouble was gone.
+     */
     private String table() {
-        StringBuilder text = new StringBuilder("%-22s%-16s%s%n".formatted("blow", "at", "families that went on by themselves, and those that waited for a person"));
+        StringBuilder text =
+                new StringBuilder(
+                        "%-22s%-16s%s%n"
+                                .formatted(
+                                        "blow",
+                                        "at",
+                                        "families that went on by themselves, and those that waited"
+                                                + " for a person"));
         for (Blow blow : Blow.values()) {
             for (StepName step : StepName.values()) {
-                Map<String, List<String>> by = ends.entrySet().stream().filter(entry -> entry.getKey().startsWith("%s %s ".formatted(blow, step)))
-                        .collect(Collectors.groupingBy(Map.Entry::getValue, TreeMap::new, Collectors.mapping(entry -> entry.getKey().replaceAll(".* ", "").replaceAll("-.*", ""), Collectors.toList())));
+                Map<String, List<String>> by =
+                        ends.entrySet().stream()
+                                .filter(
+                                        entry ->
+                                                entry.getKey()
+                                                        .startsWith("%s %s ".formatted(blow, step)))
+                                .collect(
+                                        Collectors.groupingBy(
+                                                Map.Entry::getValue,
+                                                TreeMap::new,
+                                                Collectors.mapping(
+                                                        entry ->
+                                                                entry.getKey()
+                                                                        .replaceAll(".* ", "")
+                                                                        .replaceAll("-.*", ""),
+                                                        Collectors.toList())));
                 if (!by.isEmpty()) {
-                    text.append("%-22s%-16s%d went on, %d stuck %s%n".formatted(blow, step, by.getOrDefault("went on", List.of()).size(), by.getOrDefault("stuck", List.of()).size(), by.getOrDefault("stuck", List.of()).stream().sorted().toList()));
+                    text.append(
+                            "%-22s%-16s%d went on, %d stuck %s%n"
+                                    .formatted(
+                                            blow,
+                                            step,
+                                            by.getOrDefault("went on", List.of()).size(),
+                                            by.getOrDefault("stuck", List.of()).size(),
+                                            by.getOrDefault("stuck", List.of()).stream()
+                                                    .sorted()
+                                                    .toList()));
                 }
             }
         }
-        return text.append("%d blows: %d went on, %d stuck until the trouble was gone; %d went another way.%n".formatted(ends.size(), ends.values().stream().filter("went on"::equals).count(), ends.values().stream().filter("stuck"::equals).count(), wrong.size())).toString();
+        return text.append(
+                        "%d blows: %d went on, %d stuck until the trouble was gone; %d went another way.%n"
+                                .formatted(
+                                        ends.size(),
+                                        ends.values().stream().filter("went on"::equals).count(),
+                                        ends.values().stream().filter("stuck"::equals).count(),
+                                        wrong.size()))
+                .toString();
     }
 }

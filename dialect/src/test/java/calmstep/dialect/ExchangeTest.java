@@ -26,13 +26,17 @@ class ExchangeTest {
 
     private static Dialect osmer() {
         try {
-            return DialectText.read("osmer-r6.yaml", Files.readString(Path.of("../demo/dialects/osmer-r6.yaml")));
+            return DialectText.read(
+                    "osmer-r6.yaml", Files.readString(Path.of("../demo/dialects/osmer-r6.yaml")));
         } catch (IOException gone) {
             throw new IllegalStateException(gone);
         }
     }
 
-    /** A line that says what it was given to say, in the pieces it was given, and remembers what it was told. */
+    /**
+     * A line that says what it was given to say, in the pieces it was given, and remembers what it
+     * was told.
+     */
     private static final class Scripted implements Line {
         private final Deque<String> pieces = new ArrayDeque<>();
         private final List<String> sent = new ArrayList<>();
@@ -70,20 +74,41 @@ class ExchangeTest {
     }
 
     private static DeviceTrouble trouble(Scripted line, String command, Answer... answers) {
-        return catchThrowableOfType(DeviceTrouble.class, () -> exchange(line).command(command, List.of(answers), Duration.ofSeconds(1), false));
+        return catchThrowableOfType(
+                DeviceTrouble.class,
+                () ->
+                        exchange(line)
+                                .command(command, List.of(answers), Duration.ofSeconds(1), false));
     }
 
     @Test
     void turnsPagesAndGivesTheAnswerWithoutEchoPagerAndPrompt() {
-        Scripted line = new Scripted().says("ask links\r\nge0 up\r\n== more (space goes on, q stops) ==", "\r                                  \rge1 down\r\n[rt-dunmere-1*]: ");
-        assertThat(exchange(line).command("ask links", List.of(), Duration.ofSeconds(1), false).text()).isEqualTo("ge0 up\nge1 down\n");
+        Scripted line =
+                new Scripted()
+                        .says(
+                                "ask links\r\nge0 up\r\n== more (space goes on, q stops) ==",
+                                "\r"
+                                        + "                                  \r"
+                                        + "ge1 down\r\n"
+                                        + "[rt-dunmere-1*]: ");
+        assertThat(
+                        exchange(line)
+                                .command("ask links", List.of(), Duration.ofSeconds(1), false)
+                                .text())
+                .isEqualTo("ge0 up\nge1 down\n");
         assertThat(line.sent).containsExactly("ask links\n", " ");
     }
 
     /** However the network cuts the stream, the answer is the same. */
     @Property(tries = 200)
-    void anAnswerDoesNotDependOnHowItIsCut(@ForAll @Size(max = 12) List<@IntRange(min = 1, max = 30) Integer> cuts) {
-        String whole = "ask settings now\r\nname rt\r\n  note \"a [b]: c\"\r\n-- end of settings, 9 bytes --\r\n[rt-dunmere-1]: ";
+    void anAnswerDoesNotDependOnHowItIsCut(
+            @ForAll @Size(max = 12) List<@IntRange(min = 1, max = 30) Integer> cuts) {
+        String whole =
+                "ask settings now\r\n"
+                        + "name rt\r\n"
+                        + "  note \"a [b]: c\"\r\n"
+                        + "-- end of settings, 9 bytes --\r\n"
+                        + "[rt-dunmere-1]: ";
         Scripted line = new Scripted();
         int at = 0;
         for (int cut : cuts) {
@@ -96,21 +121,32 @@ class ExchangeTest {
         if (at < whole.length()) {
             line.says(whole.substring(at));
         }
-        assertThat(exchange(line).command("ask settings now", List.of(), Duration.ofSeconds(1), false).text())
+        assertThat(
+                        exchange(line)
+                                .command(
+                                        "ask settings now", List.of(), Duration.ofSeconds(1), false)
+                                .text())
                 .isEqualTo("name rt\n  note \"a [b]: c\"\n-- end of settings, 9 bytes --\n");
     }
 
     @Test
     void answersTheQuestionsThatTheDialectKnows() {
-        Scripted line = new Scripted().says("do keep\r\nKeep the settings? (yes/no) ", "yes\r\nkept\r\n[rt]: ");
+        Scripted line =
+                new Scripted()
+                        .says("do keep\r\nKeep the settings? (yes/no) ", "yes\r\nkept\r\n[rt]: ");
         Answer yes = new Answer(Pattern.compile("Keep the settings\\? \\(yes/no\\) $"), "yes");
-        assertThat(exchange(line).command("do keep", List.of(yes), Duration.ofSeconds(1), false).text()).endsWith("kept\n");
+        assertThat(
+                        exchange(line)
+                                .command("do keep", List.of(yes), Duration.ofSeconds(1), false)
+                                .text())
+                .endsWith("kept\n");
         assertThat(line.sent).containsExactly("do keep\n", "yes\n");
     }
 
     @Test
     void stopsAtAQuestionThatNobodyForesawAndBacksOut() {
-        Scripted line = new Scripted().says("do keep\r\nThe secret 12345 is weak. Go on? (yes/no) ");
+        Scripted line =
+                new Scripted().says("do keep\r\nThe secret 12345 is weak. Go on? (yes/no) ");
         DeviceTrouble trouble = trouble(line, "do keep");
         assertThat(trouble.kind()).isEqualTo(Kind.UNKNOWN_QUESTION);
         assertThat(trouble.trouble().seen()).contains("The secret •••••• is weak. Go on? (yes/no)");
@@ -119,20 +155,32 @@ class ExchangeTest {
 
     @Test
     void tellsARefusalASilenceAndALostLineApart() {
-        assertThat(trouble(new Scripted().says("do drop a.img\r\nrefused: a.img runs\r\n[rt]: "), "do drop a.img")).satisfies(refused -> {
-            assertThat(refused.kind()).isEqualTo(Kind.REFUSED_BY_DEVICE);
-            assertThat(refused.trouble().seen()).isEqualTo("the device refuses: refused: a.img runs");
-        });
-        assertThat(trouble(new Scripted().says("ask start\r\nrunning  a.img\r\n"), "ask start")).satisfies(late -> {
-            assertThat(late.kind()).isEqualTo(Kind.TIMED_OUT);
-            assertThat(late.trouble().lastLines()).contains("running  a.img");
-        });
-        assertThat(trouble(new Scripted().says("ask st").thenEnds(), "ask start").kind()).isEqualTo(Kind.LINK_LOST);
+        assertThat(
+                        trouble(
+                                new Scripted()
+                                        .says("do drop a.img\r\nrefused: a.img runs\r\n[rt]: "),
+                                "do drop a.img"))
+                .satisfies(
+                        refused -> {
+                            assertThat(refused.kind()).isEqualTo(Kind.REFUSED_BY_DEVICE);
+                            assertThat(refused.trouble().seen())
+                                    .isEqualTo("the device refuses: refused: a.img runs");
+                        });
+        assertThat(trouble(new Scripted().says("ask start\r\nrunning  a.img\r\n"), "ask start"))
+                .satisfies(
+                        late -> {
+                            assertThat(late.kind()).isEqualTo(Kind.TIMED_OUT);
+                            assertThat(late.trouble().lastLines()).contains("running  a.img");
+                        });
+        assertThat(trouble(new Scripted().says("ask st").thenEnds(), "ask start").kind())
+                .isEqualTo(Kind.LINK_LOST);
     }
 
     @Test
     void aLineThatEndsIsAnAnswerWhereTheActSaysSo() {
-        Exchange.Said said = exchange(new Scripted().says("do restart\r\ngoing down\r\n").thenEnds()).command("do restart", List.of(), Duration.ofSeconds(1), true);
+        Exchange.Said said =
+                exchange(new Scripted().says("do restart\r\ngoing down\r\n").thenEnds())
+                        .command("do restart", List.of(), Duration.ofSeconds(1), true);
         assertThat(said).isEqualTo(new Exchange.Said("going down\n", true));
     }
 }

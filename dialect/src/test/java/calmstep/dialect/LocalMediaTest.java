@@ -8,15 +8,23 @@ import java.util.Optional;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
-/** A stick that somebody plugged into a router: looked at before the shelf, and proven like everything else. */
+/**
+ * A stick that somebody plugged into a router: looked at before the shelf, and proven like
+ * everything else.
+ */
 class LocalMediaTest {
     private static final String ROUTER = "rt-aldwick-pier-1";
 
-    @TempDir
-    private Path folder;
+    @TempDir private Path folder;
 
     private UnitNight night() throws Exception {
-        return new UnitNight(folder, "osmer-r6", "practice-osmer-r6.yaml", ROUTER, "2.6.3", Optional.of("stick"));
+        return new UnitNight(
+                folder,
+                "osmer-r6",
+                "practice-osmer-r6.yaml",
+                ROUTER,
+                "2.6.3",
+                Optional.of("stick"));
     }
 
     private static String imageOf(UnitNight night) {
@@ -26,9 +34,16 @@ class LocalMediaTest {
     @Test
     void whatIsOnTheStickIsNotFetched() throws Exception {
         try (UnitNight night = night()) {
-            Files.copy(UnitNight.image(imageOf(night)), night.fleet.machine(ROUTER).flash().stick().resolve(imageOf(night)));
+            Files.copy(
+                    UnitNight.image(imageOf(night)),
+                    night.fleet.machine(ROUTER).flash().stick().resolve(imageOf(night)));
             assertThat(night.play()).as(night.story()).isEqualTo("settled");
-            assertThat(night.talk).anyMatch(text -> text.startsWith("typed do take " + imageOf(night) + " from stick")).noneMatch(text -> text.startsWith("typed do bring"));
+            assertThat(night.talk)
+                    .anyMatch(
+                            text ->
+                                    text.startsWith(
+                                            "typed do take " + imageOf(night) + " from stick"))
+                    .noneMatch(text -> text.startsWith("typed do bring"));
         }
     }
 
@@ -37,9 +52,12 @@ class LocalMediaTest {
         try (UnitNight night = night()) {
             byte[] damaged = Files.readAllBytes(UnitNight.image(imageOf(night)));
             damaged[damaged.length / 2] ^= 1;
-            Files.write(night.fleet.machine(ROUTER).flash().stick().resolve(imageOf(night)), damaged);
+            Files.write(
+                    night.fleet.machine(ROUTER).flash().stick().resolve(imageOf(night)), damaged);
             assertThat(night.play()).as(night.story()).isEqualTo("settled");
-            assertThat(night.talk).anyMatch(text -> text.startsWith("typed do take")).anyMatch(text -> text.startsWith("typed do bring"));
+            assertThat(night.talk)
+                    .anyMatch(text -> text.startsWith("typed do take"))
+                    .anyMatch(text -> text.startsWith("typed do bring"));
         }
     }
 
@@ -47,7 +65,9 @@ class LocalMediaTest {
     void aStickThatIsNotThereIsNoTrouble() throws Exception {
         try (UnitNight night = night()) {
             assertThat(night.play()).as(night.story()).isEqualTo("settled");
-            assertThat(night.talk).anyMatch(text -> text.contains("stick has no " + imageOf(night))).anyMatch(text -> text.startsWith("typed do bring"));
+            assertThat(night.talk)
+                    .anyMatch(text -> text.contains("stick has no " + imageOf(night)))
+                    .anyMatch(text -> text.startsWith("typed do bring"));
         }
     }
 }

@@ -10,12 +10,17 @@ import java.util.SplittableRandom;
 import org.junit.jupiter.api.Test;
 
 class SignInsTest {
-    /** Whoever keeps to what is left, at whatever moments he tries, never fills the device's own count. */
+    /**
+     * Whoever keeps to what is left, at whatever moments he tries, never fills the device's own
+     * count.
+     */
     @Test
     void whoKeepsToTheLimitIsNeverLockedOut() {
         for (int seed = 0; seed < 300; seed++) {
             SplittableRandom random = new SplittableRandom(seed);
-            SignIns.LockOut limit = new SignIns.LockOut(2 + random.nextInt(5), Duration.ofMinutes(1 + random.nextInt(30)));
+            SignIns.LockOut limit =
+                    new SignIns.LockOut(
+                            2 + random.nextInt(5), Duration.ofMinutes(1 + random.nextInt(30)));
             List<Instant> refused = new ArrayList<>();
             Instant now = Instant.parse("2026-11-27T01:00:00Z");
             for (int step = 0; step < 200; step++) {
@@ -25,10 +30,14 @@ class SignInsTest {
                 } else {
                     Instant free = limit.free(refused);
                     assertThat(free).as("seed %d", seed).isAfter(now);
-                    assertThat(limit.left(refused, free.minusMillis(1))).as("seed %d: a moment before", seed).isZero();
+                    assertThat(limit.left(refused, free.minusMillis(1)))
+                            .as("seed %d: a moment before", seed)
+                            .isZero();
                     assertThat(limit.left(refused, free)).as("seed %d: then", seed).isPositive();
                 }
-                assertThat(counted(refused, now, limit.within())).as("seed %d: as the device counts", seed).isLessThan(limit.after());
+                assertThat(counted(refused, now, limit.within()))
+                        .as("seed %d: as the device counts", seed)
+                        .isLessThan(limit.after());
             }
         }
     }

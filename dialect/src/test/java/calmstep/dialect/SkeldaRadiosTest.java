@@ -10,10 +10,12 @@ import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 
-/** Data radios of the demo: objects over SNMP v3, small files for the slow air where they build upon what runs. */
+/**
+ * Data radios of the demo: objects over SNMP v3, small files for the slow air where they build upon
+ * what runs.
+ */
 class SkeldaRadiosTest {
-    @TempDir
-    private Path folder;
+    @TempDir private Path folder;
 
     private UnitNight night(String name, String target) throws Exception {
         return new UnitNight(folder, "skelda-l4", "practice-skelda-l4.yaml", name, target);
@@ -24,12 +26,31 @@ class SkeldaRadiosTest {
         try (UnitNight night = night("rl-brae-top", "r48")) {
             Reading reading = night.read();
             assertThat(reading.identity().serial()).isEqualTo("SK-10366");
-            assertThat(reading.boot()).isEqualTo(new Reading.BootChoice("l4-r47-north.rad", "l4-r47-north.rad", "l4-r44-north.rad", true));
-            assertThat(reading.imageVolume().orElseThrow()).isEqualTo(new Reading.Volume("0", 3_000_000, 1_200_000, reading.imageVolume().orElseThrow().files()));
+            assertThat(reading.boot())
+                    .isEqualTo(
+                            new Reading.BootChoice(
+                                    "l4-r47-north.rad",
+                                    "l4-r47-north.rad",
+                                    "l4-r44-north.rad",
+                                    true));
+            assertThat(reading.imageVolume().orElseThrow())
+                    .isEqualTo(
+                            new Reading.Volume(
+                                    "0",
+                                    3_000_000,
+                                    1_200_000,
+                                    reading.imageVolume().orElseThrow().files()));
             assertThat(reading.imageVolume().orElseThrow().files()).hasSize(2);
-            assertThat(reading.facts()).contains(new Reading.Fact("interface", "air", "up"), new Reading.Fact("neighbour", "rl-patient-heron", "up"), new Reading.Fact("licence", "band north", "2026-12-31"));
+            assertThat(reading.facts())
+                    .contains(
+                            new Reading.Fact("interface", "air", "up"),
+                            new Reading.Fact("neighbour", "rl-patient-heron", "up"),
+                            new Reading.Fact("licence", "band north", "2026-12-31"));
             try (Door door = night.door()) {
-                assertThat(door.session().pullOff(calmstep.core.device.BackupKind.RUNNING)).startsWith("radio rl-brae-top\n").contains("band north\n").endsWith("; 11 lines\n");
+                assertThat(door.session().pullOff(calmstep.core.device.BackupKind.RUNNING))
+                        .startsWith("radio rl-brae-top\n")
+                        .contains("band north\n")
+                        .endsWith("; 11 lines\n");
             }
             assertThat(night.talk).noneMatch(text -> text.matches("(?s).*secret [0-9a-f]{10}.*"));
         }
@@ -38,7 +59,12 @@ class SkeldaRadiosTest {
     @Test
     void takesTheSmallFileThatBuildsUponWhatRuns() throws Exception {
         try (UnitNight night = night("rl-patient-heron", "r48")) {
-            assertThat(night.plan.hops()).singleElement().satisfies(hop -> assertThat(hop.hop().image().fileName()).isEqualTo("l4-r48-from-r47-north.rad"));
+            assertThat(night.plan.hops())
+                    .singleElement()
+                    .satisfies(
+                            hop ->
+                                    assertThat(hop.hop().image().fileName())
+                                            .isEqualTo("l4-r48-from-r47-north.rad"));
             assertThat(night.play()).as(night.story()).isEqualTo("settled");
             assertThat(night.read().system()).isEqualTo("r48");
         }
@@ -49,7 +75,12 @@ class SkeldaRadiosTest {
         try (UnitNight night = night("rl-patient-heron", "r48")) {
             night.fleet.add("rl-patient-heron", Fault.SLOW_LINK);
             assertThat(night.play()).as(night.story()).isEqualTo("settled");
-            assertThat(night.story()).contains("sent by rl-brae-top to all who hear it", "rl-brae-top is sending: ", "pieces of it are missing", "90,000 bytes, sent by rl-brae-top");
+            assertThat(night.story())
+                    .contains(
+                            "sent by rl-brae-top to all who hear it",
+                            "rl-brae-top is sending: ",
+                            "pieces of it are missing",
+                            "90,000 bytes, sent by rl-brae-top");
         }
     }
 
@@ -58,7 +89,10 @@ class SkeldaRadiosTest {
         try (UnitNight night = night("rl-patient-heron", "r48")) {
             night.fleet.add("rl-patient-heron", Fault.REACHES_NOTHING);
             assertThat(night.play()).as(night.story()).isEqualTo("stuck at stage");
-            assertThat(night.trouble().orElseThrow().seen()).startsWith("nothing of it came, and 3 orders in a row brought nothing more; rl-brae-top says: ");
+            assertThat(night.trouble().orElseThrow().seen())
+                    .startsWith(
+                            "nothing of it came, and 3 orders in a row brought nothing more;"
+                                    + " rl-brae-top says: ");
             night.fleet.clearFaults("rl-patient-heron");
             night.retry();
             assertThat(night.play()).as(night.story()).isEqualTo("settled");
@@ -70,14 +104,21 @@ class SkeldaRadiosTest {
         try (UnitNight night = night("rl-patient-heron", "r48")) {
             night.fleet.add("rl-brae-top", Fault.REACHES_NOTHING);
             assertThat(night.play()).as(night.story()).isEqualTo("stuck at stage");
-            assertThat(night.trouble().orElseThrow().expected()).startsWith("rl-brae-top reaches the shelf at ");
+            assertThat(night.trouble().orElseThrow().expected())
+                    .startsWith("rl-brae-top reaches the shelf at ");
         }
     }
 
     /** What strikes in the air, where it ends, and what is read then. */
     @ParameterizedTest
-    @CsvSource({"CUTS_NEXT_COPY, settled, pieces of it are missing", "RESTARTS_IN_A_COPY, settled, pieces of it are missing", "DAMAGES_NEXT_COPY, settled, 'all of it came, and its SHA-256 is another one'",
-        "DAMAGES_COPIES, stuck at stage, sending it from scratch brought nothing more", "RUNS_OUT_OF_ROOM, stuck at stage, no room for the file", "SLOW_LINK, settled, 'sent by rl-brae-top'"})
+    @CsvSource({
+        "CUTS_NEXT_COPY, settled, pieces of it are missing",
+        "RESTARTS_IN_A_COPY, settled, pieces of it are missing",
+        "DAMAGES_NEXT_COPY, settled, 'all of it came, and its SHA-256 is another one'",
+        "DAMAGES_COPIES, stuck at stage, sending it from scratch brought nothing more",
+        "RUNS_OUT_OF_ROOM, stuck at stage, no room for the file",
+        "SLOW_LINK, settled, 'sent by rl-brae-top'"
+    })
     void everyFaultInTheAirEndsWell(Fault fault, String ends, String says) throws Exception {
         try (UnitNight night = night("rl-patient-heron", "r48")) {
             night.fleet.add("rl-patient-heron", fault);
@@ -92,7 +133,10 @@ class SkeldaRadiosTest {
             night.fleet.add("rl-patient-heron", Fault.SLOW_LINK);
             night.when("rl-brae-top is sending: ", () -> night.fleet.powerCycle("rl-brae-top", 1));
             assertThat(night.play()).as(night.story()).isEqualTo("settled");
-            assertThat(night.story()).contains("rl-brae-top is sending: l4-r48-from-r47-north.rad to all, ", "pieces of it are missing");
+            assertThat(night.story())
+                    .contains(
+                            "rl-brae-top is sending: l4-r48-from-r47-north.rad to all, ",
+                            "pieces of it are missing");
             assertThat(night.fleet.machine("rl-patient-heron").restarts()).hasSize(1);
         }
     }

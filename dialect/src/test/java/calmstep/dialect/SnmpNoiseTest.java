@@ -17,7 +17,10 @@ import java.util.Map;
 import java.util.SplittableRandom;
 import org.junit.jupiter.api.Test;
 
-/** An agent whose datagrams are noise, or its answers with bytes turned, cut off or too many: we get an answer or trouble in plain words, soon. */
+/**
+ * An agent whose datagrams are noise, or its answers with bytes turned, cut off or too many: we get
+ * an answer or trouble in plain words, soon.
+ */
 class SnmpNoiseTest {
     private static final int SEEDS = 80;
 
@@ -31,7 +34,8 @@ class SnmpNoiseTest {
                 try {
                     socket.receive(request);
                     byte[] answer = answer(Arrays.copyOf(buffer, request.getLength()));
-                    socket.send(new DatagramPacket(answer, answer.length, request.getSocketAddress()));
+                    socket.send(
+                            new DatagramPacket(answer, answer.length, request.getSocketAddress()));
                 } catch (IOException closed) {
                     return;
                 }
@@ -61,23 +65,40 @@ class SnmpNoiseTest {
 
     @Test
     void endsInAnAnswerOrInTrouble() throws Exception {
-        Dialect dialect = DialectText.read("skelda-l4.yaml", Files.readString(Path.of("../demo/dialects/skelda-l4.yaml")));
+        Dialect dialect =
+                DialectText.read(
+                        "skelda-l4.yaml",
+                        Files.readString(Path.of("../demo/dialects/skelda-l4.yaml")));
         Map<DeviceTrouble.Kind, Integer> ends = new EnumMap<>(DeviceTrouble.Kind.class);
         for (int seed = 0; seed < SEEDS; seed++) {
             try (DatagramSocket socket = new DatagramSocket(0, InetAddress.getLoopbackAddress())) {
                 Thread.ofVirtual().start(new Agent(socket, new SplittableRandom(seed)));
                 long began = System.nanoTime();
-                SnmpAsk.Device agent = SnmpAsk.as(new SnmpLogin.Community("reads"), Duration.ofMillis(100)).device("127.0.0.1", socket.getLocalPort());
-                try (DialectSession session = new DialectSession(dialect, new ObjectExchange(dialect, agent, Talk.NONE, "noisy"), Clock.systemUTC())) {
+                SnmpAsk.Device agent =
+                        SnmpAsk.as(new SnmpLogin.Community("reads"), Duration.ofMillis(100))
+                                .device("127.0.0.1", socket.getLocalPort());
+                try (DialectSession session =
+                        new DialectSession(
+                                dialect,
+                                new ObjectExchange(dialect, agent, Talk.NONE, "noisy"),
+                                Clock.systemUTC())) {
                     session.read();
                 } catch (DeviceTrouble trouble) {
-                    assertThat(trouble.trouble().sentence()).as("seed %d", seed).startsWith("Expected: ").contains("Seen: ").hasSizeLessThan(1_000);
+                    assertThat(trouble.trouble().sentence())
+                            .as("seed %d", seed)
+                            .startsWith("Expected: ")
+                            .contains("Seen: ")
+                            .hasSizeLessThan(1_000);
                     ends.merge(trouble.kind(), 1, Integer::sum);
                 }
-                assertThat(Duration.ofNanos(System.nanoTime() - began)).as("seed %d", seed).isLessThan(Duration.ofSeconds(20));
+                assertThat(Duration.ofNanos(System.nanoTime() - began))
+                        .as("seed %d", seed)
+                        .isLessThan(Duration.ofSeconds(20));
             }
         }
-        assertThat(ends.values().stream().mapToInt(Integer::intValue).sum()).as("%s", ends).isGreaterThan(SEEDS / 2);
+        assertThat(ends.values().stream().mapToInt(Integer::intValue).sum())
+                .as("%s", ends)
+                .isGreaterThan(SEEDS / 2);
         assertThat(ends).containsKey(DeviceTrouble.Kind.NO_ANSWER).hasSizeGreaterThan(1);
     }
 }

@@ -2,13 +2,12 @@ package calmstep.dialect;
 
 import calmstep.core.catalogue.Catalogue;
 import calmstep.core.catalogue.CatalogueText;
-import calmstep.core.device.ImageSource;
-import calmstep.core.fleet.InventoryText;
-import calmstep.core.version.VersionScheme;
-import calmstep.core.device.Backups;
 import calmstep.core.device.BackupKind;
+import calmstep.core.device.Backups;
+import calmstep.core.device.ImageSource;
 import calmstep.core.device.Trouble;
 import calmstep.core.fleet.Device;
+import calmstep.core.fleet.InventoryText;
 import calmstep.core.fleet.Reading;
 import calmstep.core.fleet.Way;
 import calmstep.core.path.Preference;
@@ -31,6 +30,7 @@ import calmstep.core.step.StepRunner;
 import calmstep.core.step.StepState;
 import calmstep.core.step.UnitMachine;
 import calmstep.core.step.UnitPlan;
+import calmstep.core.version.VersionScheme;
 import calmstep.practice.PracticeFleet;
 import com.sun.net.httpserver.HttpServer;
 import java.io.IOException;
@@ -53,7 +53,10 @@ import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
-/** One unit of the demo's fleet, its real plan, and the steps played on its stand-in as the service plays them: over SSH, with bytes from an HTTP server. */
+/**
+ * One unit of the demo's fleet, its real plan, and the steps played on its stand-in as the service
+ * plays them: over SSH, with bytes from an HTTP server.
+ */
 final class UnitNight implements AutoCloseable {
     private static final Path IMAGES = Path.of("../build/test-images");
     private static final int SSH = 18724;
@@ -89,7 +92,10 @@ final class UnitNight implements AutoCloseable {
 
     private record Ports(String address) {}
 
-    /** Whoever disturbs it: each is called where the service writes down that a step begins its look, its act, its proof. */
+    /**
+     * Whoever disturbs it: each is called where the service writes down that a step begins its
+     * look, its act, its proof.
+     */
     interface Struck {
         default void looking(StepRecord step) {}
 
@@ -107,34 +113,75 @@ final class UnitNight implements AutoCloseable {
         struck = by;
     }
 
-    /** @param fleetFile of the demo; only this machine of it is played, with the base that feeds it */
-    UnitNight(Path folder, String family, String fleetFile, String name, String target) throws IOException {
+    /**
+     * @param fleetFile of the demo; only this machine of it is played, with the base that feeds it
+     */
+    UnitNight(Path folder, String family, String fleetFile, String name, String target)
+            throws IOException {
         this(folder, family, fleetFile, name, target, Optional.empty());
     }
 
-    /** @param medium that somebody says is plugged in */
-    UnitNight(Path folder, String family, String fleetFile, String name, String target, Optional<String> medium) throws IOException {
+    /**
+     * @param medium that somebody says is plugged in
+     */
+    UnitNight(
+            Path folder,
+            String family,
+            String fleetFile,
+            String name,
+            String target,
+            Optional<String> medium)
+            throws IOException {
         this.name = name;
         makeImages();
         String all = Files.readString(DEMO.resolve(fleetFile));
         Matcher fed = Pattern.compile("\\n    fed-by: (\\S+)\n").matcher(machine(name, all));
         base = fed.find() ? Optional.of(fed.group(1)) : Optional.empty();
-        String alone = (head(all) + machine(name, all) + base.map(feeder -> machine(feeder, all)).orElse("")).replace("127.40.", "127.79.").replace("snmp: v2c", "snmp: none");
-        fleet = PracticeFleet.play(Files.writeString(Files.createDirectories(folder).resolve("fleet.yaml"), alone), IMAGES, folder.resolve("state"), Optional.of(PACE));
+        String alone =
+                (head(all)
+                                + machine(name, all)
+                                + base.map(feeder -> machine(feeder, all)).orElse(""))
+                        .replace("127.40.", "127.79.")
+                        .replace("snmp: v2c", "snmp: none");
+        fleet =
+                PracticeFleet.play(
+                        Files.writeString(
+                                Files.createDirectories(folder).resolve("fleet.yaml"), alone),
+                        IMAGES,
+                        folder.resolve("state"),
+                        Optional.of(PACE));
         ports = new Ports(fleet.machine(name).description().address());
-        // A datagram that is lost is sent again when this time is over; what is near answers sooner.
-        dialect = DIALECTS.computeIfAbsent(family, one -> DialectText.read(one, text("dialects/%s.yaml".formatted(one)).replace("answers-within: 10 s", "answers-within: 1 s")));
-        catalogue = CATALOGUES.computeIfAbsent(family, one -> CatalogueText.read(one, text("catalogue/%s.yaml".formatted(one))));
+        // A datagram that is lost is sent again when this time is over; what is near answers
+        // sooner.
+        dialect =
+                DIALECTS.computeIfAbsent(
+                        family,
+                        one ->
+                                DialectText.read(
+                                        one,
+                                        text("dialects/%s.yaml".formatted(one))
+                                                .replace(
+                                                        "answers-within: 10 s",
+                                                        "answers-within: 1 s")));
+        catalogue =
+                CATALOGUES.computeIfAbsent(
+                        family,
+                        one -> CatalogueText.read(one, text("catalogue/%s.yaml".formatted(one))));
         shelf = HttpServer.create(new InetSocketAddress(ports.address(), 0), 0);
-        shelf.createContext("/", exchange -> {
-            byte[] bytes = Files.readAllBytes(IMAGES.resolve(exchange.getRequestURI().getPath().substring(1)));
-            boolean head = exchange.getRequestMethod().equals("HEAD");
-            exchange.sendResponseHeaders(200, head ? -1 : bytes.length);
-            if (!head) {
-                exchange.getResponseBody().write(bytes);
-            }
-            exchange.close();
-        });
+        shelf.createContext(
+                "/",
+                exchange -> {
+                    byte[] bytes =
+                            Files.readAllBytes(
+                                    IMAGES.resolve(
+                                            exchange.getRequestURI().getPath().substring(1)));
+                    boolean head = exchange.getRequestMethod().equals("HEAD");
+                    exchange.sendResponseHeaders(200, head ? -1 : bytes.length);
+                    if (!head) {
+                        exchange.getResponseBody().write(bytes);
+                    }
+                    exchange.close();
+                });
         shelf.start();
         plan = draft(target, medium);
         rows = UnitMachine.start(plan);
@@ -151,14 +198,24 @@ final class UnitNight implements AutoCloseable {
 
     private static String machine(String name, String fleet) {
         int begins = fleet.indexOf("  - name: %s\n".formatted(name));
-        int ends = Stream.of(fleet.indexOf("\n  - name: ", begins + 1), fleet.indexOf("\n# What stands", begins), fleet.length()).filter(at -> at > 0).min(Integer::compareTo).orElseThrow();
+        int ends =
+                Stream.of(
+                                fleet.indexOf("\n  - name: ", begins + 1),
+                                fleet.indexOf("\n# What stands", begins),
+                                fleet.length())
+                        .filter(at -> at > 0)
+                        .min(Integer::compareTo)
+                        .orElseThrow();
         return fleet.substring(begins, ends) + "\n";
     }
 
     private static String head(String fleet) {
         int machines = fleet.indexOf("\nmachines:");
-        return "practice-fleet: 1\npace: 60\nssh-port: %d\nconsole-port: %d\nhttps-port: %d\n".formatted(SSH, CONSOLE, HTTPS)
-                + "snmp: { port: %d, community: reads, user: watcher, password: practice-only-7714, privacy-password: practice-only-8830 }\n".formatted(SNMP) + fleet.substring(machines, machines + "\nmachines:\n".length());
+        return "practice-fleet: 1\npace: 60\nssh-port: %d\nconsole-port: %d\nhttps-port: %d\n"
+                        .formatted(SSH, CONSOLE, HTTPS)
+                + "snmp: { port: %d, community: reads, user: watcher, password: practice-only-7714, privacy-password: practice-only-8830 }\n"
+                        .formatted(SNMP)
+                + fleet.substring(machines, machines + "\nmachines:\n".length());
     }
 
     private static String text(String file) {
@@ -179,7 +236,13 @@ final class UnitNight implements AutoCloseable {
                     schemes.put(read.family(), read.schemes());
                 }
             }
-            devices = InventoryText.read("northmere.yaml", text("northmere.yaml"), InventoryText.Format.YAML, schemes).devices();
+            devices =
+                    InventoryText.read(
+                                    "northmere.yaml",
+                                    text("northmere.yaml"),
+                                    InventoryText.Format.YAML,
+                                    schemes)
+                            .devices();
         }
         return devices;
     }
@@ -189,12 +252,47 @@ final class UnitNight implements AutoCloseable {
         try (Door door = door()) {
             reading = door.session().read();
         }
-        Device written = devices().stream().filter(one -> one.name().equals(name)).findFirst().orElseThrow();
-        Device device = new Device(name, written.family(), written.hardware(), reading.identity().serial(), written.site(), written.role(), written.tags(), ports.address(), SSH, 0, written.logins(), written.entitled(),
-                written.runs(), written.parts(), written.serves(), written.wiring(), new Way(List.of(), Optional.empty(), Set.of(), medium)).withParts(reading);
-        Set<String> images = catalogue.releases().stream().flatMap(release -> release.images().stream()).map(image -> image.fileName()).collect(Collectors.toSet());
-        return PlanDrafting.draft(Target.parse(target), Preference.FEWEST_RESTARTS, List.of(new Subject(device, Optional.of(reading), Optional.of(catalogue), images, true,
-                dialect.abilities())), Clock.systemUTC().instant()).units().getFirst();
+        Device written =
+                devices().stream().filter(one -> one.name().equals(name)).findFirst().orElseThrow();
+        Device device =
+                new Device(
+                                name,
+                                written.family(),
+                                written.hardware(),
+                                reading.identity().serial(),
+                                written.site(),
+                                written.role(),
+                                written.tags(),
+                                ports.address(),
+                                SSH,
+                                0,
+                                written.logins(),
+                                written.entitled(),
+                                written.runs(),
+                                written.parts(),
+                                written.serves(),
+                                written.wiring(),
+                                new Way(List.of(), Optional.empty(), Set.of(), medium))
+                        .withParts(reading);
+        Set<String> images =
+                catalogue.releases().stream()
+                        .flatMap(release -> release.images().stream())
+                        .map(image -> image.fileName())
+                        .collect(Collectors.toSet());
+        return PlanDrafting.draft(
+                        Target.parse(target),
+                        Preference.FEWEST_RESTARTS,
+                        List.of(
+                                new Subject(
+                                        device,
+                                        Optional.of(reading),
+                                        Optional.of(catalogue),
+                                        images,
+                                        true,
+                                        dialect.abilities())),
+                        Clock.systemUTC().instant())
+                .units()
+                .getFirst();
     }
 
     Door door() {
@@ -224,24 +322,41 @@ final class UnitNight implements AutoCloseable {
     }
 
     private Door door(Dialect spoken, String hostKey, String machine, String address) {
-        int port = switch (spoken.over()) {
-            case SSH -> SSH;
-            case HTTPS -> HTTPS;
-            case SNMP -> SNMP;
-        };
-        Secret secret = spoken.over() == Dialect.Carrier.SNMP
-                ? new SnmpLogin.User("watcher", SnmpLogin.Authentication.SHA256, "practice-only-7714", SnmpLogin.Privacy.AES128, "practice-only-8830") : new SshSecret.Password("practice-only-5521");
-        return doors.to(new Doors.Address(machine, address, port, CONSOLE, List.of(new Doors.Login("steward", "steward", secret)), hostKey), spoken, new Talk() {
-            @Override
-            public void typed(String text) {
-                talk.add("typed " + text);
-            }
+        int port =
+                switch (spoken.over()) {
+                    case SSH -> SSH;
+                    case HTTPS -> HTTPS;
+                    case SNMP -> SNMP;
+                };
+        Secret secret =
+                spoken.over() == Dialect.Carrier.SNMP
+                        ? new SnmpLogin.User(
+                                "watcher",
+                                SnmpLogin.Authentication.SHA256,
+                                "practice-only-7714",
+                                SnmpLogin.Privacy.AES128,
+                                "practice-only-8830")
+                        : new SshSecret.Password("practice-only-5521");
+        return doors.to(
+                new Doors.Address(
+                        machine,
+                        address,
+                        port,
+                        CONSOLE,
+                        List.of(new Doors.Login("steward", "steward", secret)),
+                        hostKey),
+                spoken,
+                new Talk() {
+                    @Override
+                    public void typed(String text) {
+                        talk.add("typed " + text);
+                    }
 
-            @Override
-            public void answered(String text) {
-                talk.add(text);
-            }
-        });
+                    @Override
+                    public void answered(String text) {
+                        talk.add(text);
+                    }
+                });
     }
 
     Reading read() {
@@ -261,7 +376,11 @@ final class UnitNight implements AutoCloseable {
     /** Plays until the unit is settled or stuck. */
     String play() throws InterruptedException {
         for (int round = 0; round < 4000; round++) {
-            switch (UnitMachine.next(plan, rows, new UnitMachine.Leave(true, List.of(), 0), Clock.systemUTC().instant())) {
+            switch (UnitMachine.next(
+                    plan,
+                    rows,
+                    new UnitMachine.Leave(true, List.of(), 0),
+                    Clock.systemUTC().instant())) {
                 case Next.Carry(StepRecord record) -> carry(record);
                 case Next.Settled() -> {
                     return "settled";
@@ -269,7 +388,8 @@ final class UnitNight implements AutoCloseable {
                 case Next.Stuck(StepRecord record) -> {
                     return "stuck at " + record.name();
                 }
-                case Next.AtGate _, Next.Begin _, Next.NotYet _, Next.Missed _, Next.Doubtful _ -> throw new AssertionError("the gate is open, and it has no turns");
+                case Next.AtGate _, Next.Begin _, Next.NotYet _, Next.Missed _, Next.Doubtful _ ->
+                        throw new AssertionError("the gate is open, and it has no turns");
             }
         }
         throw new AssertionError("not over: " + story());
@@ -281,30 +401,65 @@ final class UnitNight implements AutoCloseable {
         try (Door door = door();
                 Door ofBase = base.map(this::doorOfBase).orElseGet(this::door)) {
             Optional<Feeder> feeder = base.map(one -> new Feeder(one, address(one), ofBase));
-            Scene scene = new Scene(plan, plan.hop(record.hop()), door, feeder, backups, source(), record.counts(Optional.ofNullable(intents.get(key))),
-                    Optional.ofNullable(intents.get(record.hop() + " " + plan.hop(record.hop()).restartBefore(record.name()))), Optional.ofNullable(before.get(record.hop())), Optional.empty(), Clock.systemUTC().instant(), PACE, Around.NOTHING, dialect::compare);
-            StepOutcome outcome = new StepRunner(Clock.systemUTC()).carry(record.name(), scene, new Journal() {
-                @Override
-                public void looking() {
-                    StepRecord row = rows.get(index);
-                    set(index, new StepRecord(row.hop(), row.name(), StepState.LOOKING, row.state() == StepState.LOOKING ? row.attempts() : row.attempts() + 1));
-                    struck.looking(record);
-                }
+            Scene scene =
+                    new Scene(
+                            plan,
+                            plan.hop(record.hop()),
+                            door,
+                            feeder,
+                            backups,
+                            source(),
+                            record.counts(Optional.ofNullable(intents.get(key))),
+                            Optional.ofNullable(
+                                    intents.get(
+                                            record.hop()
+                                                    + " "
+                                                    + plan.hop(record.hop())
+                                                            .restartBefore(record.name()))),
+                            Optional.ofNullable(before.get(record.hop())),
+                            Optional.empty(),
+                            Clock.systemUTC().instant(),
+                            PACE,
+                            Around.NOTHING,
+                            dialect::compare);
+            StepOutcome outcome =
+                    new StepRunner(Clock.systemUTC())
+                            .carry(
+                                    record.name(),
+                                    scene,
+                                    new Journal() {
+                                        @Override
+                                        public void looking() {
+                                            StepRecord row = rows.get(index);
+                                            set(
+                                                    index,
+                                                    new StepRecord(
+                                                            row.hop(),
+                                                            row.name(),
+                                                            StepState.LOOKING,
+                                                            row.state() == StepState.LOOKING
+                                                                    ? row.attempts()
+                                                                    : row.attempts() + 1));
+                                            struck.looking(record);
+                                        }
 
-                @Override
-                public void acting(Intent intent, String expected, String seen) {
-                    told.add("%s: %s, since %s".formatted(key, expected, seen));
-                    set(index, rows.get(index).with(StepState.ACTING));
-                    intents.put(key, intent);
-                    struck.acting(record);
-                }
+                                        @Override
+                                        public void acting(
+                                                Intent intent, String expected, String seen) {
+                                            told.add(
+                                                    "%s: %s, since %s"
+                                                            .formatted(key, expected, seen));
+                                            set(index, rows.get(index).with(StepState.ACTING));
+                                            intents.put(key, intent);
+                                            struck.acting(record);
+                                        }
 
-                @Override
-                public void proving() {
-                    set(index, rows.get(index).with(StepState.PROVING));
-                    struck.proving(record);
-                }
-            });
+                                        @Override
+                                        public void proving() {
+                                            set(index, rows.get(index).with(StepState.PROVING));
+                                            struck.proving(record);
+                                        }
+                                    });
             finish(index, record, outcome);
         } catch (Died died) {
             told.add("%s: the service died".formatted(key));
@@ -328,7 +483,9 @@ final class UnitNight implements AutoCloseable {
         return new ImageSource() {
             @Override
             public URI open(String file, String device) {
-                return URI.create("http://%s:%d/%s".formatted(ports.address(), shelf.getAddress().getPort(), file));
+                return URI.create(
+                        "http://%s:%d/%s"
+                                .formatted(ports.address(), shelf.getAddress().getPort(), file));
             }
 
             @Override
@@ -375,7 +532,8 @@ final class UnitNight implements AutoCloseable {
         rows.set(index, row);
     }
 
-    private void finish(int index, StepRecord record, StepOutcome outcome) throws InterruptedException {
+    private void finish(int index, StepRecord record, StepOutcome outcome)
+            throws InterruptedException {
         switch (outcome) {
             case StepOutcome.Done(String _, String seen, Evidence evidence) -> {
                 told.add("%d %s done: %s".formatted(record.hop(), record.name(), seen));
@@ -394,7 +552,9 @@ final class UnitNight implements AutoCloseable {
                 Thread.sleep(30);
             }
             case StepOutcome.Failed(Trouble failed, Hope hope) -> {
-                told.add("%d %s failed: %s".formatted(record.hop(), record.name(), failed.sentence()));
+                told.add(
+                        "%d %s failed: %s"
+                                .formatted(record.hop(), record.name(), failed.sentence()));
                 trouble = Optional.of(failed);
                 rows = UnitMachine.afterFailure(rows, rows.get(index), hope, plan.giveUpAfter());
                 Thread.sleep(hope.pause(rows.get(index).attempts()).dividedBy(PACE));
@@ -404,8 +564,13 @@ final class UnitNight implements AutoCloseable {
 
     /** A stuck step is tried again, as a person would order it. */
     void retry() {
-        rows.stream().filter(row -> row.state() == StepState.FAILED && row.name().mayBeginAnew()).forEach(row -> intents.remove(row.hop() + " " + row.name()));
-        rows = rows.stream().map(row -> row.state() == StepState.FAILED ? row.with(StepState.DUE) : row).toList();
+        rows.stream()
+                .filter(row -> row.state() == StepState.FAILED && row.name().mayBeginAnew())
+                .forEach(row -> intents.remove(row.hop() + " " + row.name()));
+        rows =
+                rows.stream()
+                        .map(row -> row.state() == StepState.FAILED ? row.with(StepState.DUE) : row)
+                        .toList();
     }
 
     @Override
@@ -434,7 +599,11 @@ final class UnitNight implements AutoCloseable {
 
         @Override
         public String readBack(Kept kept) {
-            return texts.stream().filter(text -> text.kept().equals(kept)).findFirst().orElseThrow().text();
+            return texts.stream()
+                    .filter(text -> text.kept().equals(kept))
+                    .findFirst()
+                    .orElseThrow()
+                    .text();
         }
     }
 }

@@ -11,10 +11,12 @@ import java.nio.file.Path;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
-/** Cellular gateways of the demo: HTTPS and JSON, files that are sent, one hop that wipes the settings. */
+/**
+ * Cellular gateways of the demo: HTTPS and JSON, files that are sent, one hop that wipes the
+ * settings.
+ */
 class WendingGatewaysTest {
-    @TempDir
-    private Path folder;
+    @TempDir private Path folder;
 
     private UnitNight night(String name, String target) throws Exception {
         return new UnitNight(folder, "wending-m2", "practice-wending-m2.yaml", name, target);
@@ -24,24 +26,51 @@ class WendingGatewaysTest {
     void readsByPathsAndMasksWhatIsSecret() throws Exception {
         try (UnitNight night = night("gw-heron-1", "3.6.0")) {
             Reading reading = night.read();
-            assertThat(reading.identity()).isEqualTo(new Reading.Identity("gw-heron-1", "M2", "2", "WE-10429"));
-            assertThat(reading.boot()).isEqualTo(new Reading.BootChoice("m2-3.4.1-r2-eu.bin", "m2-3.4.1-r2-eu.bin", "m2-3.2.0-r2-eu.bin", true));
+            assertThat(reading.identity())
+                    .isEqualTo(new Reading.Identity("gw-heron-1", "M2", "2", "WE-10429"));
+            assertThat(reading.boot())
+                    .isEqualTo(
+                            new Reading.BootChoice(
+                                    "m2-3.4.1-r2-eu.bin",
+                                    "m2-3.4.1-r2-eu.bin",
+                                    "m2-3.2.0-r2-eu.bin",
+                                    true));
             assertThat(reading.imageVolume().orElseThrow().files()).hasSize(2);
-            assertThat(reading.facts()).contains(new Reading.Fact("interface", "cell", "up"), new Reading.Fact("neighbour", "sw-heron-1", "up"));
+            assertThat(reading.facts())
+                    .contains(
+                            new Reading.Fact("interface", "cell", "up"),
+                            new Reading.Fact("neighbour", "sw-heron-1", "up"));
             assertThat(reading.unsavedChanges()).isFalse();
-            assertThat(night.talk).as("neither the word that signs in, nor the pass that it gives, nor a key").noneMatch(text -> text.contains("practice-only-5521") || text.contains("ad069d0312") || text.matches("(?s).*\"pass\":\"[0-9a-f].*"));
+            assertThat(night.talk)
+                    .as("neither the word that signs in, nor the pass that it gives, nor a key")
+                    .noneMatch(
+                            text ->
+                                    text.contains("practice-only-5521")
+                                            || text.contains("ad069d0312")
+                                            || text.matches("(?s).*\"pass\":\"[0-9a-f].*"));
         }
     }
 
     @Test
     void putsTheSettingsBackThatTheSteppingStoneWiped() throws Exception {
         try (UnitNight night = night("gw-sandpiper-1", "3.6.0")) {
-            assertThat(night.plan.hops()).extracting(hop -> hop.hop().to()).containsExactly("3.4.1", "3.6.0");
-            assertThat(night.plan.hops().getFirst().steps()).containsSubsequence(StepName.COME_BACK, StepName.PUT_BACK, StepName.PROVE);
+            assertThat(night.plan.hops())
+                    .extracting(hop -> hop.hop().to())
+                    .containsExactly("3.4.1", "3.6.0");
+            assertThat(night.plan.hops().getFirst().steps())
+                    .containsSubsequence(StepName.COME_BACK, StepName.PUT_BACK, StepName.PROVE);
             assertThat(night.plan.hops().getLast().steps()).doesNotContain(StepName.PUT_BACK);
             assertThat(night.play()).as(night.story()).isEqualTo("settled");
-            assertThat(night.told).anyMatch(line -> line.startsWith("1 put-back: the configuration of the backup, saved, since 7 of its lines are missing"));
-            assertThat(night.told).filteredOn(line -> line.contains("prove done")).hasSize(2).allMatch(line -> line.contains("configuration unchanged"));
+            assertThat(night.told)
+                    .anyMatch(
+                            line ->
+                                    line.startsWith(
+                                            "1 put-back: the configuration of the backup, saved,"
+                                                    + " since 7 of its lines are missing"));
+            assertThat(night.told)
+                    .filteredOn(line -> line.contains("prove done"))
+                    .hasSize(2)
+                    .allMatch(line -> line.contains("configuration unchanged"));
             assertThat(night.read().system()).isEqualTo("3.6.0");
         }
     }
@@ -65,14 +94,18 @@ class WendingGatewaysTest {
             }
             night.fleet.changeHostKey("gw-heron-1");
             try (Door door = night.door(first)) {
-                DeviceTrouble trouble = catchThrowableOfType(DeviceTrouble.class, () -> door.session().read());
+                DeviceTrouble trouble =
+                        catchThrowableOfType(DeviceTrouble.class, () -> door.session().read());
                 assertThat(trouble.kind()).isEqualTo(DeviceTrouble.Kind.HOST_KEY_CHANGED);
                 assertThat(trouble.trouble().expected()).contains(first);
-                assertThat(trouble.trouble().seen()).startsWith("the certificate SHA256:").doesNotContain(first);
+                assertThat(trouble.trouble().seen())
+                        .startsWith("the certificate SHA256:")
+                        .doesNotContain(first);
             }
             night.fleet.add("gw-heron-1", Fault.REFUSES_THE_PASSWORD);
             try (Door door = night.door()) {
-                DeviceTrouble trouble = catchThrowableOfType(DeviceTrouble.class, () -> door.session().read());
+                DeviceTrouble trouble =
+                        catchThrowableOfType(DeviceTrouble.class, () -> door.session().read());
                 assertThat(trouble.kind()).isEqualTo(DeviceTrouble.Kind.SIGN_IN_REFUSED);
             }
         }

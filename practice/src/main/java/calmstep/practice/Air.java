@@ -11,7 +11,10 @@ import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.stream.IntStream;
 
-/** What lies between a base and the machines that it feeds: a channel that carries one thing at a time, in the small share that files may take of it. */
+/**
+ * What lies between a base and the machines that it feeds: a channel that carries one thing at a
+ * time, in the small share that files may take of it.
+ */
 final class Air {
     private static final int BURST = 16;
 
@@ -25,10 +28,14 @@ final class Air {
     private final Map<String, Radio> radios = new ConcurrentHashMap<>();
 
     Radio join(Machine machine) {
-        return radios.computeIfAbsent(machine.description().name(), _ -> new Radio(machine, new Pieces(machine)));
+        return radios.computeIfAbsent(
+                machine.description().name(), _ -> new Radio(machine, new Pieces(machine)));
     }
 
-    /** The sending side of one base. What it sends it holds in its working memory, which a restart empties. */
+    /**
+     * The sending side of one base. What it sends it holds in its working memory, which a restart
+     * empties.
+     */
     final class Base {
         private final Machine machine;
         private String says = "idle";
@@ -45,14 +52,37 @@ final class Air {
             return sends && start != machine.starts() ? "idle" : says;
         }
 
-        /** @return whether it begins; it does not where it is sending already */
+        /**
+         * @return whether it begins; it does not where it is sending already
+         */
         boolean toAll(URI source, String file) {
-            return begin(source, file, radios.values().stream().filter(radio -> radio.machine().description().outfit().fedBy().equals(machine.description().name())).toList(), true);
+            return begin(
+                    source,
+                    file,
+                    radios.values().stream()
+                            .filter(
+                                    radio ->
+                                            radio.machine()
+                                                    .description()
+                                                    .outfit()
+                                                    .fedBy()
+                                                    .equals(machine.description().name()))
+                            .toList(),
+                    true);
         }
 
         /** As {@link #toAll}, to one radio, what that one misses. */
         boolean missing(URI source, String file, String radio) {
-            return Optional.ofNullable(radios.get(radio)).filter(one -> one.machine().description().outfit().fedBy().equals(machine.description().name())).map(one -> begin(source, file, List.of(one), false)).orElse(false);
+            return Optional.ofNullable(radios.get(radio))
+                    .filter(
+                            one ->
+                                    one.machine()
+                                            .description()
+                                            .outfit()
+                                            .fedBy()
+                                            .equals(machine.description().name()))
+                    .map(one -> begin(source, file, List.of(one), false))
+                    .orElse(false);
         }
 
         private synchronized boolean begin(URI source, String file, List<Radio> to, boolean toAll) {
@@ -65,7 +95,9 @@ final class Air {
             start = machine.starts();
             sends = true;
             says = "fetching %s".formatted(file);
-            Thread.ofVirtual().name("air-" + machine.description().name()).start(() -> send(source, file, to, toAll, machine.starts()));
+            Thread.ofVirtual()
+                    .name("air-" + machine.description().name())
+                    .start(() -> send(source, file, to, toAll, machine.starts()));
             return true;
         }
 
@@ -113,23 +145,42 @@ final class Air {
         private void send(Burst burst, BitSet wanted, int begun) throws IOException {
             List<Integer> blocks = wanted.stream().boxed().toList();
             for (int at = 0; at < blocks.size(); at += BURST) {
-                says("%s to %s, %d of %d blocks".formatted(burst.file(), burst.toAll() ? "all" : burst.to().getFirst().name(), at, blocks.size()), begun);
+                says(
+                        "%s to %s, %d of %d blocks"
+                                .formatted(
+                                        burst.file(),
+                                        burst.toAll() ? "all" : burst.to().getFirst().name(),
+                                        at,
+                                        blocks.size()),
+                        begun);
                 BitSet some = new BitSet();
                 blocks.subList(at, Math.min(blocks.size(), at + BURST)).forEach(some::set);
                 Fetch.pause(slowest(burst.to(), (long) some.cardinality() * Pieces.BLOCK));
                 if (machine.power() != Machine.Power.RUNNING || machine.starts() != begun) {
                     throw new IOException("it went down");
                 }
-                burst.to().forEach(radio -> radio.pieces().hear(burst.file(), burst.bytes(), some, burst.toAll()));
+                burst.to()
+                        .forEach(
+                                radio ->
+                                        radio.pieces()
+                                                .hear(
+                                                        burst.file(),
+                                                        burst.bytes(),
+                                                        some,
+                                                        burst.toAll()));
             }
         }
 
         private static long slowest(Collection<Radio> to, long bytes) {
-            return to.stream().mapToLong(radio -> radio.machine().copyTime(bytes).toNanos()).max().orElse(0);
+            return to.stream()
+                    .mapToLong(radio -> radio.machine().copyTime(bytes).toNanos())
+                    .max()
+                    .orElse(0);
         }
 
         private static BitSet all(byte[] bytes) {
-            return IntStream.range(0, Pieces.blocks(bytes)).collect(BitSet::new, BitSet::set, BitSet::or);
+            return IntStream.range(0, Pieces.blocks(bytes))
+                    .collect(BitSet::new, BitSet::set, BitSet::or);
         }
     }
 }

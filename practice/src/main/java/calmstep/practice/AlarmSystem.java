@@ -24,8 +24,10 @@ import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 
 /**
- * A small alarm system over HTTP on loopback. It watches machines and rings, once, for each that goes dark while nobody quieted it: {@code PUT /quiet/NAME} with
- * {@code {"until": MOMENT, "why": WORDS}} quiets one, {@code GET} asks, {@code DELETE} ends it. {@code POST /} takes a notice, and {@code GET /} tells all of it.
+ * A small alarm system over HTTP on loopback. It watches machines and rings, once, for each that
+ * goes dark while nobody quieted it: {@code PUT /quiet/NAME} with {@code {"until": MOMENT, "why":
+ * WORDS}} quiets one, {@code GET} asks, {@code DELETE} ends it. {@code POST /} takes a notice, and
+ * {@code GET /} tells all of it.
  */
 public final class AlarmSystem implements AutoCloseable {
     private static final Pattern UNTIL = Pattern.compile("\"until\"\\s*:\\s*\"([^\"]+)\"");
@@ -36,7 +38,8 @@ public final class AlarmSystem implements AutoCloseable {
     private final Supplier<Map<String, Boolean>> dark;
     private final Clock clock;
     private final HttpServer server;
-    private final ScheduledExecutorService watch = Executors.newSingleThreadScheduledExecutor(Thread.ofVirtual().factory());
+    private final ScheduledExecutorService watch =
+            Executors.newSingleThreadScheduledExecutor(Thread.ofVirtual().factory());
     private final Map<String, Instant> quiet = new TreeMap<>();
     private final TreeSet<String> ringing = new TreeSet<>();
     private final List<String> rang = new ArrayList<>();
@@ -50,35 +53,47 @@ public final class AlarmSystem implements AutoCloseable {
         this.clock = clock;
     }
 
-    /** @param dark by name, whether a machine is dark just now */
-    public static AlarmSystem open(int port, Supplier<Map<String, Boolean>> dark, Clock clock) throws IOException {
-        HttpServer server = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), port), 16);
+    /**
+     * @param dark by name, whether a machine is dark just now
+     */
+    public static AlarmSystem open(int port, Supplier<Map<String, Boolean>> dark, Clock clock)
+            throws IOException {
+        HttpServer server =
+                HttpServer.create(
+                        new InetSocketAddress(InetAddress.getLoopbackAddress(), port), 16);
         AlarmSystem alarms = new AlarmSystem(server, dark, clock);
         server.setExecutor(Executors.newVirtualThreadPerTaskExecutor());
         server.createContext("/", alarms::answer);
         server.start();
-        alarms.watch.scheduleAtFixedRate(alarms::look, 0, LOOKS_EVERY_MILLIS, TimeUnit.MILLISECONDS);
+        alarms.watch.scheduleAtFixedRate(
+                alarms::look, 0, LOOKS_EVERY_MILLIS, TimeUnit.MILLISECONDS);
         return alarms;
     }
 
     private synchronized void look() {
-        dark.get().forEach((name, isDark) -> {
-            if (!isDark) {
-                ringing.remove(name);
-            } else if (!isQuiet(name) && ringing.add(name)) {
-                rang.add(name);
-            }
-        });
+        dark.get()
+                .forEach(
+                        (name, isDark) -> {
+                            if (!isDark) {
+                                ringing.remove(name);
+                            } else if (!isQuiet(name) && ringing.add(name)) {
+                                rang.add(name);
+                            }
+                        });
     }
 
     private boolean isQuiet(String name) {
-        return Optional.ofNullable(quiet.get(name)).filter(until -> until.isAfter(clock.instant())).isPresent();
+        return Optional.ofNullable(quiet.get(name))
+                .filter(until -> until.isAfter(clock.instant()))
+                .isPresent();
     }
 
     private void answer(HttpExchange exchange) throws IOException {
         try (exchange) {
-            String body = new String(exchange.getRequestBody().readAllBytes(), StandardCharsets.UTF_8);
-            Reply reply = reply(exchange.getRequestMethod(), exchange.getRequestURI().getPath(), body);
+            String body =
+                    new String(exchange.getRequestBody().readAllBytes(), StandardCharsets.UTF_8);
+            Reply reply =
+                    reply(exchange.getRequestMethod(), exchange.getRequestURI().getPath(), body);
             byte[] bytes = reply.text().getBytes(StandardCharsets.UTF_8);
             exchange.sendResponseHeaders(reply.status(), bytes.length == 0 ? -1 : bytes.length);
             try (OutputStream out = exchange.getResponseBody()) {
@@ -98,12 +113,23 @@ public final class AlarmSystem implements AutoCloseable {
             notices++;
             return new Reply(204, "");
         }
-        return new Reply(200, "quiet: %s%nrang: %s%nnotices: %d%n".formatted(quiet.keySet().stream().filter(this::isQuiet).collect(Collectors.joining(", ")), String.join(", ", rang), notices));
+        return new Reply(
+                200,
+                "quiet: %s%nrang: %s%nnotices: %d%n"
+                        .formatted(
+                                quiet.keySet().stream()
+                                        .filter(this::isQuiet)
+                                        .collect(Collectors.joining(", ")),
+                                String.join(", ", rang),
+                                notices));
     }
 
     private Reply quiet(String method, String name, String body) {
         return switch (method) {
-            case "GET" -> isQuiet(name) ? new Reply(200, "{\"until\":\"%s\"}".formatted(quiet.get(name))) : new Reply(404, "");
+            case "GET" ->
+                    isQuiet(name)
+                            ? new Reply(200, "{\"until\":\"%s\"}".formatted(quiet.get(name)))
+                            : new Reply(404, "");
             case "DELETE" -> new Reply(quiet.remove(name) == null ? 404 : 204, "");
             case "PUT" -> {
                 Matcher until = UNTIL.matcher(body);

@@ -11,11 +11,15 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Collectors;
 
-/** The command language of the Brannoch B2: a word with a question mark asks, a sentence orders. One side of the pair is active and speaks for both. */
+/**
+ * The command language of the Brannoch B2: a word with a question mark asks, a sentence orders. One
+ * side of the pair is active and speaks for both.
+ */
 final class BrannochShell {
     private static final int PAGE = 20;
     private static final List<String> SIDES = List.of("left", "right");
-    private static final DateTimeFormatter CLOCK = DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss").withZone(ZoneOffset.UTC);
+    private static final DateTimeFormatter CLOCK =
+            DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss").withZone(ZoneOffset.UTC);
 
     private final Stack pair;
     private final Terminal terminal;
@@ -23,41 +27,94 @@ final class BrannochShell {
 
     BrannochShell(Stack pair, InputStream in, OutputStream out) {
         this.pair = pair;
-        terminal = new Terminal(in, out, PAGE, new Terminal.More(".. %d of %d, return: on, e: enough .."::formatted, 'e'));
-        phrases = new Phrases()
-                .orLast("leave", _ -> false)
-                .on("unit\\?", _ -> unit())
-                .on("pair\\?", _ -> sides())
-                .on("store\\?", _ -> store())
-                .on("start\\?", _ -> start())
-                .on("rules now\\?", _ -> rules(active().settings()))
-                .on("rules kept\\?", _ -> rules(active().keptSettings()))
-                .on("pending\\?", _ -> terminal.show(hasUnsaved() ? "rules are not kept\n" : "nothing\n"))
-                .on("lanes\\?", _ -> rows(active().links()))
-                .on("beside\\?", _ -> rows(pair.description().neighbours()))
-                .on("licences\\?", _ -> licences())
-                .on("licence keys\\?", _ -> rules(active().licenceKeys().entrySet().stream().map(one -> "%s, key %s".formatted(one.getKey(), one.getValue())).toList()))
-                .on("health\\?", _ -> health())
-                .on("keep rules", _ -> keepRules())
-                .on("rules anew", _ -> rulesAnew())
-                .on("knock at (\\S+)", said -> terminal.show(new Fetch(active()).whyNotReached(URI.create(said.group(1))).map(why -> "refused - " + why).orElse("opened") + "\n"))
-                .on("pull (\\S+) into (\\S+)", said -> pull(URI.create(said.group(1)), said.group(2)))
-                .on("share (\\S+)", said -> share(said.group(1)))
-                .on("fingerprint (\\S+)", said -> fingerprint(said.group(1)))
-                .on("burn (\\S+)", said -> burn(said.group(1)))
-                .on("next (\\S+) or (\\S+)", said -> choose(said.group(1), said.group(2)))
-                .on("fix next", _ -> {
-                    pair.whole().forEach(Machine::keepChoice);
-                    terminal.show("next is fixed on both\n");
-                })
-                .orLast("restart pair", _ -> restartPair())
-                .on("restart side (left|right)", said -> restartSide(said.group(1)))
-                .on("give way to (left|right)", said -> terminal.show(pair.handOver(numberOf(said.group(1))) ? "%s is active from now on\n".formatted(said.group(1)) : "refused - %s is not in step\n".formatted(said.group(1))));
+        terminal =
+                new Terminal(
+                        in,
+                        out,
+                        PAGE,
+                        new Terminal.More(".. %d of %d, return: on, e: enough .."::formatted, 'e'));
+        phrases =
+                new Phrases()
+                        .orLast("leave", _ -> false)
+                        .on("unit\\?", _ -> unit())
+                        .on("pair\\?", _ -> sides())
+                        .on("store\\?", _ -> store())
+                        .on("start\\?", _ -> start())
+                        .on("rules now\\?", _ -> rules(active().settings()))
+                        .on("rules kept\\?", _ -> rules(active().keptSettings()))
+                        .on(
+                                "pending\\?",
+                                _ ->
+                                        terminal.show(
+                                                hasUnsaved()
+                                                        ? "rules are not kept\n"
+                                                        : "nothing\n"))
+                        .on("lanes\\?", _ -> rows(active().links()))
+                        .on("beside\\?", _ -> rows(pair.description().neighbours()))
+                        .on("licences\\?", _ -> licences())
+                        .on(
+                                "licence keys\\?",
+                                _ ->
+                                        rules(
+                                                active().licenceKeys().entrySet().stream()
+                                                        .map(
+                                                                one ->
+                                                                        "%s, key %s"
+                                                                                .formatted(
+                                                                                        one
+                                                                                                .getKey(),
+                                                                                        one
+                                                                                                .getValue()))
+                                                        .toList()))
+                        .on("health\\?", _ -> health())
+                        .on("keep rules", _ -> keepRules())
+                        .on("rules anew", _ -> rulesAnew())
+                        .on(
+                                "knock at (\\S+)",
+                                said ->
+                                        terminal.show(
+                                                new Fetch(active())
+                                                                .whyNotReached(
+                                                                        URI.create(said.group(1)))
+                                                                .map(why -> "refused - " + why)
+                                                                .orElse("opened")
+                                                        + "\n"))
+                        .on(
+                                "pull (\\S+) into (\\S+)",
+                                said -> pull(URI.create(said.group(1)), said.group(2)))
+                        .on("share (\\S+)", said -> share(said.group(1)))
+                        .on("fingerprint (\\S+)", said -> fingerprint(said.group(1)))
+                        .on("burn (\\S+)", said -> burn(said.group(1)))
+                        .on("next (\\S+) or (\\S+)", said -> choose(said.group(1), said.group(2)))
+                        .on(
+                                "fix next",
+                                _ -> {
+                                    pair.whole().forEach(Machine::keepChoice);
+                                    terminal.show("next is fixed on both\n");
+                                })
+                        .orLast("restart pair", _ -> restartPair())
+                        .on("restart side (left|right)", said -> restartSide(said.group(1)))
+                        .on(
+                                "give way to (left|right)",
+                                said ->
+                                        terminal.show(
+                                                pair.handOver(numberOf(said.group(1)))
+                                                        ? "%s is active from now on\n"
+                                                                .formatted(said.group(1))
+                                                        : "refused - %s is not in step\n"
+                                                                .formatted(said.group(1))));
     }
 
     void run() throws IOException {
         terminal.write("\nBrannoch B2. Every order is kept in the book.\n");
-        phrases.talk(terminal, () -> "%s(%s): ".formatted(pair.description().name(), pair.lead() == 0 ? "-" : SIDES.get(pair.lead() - 1)), "unknown - %s\n"::formatted);
+        phrases.talk(
+                terminal,
+                () ->
+                        "%s(%s): "
+                                .formatted(
+                                        pair.description().name(),
+                                        pair.lead() == 0 ? "-" : SIDES.get(pair.lead() - 1)),
+                "unknown - %s\n"::formatted);
     }
 
     private Machine active() {
@@ -78,7 +135,15 @@ final class BrannochShell {
 
     private void unit() throws IOException {
         MachineDescription d = pair.description();
-        terminal.show("called %s\nmade as %s\nserial %s\nruns %s\npaired since %s, %d pairings\n".formatted(d.name(), d.model(), d.serial(), active().release(), CLOCK.format(pair.formedAt()), pair.formed()));
+        terminal.show(
+                "called %s\nmade as %s\nserial %s\nruns %s\npaired since %s, %d pairings\n"
+                        .formatted(
+                                d.name(),
+                                d.model(),
+                                d.serial(),
+                                active().release(),
+                                CLOCK.format(pair.formedAt()),
+                                pair.formed()));
     }
 
     private void sides() throws IOException {
@@ -86,8 +151,21 @@ final class BrannochShell {
         for (int number = 1; number <= pair.size(); number++) {
             Machine one = pair.member(number);
             boolean away = pair.standing(number) == Stack.Standing.AWAY;
-            text.append("%s, serial %s, %s, %s, %d starts\n".formatted(SIDES.get(number - 1), one.description().serial(), away ? "does not answer" : number == pair.lead() ? "active" : "stands by",
-                    away ? "-" : "%s, runs %s".formatted(inWords(pair.standing(number)), one.release()), one.starts()));
+            text.append(
+                    "%s, serial %s, %s, %s, %d starts\n"
+                            .formatted(
+                                    SIDES.get(number - 1),
+                                    one.description().serial(),
+                                    away
+                                            ? "does not answer"
+                                            : number == pair.lead() ? "active" : "stands by",
+                                    away
+                                            ? "-"
+                                            : "%s, runs %s"
+                                                    .formatted(
+                                                            inWords(pair.standing(number)),
+                                                            one.release()),
+                                    one.starts()));
         }
         terminal.show(text.toString());
     }
@@ -104,31 +182,62 @@ final class BrannochShell {
     private void store() throws IOException {
         StringBuilder text = new StringBuilder();
         for (Machine one : pair.whole()) {
-            text.append("store %s holds %d, %d empty\n".formatted(side(one), one.description().flashBytes(), one.flash().freeBytes()));
-            one.flash().files().forEach((name, size) -> text.append("* %s, %d\n".formatted(name, size)));
+            text.append(
+                    "store %s holds %d, %d empty\n"
+                            .formatted(
+                                    side(one),
+                                    one.description().flashBytes(),
+                                    one.flash().freeBytes()));
+            one.flash()
+                    .files()
+                    .forEach((name, size) -> text.append("* %s, %d\n".formatted(name, size)));
         }
         terminal.show(text.toString());
     }
 
     private void start() throws IOException {
-        terminal.show("this %s\nnext %s\nor %s\n%s\n".formatted(active().runningImage(), active().next(), active().fallback().isEmpty() ? "none" : active().fallback(),
-                pair.whole().stream().allMatch(Machine::isChoiceKept) ? "fixed" : "loose"));
+        terminal.show(
+                "this %s\nnext %s\nor %s\n%s\n"
+                        .formatted(
+                                active().runningImage(),
+                                active().next(),
+                                active().fallback().isEmpty() ? "none" : active().fallback(),
+                                pair.whole().stream().allMatch(Machine::isChoiceKept)
+                                        ? "fixed"
+                                        : "loose"));
     }
 
     private void rules(List<String> lines) throws IOException {
-        terminal.show(lines.stream().map(line -> line + "\n").collect(Collectors.joining()) + "## end of %d ##\n".formatted(lines.size()));
+        terminal.show(
+                lines.stream().map(line -> line + "\n").collect(Collectors.joining())
+                        + "## end of %d ##\n".formatted(lines.size()));
     }
 
     private void rows(Map<String, String> rows) throws IOException {
-        terminal.show(rows.isEmpty() ? "none\n" : rows.entrySet().stream().map(row -> "%s, %s\n".formatted(row.getKey(), row.getValue())).collect(Collectors.joining()));
+        terminal.show(
+                rows.isEmpty()
+                        ? "none\n"
+                        : rows.entrySet().stream()
+                                .map(row -> "%s, %s\n".formatted(row.getKey(), row.getValue()))
+                                .collect(Collectors.joining()));
     }
 
     private void licences() throws IOException {
-        terminal.show(active().licences().entrySet().stream().map(one -> "%s, valid until %s\n".formatted(one.getKey(), one.getValue())).collect(Collectors.joining()) + "that is all\n");
+        terminal.show(
+                active().licences().entrySet().stream()
+                                .map(
+                                        one ->
+                                                "%s, valid until %s\n"
+                                                        .formatted(one.getKey(), one.getValue()))
+                                .collect(Collectors.joining())
+                        + "that is all\n");
     }
 
     private void health() throws IOException {
-        terminal.show(pair.whole().stream().map(one -> "%1$s power, good\n%1$s fans, good\n".formatted(side(one))).collect(Collectors.joining()));
+        terminal.show(
+                pair.whole().stream()
+                        .map(one -> "%1$s power, good\n%1$s fans, good\n".formatted(side(one)))
+                        .collect(Collectors.joining()));
     }
 
     private void keepRules() throws IOException {
@@ -140,7 +249,9 @@ final class BrannochShell {
     private void rulesAnew() throws IOException {
         Optional<List<String>> lines = terminal.readLines("##");
         lines.ifPresent(taken -> active().takeSettings(taken));
-        terminal.show(lines.map(taken -> "%d rules taken\n".formatted(taken.size())).orElse("refused - no end\n"));
+        terminal.show(
+                lines.map(taken -> "%d rules taken\n".formatted(taken.size()))
+                        .orElse("refused - no end\n"));
     }
 
     private void pull(URI source, String name) throws IOException {
@@ -158,11 +269,26 @@ final class BrannochShell {
             terminal.show("unknown - %s\n".formatted(name));
             return;
         }
-        terminal.show(pair.pass(name).map(full -> "refused - no room on %s\n".formatted(side(full))).orElse("both have it\n"));
+        terminal.show(
+                pair.pass(name)
+                        .map(full -> "refused - no room on %s\n".formatted(side(full)))
+                        .orElse("both have it\n"));
     }
 
     private void fingerprint(String name) throws IOException {
-        terminal.show(pair.whole().stream().map(one -> one.flash().sha256(name).map(digest -> "%s sha-256 %s\n".formatted(side(one), digest)).orElse("not stored on %s\n".formatted(side(one)))).collect(Collectors.joining()));
+        terminal.show(
+                pair.whole().stream()
+                        .map(
+                                one ->
+                                        one.flash()
+                                                .sha256(name)
+                                                .map(
+                                                        digest ->
+                                                                "%s sha-256 %s\n"
+                                                                        .formatted(
+                                                                                side(one), digest))
+                                                .orElse("not stored on %s\n".formatted(side(one))))
+                        .collect(Collectors.joining()));
     }
 
     private void burn(String name) throws IOException {
@@ -179,7 +305,8 @@ final class BrannochShell {
     private void choose(String next, String otherwise) throws IOException {
         Optional<Machine> without = pair.without(next);
         if (without.isPresent()) {
-            terminal.show("refused - %s is not stored on %s\n".formatted(next, side(without.get())));
+            terminal.show(
+                    "refused - %s is not stored on %s\n".formatted(next, side(without.get())));
             return;
         }
         pair.whole().forEach(one -> one.choose(next, otherwise));
@@ -187,11 +314,14 @@ final class BrannochShell {
     }
 
     private boolean restartPair() throws IOException {
-        if (active().takeOnce(Fault.ASKS_SOMETHING_NEW) && !terminal.confirmed("Sessions are open. Write them to the book first, yes/no? ", "yes")) {
+        if (active().takeOnce(Fault.ASKS_SOMETHING_NEW)
+                && !terminal.confirmed(
+                        "Sessions are open. Write them to the book first, yes/no? ", "yes")) {
             terminal.show("stayed\n");
             return true;
         }
-        if (!terminal.confirmed("Both sides go down and nothing passes. Restart, yes/no? ", "yes")) {
+        if (!terminal.confirmed(
+                "Both sides go down and nothing passes. Restart, yes/no? ", "yes")) {
             terminal.show("stayed\n");
             return true;
         }
@@ -201,7 +331,9 @@ final class BrannochShell {
     }
 
     private void restartSide(String side) throws IOException {
-        if (active().takeOnce(Fault.ASKS_SOMETHING_NEW) && !terminal.confirmed("Sessions are open. Write them to the book first, yes/no? ", "yes")) {
+        if (active().takeOnce(Fault.ASKS_SOMETHING_NEW)
+                && !terminal.confirmed(
+                        "Sessions are open. Write them to the book first, yes/no? ", "yes")) {
             terminal.show("stayed\n");
             return;
         }

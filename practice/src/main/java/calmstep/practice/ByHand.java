@@ -14,8 +14,10 @@ import java.util.concurrent.Executors;
 import java.util.stream.Collectors;
 
 /**
- * Faults by hand while a fleet plays, over HTTP on loopback: {@code GET /} tells the machines and the faults that there are, {@code POST /MACHINE/FAULT} asks for
- * one, {@code POST /MACHINE/none} ends all of it, {@code POST /MACHINE/power} pulls the plug and puts it back. {@code GET /mail} shows what came to the mailbox.
+ * Faults by hand while a fleet plays, over HTTP on loopback: {@code GET /} tells the machines and
+ * the faults that there are, {@code POST /MACHINE/FAULT} asks for one, {@code POST /MACHINE/none}
+ * ends all of it, {@code POST /MACHINE/power} pulls the plug and puts it back. {@code GET /mail}
+ * shows what came to the mailbox.
  */
 final class ByHand implements AutoCloseable {
     private final PracticeFleet fleet;
@@ -28,8 +30,10 @@ final class ByHand implements AutoCloseable {
         this.server = server;
     }
 
-    static ByHand open(PracticeFleet fleet, Optional<Mailbox> mailbox, int port) throws IOException {
-        HttpServer server = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), port), 8);
+    static ByHand open(PracticeFleet fleet, Optional<Mailbox> mailbox, int port)
+            throws IOException {
+        HttpServer server =
+                HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), port), 8);
         ByHand byHand = new ByHand(fleet, mailbox, server);
         server.setExecutor(Executors.newVirtualThreadPerTaskExecutor());
         server.createContext("/", byHand::answer);
@@ -42,7 +46,12 @@ final class ByHand implements AutoCloseable {
             int status = 200;
             String text;
             try {
-                text = exchange.getRequestMethod().equals("POST") ? obey(exchange.getRequestURI().getPath().split("/")) : exchange.getRequestURI().getPath().equals("/mail") ? mail() : overview();
+                text =
+                        exchange.getRequestMethod().equals("POST")
+                                ? obey(exchange.getRequestURI().getPath().split("/"))
+                                : exchange.getRequestURI().getPath().equals("/mail")
+                                        ? mail()
+                                        : overview();
             } catch (IllegalArgumentException wrong) {
                 status = 400;
                 text = "%s%nFaults: %s%n".formatted(wrong.getMessage(), faults());
@@ -61,7 +70,9 @@ final class ByHand implements AutoCloseable {
             return "%s: %s stands there now%n".formatted(path[1], path[3]);
         }
         if (path.length != 3 && path.length != 4) {
-            throw new IllegalArgumentException("Expected POST /MACHINE/FAULT, /MACHINE/FAULT/PERCENT (of a copy), /MACHINE/none, /MACHINE/power or /MACHINE/replace/SERIAL/IMAGE.");
+            throw new IllegalArgumentException(
+                    "Expected POST /MACHINE/FAULT, /MACHINE/FAULT/PERCENT (of a copy),"
+                            + " /MACHINE/none, /MACHINE/power or /MACHINE/replace/SERIAL/IMAGE.");
         }
         fleet.machine(path[1]);
         if (path.length == 4) {
@@ -77,17 +88,32 @@ final class ByHand implements AutoCloseable {
 
     private static int percent(String text) {
         if (!text.matches("\\d{1,2}")) {
-            throw new IllegalArgumentException("Expected how far the copy comes, from 0 to 99 percent; saw \"%s\".".formatted(text));
+            throw new IllegalArgumentException(
+                    "Expected how far the copy comes, from 0 to 99 percent; saw \"%s\"."
+                            .formatted(text));
         }
         return Integer.parseInt(text);
     }
 
     private String mail() {
-        return mailbox.map(Mailbox::mails).orElse(List.of()).stream().map(mail -> "to %s%n%s%n".formatted(String.join(", ", mail.to()), mail.text())).collect(Collectors.joining());
+        return mailbox.map(Mailbox::mails).orElse(List.of()).stream()
+                .map(mail -> "to %s%n%s%n".formatted(String.join(", ", mail.to()), mail.text()))
+                .collect(Collectors.joining());
     }
 
     private String overview() {
-        return fleet.names().stream().map(name -> "%-22s %-18s %s%n".formatted(name, fleet.machine(name).release(), fleet.machine(name).power())).collect(Collectors.joining()) + "faults: " + faults() + "\n";
+        return fleet.names().stream()
+                        .map(
+                                name ->
+                                        "%-22s %-18s %s%n"
+                                                .formatted(
+                                                        name,
+                                                        fleet.machine(name).release(),
+                                                        fleet.machine(name).power()))
+                        .collect(Collectors.joining())
+                + "faults: "
+                + faults()
+                + "\n";
     }
 
     private static String faults() {

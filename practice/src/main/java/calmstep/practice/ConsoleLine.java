@@ -7,7 +7,10 @@ import java.net.ServerSocket;
 import java.net.Socket;
 import java.util.Optional;
 
-/** The console line of one machine, always there as long as it has power: shows what the boot loader wrote and its prompt, and passes on what is said to it. */
+/**
+ * The console line of one machine, always there as long as it has power: shows what the boot loader
+ * wrote and its prompt, and passes on what is said to it.
+ */
 final class ConsoleLine implements AutoCloseable {
     private final StandIn standIn;
     private final ServerSocket server;
@@ -16,11 +19,16 @@ final class ConsoleLine implements AutoCloseable {
     ConsoleLine(StandIn standIn, int port) {
         this.standIn = standIn;
         try {
-            server = new ServerSocket(port, 8, InetAddress.getByName(standIn.description().address()));
+            server =
+                    new ServerSocket(
+                            port, 8, InetAddress.getByName(standIn.description().address()));
         } catch (IOException refused) {
             throw new UncheckedIOException(refused);
         }
-        accepting = Thread.ofVirtual().name("console-" + standIn.description().name()).start(this::accept);
+        accepting =
+                Thread.ofVirtual()
+                        .name("console-" + standIn.description().name())
+                        .start(this::accept);
     }
 
     private void accept() {
@@ -36,8 +44,15 @@ final class ConsoleLine implements AutoCloseable {
 
     private void talk(Socket socket) {
         try (socket) {
-            Terminal terminal = new Terminal(socket.getInputStream(), socket.getOutputStream(), Integer.MAX_VALUE, new Terminal.More((_, _) -> "", 'q'));
-            for (Optional<String> line = terminal.readLine(); line.isPresent(); line = terminal.readLine()) {
+            Terminal terminal =
+                    new Terminal(
+                            socket.getInputStream(),
+                            socket.getOutputStream(),
+                            Integer.MAX_VALUE,
+                            new Terminal.More((_, _) -> "", 'q'));
+            for (Optional<String> line = terminal.readLine();
+                    line.isPresent();
+                    line = terminal.readLine()) {
                 String said = line.get().strip();
                 if (said.isEmpty()) {
                     terminal.write(standIn.console());

@@ -11,12 +11,16 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Collectors;
 
-/** The command language of the Corvane V8: short words in capitals, as on its front plate. Line boards take firmware of their own; the clock board takes its at the next start. */
+/**
+ * The command language of the Corvane V8: short words in capitals, as on its front plate. Line
+ * boards take firmware of their own; the clock board takes its at the next start.
+ */
 final class CorvaneShell {
     static final String FAMILY = "corvane-v8";
     private static final int PAGE = 14;
     private static final String CLOCK_BOARD = "clock";
-    private static final DateTimeFormatter CLOCK = DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss").withZone(ZoneOffset.UTC);
+    private static final DateTimeFormatter CLOCK =
+            DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss").withZone(ZoneOffset.UTC);
 
     private final Machine machine;
     private final Terminal terminal;
@@ -24,43 +28,95 @@ final class CorvaneShell {
 
     CorvaneShell(Machine machine, InputStream in, OutputStream out) {
         this.machine = machine;
-        terminal = new Terminal(in, out, PAGE, new Terminal.More("MORE (%d/%d) Y/N "::formatted, 'N'));
-        phrases = new Phrases()
-                .orLast("BYE", _ -> false)
-                .on("TELL SHELF", _ -> shelf())
-                .on("TELL BOARDS", _ -> boards())
-                .on("TELL START", _ -> start())
-                .on("TELL CARD", _ -> card())
-                .on("TELL PLAN", _ -> plan(machine.settings()))
-                .on("TELL STORED PLAN", _ -> plan(machine.keptSettings()))
-                .on("TELL OPEN", _ -> terminal.show(hasUnsaved() ? "PLAN NOT STORED\n" : "NOTHING\n"))
-                .on("TELL WIRES", _ -> rows(machine.links()))
-                .on("TELL BESIDE", _ -> rows(machine.description().neighbours()))
-                .on("TELL RIGHTS", _ -> rows(machine.licences()))
-                .on("TELL RIGHTS IN FULL", _ -> plan(machine.licenceKeys().entrySet().stream().map(one -> "%s | KEY %s".formatted(one.getKey(), one.getValue())).toList()))
-                .on("TELL LAMPS", _ -> terminal.show("POWER 1 GREEN\nPOWER 2 GREEN\nFANS GREEN\n"))
-                .on("STORE PLAN", _ -> {
-                    machine.keepSettings();
-                    terminal.show("PLAN STORED\n");
-                })
-                .on("WRITE PLAN", _ -> write())
-                .on("CALL (\\S+)", said -> terminal.show(new Fetch(machine).whyNotReached(URI.create(said.group(1))).map(why -> "FAULT " + why).orElse("ANSWERED") + "\n"))
-                .on("LOAD (\\S+) AS (\\S+)", said -> load(URI.create(said.group(1)), said.group(2)))
-                .on("PROOF (\\S+)", said -> terminal.show(machine.flash().sha256(said.group(1)).map("SHA256 %s\n"::formatted).orElse("NO FILE %s\n".formatted(said.group(1)))))
-                .on("SCRATCH (\\S+)", said -> scratch(said.group(1)))
-                .on("START WITH (\\S+) ELSE (\\S+)", said -> choose(said.group(1), said.group(2)))
-                .on("STORE START", _ -> {
-                    machine.keepChoice();
-                    terminal.show("START STORED\n");
-                })
-                .on("BOARDS (board-[ab]) TAKE (\\S+)", said -> boardsTake(said.group(1), said.group(2)))
-                .on("CLOCK TAKES (\\S+)", said -> clockTakes(said.group(1)))
-                .orLast("RESTART", _ -> restart());
+        terminal =
+                new Terminal(in, out, PAGE, new Terminal.More("MORE (%d/%d) Y/N "::formatted, 'N'));
+        phrases =
+                new Phrases()
+                        .orLast("BYE", _ -> false)
+                        .on("TELL SHELF", _ -> shelf())
+                        .on("TELL BOARDS", _ -> boards())
+                        .on("TELL START", _ -> start())
+                        .on("TELL CARD", _ -> card())
+                        .on("TELL PLAN", _ -> plan(machine.settings()))
+                        .on("TELL STORED PLAN", _ -> plan(machine.keptSettings()))
+                        .on(
+                                "TELL OPEN",
+                                _ ->
+                                        terminal.show(
+                                                hasUnsaved() ? "PLAN NOT STORED\n" : "NOTHING\n"))
+                        .on("TELL WIRES", _ -> rows(machine.links()))
+                        .on("TELL BESIDE", _ -> rows(machine.description().neighbours()))
+                        .on("TELL RIGHTS", _ -> rows(machine.licences()))
+                        .on(
+                                "TELL RIGHTS IN FULL",
+                                _ ->
+                                        plan(
+                                                machine.licenceKeys().entrySet().stream()
+                                                        .map(
+                                                                one ->
+                                                                        "%s | KEY %s"
+                                                                                .formatted(
+                                                                                        one
+                                                                                                .getKey(),
+                                                                                        one
+                                                                                                .getValue()))
+                                                        .toList()))
+                        .on(
+                                "TELL LAMPS",
+                                _ -> terminal.show("POWER 1 GREEN\nPOWER 2 GREEN\nFANS GREEN\n"))
+                        .on(
+                                "STORE PLAN",
+                                _ -> {
+                                    machine.keepSettings();
+                                    terminal.show("PLAN STORED\n");
+                                })
+                        .on("WRITE PLAN", _ -> write())
+                        .on(
+                                "CALL (\\S+)",
+                                said ->
+                                        terminal.show(
+                                                new Fetch(machine)
+                                                                .whyNotReached(
+                                                                        URI.create(said.group(1)))
+                                                                .map(why -> "FAULT " + why)
+                                                                .orElse("ANSWERED")
+                                                        + "\n"))
+                        .on(
+                                "LOAD (\\S+) AS (\\S+)",
+                                said -> load(URI.create(said.group(1)), said.group(2)))
+                        .on(
+                                "PROOF (\\S+)",
+                                said ->
+                                        terminal.show(
+                                                machine.flash()
+                                                        .sha256(said.group(1))
+                                                        .map("SHA256 %s\n"::formatted)
+                                                        .orElse(
+                                                                "NO FILE %s\n"
+                                                                        .formatted(said.group(1)))))
+                        .on("SCRATCH (\\S+)", said -> scratch(said.group(1)))
+                        .on(
+                                "START WITH (\\S+) ELSE (\\S+)",
+                                said -> choose(said.group(1), said.group(2)))
+                        .on(
+                                "STORE START",
+                                _ -> {
+                                    machine.keepChoice();
+                                    terminal.show("START STORED\n");
+                                })
+                        .on(
+                                "BOARDS (board-[ab]) TAKE (\\S+)",
+                                said -> boardsTake(said.group(1), said.group(2)))
+                        .on("CLOCK TAKES (\\S+)", said -> clockTakes(said.group(1)))
+                        .orLast("RESTART", _ -> restart());
     }
 
     void run() throws IOException {
         terminal.write("\nCORVANE V8\n");
-        phrases.talk(terminal, () -> "%s READY ".formatted(machine.description().name()), "FAULT WORD %s\n"::formatted);
+        phrases.talk(
+                terminal,
+                () -> "%s READY ".formatted(machine.description().name()),
+                "FAULT WORD %s\n"::formatted);
     }
 
     private boolean hasUnsaved() {
@@ -69,42 +125,92 @@ final class CorvaneShell {
 
     private void shelf() throws IOException {
         MachineDescription d = machine.description();
-        terminal.show("NAME %s\nKIND %s\nNUMBER %s\nSYSTEM %s\nSTARTED %s START %d\n".formatted(d.name(), d.model(), d.serial(), machine.release(), CLOCK.format(machine.startedAt()), machine.starts()));
+        terminal.show(
+                "NAME %s\nKIND %s\nNUMBER %s\nSYSTEM %s\nSTARTED %s START %d\n"
+                        .formatted(
+                                d.name(),
+                                d.model(),
+                                d.serial(),
+                                machine.release(),
+                                CLOCK.format(machine.startedAt()),
+                                machine.starts()));
     }
 
     private void boards() throws IOException {
-        terminal.show(machine.attached().shown().stream().map(one -> "%s | %s | %s | %s | %s | %s\n".formatted(one.what().name(), one.what().kind(), one.what().model(), one.what().serial(), one.runs(),
-                one.serves() ? "SERVES" : "SILENT")).collect(Collectors.joining()) + "END\n");
+        terminal.show(
+                machine.attached().shown().stream()
+                                .map(
+                                        one ->
+                                                "%s | %s | %s | %s | %s | %s\n"
+                                                        .formatted(
+                                                                one.what().name(),
+                                                                one.what().kind(),
+                                                                one.what().model(),
+                                                                one.what().serial(),
+                                                                one.runs(),
+                                                                one.serves() ? "SERVES" : "SILENT"))
+                                .collect(Collectors.joining())
+                        + "END\n");
     }
 
     private void start() throws IOException {
-        terminal.show("NOW %s\nNEXT %s\nELSE %s\n%s\nCLOCK WAITS FOR %s\n".formatted(machine.runningImage(), machine.next(), machine.fallback().isEmpty() ? "NOTHING" : machine.fallback(),
-                machine.isChoiceKept() ? "STORED" : "NOT STORED", machine.attached().waitsFor(CLOCK_BOARD).isEmpty() ? "NOTHING" : machine.attached().waitsFor(CLOCK_BOARD)));
+        terminal.show(
+                "NOW %s\nNEXT %s\nELSE %s\n%s\nCLOCK WAITS FOR %s\n"
+                        .formatted(
+                                machine.runningImage(),
+                                machine.next(),
+                                machine.fallback().isEmpty() ? "NOTHING" : machine.fallback(),
+                                machine.isChoiceKept() ? "STORED" : "NOT STORED",
+                                machine.attached().waitsFor(CLOCK_BOARD).isEmpty()
+                                        ? "NOTHING"
+                                        : machine.attached().waitsFor(CLOCK_BOARD)));
     }
 
     private void card() throws IOException {
-        terminal.show("CARD %d FREE %d\n".formatted(machine.description().flashBytes(), machine.flash().freeBytes())
-                + machine.flash().files().entrySet().stream().map(file -> "FILE %s %d\n".formatted(file.getKey(), file.getValue())).collect(Collectors.joining()));
+        terminal.show(
+                "CARD %d FREE %d\n"
+                                .formatted(
+                                        machine.description().flashBytes(),
+                                        machine.flash().freeBytes())
+                        + machine.flash().files().entrySet().stream()
+                                .map(
+                                        file ->
+                                                "FILE %s %d\n"
+                                                        .formatted(file.getKey(), file.getValue()))
+                                .collect(Collectors.joining()));
     }
 
     private void plan(List<String> lines) throws IOException {
-        terminal.show(lines.stream().map(line -> line + "\n").collect(Collectors.joining()) + "END OF %d\n".formatted(lines.size()));
+        terminal.show(
+                lines.stream().map(line -> line + "\n").collect(Collectors.joining())
+                        + "END OF %d\n".formatted(lines.size()));
     }
 
     private void rows(Map<String, String> rows) throws IOException {
-        terminal.show(rows.isEmpty() ? "NOTHING\n" : rows.entrySet().stream().map(row -> "%s | %s\n".formatted(row.getKey(), row.getValue())).collect(Collectors.joining()));
+        terminal.show(
+                rows.isEmpty()
+                        ? "NOTHING\n"
+                        : rows.entrySet().stream()
+                                .map(row -> "%s | %s\n".formatted(row.getKey(), row.getValue()))
+                                .collect(Collectors.joining()));
     }
 
     private void write() throws IOException {
         Optional<List<String>> lines = terminal.readLines("END");
         lines.ifPresent(machine::takeSettings);
-        terminal.show(lines.map(taken -> "%d LINES WRITTEN\n".formatted(taken.size())).orElse("FAULT NO END\n"));
+        terminal.show(
+                lines.map(taken -> "%d LINES WRITTEN\n".formatted(taken.size()))
+                        .orElse("FAULT NO END\n"));
     }
 
     private void load(URI source, String name) throws IOException {
         String said;
         try {
-            said = new Fetch(machine).fetch(source, name).replace("brought", "LOADED").replace("bytes", "BYTES");
+            said =
+                    new Fetch(machine)
+                            .fetch(source, name)
+                            .replace("brought", "LOADED")
+                            .replace("bytes", "BYTES");
         } catch (IOException failed) {
             said = "FAULT " + failed.getMessage();
         }
@@ -136,7 +242,11 @@ final class CorvaneShell {
         if (checked.image().filter(image -> image.component().equals(kind)).isEmpty()) {
             terminal.show("FAULT %s IS NOT FOR %s\n".formatted(file, kind));
         } else if (terminal.confirmed("THEIR LINES GO SILENT. TAKE Y/N? ", "Y")) {
-            terminal.show("%d BOARDS TAKE %s\n".formatted(machine.attached().load(kind, checked.image().get().version()), checked.image().get().version()));
+            terminal.show(
+                    "%d BOARDS TAKE %s\n"
+                            .formatted(
+                                    machine.attached().load(kind, checked.image().get().version()),
+                                    checked.image().get().version()));
         } else {
             terminal.show("KEPT\n");
         }
@@ -153,7 +263,8 @@ final class CorvaneShell {
     }
 
     private boolean restart() throws IOException {
-        if (machine.takeOnce(Fault.ASKS_SOMETHING_NEW) && !terminal.confirmed("7 CALLS ARE OPEN. CUT THEM Y/N? ", "Y")) {
+        if (machine.takeOnce(Fault.ASKS_SOMETHING_NEW)
+                && !terminal.confirmed("7 CALLS ARE OPEN. CUT THEM Y/N? ", "Y")) {
             terminal.show("KEPT\n");
             return true;
         }

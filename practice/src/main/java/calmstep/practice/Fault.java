@@ -64,9 +64,17 @@ public enum Fault {
         return sentence;
     }
 
-    /** @throws IllegalArgumentException for a word that is none */
+    /**
+     * @throws IllegalArgumentException for a word that is none
+     */
     public static Fault parse(String text) {
-        return Arrays.stream(values()).filter(fault -> fault.toString().equals(text)).findFirst().orElseThrow(() -> new IllegalArgumentException("There is no fault \"%s\".".formatted(text)));
+        return Arrays.stream(values())
+                .filter(fault -> fault.toString().equals(text))
+                .findFirst()
+                .orElseThrow(
+                        () ->
+                                new IllegalArgumentException(
+                                        "There is no fault \"%s\".".formatted(text)));
     }
 
     @Override

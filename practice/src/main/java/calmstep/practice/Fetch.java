@@ -19,13 +19,17 @@ import java.util.Arrays;
 import java.util.Locale;
 import java.util.Optional;
 
-/** The machine pulls a file itself, over HTTP or TFTP, from its own address, byte by byte into its storage. */
+/**
+ * The machine pulls a file itself, over HTTP or TFTP, from its own address, byte by byte into its
+ * storage.
+ */
 final class Fetch {
     private static final int TIMEOUT_MS = 3000;
     private static final long UNKNOWN = -1;
     private static final int BLOCK = 1428;
 
     private final Machine machine;
+
     /** Bytes that were announced. */
     private long expected = UNKNOWN;
 
@@ -43,7 +47,9 @@ final class Fetch {
         }
         try (Socket socket = connect(source)) {
             int status = ask(socket, "HEAD", source).status();
-            return status == 200 ? Optional.empty() : Optional.of("the source answers " + status + " for " + source.getPath());
+            return status == 200
+                    ? Optional.empty()
+                    : Optional.of("the source answers " + status + " for " + source.getPath());
         } catch (IOException silent) {
             return Optional.of("no answer from " + source.getHost() + " port " + source.getPort());
         }
@@ -66,8 +72,9 @@ final class Fetch {
     private record Answer(int status, long length, InputStream body) {}
 
     private static Answer ask(Socket socket, String method, URI source) throws IOException {
-        String request = "%s %s HTTP/1.1\r\nHost: %s:%d\r\nConnection: close\r\n\r\n"
-                .formatted(method, source.getRawPath(), source.getHost(), source.getPort());
+        String request =
+                "%s %s HTTP/1.1\r\nHost: %s:%d\r\nConnection: close\r\n\r\n"
+                        .formatted(method, source.getRawPath(), source.getHost(), source.getPort());
         socket.getOutputStream().write(request.getBytes(StandardCharsets.US_ASCII));
         InputStream in = new BufferedInputStream(socket.getInputStream());
         String status = line(in);
@@ -93,7 +100,8 @@ final class Fetch {
 
     /**
      * @return what to say: how many bytes came
-     * @throws IOException with the words to say, when the copy failed; what came until then is on the storage
+     * @throws IOException with the words to say, when the copy failed; what came until then is on
+     *     the storage
      */
     String fetch(URI source, String name) throws IOException {
         if (machine.has(Fault.REACHES_NOTHING)) {
@@ -101,7 +109,10 @@ final class Fetch {
         }
         machine.copies(true);
         try (OutputStream out = new Storage(Files.newOutputStream(machine.flash().file(name)))) {
-            long bytes = source.getScheme().equals("tftp") ? overTftp(source, out) : overHttp(source, out);
+            long bytes =
+                    source.getScheme().equals("tftp")
+                            ? overTftp(source, out)
+                            : overHttp(source, out);
             return "brought " + bytes + " bytes";
         } finally {
             machine.copies(false);
@@ -115,9 +126,14 @@ final class Fetch {
             throw new ConnectException("no answer from " + source.getHost());
         }
         ByteArrayOutputStream memory = new ByteArrayOutputStream();
-        long bytes = source.getScheme().equals("tftp") ? overTftp(source, memory) : overHttp(source, memory);
+        long bytes =
+                source.getScheme().equals("tftp")
+                        ? overTftp(source, memory)
+                        : overHttp(source, memory);
         pause(machine.copyTime(bytes).toNanos());
-        return machine.takeOnce(Fault.DAMAGES_NEXT_COPY) ? oneByteWrong(memory.toByteArray()) : memory.toByteArray();
+        return machine.takeOnce(Fault.DAMAGES_NEXT_COPY)
+                ? oneByteWrong(memory.toByteArray())
+                : memory.toByteArray();
     }
 
     static void pause(long nanos) throws IOException {
@@ -152,7 +168,9 @@ final class Fetch {
     /** What its faults do to a copy that has come. */
     void damage(String name) throws IOException {
         if (machine.has(Fault.DAMAGES_COPIES) || machine.takeOnce(Fault.DAMAGES_NEXT_COPY)) {
-            Files.write(machine.flash().file(name), oneByteWrong(Files.readAllBytes(machine.flash().file(name))));
+            Files.write(
+                    machine.flash().file(name),
+                    oneByteWrong(Files.readAllBytes(machine.flash().file(name))));
         }
     }
 
@@ -178,12 +196,17 @@ final class Fetch {
         }
     }
 
-    /** Read request with block size (RFC 2348) and transfer size (RFC 2349); one block in flight. */
+    /**
+     * Read request with block size (RFC 2348) and transfer size (RFC 2349); one block in flight.
+     */
     private long overTftp(URI source, OutputStream out) throws IOException {
         String name = source.getPath().substring(1);
-        try (DatagramSocket socket = new DatagramSocket(new InetSocketAddress(machine.description().address(), 0))) {
+        try (DatagramSocket socket =
+                new DatagramSocket(new InetSocketAddress(machine.description().address(), 0))) {
             socket.setSoTimeout(TIMEOUT_MS);
-            byte[] request = ("\0\1" + name + "\0octet\0blksize\0" + BLOCK + "\0tsize\0" + "0\0").getBytes(StandardCharsets.US_ASCII);
+            byte[] request =
+                    ("\0\1" + name + "\0octet\0blksize\0" + BLOCK + "\0tsize\0" + "0\0")
+                            .getBytes(StandardCharsets.US_ASCII);
             byte[] sent = request;
             InetAddress host = InetAddress.getByName(source.getHost());
             int port = source.getPort();
@@ -197,10 +220,16 @@ final class Fetch {
                 int code = data[1];
                 int number = (data[2] & 0xff) << 8 | data[3] & 0xff;
                 if (code == 5) {
-                    throw new IOException("the source says: " + new String(data, 4, data.length - 5, StandardCharsets.US_ASCII));
+                    throw new IOException(
+                            "the source says: "
+                                    + new String(
+                                            data, 4, data.length - 5, StandardCharsets.US_ASCII));
                 }
                 if (code == 6) {
-                    expected = size(new String(data, 2, data.length - 2, StandardCharsets.US_ASCII).split("\0"));
+                    expected =
+                            size(
+                                    new String(data, 2, data.length - 2, StandardCharsets.US_ASCII)
+                                            .split("\0"));
                     sent = new byte[] {0, 4, 0, 0};
                 } else if (code == 3 && number == (wanted & 0xffff)) {
                     block = total == 0 && sent == request ? 512 : block;
@@ -209,7 +238,9 @@ final class Fetch {
                     sent = new byte[] {0, 4, data[2], data[3]};
                     wanted++;
                     if (data.length - 4 < block) {
-                        socket.send(new DatagramPacket(sent, sent.length, new InetSocketAddress(host, port)));
+                        socket.send(
+                                new DatagramPacket(
+                                        sent, sent.length, new InetSocketAddress(host, port)));
                         return total;
                     }
                 }
@@ -227,7 +258,8 @@ final class Fetch {
         return UNKNOWN;
     }
 
-    private static DatagramPacket ask(DatagramSocket socket, byte[] bytes, InetAddress host, int port) throws IOException {
+    private static DatagramPacket ask(
+            DatagramSocket socket, byte[] bytes, InetAddress host, int port) throws IOException {
         for (int tries = 0; tries < 5; tries++) {
             socket.send(new DatagramPacket(bytes, bytes.length, host, port));
             try {
@@ -241,7 +273,10 @@ final class Fetch {
         throw new IOException("no answer from " + host.getHostAddress() + " port " + port);
     }
 
-    /** Storage that is full when it is full, slow as the machine is slow, and cut where a fault cuts it. */
+    /**
+     * Storage that is full when it is full, slow as the machine is slow, and cut where a fault cuts
+     * it.
+     */
     private final class Storage extends java.io.FilterOutputStream {
         private static final int PIECE = 65_536;
         private static final long SOME_WAY = 100_000;
@@ -260,7 +295,8 @@ final class Fetch {
             for (int done = 0; done < length; done += PIECE) {
                 int piece = Math.min(PIECE, length - done);
                 free -= piece;
-                boolean there = written >= (expected > 0 ? expected * machine.troubleAt() / 100 : SOME_WAY);
+                boolean there =
+                        written >= (expected > 0 ? expected * machine.troubleAt() / 100 : SOME_WAY);
                 if (free < 0 || full && there) {
                     throw new IOException("no room left");
                 }

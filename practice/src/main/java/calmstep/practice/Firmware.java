@@ -2,7 +2,10 @@ package calmstep.practice;
 
 import java.util.Properties;
 
-/** What runs beside the system of one machine: its loader, and its board's firmware. Each is handed over first and becomes what runs at a start; the machine keeps both in its memory. */
+/**
+ * What runs beside the system of one machine: its loader, and its board's firmware. Each is handed
+ * over first and becomes what runs at a start; the machine keeps both in its memory.
+ */
 final class Firmware {
     private final MachineDescription description;
     private final Labels labels;
@@ -16,10 +19,18 @@ final class Firmware {
         this.memory = memory;
     }
 
-    /** At a start, before anything of the system: a loader is written by the old one, and one that is damaged or meant for another family stays where it is. */
+    /**
+     * At a start, before anything of the system: a loader is written by the old one, and one that
+     * is damaged or meant for another family stays where it is.
+     */
     void takeOver() {
         if (!loaderWaits().isEmpty()) {
-            labels.check(flash.file(loaderWaits())).image().filter(image -> image.component().equals("loader") && image.family().equals(description.family()))
+            labels.check(flash.file(loaderWaits()))
+                    .image()
+                    .filter(
+                            image ->
+                                    image.component().equals("loader")
+                                            && image.family().equals(description.family()))
                     .ifPresent(image -> memory.setProperty("loader", image.version()));
             memory.remove("loader-waits");
         }
@@ -29,7 +40,10 @@ final class Firmware {
         }
     }
 
-    /** An image hands firmware to the board while it starts; the board itself takes it over at the next start. */
+    /**
+     * An image hands firmware to the board while it starts; the board itself takes it over at the
+     * next start.
+     */
     void handToBoard(String firmware) {
         if (!firmware.isEmpty() && !board().isEmpty() && Releases.isOlder(board(), firmware)) {
             memory.setProperty("board-waits", firmware);

@@ -16,7 +16,10 @@ import java.util.Optional;
 import java.util.TreeMap;
 import java.util.stream.Stream;
 
-/** The storage of one machine: a folder. Beside it lie what is plugged into it and what is in its working memory alone. */
+/**
+ * The storage of one machine: a folder. Beside it lie what is plugged into it and what is in its
+ * working memory alone.
+ */
 public final class Flash {
     private final Path folder;
     private final long bytes;
@@ -34,10 +37,14 @@ public final class Flash {
         }
         Files.createDirectories(stick());
         for (String file : description.outfit().plugged()) {
-            Files.copy(images.resolve(file), stick().resolve(file), StandardCopyOption.REPLACE_EXISTING);
+            Files.copy(
+                    images.resolve(file),
+                    stick().resolve(file),
+                    StandardCopyOption.REPLACE_EXISTING);
         }
         for (Map.Entry<String, Long> other : description.otherFiles().entrySet()) {
-            try (RandomAccessFile hollow = new RandomAccessFile(file(other.getKey()).toFile(), "rw")) {
+            try (RandomAccessFile hollow =
+                    new RandomAccessFile(file(other.getKey()).toFile(), "rw")) {
                 hollow.setLength(other.getValue());
             }
         }

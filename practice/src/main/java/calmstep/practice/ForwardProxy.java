@@ -12,7 +12,10 @@ import java.util.Base64;
 import java.util.Collections;
 import java.util.List;
 
-/** A stand-in for the proxy that stands between a company and the world: opens tunnels (RFC 9110, CONNECT) for whoever signs in. */
+/**
+ * A stand-in for the proxy that stands between a company and the world: opens tunnels (RFC 9110,
+ * CONNECT) for whoever signs in.
+ */
 public final class ForwardProxy implements AutoCloseable {
     private final ServerSocket door;
     private final String expected;
@@ -23,9 +26,15 @@ public final class ForwardProxy implements AutoCloseable {
         this.expected = expected;
     }
 
-    public static ForwardProxy open(String address, int port, String user, String password) throws IOException {
-        String credentials = Base64.getEncoder().encodeToString((user + ":" + password).getBytes(StandardCharsets.UTF_8));
-        ForwardProxy proxy = new ForwardProxy(new ServerSocket(port, 16, InetAddress.getByName(address)), "Proxy-Authorization: Basic " + credentials);
+    public static ForwardProxy open(String address, int port, String user, String password)
+            throws IOException {
+        String credentials =
+                Base64.getEncoder()
+                        .encodeToString((user + ":" + password).getBytes(StandardCharsets.UTF_8));
+        ForwardProxy proxy =
+                new ForwardProxy(
+                        new ServerSocket(port, 16, InetAddress.getByName(address)),
+                        "Proxy-Authorization: Basic " + credentials);
         Thread.ofVirtual().name("proxy").start(proxy::accept);
         return proxy;
     }
@@ -48,9 +57,15 @@ public final class ForwardProxy implements AutoCloseable {
 
     private void serve(Socket caller) {
         try (caller) {
-            BufferedReader in = new BufferedReader(new InputStreamReader(caller.getInputStream(), StandardCharsets.ISO_8859_1), 1);
+            BufferedReader in =
+                    new BufferedReader(
+                            new InputStreamReader(
+                                    caller.getInputStream(), StandardCharsets.ISO_8859_1),
+                            1);
             List<String> head = new ArrayList<>();
-            for (String line = in.readLine(); line != null && !line.isEmpty(); line = in.readLine()) {
+            for (String line = in.readLine();
+                    line != null && !line.isEmpty();
+                    line = in.readLine()) {
                 head.add(line);
             }
             String[] words = head.isEmpty() ? new String[0] : head.getFirst().split(" ");
@@ -68,14 +83,19 @@ public final class ForwardProxy implements AutoCloseable {
     }
 
     private static void say(Socket caller, String status) throws IOException {
-        caller.getOutputStream().write("HTTP/1.1 %s\r\nContent-Length: 0\r\nConnection: close\r\n\r\n".formatted(status).getBytes(StandardCharsets.ISO_8859_1));
+        caller.getOutputStream()
+                .write(
+                        "HTTP/1.1 %s\r\nContent-Length: 0\r\nConnection: close\r\n\r\n"
+                                .formatted(status)
+                                .getBytes(StandardCharsets.ISO_8859_1));
     }
 
     private void tunnel(Socket caller, String where) throws IOException {
         String[] parts = where.split(":");
         try (Socket far = new Socket(parts[0], Integer.parseInt(parts[1]))) {
             tunnels.add(where);
-            caller.getOutputStream().write("HTTP/1.1 200 Open\r\n\r\n".getBytes(StandardCharsets.ISO_8859_1));
+            caller.getOutputStream()
+                    .write("HTTP/1.1 200 Open\r\n\r\n".getBytes(StandardCharsets.ISO_8859_1));
             Thread back = Thread.ofVirtual().start(() -> pour(far, caller));
             pour(caller, far);
             back.interrupt();

@@ -11,11 +11,15 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Collectors;
 
-/** The command language of the Ivrel C5: a thing, a stroke, and what is asked of it. Its access points take their firmware from it. */
+/**
+ * The command language of the Ivrel C5: a thing, a stroke, and what is asked of it. Its access
+ * points take their firmware from it.
+ */
 final class IvrelShell {
     static final String FAMILY = "ivrel-c5";
     private static final int PAGE = 16;
-    private static final DateTimeFormatter CLOCK = DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss").withZone(ZoneOffset.UTC);
+    private static final DateTimeFormatter CLOCK =
+            DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss").withZone(ZoneOffset.UTC);
 
     private final Machine machine;
     private final Terminal terminal;
@@ -23,43 +27,95 @@ final class IvrelShell {
 
     IvrelShell(Machine machine, InputStream in, OutputStream out) {
         this.machine = machine;
-        terminal = new Terminal(in, out, PAGE, new Terminal.More("-- line %d of %d -- n: next, s: stop "::formatted, 's'));
-        phrases = new Phrases()
-                .orLast("unit/leave", _ -> false)
-                .on("unit/about", _ -> about())
-                .on("unit/health", _ -> terminal.show("power ... ok\nfans ... ok\n"))
-                .on("unit/licence-keys", _ -> text(machine.licenceKeys().entrySet().stream().map(one -> "%s key %s".formatted(one.getKey(), one.getValue())).toList()))
-                .on("unit/licences", _ -> rows(machine.licences()))
-                .on("slots/list", _ -> slots())
-                .on("files/list", _ -> files())
-                .on("text/now", _ -> text(machine.settings()))
-                .on("text/kept", _ -> text(machine.keptSettings()))
-                .on("text/changes", _ -> terminal.show(hasUnsaved() ? "some are not kept\n" : "none\n"))
-                .on("text/keep", _ -> {
-                    machine.keepSettings();
-                    terminal.show("text is kept\n");
-                })
-                .on("text/write", _ -> write())
-                .on("wires/list", _ -> rows(machine.links()))
-                .on("wires/ends", _ -> rows(machine.description().neighbours()))
-                .on("points/list", _ -> points())
-                .on("points/bring (\\S+)", said -> bringToPoints(said.group(1)))
-                .on("points/hold (\\S+)", said -> whoHolds(said.group(1)))
-                .on("files/reach (\\S+)", said -> terminal.show(new Fetch(machine).whyNotReached(URI.create(said.group(1))).map(why -> "no: " + why).orElse("it is there") + "\n"))
-                .on("files/bring (\\S+) (\\S+)", said -> bring(URI.create(said.group(1)), said.group(2)))
-                .on("files/sum (\\S+)", said -> terminal.show(machine.flash().sha256(said.group(1)).map("sum %s\n"::formatted).orElse("there is no %s\n".formatted(said.group(1)))))
-                .on("files/remove (\\S+)", said -> remove(said.group(1)))
-                .on("slots/primary (\\S+) fallback (\\S+)", said -> choose(said.group(1), said.group(2)))
-                .on("slots/keep", _ -> {
-                    machine.keepChoice();
-                    terminal.show("slots are kept\n");
-                })
-                .orLast("unit/restart", _ -> restart());
+        terminal =
+                new Terminal(
+                        in,
+                        out,
+                        PAGE,
+                        new Terminal.More("-- line %d of %d -- n: next, s: stop "::formatted, 's'));
+        phrases =
+                new Phrases()
+                        .orLast("unit/leave", _ -> false)
+                        .on("unit/about", _ -> about())
+                        .on("unit/health", _ -> terminal.show("power ... ok\nfans ... ok\n"))
+                        .on(
+                                "unit/licence-keys",
+                                _ ->
+                                        text(
+                                                machine.licenceKeys().entrySet().stream()
+                                                        .map(
+                                                                one ->
+                                                                        "%s key %s"
+                                                                                .formatted(
+                                                                                        one
+                                                                                                .getKey(),
+                                                                                        one
+                                                                                                .getValue()))
+                                                        .toList()))
+                        .on("unit/licences", _ -> rows(machine.licences()))
+                        .on("slots/list", _ -> slots())
+                        .on("files/list", _ -> files())
+                        .on("text/now", _ -> text(machine.settings()))
+                        .on("text/kept", _ -> text(machine.keptSettings()))
+                        .on(
+                                "text/changes",
+                                _ -> terminal.show(hasUnsaved() ? "some are not kept\n" : "none\n"))
+                        .on(
+                                "text/keep",
+                                _ -> {
+                                    machine.keepSettings();
+                                    terminal.show("text is kept\n");
+                                })
+                        .on("text/write", _ -> write())
+                        .on("wires/list", _ -> rows(machine.links()))
+                        .on("wires/ends", _ -> rows(machine.description().neighbours()))
+                        .on("points/list", _ -> points())
+                        .on("points/bring (\\S+)", said -> bringToPoints(said.group(1)))
+                        .on("points/hold (\\S+)", said -> whoHolds(said.group(1)))
+                        .on(
+                                "files/reach (\\S+)",
+                                said ->
+                                        terminal.show(
+                                                new Fetch(machine)
+                                                                .whyNotReached(
+                                                                        URI.create(said.group(1)))
+                                                                .map(why -> "no: " + why)
+                                                                .orElse("it is there")
+                                                        + "\n"))
+                        .on(
+                                "files/bring (\\S+) (\\S+)",
+                                said -> bring(URI.create(said.group(1)), said.group(2)))
+                        .on(
+                                "files/sum (\\S+)",
+                                said ->
+                                        terminal.show(
+                                                machine.flash()
+                                                        .sha256(said.group(1))
+                                                        .map("sum %s\n"::formatted)
+                                                        .orElse(
+                                                                "there is no %s\n"
+                                                                        .formatted(said.group(1)))))
+                        .on("files/remove (\\S+)", said -> remove(said.group(1)))
+                        .on(
+                                "slots/primary (\\S+) fallback (\\S+)",
+                                said -> choose(said.group(1), said.group(2)))
+                        .on(
+                                "slots/keep",
+                                _ -> {
+                                    machine.keepChoice();
+                                    terminal.show("slots are kept\n");
+                                })
+                        .orLast("unit/restart", _ -> restart());
     }
 
     void run() throws IOException {
-        terminal.write("\nIvrel C5, %d points. Say unit/leave when you are done.\n".formatted(machine.attached().shown().size()));
-        phrases.talk(terminal, () -> "%s :: ".formatted(machine.description().name()), "not understood: %s\n"::formatted);
+        terminal.write(
+                "\nIvrel C5, %d points. Say unit/leave when you are done.\n"
+                        .formatted(machine.attached().shown().size()));
+        phrases.talk(
+                terminal,
+                () -> "%s :: ".formatted(machine.description().name()),
+                "not understood: %s\n"::formatted);
     }
 
     private boolean hasUnsaved() {
@@ -68,31 +124,72 @@ final class IvrelShell {
 
     private void about() throws IOException {
         MachineDescription d = machine.description();
-        terminal.show("name ... %s\nmodel ... %s\nserial ... %s\nsystem ... %s\nwith ... %s\nup since ... %s (start %d)\n".formatted(d.name(), d.model(), d.serial(), machine.release(), d.outfit().variant(),
-                CLOCK.format(machine.startedAt()), machine.starts()));
+        terminal.show(
+                "name ... %s\nmodel ... %s\nserial ... %s\nsystem ... %s\nwith ... %s\nup since ... %s (start %d)\n"
+                        .formatted(
+                                d.name(),
+                                d.model(),
+                                d.serial(),
+                                machine.release(),
+                                d.outfit().variant(),
+                                CLOCK.format(machine.startedAt()),
+                                machine.starts()));
     }
 
     private void slots() throws IOException {
-        terminal.show("running ... %s\nprimary ... %s\nfallback ... %s\nkept ... %s\n".formatted(machine.runningImage(), machine.next(), machine.fallback().isEmpty() ? "-" : machine.fallback(), machine.isChoiceKept() ? "yes" : "no"));
+        terminal.show(
+                "running ... %s\nprimary ... %s\nfallback ... %s\nkept ... %s\n"
+                        .formatted(
+                                machine.runningImage(),
+                                machine.next(),
+                                machine.fallback().isEmpty() ? "-" : machine.fallback(),
+                                machine.isChoiceKept() ? "yes" : "no"));
     }
 
     private void files() throws IOException {
-        terminal.show("room ... %d of %d\n".formatted(machine.flash().freeBytes(), machine.description().flashBytes())
-                + machine.flash().files().entrySet().stream().map(file -> "%12d  %s\n".formatted(file.getValue(), file.getKey())).collect(Collectors.joining()));
+        terminal.show(
+                "room ... %d of %d\n"
+                                .formatted(
+                                        machine.flash().freeBytes(),
+                                        machine.description().flashBytes())
+                        + machine.flash().files().entrySet().stream()
+                                .map(file -> "%12d  %s\n".formatted(file.getValue(), file.getKey()))
+                                .collect(Collectors.joining()));
     }
 
     private void text(List<String> lines) throws IOException {
-        terminal.show(lines.stream().map(line -> line + "\n").collect(Collectors.joining()) + "(%d lines, end)\n".formatted(lines.size()));
+        terminal.show(
+                lines.stream().map(line -> line + "\n").collect(Collectors.joining())
+                        + "(%d lines, end)\n".formatted(lines.size()));
     }
 
     private void rows(Map<String, String> rows) throws IOException {
-        terminal.show(rows.isEmpty() ? "none\n" : rows.entrySet().stream().map(row -> "%s ... %s\n".formatted(row.getKey(), row.getValue())).collect(Collectors.joining()));
+        terminal.show(
+                rows.isEmpty()
+                        ? "none\n"
+                        : rows.entrySet().stream()
+                                .map(row -> "%s ... %s\n".formatted(row.getKey(), row.getValue()))
+                                .collect(Collectors.joining()));
     }
 
     private void points() throws IOException {
         List<Attachments.Shown> points = machine.attached().shown();
-        terminal.show(points.stream().map(one -> "%s  %s  %s  %s  %s\n".formatted(one.what().name(), one.what().model(), one.what().serial(), one.serves() ? one.runs() : "-", one.serves() ? "serves" : "gone"))
-                .collect(Collectors.joining()) + "%d of %d serve\n".formatted(points.stream().filter(Attachments.Shown::serves).count(), points.size()));
+        terminal.show(
+                points.stream()
+                                .map(
+                                        one ->
+                                                "%s  %s  %s  %s  %s\n"
+                                                        .formatted(
+                                                                one.what().name(),
+                                                                one.what().model(),
+                                                                one.what().serial(),
+                                                                one.serves() ? one.runs() : "-",
+                                                                one.serves() ? "serves" : "gone"))
+                                .collect(Collectors.joining())
+                        + "%d of %d serve\n"
+                                .formatted(
+                                        points.stream().filter(Attachments.Shown::serves).count(),
+                                        points.size()));
     }
 
     private void bringToPoints(String file) throws IOException {
@@ -108,14 +205,26 @@ final class IvrelShell {
     private void whoHolds(String file) throws IOException {
         String release = machine.check(file).image().map(PracticeImage::version).orElse("");
         List<Attachments.Shown> points = machine.attached().shown();
-        long hold = points.stream().filter(one -> !release.isEmpty() && (one.runs().equals(release) || one.holds().equals(release))).count();
-        terminal.show(hold == points.size() ? "all hold it\n" : "%d of %d hold it\n".formatted(hold, points.size()));
+        long hold =
+                points.stream()
+                        .filter(
+                                one ->
+                                        !release.isEmpty()
+                                                && (one.runs().equals(release)
+                                                        || one.holds().equals(release)))
+                        .count();
+        terminal.show(
+                hold == points.size()
+                        ? "all hold it\n"
+                        : "%d of %d hold it\n".formatted(hold, points.size()));
     }
 
     private void write() throws IOException {
         Optional<List<String>> lines = terminal.readLines("(end)");
         lines.ifPresent(machine::takeSettings);
-        terminal.show(lines.map(taken -> "%d lines written\n".formatted(taken.size())).orElse("no: there was no end\n"));
+        terminal.show(
+                lines.map(taken -> "%d lines written\n".formatted(taken.size()))
+                        .orElse("no: there was no end\n"));
     }
 
     private void bring(URI source, String name) throws IOException {
@@ -149,7 +258,9 @@ final class IvrelShell {
     }
 
     private boolean restart() throws IOException {
-        if (machine.takeOnce(Fault.ASKS_SOMETHING_NEW) && !terminal.confirmed("A scan of the air is under way, break it off (yes or no): ", "yes")) {
+        if (machine.takeOnce(Fault.ASKS_SOMETHING_NEW)
+                && !terminal.confirmed(
+                        "A scan of the air is under way, break it off (yes or no): ", "yes")) {
             terminal.show("left as it is\n");
             return true;
         }

@@ -7,13 +7,37 @@ import java.nio.file.Path;
 import java.util.Optional;
 
 /**
- * What can be done at the prompt of a boot loader: it knows no address of its own, brings an image over TFTP alone into memory, which is gone with the next start, and starts it from there.
+ * What can be done at the prompt of a boot loader: it knows no address of its own, brings an image
+ * over TFTP alone into memory, which is gone with the next start, and starts it from there.
  */
 final class Loader {
     /** How the loader of a family is spoken to. */
-    private record Tongue(String address, String hasAddress, String load, String loaded, String start, String starting, String no) {
-        static final Tongue OSMER = new Tongue("let address (\\S+)", "address is %s", "load (\\S+)", "%d bytes in memory, sha256 %s", "start memory", "starting from memory", "not done: %s");
-        static final Tongue IVREL = new Tongue("wire/address (\\S+)", "the wire has %s", "memory/bring (\\S+)", "memory holds %d bytes, sum %s", "memory/start", "memory starts", "no: %s");
+    private record Tongue(
+            String address,
+            String hasAddress,
+            String load,
+            String loaded,
+            String start,
+            String starting,
+            String no) {
+        static final Tongue OSMER =
+                new Tongue(
+                        "let address (\\S+)",
+                        "address is %s",
+                        "load (\\S+)",
+                        "%d bytes in memory, sha256 %s",
+                        "start memory",
+                        "starting from memory",
+                        "not done: %s");
+        static final Tongue IVREL =
+                new Tongue(
+                        "wire/address (\\S+)",
+                        "the wire has %s",
+                        "memory/bring (\\S+)",
+                        "memory holds %d bytes, sum %s",
+                        "memory/start",
+                        "memory starts",
+                        "no: %s");
     }
 
     /** Where a loader writes. */
@@ -33,10 +57,11 @@ final class Loader {
         this.machine = machine;
         this.tongue = tongue;
         loaded = machine.flash().memory();
-        phrases = new Phrases()
-                .on(tongue.address(), said -> setAddress(said.group(1)))
-                .on(tongue.load(), said -> load(URI.create(said.group(1))))
-                .on(tongue.start(), _ -> startMemory());
+        phrases =
+                new Phrases()
+                        .on(tongue.address(), said -> setAddress(said.group(1)))
+                        .on(tongue.load(), said -> load(URI.create(said.group(1))))
+                        .on(tongue.start(), _ -> startMemory());
     }
 
     /** Empty where the family's loader can do no more than start what is stored. */
@@ -48,7 +73,9 @@ final class Loader {
         };
     }
 
-    /** @return whether it understood */
+    /**
+     * @return whether it understood
+     */
     synchronized boolean obey(String line, Screen where) throws IOException {
         forgetWhatWasBeforeTheStart();
         screen = where;
@@ -76,7 +103,12 @@ final class Loader {
         } else {
             try {
                 Files.write(loaded, new Fetch(machine).bring(source));
-                screen.write(tongue.loaded().formatted(Files.size(loaded), Flash.sha256(loaded).orElseThrow()) + "\n");
+                screen.write(
+                        tongue.loaded()
+                                        .formatted(
+                                                Files.size(loaded),
+                                                Flash.sha256(loaded).orElseThrow())
+                                + "\n");
             } catch (IOException failed) {
                 refuse(failed.getMessage());
             }
@@ -85,7 +117,10 @@ final class Loader {
 
     private void startMemory() throws IOException {
         PracticeImage.Checked checked = machine.labels().check(loaded);
-        Optional<String> refusal = checked.image().isEmpty() ? Optional.of(checked.problem()) : machine.whyNotFromMemory(checked.image().get());
+        Optional<String> refusal =
+                checked.image().isEmpty()
+                        ? Optional.of(checked.problem())
+                        : machine.whyNotFromMemory(checked.image().get());
         if (refusal.isPresent()) {
             refuse(refusal.get());
             return;

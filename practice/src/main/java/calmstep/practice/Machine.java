@@ -24,8 +24,8 @@ import java.util.function.Function;
 import java.util.stream.Stream;
 
 /**
- * A small machine. Its storage is a folder, what it keeps without power is a properties file beside it; so it survives the process
- * that plays it, which is to it what a power cut is to a router.
+ * A small machine. Its storage is a folder, what it keeps without power is a properties file beside
+ * it; so it survives the process that plays it, which is to it what a power cut is to a router.
  */
 public final class Machine implements AutoCloseable {
     /** What the machine is doing. */
@@ -37,8 +37,9 @@ public final class Machine implements AutoCloseable {
     }
 
     private static final String LICENCE = "licence.";
-    private static final ScheduledExecutorService TIMER = Executors.newSingleThreadScheduledExecutor(
-            task -> Thread.ofPlatform().daemon().name("practice-clock").unstarted(task));
+    private static final ScheduledExecutorService TIMER =
+            Executors.newSingleThreadScheduledExecutor(
+                    task -> Thread.ofPlatform().daemon().name("practice-clock").unstarted(task));
 
     private final MachineDescription description;
     private final Labels labels;
@@ -63,8 +64,10 @@ public final class Machine implements AutoCloseable {
     private boolean choiceKept = true;
     private boolean linkLost;
     private int troubleAt = 50;
+
     /** Nobody plays it any more: what was on its way to happen does not. */
     private boolean closed;
+
     private int copies;
     private Instant startedAt = Instant.EPOCH;
     private List<String> bootMessages = List.of();
@@ -84,7 +87,10 @@ public final class Machine implements AutoCloseable {
         this.flash = new Flash(folder.resolve("flash"), description.flashBytes());
         this.kept = folder.resolve("kept.properties");
         this.pace = pace;
-        this.faults = description.faults().isEmpty() ? EnumSet.noneOf(Fault.class) : EnumSet.copyOf(description.faults());
+        this.faults =
+                description.faults().isEmpty()
+                        ? EnumSet.noneOf(Fault.class)
+                        : EnumSet.copyOf(description.faults());
         prepare(images);
         firmware = new Firmware(description, labels, flash, memory);
         attached = new Attachments(description.outfit().attached(), memory, this::keep, pace);
@@ -103,17 +109,25 @@ public final class Machine implements AutoCloseable {
             memory.setProperty("next", description.running());
             memory.setProperty("fallback", description.fallback());
             memory.setProperty("settings", description.settings());
-            memory.setProperty("settings-of", check(description.running().split(" \\+ ")[0]).image().orElseThrow().version());
+            memory.setProperty(
+                    "settings-of",
+                    check(description.running().split(" \\+ ")[0]).image().orElseThrow().version());
             memory.setProperty("starts", "16");
             memory.setProperty("loader", description.members().loader());
-            description.outfit().licences().forEach((name, until) -> memory.setProperty(LICENCE + name, until));
+            description
+                    .outfit()
+                    .licences()
+                    .forEach((name, until) -> memory.setProperty(LICENCE + name, until));
             keep();
         } catch (IOException failed) {
             throw new UncheckedIOException(failed);
         }
     }
 
-    /** Under a lock of its own: what hangs on the machine keeps things too, while somebody holds the machine's. */
+    /**
+     * Under a lock of its own: what hangs on the machine keeps things too, while somebody holds the
+     * machine's.
+     */
     private void keep() {
         try {
             synchronized (memory) {
@@ -130,11 +144,18 @@ public final class Machine implements AutoCloseable {
         listener = Optional.of(powerListener);
     }
 
-    /** Switches it on; it answers at once the first time, so that a fleet is up when its process is. */
+    /**
+     * Switches it on; it answers at once the first time, so that a fleet is up when its process is.
+     */
     synchronized void switchOn() {
         boot();
         if (power == Power.RUNNING) {
-            settings = Stream.concat(settings.stream(), description.unsaved().stream().filter(line -> !settings.contains(line))).toList();
+            settings =
+                    Stream.concat(
+                                    settings.stream(),
+                                    description.unsaved().stream()
+                                            .filter(line -> !settings.contains(line)))
+                            .toList();
         }
     }
 
@@ -150,13 +171,24 @@ public final class Machine implements AutoCloseable {
         String first = faults.remove(Fault.STARTS_THE_OLD_IMAGE) ? fallback : next;
         linkLost = faults.remove(Fault.LOSES_A_LINK);
         choiceKept = true;
-        BootLoader.Start start = BootLoader.start(description, labels, flash.folder(), first, fallback, memory.getProperty("settings-of"), firmware.loader(), stop);
+        BootLoader.Start start =
+                BootLoader.start(
+                        description,
+                        labels,
+                        flash.folder(),
+                        first,
+                        fallback,
+                        memory.getProperty("settings-of"),
+                        firmware.loader(),
+                        stop);
         bootMessages = start.messages();
         startedAt = Instant.now();
         started = start.image();
         start.image().ifPresent(image -> runs(image, image.fileName()));
         if (faults.remove(Fault.LOSES_A_LICENCE)) {
-            licences().keySet().stream().reduce((_, last) -> last).ifPresent(name -> memory.remove(LICENCE + name));
+            licences().keySet().stream()
+                    .reduce((_, last) -> last)
+                    .ifPresent(name -> memory.remove(LICENCE + name));
         }
         keep();
         become(start.image().isPresent() ? Power.RUNNING : Power.IN_BOOT_LOADER);
@@ -170,15 +202,26 @@ public final class Machine implements AutoCloseable {
         attached.up(release, faults.remove(Fault.LOSES_A_DEPENDENT), image.rules());
     }
 
-    /** Why an image that was loaded into memory is not started; empty where nothing is in its way. One that is made for no variant of its own starts on all. */
+    /**
+     * Why an image that was loaded into memory is not started; empty where nothing is in its way.
+     * One that is made for no variant of its own starts on all.
+     */
     synchronized Optional<String> whyNotFromMemory(PracticeImage image) {
-        return BootLoader.refusal(description, image, memory.getProperty("settings-of"), firmware.loader(), image.variant().isEmpty());
+        return BootLoader.refusal(
+                description,
+                image,
+                memory.getProperty("settings-of"),
+                firmware.loader(),
+                image.variant().isEmpty());
     }
 
     /** Out of the boot loader, without a file: the next start finds what it found before. */
     synchronized void startFromMemory(PracticeImage image) {
         become(Power.STARTING);
-        TIMER.schedule(() -> upFromMemory(image), description.startsInDevice().dividedBy(pace).toMillis(), TimeUnit.MILLISECONDS);
+        TIMER.schedule(
+                () -> upFromMemory(image),
+                description.startsInDevice().dividedBy(pace).toMillis(),
+                TimeUnit.MILLISECONDS);
     }
 
     private synchronized void upFromMemory(PracticeImage image) {
@@ -223,7 +266,12 @@ public final class Machine implements AutoCloseable {
             settings = image.rules().converted(settings);
         }
         if (faults.remove(Fault.REWRITES_A_LINE) && !settings.isEmpty()) {
-            settings = Stream.concat(settings.stream().limit(settings.size() - 1L), Stream.of(settings.getLast() + " # as before " + image.version())).toList();
+            settings =
+                    Stream.concat(
+                                    settings.stream().limit(settings.size() - 1L),
+                                    Stream.of(
+                                            settings.getLast() + " # as before " + image.version()))
+                            .toList();
         }
         memory.setProperty("settings", String.join("\n", settings));
         memory.setProperty("settings-of", image.version());
@@ -232,14 +280,43 @@ public final class Machine implements AutoCloseable {
     /** Name to how long it is valid. */
     synchronized Map<String, String> licences() {
         Map<String, String> licences = new TreeMap<>();
-        memory.stringPropertyNames().stream().filter(key -> key.startsWith(LICENCE)).forEach(key -> licences.put(key.substring(LICENCE.length()), memory.getProperty(key)));
+        memory.stringPropertyNames().stream()
+                .filter(key -> key.startsWith(LICENCE))
+                .forEach(
+                        key ->
+                                licences.put(
+                                        key.substring(LICENCE.length()), memory.getProperty(key)));
         return licences;
     }
 
-    /** What proves each of its licences; made up of its name, so that it is the same each time, and on both sides of a pair. */
+    /**
+     * What proves each of its licences; made up of its name, so that it is the same each time, and
+     * on both sides of a pair.
+     */
     Map<String, String> licenceKeys() {
         Map<String, String> keys = new TreeMap<>();
-        licences().keySet().forEach(name -> keys.put(name, HexFormat.of().withUpperCase().formatHex(PracticeImage.newSha256().digest((description.name().split(" member ")[0] + name).getBytes(StandardCharsets.UTF_8)), 0, 8)));
+        licences()
+                .keySet()
+                .forEach(
+                        name ->
+                                keys.put(
+                                        name,
+                                        HexFormat.of()
+                                                .withUpperCase()
+                                                .formatHex(
+                                                        PracticeImage.newSha256()
+                                                                .digest(
+                                                                        (description.name()
+                                                                                                .split(
+                                                                                                        " member"
+                                                                                                            + " ")[
+                                                                                                0]
+                                                                                        + name)
+                                                                                .getBytes(
+                                                                                        StandardCharsets
+                                                                                                .UTF_8)),
+                                                        0,
+                                                        8)));
         return keys;
     }
 
@@ -274,24 +351,39 @@ public final class Machine implements AutoCloseable {
 
     /** Drops all lines and comes back after its starting time, unless something keeps it. */
     synchronized void restart() {
-        restarts.add("restart from %s, next %s, at %s".formatted(runningImage, memory.getProperty("next"), Instant.now()));
+        restarts.add(
+                "restart from %s, next %s, at %s"
+                        .formatted(runningImage, memory.getProperty("next"), Instant.now()));
         become(Power.STARTING);
         if (!faults.remove(Fault.STAYS_SILENT)) {
             long takes = startsIn(memory.getProperty("next")).dividedBy(pace).toMillis();
-            TIMER.schedule(this::boot, faults.contains(Fault.STARTS_SLOWLY) ? 3 * takes : takes, TimeUnit.MILLISECONDS);
+            TIMER.schedule(
+                    this::boot,
+                    faults.contains(Fault.STARTS_SLOWLY) ? 3 * takes : takes,
+                    TimeUnit.MILLISECONDS);
         }
     }
 
     /** Halves may be named in either order. */
     private Duration startsIn(String choice) {
-        return description.startsWith().entrySet().stream().filter(entry -> Set.of(entry.getKey().split(" \\+ ")).equals(Set.of(choice.split(" \\+ ")))).map(Map.Entry::getValue).findFirst().orElse(description.startsInDevice());
+        return description.startsWith().entrySet().stream()
+                .filter(
+                        entry ->
+                                Set.of(entry.getKey().split(" \\+ "))
+                                        .equals(Set.of(choice.split(" \\+ "))))
+                .map(Map.Entry::getValue)
+                .findFirst()
+                .orElse(description.startsInDevice());
     }
 
     /** Without power and with it again: it starts, whatever kept it. */
     synchronized void powerCycle() {
         become(Power.OFF);
         become(Power.STARTING);
-        TIMER.schedule(this::boot, description.startsInDevice().dividedBy(pace).toMillis(), TimeUnit.MILLISECONDS);
+        TIMER.schedule(
+                this::boot,
+                description.startsInDevice().dividedBy(pace).toMillis(),
+                TimeUnit.MILLISECONDS);
     }
 
     /** Whether it does something that takes its time on its own clock: it copies, or it starts. */
@@ -421,14 +513,18 @@ public final class Machine implements AutoCloseable {
     synchronized Map<String, String> links() {
         Map<String, String> links = new TreeMap<>(description.links());
         if (linkLost) {
-            links.entrySet().stream().filter(e -> e.getValue().equals("up")).reduce((_, last) -> last).ifPresent(e -> e.setValue("down"));
+            links.entrySet().stream()
+                    .filter(e -> e.getValue().equals("up"))
+                    .reduce((_, last) -> last)
+                    .ifPresent(e -> e.setValue("down"));
         }
         return links;
     }
 
     /** How long a copy of so many bytes takes in our time. */
     Duration copyTime(long bytes) {
-        Duration usual = Duration.ofNanos(bytes * 1_000_000_000L / (description.bytesPerSecond() * pace));
+        Duration usual =
+                Duration.ofNanos(bytes * 1_000_000_000L / (description.bytesPerSecond() * pace));
         return has(Fault.SLOW_LINK) ? usual.multipliedBy(10) : usual;
     }
 
@@ -454,7 +550,10 @@ public final class Machine implements AutoCloseable {
     }
 
     String settingsText(List<String> lines) {
-        return String.join("\n", lines) + "\n-- end of settings, " + String.join("\n", lines).getBytes(StandardCharsets.UTF_8).length + " bytes --\n";
+        return String.join("\n", lines)
+                + "\n-- end of settings, "
+                + String.join("\n", lines).getBytes(StandardCharsets.UTF_8).length
+                + " bytes --\n";
     }
 
     @Override

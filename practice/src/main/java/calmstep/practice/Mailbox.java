@@ -43,12 +43,15 @@ public final class Mailbox implements AutoCloseable {
 
     private void serve(Socket caller) {
         try (caller) {
-            BufferedReader in = new BufferedReader(new InputStreamReader(caller.getInputStream(), StandardCharsets.UTF_8));
+            BufferedReader in =
+                    new BufferedReader(
+                            new InputStreamReader(caller.getInputStream(), StandardCharsets.UTF_8));
             say(caller, "220 mailbox.northmere.example");
             String from = "";
             List<String> to = new ArrayList<>();
             for (String line = in.readLine(); line != null; line = in.readLine()) {
-                String word = line.length() < 4 ? line : line.substring(0, 4).toUpperCase(Locale.ROOT);
+                String word =
+                        line.length() < 4 ? line : line.substring(0, 4).toUpperCase(Locale.ROOT);
                 switch (word) {
                     case "EHLO", "HELO", "NOOP" -> say(caller, "250 mailbox.northmere.example");
                     case "MAIL" -> {

@@ -27,11 +27,13 @@ import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
 /**
- * A stand-in for the download service of a maker: HTTPS with a certificate of its own, a sign-in, a numbered list of what was published, and files that can be
- * asked for from the middle on. What it publishes are catalogue texts and image files that lie in folders.
+ * A stand-in for the download service of a maker: HTTPS with a certificate of its own, a sign-in, a
+ * numbered list of what was published, and files that can be asked for from the middle on. What it
+ * publishes are catalogue texts and image files that lie in folders.
  */
 public final class MakerService implements AutoCloseable {
-    private static final Pattern FIELD = Pattern.compile("\"(user|password)\"\\s*:\\s*\"([^\"]*)\"");
+    private static final Pattern FIELD =
+            Pattern.compile("\"(user|password)\"\\s*:\\s*\"([^\"]*)\"");
     private static final Pattern RANGE = Pattern.compile("bytes=(\\d+)-");
     private static final Pattern FAMILY = Pattern.compile("(?m)^family: *(\\S+)");
 
@@ -43,9 +45,11 @@ public final class MakerService implements AutoCloseable {
     private final Set<String> damaged = ConcurrentHashMap.newKeySet();
     private final List<String> asked = java.util.Collections.synchronizedList(new ArrayList<>());
 
-    private record Item(int number, String kind, String family, Path file, long sizeBytes, String sha256) {
+    private record Item(
+            int number, String kind, String family, Path file, long sizeBytes, String sha256) {
         String json() {
-            return "{\"number\":%d,\"kind\":\"%s\",\"family\":\"%s\",\"file\":\"%s\",\"sizeBytes\":%d,\"sha256\":\"%s\"}".formatted(number, kind, family, file.getFileName(), sizeBytes, sha256);
+            return "{\"number\":%d,\"kind\":\"%s\",\"family\":\"%s\",\"file\":\"%s\",\"sizeBytes\":%d,\"sha256\":\"%s\"}"
+                    .formatted(number, kind, family, file.getFileName(), sizeBytes, sha256);
         }
     }
 
@@ -58,11 +62,15 @@ public final class MakerService implements AutoCloseable {
      * Opens the service; it publishes nothing yet.
      *
      * @param certificate where its certificate is written, for whoever is to trust it
-     * @param people      names and passwords
+     * @param people names and passwords
      */
-    public static MakerService open(String address, int port, Path certificate, Map<String, String> people) throws IOException, GeneralSecurityException {
-        HttpsServer server = HttpsServer.create(new InetSocketAddress(InetAddress.getByName(address), port), 16);
-        server.setHttpsConfigurator(new HttpsConfigurator(OwnCertificate.contextFor(address, certificate)));
+    public static MakerService open(
+            String address, int port, Path certificate, Map<String, String> people)
+            throws IOException, GeneralSecurityException {
+        HttpsServer server =
+                HttpsServer.create(new InetSocketAddress(InetAddress.getByName(address), port), 16);
+        server.setHttpsConfigurator(
+                new HttpsConfigurator(OwnCertificate.contextFor(address, certificate)));
         server.setExecutor(Executors.newVirtualThreadPerTaskExecutor());
         MakerService maker = new MakerService(server, people);
         server.createContext("/sign-in", exchange -> maker.answer(exchange, maker::signIn));
@@ -76,7 +84,14 @@ public final class MakerService implements AutoCloseable {
     public synchronized MakerService publish(Path file) throws IOException {
         boolean catalogue = file.toString().endsWith(".yaml");
         Matcher family = FAMILY.matcher(catalogue ? Files.readString(file) : "");
-        items.add(new Item(items.size() + 1, catalogue ? "catalogue" : "image", family.find() ? family.group(1) : "", file, Files.size(file), sha256(file)));
+        items.add(
+                new Item(
+                        items.size() + 1,
+                        catalogue ? "catalogue" : "image",
+                        family.find() ? family.group(1) : "",
+                        file,
+                        Files.size(file),
+                        sha256(file)));
         return this;
     }
 
@@ -119,8 +134,12 @@ public final class MakerService implements AutoCloseable {
 
     private void answer(HttpExchange exchange, Answers answers) {
         try (exchange) {
-            boolean open = exchange.getRequestURI().getPath().equals("/sign-in")
-                    || Optional.ofNullable(exchange.getRequestHeaders().getFirst("Authorization")).filter(a -> tokens.contains(a.replace("Bearer ", ""))).isPresent();
+            boolean open =
+                    exchange.getRequestURI().getPath().equals("/sign-in")
+                            || Optional.ofNullable(
+                                            exchange.getRequestHeaders().getFirst("Authorization"))
+                                    .filter(a -> tokens.contains(a.replace("Bearer ", "")))
+                                    .isPresent();
             if (open) {
                 answers.to(exchange);
             } else {
@@ -134,7 +153,9 @@ public final class MakerService implements AutoCloseable {
 
     private void signIn(HttpExchange exchange) throws IOException {
         Map<String, String> said = new ConcurrentHashMap<>();
-        FIELD.matcher(new String(exchange.getRequestBody().readAllBytes(), StandardCharsets.UTF_8)).results().forEach(m -> said.put(m.group(1), m.group(2)));
+        FIELD.matcher(new String(exchange.getRequestBody().readAllBytes(), StandardCharsets.UTF_8))
+                .results()
+                .forEach(m -> said.put(m.group(1), m.group(2)));
         String password = people.get(said.getOrDefault("user", ""));
         if (password == null || !password.equals(said.get("password"))) {
             text(exchange, 401, "{\"says\":\"this user and password are not known\"}");
@@ -148,16 +169,25 @@ public final class MakerService implements AutoCloseable {
     private synchronized void published(HttpExchange exchange) throws IOException {
         String query = Optional.ofNullable(exchange.getRequestURI().getQuery()).orElse("after=0");
         int after = Integer.parseInt(query.replaceAll("\\D", "0"));
-        List<String> newer = items.stream().filter(i -> i.number() > after).map(Item::json).toList();
-        text(exchange, 200, "{\"newest\":%d,\"items\":[%s]}".formatted(items.size(), String.join(",", newer)));
+        List<String> newer =
+                items.stream().filter(i -> i.number() > after).map(Item::json).toList();
+        text(
+                exchange,
+                200,
+                "{\"newest\":%d,\"items\":[%s]}".formatted(items.size(), String.join(",", newer)));
     }
 
     private synchronized Optional<Item> find(String name) {
-        return items.reversed().stream().filter(i -> i.file().getFileName().toString().equals(name)).findFirst();
+        return items.reversed().stream()
+                .filter(i -> i.file().getFileName().toString().equals(name))
+                .findFirst();
     }
 
     private void file(HttpExchange exchange) throws IOException {
-        String name = URLDecoder.decode(exchange.getRequestURI().getRawPath().substring("/files/".length()), StandardCharsets.UTF_8);
+        String name =
+                URLDecoder.decode(
+                        exchange.getRequestURI().getRawPath().substring("/files/".length()),
+                        StandardCharsets.UTF_8);
         Optional<Item> found = find(name);
         if (found.isEmpty()) {
             text(exchange, 404, "{\"says\":\"no such file\"}");
@@ -165,15 +195,29 @@ public final class MakerService implements AutoCloseable {
         }
         Item item = found.get();
         String mark = "\"" + item.sha256() + "\"";
-        Matcher range = RANGE.matcher(Optional.ofNullable(exchange.getRequestHeaders().getFirst("Range")).orElse(""));
-        boolean same = Optional.ofNullable(exchange.getRequestHeaders().getFirst("If-Range")).map(mark::equals).orElse(true);
-        long from = range.matches() && same ? Math.min(Long.parseLong(range.group(1)), item.sizeBytes()) : 0;
+        Matcher range =
+                RANGE.matcher(
+                        Optional.ofNullable(exchange.getRequestHeaders().getFirst("Range"))
+                                .orElse(""));
+        boolean same =
+                Optional.ofNullable(exchange.getRequestHeaders().getFirst("If-Range"))
+                        .map(mark::equals)
+                        .orElse(true);
+        long from =
+                range.matches() && same
+                        ? Math.min(Long.parseLong(range.group(1)), item.sizeBytes())
+                        : 0;
         asked.add("%s from %d".formatted(name, from));
         exchange.getResponseHeaders().set("ETag", mark);
         if (from > 0) {
-            exchange.getResponseHeaders().set("Content-Range", "bytes %d-%d/%d".formatted(from, item.sizeBytes() - 1, item.sizeBytes()));
+            exchange.getResponseHeaders()
+                    .set(
+                            "Content-Range",
+                            "bytes %d-%d/%d"
+                                    .formatted(from, item.sizeBytes() - 1, item.sizeBytes()));
         }
-        exchange.sendResponseHeaders(from > 0 ? 206 : 200, item.sizeBytes() == from ? -1 : item.sizeBytes() - from);
+        exchange.sendResponseHeaders(
+                from > 0 ? 206 : 200, item.sizeBytes() == from ? -1 : item.sizeBytes() - from);
         send(exchange.getResponseBody(), item, from);
     }
 
@@ -204,13 +248,21 @@ public final class MakerService implements AutoCloseable {
         server.stop(0);
     }
 
-    /** {@code ADDRESS PORT CERTIFICATE USER PASSWORD FOLDER…}: publishes every catalogue and image of the folders until the process is ended. */
+    /**
+     * {@code ADDRESS PORT CERTIFICATE USER PASSWORD FOLDER…}: publishes every catalogue and image
+     * of the folders until the process is ended.
+     */
     public static void main(String[] arguments) throws Exception {
         if (arguments.length < 6) {
             System.err.println("usage: ADDRESS PORT CERTIFICATE USER PASSWORD FOLDER…");
             System.exit(2);
         }
-        MakerService maker = open(arguments[0], Integer.parseInt(arguments[1]), Path.of(arguments[2]), Map.of(arguments[3], arguments[4]));
+        MakerService maker =
+                open(
+                        arguments[0],
+                        Integer.parseInt(arguments[1]),
+                        Path.of(arguments[2]),
+                        Map.of(arguments[3], arguments[4]));
         for (int i = 5; i < arguments.length; i++) {
             try (var files = Files.list(Path.of(arguments[i]))) {
                 for (Path file : files.filter(Files::isRegularFile).sorted().toList()) {

@@ -13,14 +13,15 @@ import java.util.Map;
 import java.util.Optional;
 
 /**
- * The command language of the Osmer R6: {@code ask} tells, {@code do} does. Long answers stop after {@value #PAGE} lines. What is
- * dangerous is asked back.
+ * The command language of the Osmer R6: {@code ask} tells, {@code do} does. Long answers stop after
+ * {@value #PAGE} lines. What is dangerous is asked back.
  */
 final class OsmerShell {
     static final String FAMILY = "osmer-r6";
     private static final int PAGE = 20;
     private static final String MORE = "== more (space goes on, q stops) ==";
-    private static final DateTimeFormatter CLOCK = DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss").withZone(ZoneOffset.UTC);
+    private static final DateTimeFormatter CLOCK =
+            DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss").withZone(ZoneOffset.UTC);
 
     private final Machine machine;
     private final Terminal terminal;
@@ -32,9 +33,11 @@ final class OsmerShell {
 
     /** Until the caller goes or the machine does. */
     void run() throws IOException {
-        terminal.write("\nOsmer R6 %s. Work on this router is recorded.\n".formatted(machine.release()));
+        terminal.write(
+                "\nOsmer R6 %s. Work on this router is recorded.\n".formatted(machine.release()));
         while (true) {
-            terminal.write("[%s%s]: ".formatted(machine.description().name(), hasUnsaved() ? "*" : ""));
+            terminal.write(
+                    "[%s%s]: ".formatted(machine.description().name(), hasUnsaved() ? "*" : ""));
             Optional<String> line = terminal.readLine();
             if (line.isEmpty() || !obey(line.get().strip())) {
                 return;
@@ -48,7 +51,7 @@ final class OsmerShell {
 
     private boolean obey(String line) throws IOException {
         switch (line) {
-            case "" -> { }
+            case "" -> {}
             case "leave" -> {
                 return false;
             }
@@ -57,7 +60,11 @@ final class OsmerShell {
             case "ask start" -> start();
             case "ask settings now" -> terminal.show(machine.settingsText(machine.settings()));
             case "ask settings kept" -> terminal.show(machine.settingsText(machine.keptSettings()));
-            case "ask differences" -> terminal.show(hasUnsaved() ? "the settings now differ from the settings kept\n" : "none\n");
+            case "ask differences" ->
+                    terminal.show(
+                            hasUnsaved()
+                                    ? "the settings now differ from the settings kept\n"
+                                    : "none\n");
             case "ask links" -> terminal.show(table(machine.links()));
             case "ask neighbours" -> terminal.show(table(machine.description().neighbours()));
             case "ask health" -> terminal.show("power a   ok\npower b   ok\nfan       ok\n");
@@ -65,7 +72,9 @@ final class OsmerShell {
             case "do write-settings" -> {
                 Optional<List<String>> lines = terminal.readLines("-- end --");
                 lines.ifPresent(machine::takeSettings);
-                terminal.show(lines.map(taken -> "%d lines written\n".formatted(taken.size())).orElse("no: there was no end\n"));
+                terminal.show(
+                        lines.map(taken -> "%d lines written\n".formatted(taken.size()))
+                                .orElse("no: there was no end\n"));
             }
             case "do restart" -> {
                 return restart();
@@ -77,13 +86,23 @@ final class OsmerShell {
 
     private void obeyWithWords(String line, String[] words) throws IOException {
         if (line.startsWith("do reach ") && words.length == 3) {
-            terminal.show(new Fetch(machine).whyNotReached(URI.create(words[2])).map(why -> "not reached: " + why).orElse("reached") + "\n");
+            terminal.show(
+                    new Fetch(machine)
+                                    .whyNotReached(URI.create(words[2]))
+                                    .map(why -> "not reached: " + why)
+                                    .orElse("reached")
+                            + "\n");
         } else if (line.startsWith("do bring ") && words.length == 5) {
             bring(URI.create(words[2]), words[4]);
         } else if (line.startsWith("do take ") && words.length == 5 && words[3].equals("from")) {
             take(words[2], words[4]);
         } else if (line.startsWith("do digest ") && words.length == 3) {
-            terminal.show(machine.flash().sha256(words[2]).map(digest -> "sha256 " + digest).orElse("no such file: " + words[2]) + "\n");
+            terminal.show(
+                    machine.flash()
+                                    .sha256(words[2])
+                                    .map(digest -> "sha256 " + digest)
+                                    .orElse("no such file: " + words[2])
+                            + "\n");
         } else if (line.startsWith("do drop ") && words.length == 3) {
             drop(words[2]);
         } else if (line.startsWith("do start-with ") && words.length == 5) {
@@ -98,7 +117,8 @@ final class OsmerShell {
 
     private void identity() throws IOException {
         MachineDescription d = machine.description();
-        terminal.show("""
+        terminal.show(
+                """
                 name      %s
                 model     %s
                 revision  %s
@@ -106,31 +126,58 @@ final class OsmerShell {
                 release   %s
                 %sstarted   %s, start %d
                 running   %d min
-                """.formatted(d.name(), d.model(), d.revision(), d.serial(), machine.release(), board(), CLOCK.format(machine.startedAt()), machine.starts(),
-                machine.uptime().toMinutes()));
+                """
+                        .formatted(
+                                d.name(),
+                                d.model(),
+                                d.revision(),
+                                d.serial(),
+                                machine.release(),
+                                board(),
+                                CLOCK.format(machine.startedAt()),
+                                machine.starts(),
+                                machine.uptime().toMinutes()));
     }
 
     private String board() {
         if (machine.firmware(Firmware::board).isEmpty()) {
             return "";
         }
-        return "board     %s\n%s".formatted(machine.firmware(Firmware::board), machine.firmware(Firmware::boardWaits).isEmpty() ? "" : "          %s waits for the next start\n".formatted(machine.firmware(Firmware::boardWaits)));
+        return "board     %s\n%s"
+                .formatted(
+                        machine.firmware(Firmware::board),
+                        machine.firmware(Firmware::boardWaits).isEmpty()
+                                ? ""
+                                : "          %s waits for the next start\n"
+                                        .formatted(machine.firmware(Firmware::boardWaits)));
     }
 
     private void storage() throws IOException {
-        StringBuilder text = new StringBuilder("store flash, %d bytes, %d free\n".formatted(machine.description().flashBytes(), machine.flash().freeBytes()));
-        machine.flash().files().forEach((name, size) -> text.append("  %-28s %12d\n".formatted(name, size)));
+        StringBuilder text =
+                new StringBuilder(
+                        "store flash, %d bytes, %d free\n"
+                                .formatted(
+                                        machine.description().flashBytes(),
+                                        machine.flash().freeBytes()));
+        machine.flash()
+                .files()
+                .forEach((name, size) -> text.append("  %-28s %12d\n".formatted(name, size)));
         terminal.show(text.toString());
     }
 
     private void start() throws IOException {
-        terminal.show("""
+        terminal.show(
+                """
                 running    %s
                 next       %s
                 otherwise  %s
                 choice     %s
-                """.formatted(machine.runningImage(), machine.next(), machine.fallback().isEmpty() ? "nothing" : machine.fallback(),
-                machine.isChoiceKept() ? "kept" : "not kept"));
+                """
+                        .formatted(
+                                machine.runningImage(),
+                                machine.next(),
+                                machine.fallback().isEmpty() ? "nothing" : machine.fallback(),
+                                machine.isChoiceKept() ? "kept" : "not kept"));
     }
 
     private static String table(Map<String, String> rows) {
@@ -155,14 +202,18 @@ final class OsmerShell {
             return;
         }
         try (InputStream in = Files.newInputStream(plugged)) {
-            terminal.show("took %d bytes\n".formatted(new Fetch(machine).receive(in, name, Files.size(plugged))));
+            terminal.show(
+                    "took %d bytes\n"
+                            .formatted(new Fetch(machine).receive(in, name, Files.size(plugged))));
         } catch (IOException failed) {
             terminal.show("failed: %s\n".formatted(failed.getMessage()));
         }
     }
 
     private void bring(URI source, String name) throws IOException {
-        if (machine.flash().file(name).toFile().exists() && !confirmed("There is a file %s already. Write over it? (yes/no) ".formatted(name))) {
+        if (machine.flash().file(name).toFile().exists()
+                && !confirmed(
+                        "There is a file %s already. Write over it? (yes/no) ".formatted(name))) {
             terminal.show("left as it was\n");
             return;
         }
@@ -199,7 +250,9 @@ final class OsmerShell {
 
     private boolean restart() throws IOException {
         if (machine.takeOnce(Fault.ASKS_SOMETHING_NEW)
-                && !confirmed("A colleague is signed in on the console line. Send them away? (yes/no) ")) {
+                && !confirmed(
+                        "A colleague is signed in on the console line. Send them away? (yes/no)"
+                                + " ")) {
             terminal.show("left as it was\n");
             return true;
         }

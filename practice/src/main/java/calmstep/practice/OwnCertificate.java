@@ -30,33 +30,56 @@ import org.bouncycastle.operator.jcajce.JcaContentSignerBuilder;
 final class OwnCertificate {
     private OwnCertificate() {}
 
-    /** @param pem where the certificate is written */
-    static SSLContext contextFor(String address, Path pem) throws IOException, GeneralSecurityException {
+    /**
+     * @param pem where the certificate is written
+     */
+    static SSLContext contextFor(String address, Path pem)
+            throws IOException, GeneralSecurityException {
         KeyPairGenerator generator = KeyPairGenerator.getInstance("EC");
         generator.initialize(256);
         KeyPair pair = generator.generateKeyPair();
         X509Certificate certificate = signed(address, pair);
         Files.createDirectories(pem.toAbsolutePath().getParent());
-        Files.writeString(pem, "-----BEGIN CERTIFICATE-----\n%s\n-----END CERTIFICATE-----\n".formatted(Base64.getMimeEncoder(64, new byte[] {'\n'}).encodeToString(certificate.getEncoded())));
+        Files.writeString(
+                pem,
+                "-----BEGIN CERTIFICATE-----\n%s\n-----END CERTIFICATE-----\n"
+                        .formatted(
+                                Base64.getMimeEncoder(64, new byte[] {'\n'})
+                                        .encodeToString(certificate.getEncoded())));
         KeyStore keys = KeyStore.getInstance("PKCS12");
         keys.load(null, new char[0]);
         keys.setKeyEntry("own", pair.getPrivate(), new char[0], new Certificate[] {certificate});
-        KeyManagerFactory managers = KeyManagerFactory.getInstance(KeyManagerFactory.getDefaultAlgorithm());
+        KeyManagerFactory managers =
+                KeyManagerFactory.getInstance(KeyManagerFactory.getDefaultAlgorithm());
         managers.init(keys, new char[0]);
         SSLContext context = SSLContext.getInstance("TLS");
         context.init(managers.getKeyManagers(), null, null);
         return context;
     }
 
-    private static X509Certificate signed(String address, KeyPair pair) throws IOException, GeneralSecurityException {
+    private static X509Certificate signed(String address, KeyPair pair)
+            throws IOException, GeneralSecurityException {
         X500Principal name = new X500Principal("CN=practice");
         Instant now = Instant.now();
-        JcaX509v3CertificateBuilder builder = new JcaX509v3CertificateBuilder(name, BigInteger.valueOf(now.toEpochMilli()), Date.from(now.minus(Duration.ofDays(1))), Date.from(now.plus(Duration.ofDays(365))), name,
-                pair.getPublic());
-        builder.addExtension(Extension.subjectAlternativeName, false, new GeneralNames(new GeneralName(GeneralName.iPAddress, address)));
+        JcaX509v3CertificateBuilder builder =
+                new JcaX509v3CertificateBuilder(
+                        name,
+                        BigInteger.valueOf(now.toEpochMilli()),
+                        Date.from(now.minus(Duration.ofDays(1))),
+                        Date.from(now.plus(Duration.ofDays(365))),
+                        name,
+                        pair.getPublic());
+        builder.addExtension(
+                Extension.subjectAlternativeName,
+                false,
+                new GeneralNames(new GeneralName(GeneralName.iPAddress, address)));
         builder.addExtension(Extension.basicConstraints, true, new BasicConstraints(true));
         try {
-            return new JcaX509CertificateConverter().getCertificate(builder.build(new JcaContentSignerBuilder("SHA256withECDSA").build(pair.getPrivate())));
+            return new JcaX509CertificateConverter()
+                    .getCertificate(
+                            builder.build(
+                                    new JcaContentSignerBuilder("SHA256withECDSA")
+                                            .build(pair.getPrivate())));
         } catch (OperatorCreationException unknown) {
             throw new GeneralSecurityException(unknown);
         }

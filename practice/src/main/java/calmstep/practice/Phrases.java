@@ -7,7 +7,10 @@ import java.util.Optional;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
-/** The command language of a family as a table: what may be said, and what is done then. A language tries its phrases in their order. */
+/**
+ * The command language of a family as a table: what may be said, and what is done then. A language
+ * tries its phrases in their order.
+ */
 final class Phrases {
     /** What a phrase does. */
     interface Deed {
@@ -16,18 +19,24 @@ final class Phrases {
 
     /** As {@link Deed}, for a phrase that may end the talk. */
     interface LastDeed {
-        /** @return whether the talk goes on */
+        /**
+         * @return whether the talk goes on
+         */
         boolean obey(Matcher said) throws IOException;
     }
 
     private final Map<Pattern, LastDeed> deeds = new LinkedHashMap<>();
 
-    /** @param shape a regular expression over the whole line, without white space at its ends */
+    /**
+     * @param shape a regular expression over the whole line, without white space at its ends
+     */
     Phrases on(String shape, Deed deed) {
-        return orLast(shape, said -> {
-            deed.obey(said);
-            return true;
-        });
+        return orLast(
+                shape,
+                said -> {
+                    deed.obey(said);
+                    return true;
+                });
     }
 
     Phrases orLast(String shape, LastDeed deed) {

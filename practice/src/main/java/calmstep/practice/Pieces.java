@@ -10,12 +10,14 @@ import java.util.Set;
 import java.util.SplittableRandom;
 
 /**
- * What a machine has of files that are sent to it in blocks. Which blocks it has stands in its memory, so that a restart in the middle costs those alone
- * that went by meanwhile. Of what is sent to all it misses some; what is sent to it alone it acknowledges.
+ * What a machine has of files that are sent to it in blocks. Which blocks it has stands in its
+ * memory, so that a restart in the middle costs those alone that went by meanwhile. Of what is sent
+ * to all it misses some; what is sent to it alone it acknowledges.
  */
 final class Pieces {
     static final String NOTE = "pieces.";
     static final int BLOCK = 1024;
+
     /** Of so many blocks that go by, about one is not heard. */
     private static final int MISSES_ONE_IN = 20;
 
@@ -40,7 +42,9 @@ final class Pieces {
 
     private static BitSet heard(String note) {
         String[] words = note.split(" ");
-        return words.length < 2 ? new BitSet() : BitSet.valueOf(Base64.getDecoder().decode(words[1]));
+        return words.length < 2
+                ? new BitSet()
+                : BitSet.valueOf(Base64.getDecoder().decode(words[1]));
     }
 
     /** Numbers of the blocks that it misses; of a file of which nothing came, all. */
@@ -65,16 +69,22 @@ final class Pieces {
      * Takes some blocks that go by.
      *
      * @param bytes the whole file
-     * @param some  numbers of the blocks
+     * @param some numbers of the blocks
      * @param toAll whether nobody repeats what it misses
      */
     synchronized void hear(String file, byte[] bytes, BitSet some, boolean toAll) {
-        if (machine.power() != Machine.Power.RUNNING || machine.has(Fault.REACHES_NOTHING) || deaf.contains(file)) {
+        if (machine.power() != Machine.Power.RUNNING
+                || machine.has(Fault.REACHES_NOTHING)
+                || deaf.contains(file)) {
             return;
         }
         try {
             String note = machine.note(NOTE + file).orElse("");
-            if (note.equals(NO_ROOM) || note.isEmpty() && machine.flash().freeBytes() + machine.flash().files().getOrDefault(file, 0L) < bytes.length) {
+            if (note.equals(NO_ROOM)
+                    || note.isEmpty()
+                            && machine.flash().freeBytes()
+                                            + machine.flash().files().getOrDefault(file, 0L)
+                                    < bytes.length) {
                 machine.note(NOTE + file, NO_ROOM);
                 return;
             }
@@ -86,7 +96,9 @@ final class Pieces {
             }
             write(file, bytes, wanted);
             heard.or(wanted);
-            machine.note(NOTE + file, blocks(bytes) + " " + Base64.getEncoder().encodeToString(heard.toByteArray()));
+            machine.note(
+                    NOTE + file,
+                    blocks(bytes) + " " + Base64.getEncoder().encodeToString(heard.toByteArray()));
             strike(file, heard.cardinality() * 2 > blocks(bytes));
             if (heard.cardinality() == blocks(bytes) && !wanted.isEmpty()) {
                 new Fetch(machine).damage(file);
@@ -97,9 +109,12 @@ final class Pieces {
     }
 
     private void write(String file, byte[] bytes, BitSet wanted) throws IOException {
-        try (RandomAccessFile storage = new RandomAccessFile(machine.flash().file(file).toFile(), "rw")) {
+        try (RandomAccessFile storage =
+                new RandomAccessFile(machine.flash().file(file).toFile(), "rw")) {
             storage.setLength(bytes.length);
-            for (int block = wanted.nextSetBit(0); block >= 0; block = wanted.nextSetBit(block + 1)) {
+            for (int block = wanted.nextSetBit(0);
+                    block >= 0;
+                    block = wanted.nextSetBit(block + 1)) {
                 storage.seek((long) block * BLOCK);
                 storage.write(bytes, block * BLOCK, Math.min(BLOCK, bytes.length - block * BLOCK));
             }
@@ -107,7 +122,9 @@ final class Pieces {
     }
 
     private boolean isLost(String file, int block) {
-        return new SplittableRandom((machine.description().name() + file).hashCode() * 31L + block).nextInt(MISSES_ONE_IN) == 0;
+        return new SplittableRandom((machine.description().name() + file).hashCode() * 31L + block)
+                        .nextInt(MISSES_ONE_IN)
+                == 0;
     }
 
     private void strike(String file, boolean halfWay) {

@@ -28,7 +28,13 @@ public final class PracticeFleet implements AutoCloseable {
     private static final String MAILBOX = "--mailbox";
     private static final List<String> PORTS = List.of(BY_HAND, ALARMS, MAILBOX);
 
-    private record Played(StandIn standIn, Port port, ConsoleLine console, Path folder, Labels labels, Stage stage) {}
+    private record Played(
+            StandIn standIn,
+            Port port,
+            ConsoleLine console,
+            Path folder,
+            Labels labels,
+            Stage stage) {}
 
     private final Map<String, Played> machines = new LinkedHashMap<>();
     private final Air air = new Air();
@@ -37,26 +43,45 @@ public final class PracticeFleet implements AutoCloseable {
 
     private PracticeFleet() {}
 
-    /** Writes every image that the fleet file describes into a folder; one that is there as described stays. */
+    /**
+     * Writes every image that the fleet file describes into a folder; one that is there as
+     * described stays.
+     */
     public static void writeImages(Path fleetFile, Path folder) throws IOException {
         Files.createDirectories(folder);
-        for (PracticeFleetText.PublishedFile file : PracticeFleetText.read(fleetFile.toString(), Files.readString(fleetFile)).images()) {
+        for (PracticeFleetText.PublishedFile file :
+                PracticeFleetText.read(fleetFile.toString(), Files.readString(fleetFile))
+                        .images()) {
             boolean written = file.image().isIn(folder);
             if (!written) {
                 file.image().write(folder);
             }
-            if (!file.archive().isEmpty() && !(written && Files.exists(folder.resolve(file.archive())))) {
+            if (!file.archive().isEmpty()
+                    && !(written && Files.exists(folder.resolve(file.archive())))) {
                 archive(folder, file);
             }
         }
     }
 
-    /** As a maker packs it: the image beside a note, in a folder of its own. Stored, not deflated: so the bytes are the same with every zip library. */
-    private static void archive(Path folder, PracticeFleetText.PublishedFile file) throws IOException {
-        try (ZipOutputStream zip = new ZipOutputStream(Files.newOutputStream(folder.resolve(file.archive())))) {
+    /**
+     * As a maker packs it: the image beside a note, in a folder of its own. Stored, not deflated:
+     * so the bytes are the same with every zip library.
+     */
+    private static void archive(Path folder, PracticeFleetText.PublishedFile file)
+            throws IOException {
+        try (ZipOutputStream zip =
+                new ZipOutputStream(Files.newOutputStream(folder.resolve(file.archive())))) {
             String inner = file.archive().replace(".zip", "/");
-            addTo(zip, inner + "read-me.txt", "Holds %s.%n".formatted(file.image().fileName()).getBytes(StandardCharsets.UTF_8));
-            addTo(zip, inner + file.image().fileName(), Files.readAllBytes(folder.resolve(file.image().fileName())));
+            addTo(
+                    zip,
+                    inner + "read-me.txt",
+                    "Holds %s.%n"
+                            .formatted(file.image().fileName())
+                            .getBytes(StandardCharsets.UTF_8));
+            addTo(
+                    zip,
+                    inner + file.image().fileName(),
+                    Files.readAllBytes(folder.resolve(file.image().fileName())));
         }
     }
 
@@ -77,7 +102,7 @@ public final class PracticeFleet implements AutoCloseable {
      * Plays the fleet that a file describes.
      *
      * @param images folder of the images, see {@link #writeImages}
-     * @param state  folder for storage and what the machines keep; made when it is not there
+     * @param state folder for storage and what the machines keep; made when it is not there
      * @throws RejectedText when the file is wrong
      */
     public static PracticeFleet play(Path fleetFile, Path images, Path state) throws IOException {
@@ -85,7 +110,9 @@ public final class PracticeFleet implements AutoCloseable {
     }
 
     /** As {@link #play(Path, Path, Path)}, at another pace than the file's. */
-    public static PracticeFleet play(Path fleetFile, Path images, Path state, Optional<Integer> otherPace) throws IOException {
+    public static PracticeFleet play(
+            Path fleetFile, Path images, Path state, Optional<Integer> otherPace)
+            throws IOException {
         PracticeFleet fleet = new PracticeFleet();
         try {
             fleet.join(fleetFile, images, state, otherPace);
@@ -96,16 +123,42 @@ public final class PracticeFleet implements AutoCloseable {
         }
     }
 
-    private void join(Path fleetFile, Path images, Path state, Optional<Integer> otherPace) throws IOException {
+    private void join(Path fleetFile, Path images, Path state, Optional<Integer> otherPace)
+            throws IOException {
         var description = PracticeFleetText.read(fleetFile.toString(), Files.readString(fleetFile));
         for (MachineDescription one : description.machines()) {
-            play(one, Labels.NONE, new Stage(images, state, otherPace.orElse(description.pace()), description.sshPort(), description.consolePort(), description.httpsPort(), Optional.empty()));
-            showBySnmp(one.snmp(), one.address(), description.snmp(), () -> played(one.name()).standIn().shown(), objects(one.name()));
+            play(
+                    one,
+                    Labels.NONE,
+                    new Stage(
+                            images,
+                            state,
+                            otherPace.orElse(description.pace()),
+                            description.sshPort(),
+                            description.consolePort(),
+                            description.httpsPort(),
+                            Optional.empty()));
+            showBySnmp(
+                    one.snmp(),
+                    one.address(),
+                    description.snmp(),
+                    () -> played(one.name()).standIn().shown(),
+                    objects(one.name()));
         }
         for (Acquaintance one : description.acquaintances()) {
-            showBySnmp(one.snmp(), one.address(), description.snmp(), () -> Optional.of(one.shown()), Optional.empty());
+            showBySnmp(
+                    one.snmp(),
+                    one.address(),
+                    description.snmp(),
+                    () -> Optional.of(one.shown()),
+                    Optional.empty());
             if (!one.greeting().isEmpty()) {
-                SshServer server = SshPort.server(one.address(), description.sshPort(), Files.createDirectories(state).resolve("host-key-" + one.address()), one.greeting());
+                SshServer server =
+                        SshPort.server(
+                                one.address(),
+                                description.sshPort(),
+                                Files.createDirectories(state).resolve("host-key-" + one.address()),
+                                one.greeting());
                 server.start();
                 greeting.add(server);
             }
@@ -116,11 +169,19 @@ public final class PracticeFleet implements AutoCloseable {
      * Where stand-ins are played.
      *
      * @param images folder of the images that lie on their storage at first
-     * @param state  folder for their storage and what they keep
-     * @param pace     how much faster than ours their clocks run
-     * @param snmpPort where families answer that are spoken to over SNMP alone, to version 2c with their password; empty where a fleet file says how
+     * @param state folder for their storage and what they keep
+     * @param pace how much faster than ours their clocks run
+     * @param snmpPort where families answer that are spoken to over SNMP alone, to version 2c with
+     *     their password; empty where a fleet file says how
      */
-    public record Stage(Path images, Path state, int pace, int sshPort, int consolePort, int httpsPort, Optional<Integer> snmpPort) {}
+    public record Stage(
+            Path images,
+            Path state,
+            int pace,
+            int sshPort,
+            int consolePort,
+            int httpsPort,
+            Optional<Integer> snmpPort) {}
 
     /** Whether there is a stand-in that speaks as a family does. */
     public static boolean plays(String family) {
@@ -128,7 +189,8 @@ public final class PracticeFleet implements AutoCloseable {
     }
 
     /** Plays machines that no fleet file describes, such as those of a rehearsal. */
-    public static PracticeFleet of(List<MachineDescription> machines, Labels labels, Stage stage) throws IOException {
+    public static PracticeFleet of(List<MachineDescription> machines, Labels labels, Stage stage)
+            throws IOException {
         PracticeFleet fleet = new PracticeFleet();
         try {
             for (MachineDescription one : machines) {
@@ -142,49 +204,101 @@ public final class PracticeFleet implements AutoCloseable {
     }
 
     /**
-     * Makes an image of ours where the maker's is not at hand: another one of the same name and size that starts the same release.
+     * Makes an image of ours where the maker's is not at hand: another one of the same name and
+     * size that starts the same release.
      *
      * @param part which of the parts that belong together it is; empty for one that is whole
      * @param boards firmware that it hands to the board of its machine; empty for none
      */
-    public static void makeImage(Path folder, String fileName, String family, String version, List<String> revisions, long sizeBytes, String part, String boards) {
-        new PracticeImage(fileName, family, "system", version, revisions, "0", (int) Math.clamp(sizeBytes, 2 * PracticeImage.HEADER_BYTES, Integer.MAX_VALUE), part, PracticeImage.Rules.UNKNOWN.holding(boards)).write(folder);
+    public static void makeImage(
+            Path folder,
+            String fileName,
+            String family,
+            String version,
+            List<String> revisions,
+            long sizeBytes,
+            String part,
+            String boards) {
+        new PracticeImage(
+                        fileName,
+                        family,
+                        "system",
+                        version,
+                        revisions,
+                        "0",
+                        (int)
+                                Math.clamp(
+                                        sizeBytes,
+                                        2 * PracticeImage.HEADER_BYTES,
+                                        Integer.MAX_VALUE),
+                        part,
+                        PracticeImage.Rules.UNKNOWN.holding(boards))
+                .write(folder);
     }
 
     private void play(MachineDescription one, Labels labels, Stage stage) throws IOException {
         Path folder = Files.createDirectories(stage.state().resolve(one.name()));
         putUp(one, labels, stage, folder);
         Played played = played(one.name());
-        stage.snmpPort().filter(_ -> one.family().equals(SkeldaObjects.FAMILY))
-                .ifPresent(snmpPort -> showBySnmp("v2c", one.address(), new SnmpPort.Access(snmpPort, one.password(), "", "", ""), () -> played(one.name()).standIn().shown(), objects(one.name())));
+        stage.snmpPort()
+                .filter(_ -> one.family().equals(SkeldaObjects.FAMILY))
+                .ifPresent(
+                        snmpPort ->
+                                showBySnmp(
+                                        "v2c",
+                                        one.address(),
+                                        new SnmpPort.Access(snmpPort, one.password(), "", "", ""),
+                                        () -> played(one.name()).standIn().shown(),
+                                        objects(one.name())));
         played.standIn().switchOn();
     }
 
     private void putUp(MachineDescription one, Labels labels, Stage stage, Path folder) {
-        StandIn standIn = one.members().serials().isEmpty()
-                ? new Single(new Machine(one, labels, folder, stage.images(), stage.pace()), Single.Manner.of(one.family()).orElseThrow(() -> new IllegalArgumentException("No stand-in speaks as %s does".formatted(one.family()))))
-                : new Stack(one, labels, folder, stage.images(), stage.pace());
+        StandIn standIn =
+                one.members().serials().isEmpty()
+                        ? new Single(
+                                new Machine(one, labels, folder, stage.images(), stage.pace()),
+                                Single.Manner.of(one.family())
+                                        .orElseThrow(
+                                                () ->
+                                                        new IllegalArgumentException(
+                                                                "No stand-in speaks as %s does"
+                                                                        .formatted(one.family()))))
+                        : new Stack(one, labels, folder, stage.images(), stage.pace());
         one.faults().forEach(standIn::add);
         Port port = port(standIn, stage, folder);
-        standIn.listen(answers -> {
-            if (answers) {
-                port.open();
-            } else {
-                port.close();
-            }
-        });
-        machines.put(one.name(), new Played(standIn, port, new ConsoleLine(standIn, stage.consolePort()), folder, labels, stage));
+        standIn.listen(
+                answers -> {
+                    if (answers) {
+                        port.open();
+                    } else {
+                        port.close();
+                    }
+                });
+        machines.put(
+                one.name(),
+                new Played(
+                        standIn,
+                        port,
+                        new ConsoleLine(standIn, stage.consolePort()),
+                        folder,
+                        labels,
+                        stage));
     }
 
     /**
-     * Puts another box in the place of a machine that stands alone: its address and login are known to it, and nothing else.
+     * Puts another box in the place of a machine that stands alone: its address and login are known
+     * to it, and nothing else.
      *
      * @param runs the image that lies on its storage, of the images folder
      */
     public void replace(String name, String serial, String runs) {
         Played old = played(name);
-        if (!(old.standIn() instanceof Single(Machine _, Single.Manner manner)) || manner == Single.Manner.SKELDA) {
-            throw new IllegalArgumentException("%s is not a box that stands alone at a line of its own; only such a one is replaced here.".formatted(name));
+        if (!(old.standIn() instanceof Single(Machine _, Single.Manner manner))
+                || manner == Single.Manner.SKELDA) {
+            throw new IllegalArgumentException(
+                    "%s is not a box that stands alone at a line of its own; only such a one is replaced here."
+                            .formatted(name));
         }
         if (!Files.exists(old.stage().images().resolve(runs))) {
             throw new IllegalArgumentException("No image %s here.".formatted(runs));
@@ -193,7 +307,11 @@ public final class PracticeFleet implements AutoCloseable {
         old.standIn().close();
         old.console().close();
         try {
-            putUp(old.standIn().description().replacedBy(serial, runs), old.labels(), old.stage(), Files.createDirectories(old.stage().state().resolve(name + "-" + serial)));
+            putUp(
+                    old.standIn().description().replacedBy(serial, runs),
+                    old.labels(),
+                    old.stage(),
+                    Files.createDirectories(old.stage().state().resolve(name + "-" + serial)));
         } catch (IOException failed) {
             throw new UncheckedIOException(failed);
         }
@@ -202,17 +320,28 @@ public final class PracticeFleet implements AutoCloseable {
 
     private static Port port(StandIn standIn, Stage stage, Path folder) {
         return switch (standIn) {
-            case Single(Machine machine, Single.Manner manner) when manner == Single.Manner.WENDING -> new WendingWeb(machine, stage.httpsPort(), folder.resolve("certificate.pem"));
-            case Single(Machine _, Single.Manner manner) when manner == Single.Manner.SKELDA -> Port.NONE;
+            case Single(Machine machine, Single.Manner manner)
+                    when manner == Single.Manner.WENDING ->
+                    new WendingWeb(machine, stage.httpsPort(), folder.resolve("certificate.pem"));
+            case Single(Machine _, Single.Manner manner) when manner == Single.Manner.SKELDA ->
+                    Port.NONE;
             default -> new SshPort(standIn, stage.sshPort(), folder.resolve("host-key"));
         };
     }
 
     private Optional<SnmpPort.Objects> objects(String name) {
-        return played(name).standIn() instanceof Single(Machine machine, Single.Manner manner) && manner == Single.Manner.SKELDA ? Optional.of(new SkeldaObjects(machine, air)) : Optional.empty();
+        return played(name).standIn() instanceof Single(Machine machine, Single.Manner manner)
+                        && manner == Single.Manner.SKELDA
+                ? Optional.of(new SkeldaObjects(machine, air))
+                : Optional.empty();
     }
 
-    private void showBySnmp(String version, String address, SnmpPort.Access access, Supplier<Optional<SnmpPort.Shown>> shown, Optional<SnmpPort.Objects> objects) {
+    private void showBySnmp(
+            String version,
+            String address,
+            SnmpPort.Access access,
+            Supplier<Optional<SnmpPort.Shown>> shown,
+            Optional<SnmpPort.Objects> objects) {
         if (!version.equals("none")) {
             snmp.add(new SnmpPort(address, access, version.equals("v3"), shown, objects));
         }
@@ -224,7 +353,12 @@ public final class PracticeFleet implements AutoCloseable {
     }
 
     private Played played(String name) {
-        return Optional.ofNullable(machines.get(name)).orElseThrow(() -> new IllegalArgumentException("No machine %s here; known: %s".formatted(name, machines.keySet())));
+        return Optional.ofNullable(machines.get(name))
+                .orElseThrow(
+                        () ->
+                                new IllegalArgumentException(
+                                        "No machine %s here; known: %s"
+                                                .formatted(name, machines.keySet())));
     }
 
     /** The machine of that name; of a stack the member that leads. */
@@ -245,7 +379,10 @@ public final class PracticeFleet implements AutoCloseable {
         return machine(name).flash().file("");
     }
 
-    /** How far a copy to a machine comes that a fault happens to. @param percent 50 unless somebody says another one */
+    /**
+     * How far a copy to a machine comes that a fault happens to. @param percent 50 unless somebody
+     * says another one
+     */
     public void troubleAt(String name, int percent) {
         switch (played(name).standIn()) {
             case Single(Machine machine, var _) -> machine.troubleAt(percent);
@@ -297,10 +434,12 @@ public final class PracticeFleet implements AutoCloseable {
 
     @Override
     public void close() {
-        machines.values().forEach(played -> {
-            played.standIn().close();
-            played.console().close();
-        });
+        machines.values()
+                .forEach(
+                        played -> {
+                            played.standIn().close();
+                            played.console().close();
+                        });
         snmp.forEach(SnmpPort::close);
         for (SshServer server : greeting) {
             try {
@@ -314,12 +453,14 @@ public final class PracticeFleet implements AutoCloseable {
     /** By name, whether a machine serves nobody just now. */
     public Map<String, Boolean> dark() {
         Map<String, Boolean> dark = new LinkedHashMap<>();
-        machines.keySet().forEach(name -> dark.put(name, machine(name).power() != Machine.Power.RUNNING));
+        machines.keySet()
+                .forEach(name -> dark.put(name, machine(name).power() != Machine.Power.RUNNING));
         return dark;
     }
 
     /**
-     * {@code images FLEET… FOLDER} or {@code play [--by-hand PORT] [--alarms PORT] [--mailbox PORT] FLEET… IMAGES STATE}; plays until the process is ended.
+     * {@code images FLEET… FOLDER} or {@code play [--by-hand PORT] [--alarms PORT] [--mailbox PORT]
+     * FLEET… IMAGES STATE}; plays until the process is ended.
      */
     public static void main(String[] given) throws Exception {
         Map<String, Integer> ports = new LinkedHashMap<>();
@@ -340,13 +481,19 @@ public final class PracticeFleet implements AutoCloseable {
             } else if (paths.size() >= 3 && arguments[0].equals("play")) {
                 PracticeFleet fleet = new PracticeFleet();
                 for (Path fleetFile : paths.subList(0, paths.size() - 2)) {
-                    fleet.join(fleetFile, paths.get(paths.size() - 2), paths.getLast(), Optional.empty());
+                    fleet.join(
+                            fleetFile,
+                            paths.get(paths.size() - 2),
+                            paths.getLast(),
+                            Optional.empty());
                 }
                 open(fleet, ports);
                 System.out.printf("The practice fleet plays %d machines.%n", fleet.machines.size());
                 Thread.currentThread().join();
             } else {
-                System.err.println("usage: images FLEET… FOLDER | play [--by-hand PORT] [--alarms PORT] [--mailbox PORT] FLEET… IMAGES STATE");
+                System.err.println(
+                        "usage: images FLEET… FOLDER | play [--by-hand PORT] [--alarms PORT]"
+                                + " [--mailbox PORT] FLEET… IMAGES STATE");
                 System.exit(2);
             }
         } catch (RejectedText | UncheckedIOException refused) {
@@ -356,7 +503,10 @@ public final class PracticeFleet implements AutoCloseable {
     }
 
     private static void open(PracticeFleet fleet, Map<String, Integer> ports) throws IOException {
-        Optional<Mailbox> mailbox = ports.containsKey(MAILBOX) ? Optional.of(Mailbox.open(ports.get(MAILBOX))) : Optional.empty();
+        Optional<Mailbox> mailbox =
+                ports.containsKey(MAILBOX)
+                        ? Optional.of(Mailbox.open(ports.get(MAILBOX)))
+                        : Optional.empty();
         if (ports.containsKey(ALARMS)) {
             AlarmSystem.open(ports.get(ALARMS), fleet::dark, Clock.systemUTC());
         }

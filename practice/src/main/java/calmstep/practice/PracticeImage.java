@@ -20,30 +20,55 @@ import java.util.SplittableRandom;
 import java.util.TreeMap;
 
 /**
- * An image for stand-ins: a header of text lines, padded to {@value #HEADER_BYTES} bytes, and a payload of bytes that follow from the
- * header alone, so that the same description always gives the same file.
+ * An image for stand-ins: a header of text lines, padded to {@value #HEADER_BYTES} bytes, and a
+ * payload of bytes that follow from the header alone, so that the same description always gives the
+ * same file.
  *
- * @param variant           what else tells it from its sisters: a region, a feature set, a part; may be empty
- * @param rules             what a machine heeds when it starts the image
- * @param takesSettingsFrom the oldest release whose settings this one can read; a machine with older settings does not start it
+ * @param variant what else tells it from its sisters: a region, a feature set, a part; may be empty
+ * @param rules what a machine heeds when it starts the image
+ * @param takesSettingsFrom the oldest release whose settings this one can read; a machine with
+ *     older settings does not start it
  */
 record PracticeImage(
-        String fileName, String family, String component, String version, List<String> revisions, String takesSettingsFrom, int sizeBytes, String variant, Rules rules) {
+        String fileName,
+        String family,
+        String component,
+        String version,
+        List<String> revisions,
+        String takesSettingsFrom,
+        int sizeBytes,
+        String variant,
+        Rules rules) {
     /**
      * What a machine heeds beyond its settings.
      *
      * @param needsLoader the oldest loader that can start the image; empty where any can
-     * @param besideFrom  the oldest release that may run beside this one in a stack; empty where it must be the same one
-     * @param needs       by kind of board: the oldest release that it speaks with; older ones stay silent
-     * @param drops       models of access points that it does not speak with
-     * @param wipes       whether its first start over an older release leaves no settings
-     * @param rewrites    what its first start over an older release writes another way in the settings, as "old => new"; empty for nothing
-     * @param boards      board firmware that it holds: handed to the board at its first start, and taken over at the start behind that; empty for none
+     * @param besideFrom the oldest release that may run beside this one in a stack; empty where it
+     *     must be the same one
+     * @param needs by kind of board: the oldest release that it speaks with; older ones stay silent
+     * @param drops models of access points that it does not speak with
+     * @param wipes whether its first start over an older release leaves no settings
+     * @param rewrites what its first start over an older release writes another way in the
+     *     settings, as "old => new"; empty for nothing
+     * @param boards board firmware that it holds: handed to the board at its first start, and taken
+     *     over at the start behind that; empty for none
      */
-    record Rules(String needsLoader, String besideFrom, Map<String, String> needs, List<String> drops, boolean wipes, String rewrites, String boards) {
+    record Rules(
+            String needsLoader,
+            String besideFrom,
+            Map<String, String> needs,
+            List<String> drops,
+            boolean wipes,
+            String rewrites,
+            String boards) {
         static final Rules NONE = new Rules("", "");
-        /** Of an image that nobody of ours made: nothing is known of what it heeds, so nothing keeps it. */
+
+        /**
+         * Of an image that nobody of ours made: nothing is known of what it heeds, so nothing keeps
+         * it.
+         */
         static final Rules UNKNOWN = new Rules("", "0");
+
         private static final String BECOMES = " => ";
 
         Rules {
@@ -66,37 +91,77 @@ record PracticeImage(
                 return List.of();
             }
             int cut = rewrites.indexOf(BECOMES);
-            return cut < 0 ? settings : settings.stream().map(line -> line.replace(rewrites.substring(0, cut), rewrites.substring(cut + BECOMES.length()))).toList();
+            return cut < 0
+                    ? settings
+                    : settings.stream()
+                            .map(
+                                    line ->
+                                            line.replace(
+                                                    rewrites.substring(0, cut),
+                                                    rewrites.substring(cut + BECOMES.length())))
+                            .toList();
         }
 
         private static Rules of(Map<String, String> header) {
             Map<String, String> needs = new TreeMap<>();
-            header.forEach((key, value) -> {
-                if (key.startsWith("needs-board ")) {
-                    needs.put(key.substring("needs-board ".length()), value);
-                }
-            });
-            return new Rules(header.getOrDefault("needs-loader", ""), header.getOrDefault("beside-from", ""), needs, header.containsKey("drops") ? List.of(header.get("drops").split(" ")) : List.of(),
-                    header.containsKey("wipes"), header.getOrDefault("rewrites", ""), header.getOrDefault("holds-board-firmware", ""));
+            header.forEach(
+                    (key, value) -> {
+                        if (key.startsWith("needs-board ")) {
+                            needs.put(key.substring("needs-board ".length()), value);
+                        }
+                    });
+            return new Rules(
+                    header.getOrDefault("needs-loader", ""),
+                    header.getOrDefault("beside-from", ""),
+                    needs,
+                    header.containsKey("drops")
+                            ? List.of(header.get("drops").split(" "))
+                            : List.of(),
+                    header.containsKey("wipes"),
+                    header.getOrDefault("rewrites", ""),
+                    header.getOrDefault("holds-board-firmware", ""));
         }
 
         private String lines() {
-            StringBuilder lines = new StringBuilder(line("needs-loader", needsLoader) + line("beside-from", besideFrom));
+            StringBuilder lines =
+                    new StringBuilder(
+                            line("needs-loader", needsLoader) + line("beside-from", besideFrom));
             needs.forEach((kind, oldest) -> lines.append(line("needs-board " + kind, oldest)));
-            return lines + line("drops", String.join(" ", drops)) + line("wipes", wipes ? "settings" : "") + line("rewrites", rewrites) + line("holds-board-firmware", boards);
+            return lines
+                    + line("drops", String.join(" ", drops))
+                    + line("wipes", wipes ? "settings" : "")
+                    + line("rewrites", rewrites)
+                    + line("holds-board-firmware", boards);
         }
     }
 
     static final int HEADER_BYTES = 512;
     private static final String MAGIC = "practice image 1";
 
-    PracticeImage(String fileName, String family, String component, String version, List<String> revisions, String takesSettingsFrom, int sizeBytes) {
-        this(fileName, family, component, version, revisions, takesSettingsFrom, sizeBytes, "", Rules.NONE);
+    PracticeImage(
+            String fileName,
+            String family,
+            String component,
+            String version,
+            List<String> revisions,
+            String takesSettingsFrom,
+            int sizeBytes) {
+        this(
+                fileName,
+                family,
+                component,
+                version,
+                revisions,
+                takesSettingsFrom,
+                sizeBytes,
+                "",
+                Rules.NONE);
     }
 
     void write(Path folder) {
         byte[] payload = payload();
-        String header = """
+        String header =
+                """
                 %s
                 family: %s
                 component: %s
@@ -104,7 +169,17 @@ record PracticeImage(
                 revisions: %s
                 takes-settings-from: %s
                 %s%spayload-sha256: %s
-                """.formatted(MAGIC, family, component, version, String.join(" ", revisions), takesSettingsFrom, line("variant", variant), rules.lines(), sha256(payload));
+                """
+                        .formatted(
+                                MAGIC,
+                                family,
+                                component,
+                                version,
+                                String.join(" ", revisions),
+                                takesSettingsFrom,
+                                line("variant", variant),
+                                rules.lines(),
+                                sha256(payload));
         try (OutputStream out = Files.newOutputStream(folder.resolve(fileName))) {
             out.write(Arrays.copyOf(header.getBytes(StandardCharsets.US_ASCII), HEADER_BYTES));
             out.write(payload);
@@ -124,7 +199,9 @@ record PracticeImage(
 
     private byte[] payload() {
         byte[] payload = new byte[sizeBytes - HEADER_BYTES];
-        SplittableRandom random = new SplittableRandom((family + component + version + revisions + variant).hashCode());
+        SplittableRandom random =
+                new SplittableRandom(
+                        (family + component + version + revisions + variant).hashCode());
         random.nextBytes(payload);
         return payload;
     }
@@ -146,12 +223,23 @@ record PracticeImage(
             }
             byte[] payload = in.readAllBytes();
             if (!sha256(payload).equals(fields.get("payload-sha256"))) {
-                return new Checked(Optional.empty(), "the image is damaged: its bytes do not match its header");
+                return new Checked(
+                        Optional.empty(),
+                        "the image is damaged: its bytes do not match its header");
             }
-            return new Checked(Optional.of(new PracticeImage(file.getFileName().toString(), fields.getOrDefault("family", ""),
-                    fields.getOrDefault("component", ""), fields.getOrDefault("version", ""), List.of(fields.getOrDefault("revisions", "").split(" ")),
-                    fields.getOrDefault("takes-settings-from", "0"), payload.length + HEADER_BYTES, fields.getOrDefault("variant", ""),
-                    Rules.of(fields))), "");
+            return new Checked(
+                    Optional.of(
+                            new PracticeImage(
+                                    file.getFileName().toString(),
+                                    fields.getOrDefault("family", ""),
+                                    fields.getOrDefault("component", ""),
+                                    fields.getOrDefault("version", ""),
+                                    List.of(fields.getOrDefault("revisions", "").split(" ")),
+                                    fields.getOrDefault("takes-settings-from", "0"),
+                                    payload.length + HEADER_BYTES,
+                                    fields.getOrDefault("variant", ""),
+                                    Rules.of(fields))),
+                    "");
         } catch (IOException gone) {
             return new Checked(Optional.empty(), "no such file");
         }

@@ -14,19 +14,29 @@ import java.util.TreeMap;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
-/** The command language of the Quoyle Q4: questions begin with "what", orders are verbs. Its image is in two halves, which it writes "upper + lower". */
+/**
+ * The command language of the Quoyle Q4: questions begin with "what", orders are verbs. Its image
+ * is in two halves, which it writes "upper + lower".
+ */
 final class QuoyleShell {
     static final String FAMILY = "quoyle-q4";
     private static final int PAGE = 22;
     private static final String HALVES = " + ";
-    private static final DateTimeFormatter CLOCK = DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss").withZone(ZoneOffset.UTC);
+    private static final DateTimeFormatter CLOCK =
+            DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss").withZone(ZoneOffset.UTC);
 
     private final Machine machine;
     private final Terminal terminal;
 
     QuoyleShell(Machine machine, InputStream in, OutputStream out) {
         this.machine = machine;
-        terminal = new Terminal(in, out, PAGE, new Terminal.More("~~ %d of %d ~~ f goes forward, e ends "::formatted, 'e'));
+        terminal =
+                new Terminal(
+                        in,
+                        out,
+                        PAGE,
+                        new Terminal.More(
+                                "~~ %d of %d ~~ f goes forward, e ends "::formatted, 'e'));
     }
 
     /** Until the caller goes or the machine does. */
@@ -47,7 +57,7 @@ final class QuoyleShell {
 
     private boolean obey(String line) throws IOException {
         switch (line) {
-            case "" -> { }
+            case "" -> {}
             case "farewell" -> {
                 return false;
             }
@@ -56,7 +66,8 @@ final class QuoyleShell {
             case "what is stored" -> stored();
             case "what is set" -> settings(machine.settings());
             case "what was settled" -> settings(machine.keptSettings());
-            case "what is open" -> terminal.show(hasUnsaved() ? "settings are not settled\n" : "nothing\n");
+            case "what is open" ->
+                    terminal.show(hasUnsaved() ? "settings are not settled\n" : "nothing\n");
             case "what is wired" -> rows(machine.links());
             case "what is beside" -> rows(machine.description().neighbours());
             case "what backs me" -> backing();
@@ -68,7 +79,9 @@ final class QuoyleShell {
             case "set anew" -> {
                 Optional<List<String>> lines = terminal.readLines("(that is all)");
                 lines.ifPresent(machine::takeSettings);
-                terminal.show(lines.map(taken -> "%d lines set\n".formatted(taken.size())).orElse("unable: no end\n"));
+                terminal.show(
+                        lines.map(taken -> "%d lines set\n".formatted(taken.size()))
+                                .orElse("unable: no end\n"));
             }
             case "settle beginning" -> {
                 machine.keepChoice();
@@ -84,15 +97,26 @@ final class QuoyleShell {
 
     private void obeyWithWords(String line, String[] words) throws IOException {
         if (line.startsWith("try ") && words.length == 2) {
-            terminal.show(new Fetch(machine).whyNotReached(URI.create(words[1])).map(why -> "unable: " + why).orElse("there") + "\n");
+            terminal.show(
+                    new Fetch(machine)
+                                    .whyNotReached(URI.create(words[1]))
+                                    .map(why -> "unable: " + why)
+                                    .orElse("there")
+                            + "\n");
         } else if (line.startsWith("carry ") && words.length == 4) {
             carry(URI.create(words[1]), words[3]);
         } else if (line.startsWith("weigh ") && words.length == 2) {
-            terminal.show(machine.flash().sha256(words[1]).map("sha-256 %s\n"::formatted).orElse("unknown here: %s\n".formatted(words[1])));
+            terminal.show(
+                    machine.flash()
+                            .sha256(words[1])
+                            .map("sha-256 %s\n"::formatted)
+                            .orElse("unknown here: %s\n".formatted(words[1])));
         } else if (line.startsWith("discard ") && words.length == 2) {
             discard(words[1]);
         } else if (line.startsWith("begin with ") && line.contains(" otherwise ")) {
-            choose(line.substring("begin with ".length(), line.indexOf(" otherwise ")), line.substring(line.indexOf(" otherwise ") + " otherwise ".length()));
+            choose(
+                    line.substring("begin with ".length(), line.indexOf(" otherwise ")),
+                    line.substring(line.indexOf(" otherwise ") + " otherwise ".length()));
         } else {
             terminal.show("pardon: %s\n".formatted(line));
         }
@@ -100,17 +124,37 @@ final class QuoyleShell {
 
     private void identity() throws IOException {
         MachineDescription d = machine.description();
-        terminal.show("name: %s\nmake: Quoyle %s\nserial: %s\nrelease: %s\nbegan: %s, beginning %d\n".formatted(d.name(), d.model(), d.serial(), machine.release(), CLOCK.format(machine.startedAt()), machine.starts()));
+        terminal.show(
+                "name: %s\nmake: Quoyle %s\nserial: %s\nrelease: %s\nbegan: %s, beginning %d\n"
+                        .formatted(
+                                d.name(),
+                                d.model(),
+                                d.serial(),
+                                machine.release(),
+                                CLOCK.format(machine.startedAt()),
+                                machine.starts()));
     }
 
     private void starts() throws IOException {
-        terminal.show("runs: %s\nnext: %s\notherwise: %s\nthis is %s\n".formatted(machine.runningImage(), machine.next(), machine.fallback().isEmpty() ? "nothing" : machine.fallback(),
-                machine.isChoiceKept() ? "settled" : "not settled"));
+        terminal.show(
+                "runs: %s\nnext: %s\notherwise: %s\nthis is %s\n"
+                        .formatted(
+                                machine.runningImage(),
+                                machine.next(),
+                                machine.fallback().isEmpty() ? "nothing" : machine.fallback(),
+                                machine.isChoiceKept() ? "settled" : "not settled"));
     }
 
     private void stored() throws IOException {
-        StringBuilder text = new StringBuilder("card, %d bytes, %d of them free\n".formatted(machine.description().flashBytes(), machine.flash().freeBytes()));
-        machine.flash().files().forEach((name, size) -> text.append("- %s (%d)\n".formatted(name, size)));
+        StringBuilder text =
+                new StringBuilder(
+                        "card, %d bytes, %d of them free\n"
+                                .formatted(
+                                        machine.description().flashBytes(),
+                                        machine.flash().freeBytes()));
+        machine.flash()
+                .files()
+                .forEach((name, size) -> text.append("- %s (%d)\n".formatted(name, size)));
         terminal.show(text.toString());
     }
 
@@ -133,7 +177,10 @@ final class QuoyleShell {
     }
 
     private void carry(URI source, String name) throws IOException {
-        if (machine.flash().files().containsKey(name) && !terminal.confirmed("%s is stored already. Write it anew, yes or no: ".formatted(name), "yes")) {
+        if (machine.flash().files().containsKey(name)
+                && !terminal.confirmed(
+                        "%s is stored already. Write it anew, yes or no: ".formatted(name),
+                        "yes")) {
             terminal.show("unchanged\n");
             return;
         }
@@ -158,9 +205,16 @@ final class QuoyleShell {
     }
 
     private void choose(String next, String otherwise) throws IOException {
-        Optional<String> missing = Stream.of(next.split(" \\+ ")).filter(file -> !machine.flash().files().containsKey(file)).findFirst();
+        Optional<String> missing =
+                Stream.of(next.split(" \\+ "))
+                        .filter(file -> !machine.flash().files().containsKey(file))
+                        .findFirst();
         if (missing.isPresent() || !next.contains(HALVES)) {
-            terminal.show("unable: %s\n".formatted(missing.map("unknown here: %s"::formatted).orElse("an image has two halves")));
+            terminal.show(
+                    "unable: %s\n"
+                            .formatted(
+                                    missing.map("unknown here: %s"::formatted)
+                                            .orElse("an image has two halves")));
         } else {
             machine.choose(upperFirst(next), upperFirst(otherwise));
             terminal.show("noted, not settled\n");
@@ -168,13 +222,24 @@ final class QuoyleShell {
     }
 
     private static String upperFirst(String halves) {
-        return Stream.of(halves.split(" \\+ ")).sorted(Comparator.comparing(half -> !half.contains("upper"))).collect(Collectors.joining(HALVES));
+        return Stream.of(halves.split(" \\+ "))
+                .sorted(Comparator.comparing(half -> !half.contains("upper")))
+                .collect(Collectors.joining(HALVES));
     }
 
     private boolean beginAgain() throws IOException {
-        if (machine.takeOnce(Fault.ASKS_SOMETHING_NEW) && !terminal.confirmed("The card was not checked this year. Go on all the same, yes or no: ", "yes")
-                || hasUnsaved() && !terminal.confirmed("Settings are not settled and will be lost. Go on, yes or no: ", "yes")
-                || !terminal.confirmed("Everything behind this switch loses its way. Begin again, yes or no: ", "yes")) {
+        if (machine.takeOnce(Fault.ASKS_SOMETHING_NEW)
+                        && !terminal.confirmed(
+                                "The card was not checked this year. Go on all the same, yes or no:"
+                                        + " ",
+                                "yes")
+                || hasUnsaved()
+                        && !terminal.confirmed(
+                                "Settings are not settled and will be lost. Go on, yes or no: ",
+                                "yes")
+                || !terminal.confirmed(
+                        "Everything behind this switch loses its way. Begin again, yes or no: ",
+                        "yes")) {
             terminal.show("unchanged\n");
             return true;
         }

@@ -3,7 +3,10 @@ package calmstep.practice;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
-/** How stand-ins compare releases: number by number, and a letter behind a number is newer than none. */
+/**
+ * How stand-ins compare releases: number by number, and a letter behind a number is newer than
+ * none.
+ */
 final class Releases {
     private static final Pattern FIELD = Pattern.compile("(\\d+)([a-z]?)");
 
@@ -22,8 +25,15 @@ final class Releases {
             if (!more && !otherHasMore) {
                 return 0;
             }
-            int by = Long.compare(more ? Long.parseLong(left.group(1)) : 0, otherHasMore ? Long.parseLong(right.group(1)) : 0);
-            by = by != 0 ? by : (more ? left.group(2) : "").compareTo(otherHasMore ? right.group(2) : "");
+            int by =
+                    Long.compare(
+                            more ? Long.parseLong(left.group(1)) : 0,
+                            otherHasMore ? Long.parseLong(right.group(1)) : 0);
+            by =
+                    by != 0
+                            ? by
+                            : (more ? left.group(2) : "")
+                                    .compareTo(otherHasMore ? right.group(2) : "");
             if (by != 0) {
                 return by;
             }

@@ -17,13 +17,21 @@ record Single(Machine machine, Manner manner) implements StandIn {
 
     /** How a family of machines that stand alone shows itself and is talked to. */
     enum Manner {
-        OSMER(OsmerShell.FAMILY, "OsmerR6_%s", "Osmer %s rev %s, release %s", "1.3.6.1.4.1.32473.6") {
+        OSMER(
+                OsmerShell.FAMILY,
+                "OsmerR6_%s",
+                "Osmer %s rev %s, release %s",
+                "1.3.6.1.4.1.32473.6") {
             @Override
             void talk(Machine machine, InputStream in, OutputStream out) throws IOException {
                 new OsmerShell(machine, in, out).run();
             }
         },
-        QUOYLE(QuoyleShell.FAMILY, "QuoyleQ4_%s", "Quoyle %s%s, release %s", "1.3.6.1.4.1.32473.5") {
+        QUOYLE(
+                QuoyleShell.FAMILY,
+                "QuoyleQ4_%s",
+                "Quoyle %s%s, release %s",
+                "1.3.6.1.4.1.32473.5") {
             @Override
             void talk(Machine machine, InputStream in, OutputStream out) throws IOException {
                 new QuoyleShell(machine, in, out).run();
@@ -35,7 +43,11 @@ record Single(Machine machine, Manner manner) implements StandIn {
                 new IvrelShell(machine, in, out).run();
             }
         },
-        CORVANE(CorvaneShell.FAMILY, "CorvaneV8_%s", "Corvane %s%s, release %s", "1.3.6.1.4.1.32473.9") {
+        CORVANE(
+                CorvaneShell.FAMILY,
+                "CorvaneV8_%s",
+                "Corvane %s%s, release %s",
+                "1.3.6.1.4.1.32473.9") {
             @Override
             void talk(Machine machine, InputStream in, OutputStream out) throws IOException {
                 new CorvaneShell(machine, in, out).run();
@@ -127,15 +139,29 @@ record Single(Machine machine, Manner manner) implements StandIn {
 
     @Override
     public boolean obeyAtLoader(String line, Loader.Screen screen) throws IOException {
-        Optional<Loader> loader = machine.power() == Power.IN_BOOT_LOADER ? machine.bootLoader() : Optional.empty();
+        Optional<Loader> loader =
+                machine.power() == Power.IN_BOOT_LOADER ? machine.bootLoader() : Optional.empty();
         return loader.isPresent() && loader.get().obey(line, screen);
     }
 
     @Override
     public Optional<SnmpPort.Shown> shown() {
         MachineDescription one = description();
-        return Optional.of(machine).filter(m -> m.power() == Power.RUNNING && !m.has(Fault.ANSWERS_NOBODY)).map(m -> new SnmpPort.Shown(manner.description.formatted(one.model(), manner == Manner.OSMER ? one.revision() : "", m.release()), manner.object, one.name(),
-                one.model(), one.revision(), one.serial(), m.release()));
+        return Optional.of(machine)
+                .filter(m -> m.power() == Power.RUNNING && !m.has(Fault.ANSWERS_NOBODY))
+                .map(
+                        m ->
+                                new SnmpPort.Shown(
+                                        manner.description.formatted(
+                                                one.model(),
+                                                manner == Manner.OSMER ? one.revision() : "",
+                                                m.release()),
+                                        manner.object,
+                                        one.name(),
+                                        one.model(),
+                                        one.revision(),
+                                        one.serial(),
+                                        m.release()));
     }
 
     @Override

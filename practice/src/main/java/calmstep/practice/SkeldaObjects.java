@@ -12,8 +12,10 @@ import org.snmp4j.smi.OctetString;
 import org.snmp4j.smi.Variable;
 
 /**
- * The objects of the Skelda L4, below an enterprise number that is kept for documentation: what it is and runs, its two image places, its settings line by
- * line, and orders that are given by writing a value. A transfer goes on by itself once it is ordered, in the small share of the channel that it may have.
+ * The objects of the Skelda L4, below an enterprise number that is kept for documentation: what it
+ * is and runs, its two image places, its settings line by line, and orders that are given by
+ * writing a value. A transfer goes on by itself once it is ordered, in the small share of the
+ * channel that it may have.
  */
 final class SkeldaObjects implements SnmpPort.Objects {
     static final String FAMILY = "skelda-l4";
@@ -42,16 +44,58 @@ final class SkeldaObjects implements SnmpPort.Objects {
     public TreeMap<OID, Variable> values() {
         MachineDescription d = machine.description();
         TreeMap<OID, Variable> values = new TreeMap<>();
-        texts(values, Map.of("1.1.0", d.name(), "1.2.0", d.model(), "1.3.0", d.serial(), "1.4.0", d.outfit().variant(), "2.1.0", machine.release(), "2.2.0", machine.runningImage(), "2.3.0", machine.next(),
-                "2.4.0", machine.fallback(), "2.5.0", machine.isChoiceKept() ? "kept" : "loose", "2.6.0", "start %d".formatted(machine.starts())));
-        texts(values, Map.of("9.1.0", machine.settings().equals(machine.keptSettings()) ? "none" : "some", "10.1.0", "ok", "10.2.0", "ok", "20.4.0", transfer, "21.2.0", weighed, "26.2.0", tried, "20.5.0", transfer.equals(UNDER_WAY) ? file : "none", "30.4.0", base.says(), "31.2.0", radio.pieces().of(asked)));
+        texts(
+                values,
+                Map.of(
+                        "1.1.0",
+                        d.name(),
+                        "1.2.0",
+                        d.model(),
+                        "1.3.0",
+                        d.serial(),
+                        "1.4.0",
+                        d.outfit().variant(),
+                        "2.1.0",
+                        machine.release(),
+                        "2.2.0",
+                        machine.runningImage(),
+                        "2.3.0",
+                        machine.next(),
+                        "2.4.0",
+                        machine.fallback(),
+                        "2.5.0",
+                        machine.isChoiceKept() ? "kept" : "loose",
+                        "2.6.0",
+                        "start %d".formatted(machine.starts())));
+        texts(
+                values,
+                Map.of(
+                        "9.1.0",
+                        machine.settings().equals(machine.keptSettings()) ? "none" : "some",
+                        "10.1.0",
+                        "ok",
+                        "10.2.0",
+                        "ok",
+                        "20.4.0",
+                        transfer,
+                        "21.2.0",
+                        weighed,
+                        "26.2.0",
+                        tried,
+                        "20.5.0",
+                        transfer.equals(UNDER_WAY) ? file : "none",
+                        "30.4.0",
+                        base.says(),
+                        "31.2.0",
+                        radio.pieces().of(asked)));
         values.put(new OID(ROOT + "3.1.0"), new Integer32((int) d.flashBytes()));
         values.put(new OID(ROOT + "3.2.0"), new Integer32((int) machine.flash().freeBytes()));
         int row = 0;
         for (Map.Entry<String, Long> stored : machine.flash().files().entrySet()) {
             row++;
             values.put(new OID(ROOT + "3.3.1.1." + row), new OctetString(stored.getKey()));
-            values.put(new OID(ROOT + "3.3.1.2." + row), new Integer32(stored.getValue().intValue()));
+            values.put(
+                    new OID(ROOT + "3.3.1.2." + row), new Integer32(stored.getValue().intValue()));
         }
         pairs(values, "4.1.", machine.links());
         pairs(values, "5.1.", d.neighbours());
@@ -65,7 +109,8 @@ final class SkeldaObjects implements SnmpPort.Objects {
         texts.forEach((number, text) -> values.put(new OID(ROOT + number), new OctetString(text)));
     }
 
-    private static void pairs(TreeMap<OID, Variable> values, String table, Map<String, String> pairs) {
+    private static void pairs(
+            TreeMap<OID, Variable> values, String table, Map<String, String> pairs) {
         int row = 0;
         for (Map.Entry<String, String> pair : pairs.entrySet()) {
             row++;
@@ -78,7 +123,9 @@ final class SkeldaObjects implements SnmpPort.Objects {
         for (int i = 0; i < lines.size(); i++) {
             values.put(new OID(ROOT + column + (i + 1)), new OctetString(lines.get(i)));
         }
-        values.put(new OID(ROOT + column + (lines.size() + 1)), new OctetString("; %d lines".formatted(lines.size())));
+        values.put(
+                new OID(ROOT + column + (lines.size() + 1)),
+                new OctetString("; %d lines".formatted(lines.size())));
     }
 
     @Override
@@ -111,10 +158,12 @@ final class SkeldaObjects implements SnmpPort.Objects {
             }
             case "24.1.0" -> {
                 // It answers first, and goes down then.
-                Thread.ofVirtual().start(() -> {
-                    pause();
-                    machine.restart();
-                });
+                Thread.ofVirtual()
+                        .start(
+                                () -> {
+                                    pause();
+                                    machine.restart();
+                                });
                 yield PDU.noError;
             }
             case "25.1.0" -> {
@@ -139,8 +188,14 @@ final class SkeldaObjects implements SnmpPort.Objects {
                 sendFile = text;
                 yield text.matches("[\\w.-]+") ? PDU.noError : PDU.badValue;
             }
-            case "30.3.0" -> base.toAll(URI.create(sendSource), sendFile) ? PDU.noError : PDU.inconsistentValue;
-            case "30.5.0" -> base.missing(URI.create(sendSource), sendFile, text) ? PDU.noError : PDU.inconsistentValue;
+            case "30.3.0" ->
+                    base.toAll(URI.create(sendSource), sendFile)
+                            ? PDU.noError
+                            : PDU.inconsistentValue;
+            case "30.5.0" ->
+                    base.missing(URI.create(sendSource), sendFile, text)
+                            ? PDU.noError
+                            : PDU.inconsistentValue;
             case "31.1.0" -> {
                 asked = text;
                 yield PDU.noError;
@@ -178,14 +233,17 @@ final class SkeldaObjects implements SnmpPort.Objects {
             return PDU.inconsistentValue;
         }
         transfer = UNDER_WAY;
-        Thread.ofVirtual().name("air-" + machine.description().name()).start(() -> {
-            try {
-                new Fetch(machine).fetch(URI.create(source), file);
-                transfer = "done";
-            } catch (IOException | RuntimeException failed) {
-                transfer = "failed: " + failed.getMessage();
-            }
-        });
+        Thread.ofVirtual()
+                .name("air-" + machine.description().name())
+                .start(
+                        () -> {
+                            try {
+                                new Fetch(machine).fetch(URI.create(source), file);
+                                transfer = "done";
+                            } catch (IOException | RuntimeException failed) {
+                                transfer = "failed: " + failed.getMessage();
+                            }
+                        });
         return PDU.noError;
     }
 }

@@ -36,15 +36,24 @@ import org.snmp4j.smi.VariableBinding;
 import org.snmp4j.transport.DefaultUdpTransportMapping;
 
 /**
- * The SNMP side of one stand-in: answers GET and GETNEXT on the system group (RFC 3418) and on an entity table (RFC 6933) with a power supply and the
- * chassis. It speaks one version only: v2c to its community, or v3 to its user (SHA-256, AES-128). Others get no answer, as on a real device.
+ * The SNMP side of one stand-in: answers GET and GETNEXT on the system group (RFC 3418) and on an
+ * entity table (RFC 6933) with a power supply and the chassis. It speaks one version only: v2c to
+ * its community, or v3 to its user (SHA-256, AES-128). Others get no answer, as on a real device.
  */
 final class SnmpPort implements AutoCloseable {
     /** How the SNMP side of a fleet is opened, the same for all of its stand-ins. */
-    record Access(int port, String community, String user, String password, String privacyPassword) {}
+    record Access(
+            int port, String community, String user, String password, String privacyPassword) {}
 
     /** What the device shows. */
-    record Shown(String description, String object, String hostName, String model, String revision, String serial, String release) {}
+    record Shown(
+            String description,
+            String object,
+            String hostName,
+            String model,
+            String revision,
+            String serial,
+            String release) {}
 
     private static final String ENTITY = "1.3.6.1.2.1.47.1.1.1.1.";
     private static final int REPEATS_AT_MOST = 25;
@@ -67,10 +76,15 @@ final class SnmpPort implements AutoCloseable {
     }
 
     /**
-     * @param shown   what it shows now; empty while it is down
+     * @param shown what it shows now; empty while it is down
      * @param objects of its family's own, where it is spoken to over them
      */
-    SnmpPort(String address, Access access, boolean version3, Supplier<Optional<Shown>> shown, Optional<Objects> objects) {
+    SnmpPort(
+            String address,
+            Access access,
+            boolean version3,
+            Supplier<Optional<Shown>> shown,
+            Optional<Objects> objects) {
         this.objects = objects;
         this.access = access;
         this.version3 = version3;
@@ -83,24 +97,38 @@ final class SnmpPort implements AutoCloseable {
             } else {
                 dispatcher.addMessageProcessingModel(new MPv2c());
             }
-            snmp = new Snmp(dispatcher, new DefaultUdpTransportMapping(new UdpAddress(InetAddress.getByName(address), access.port())));
-            snmp.addCommandResponder(new CommandResponder() {
-                @Override
-                public <A extends Address> void processPdu(CommandResponderEvent<A> event) {
-                    answer(event);
-                }
-            });
+            snmp =
+                    new Snmp(
+                            dispatcher,
+                            new DefaultUdpTransportMapping(
+                                    new UdpAddress(InetAddress.getByName(address), access.port())));
+            snmp.addCommandResponder(
+                    new CommandResponder() {
+                        @Override
+                        public <A extends Address> void processPdu(CommandResponderEvent<A> event) {
+                            answer(event);
+                        }
+                    });
             snmp.listen();
         } catch (IOException refused) {
-            throw new UncheckedIOException("The address %s:%d cannot be opened for SNMP".formatted(address, access.port()), refused);
+            throw new UncheckedIOException(
+                    "The address %s:%d cannot be opened for SNMP".formatted(address, access.port()),
+                    refused);
         }
     }
 
     private USM users(byte[] engine) {
-        SecurityProtocols protocols = new SecurityProtocols(SecurityProtocols.SecurityProtocolSet.maxCompatibility);
+        SecurityProtocols protocols =
+                new SecurityProtocols(SecurityProtocols.SecurityProtocolSet.maxCompatibility);
         protocols.addAuthenticationProtocol(new AuthHMAC192SHA256());
         USM usm = new USM(protocols, new OctetString(engine), 1);
-        usm.addUser(new UsmUser(new OctetString(access.user()), AuthHMAC192SHA256.ID, new OctetString(access.password()), PrivAES128.ID, new OctetString(access.privacyPassword())));
+        usm.addUser(
+                new UsmUser(
+                        new OctetString(access.user()),
+                        AuthHMAC192SHA256.ID,
+                        new OctetString(access.password()),
+                        PrivAES128.ID,
+                        new OctetString(access.privacyPassword())));
         return usm;
     }
 
@@ -108,7 +136,9 @@ final class SnmpPort implements AutoCloseable {
         Optional<Shown> now = shown.get();
         String known = version3 ? access.user() : access.community();
         PDU request = event.getPDU();
-        if (request == null || now.isEmpty() || !known.equals(new OctetString(event.getSecurityName()).toString())) {
+        if (request == null
+                || now.isEmpty()
+                || !known.equals(new OctetString(event.getSecurityName()).toString())) {
             return;
         }
         event.setProcessed(true);
@@ -120,14 +150,36 @@ final class SnmpPort implements AutoCloseable {
         answer.clear();
         answer.setRequestID(request.getRequestID());
         switch (request.getType()) {
-            case PDU.GETNEXT -> request.getVariableBindings().forEach(asked -> answer.add(next(values, asked.getOid())));
-            case PDU.GETBULK -> request.getVariableBindings().forEach(asked -> following(values, asked.getOid(), Math.min(request.getMaxRepetitions(), REPEATS_AT_MOST)).forEach(answer::add));
+            case PDU.GETNEXT ->
+                    request.getVariableBindings()
+                            .forEach(asked -> answer.add(next(values, asked.getOid())));
+            case PDU.GETBULK ->
+                    request.getVariableBindings()
+                            .forEach(
+                                    asked ->
+                                            following(
+                                                            values,
+                                                            asked.getOid(),
+                                                            Math.min(
+                                                                    request.getMaxRepetitions(),
+                                                                    REPEATS_AT_MOST))
+                                                    .forEach(answer::add));
             case PDU.SET -> set(request, answer);
-            default -> request.getVariableBindings().forEach(asked -> answer.add(exactly(values, asked.getOid())));
+            default ->
+                    request.getVariableBindings()
+                            .forEach(asked -> answer.add(exactly(values, asked.getOid())));
         }
         try {
-            event.getMessageDispatcher().returnResponsePdu(event.getMessageProcessingModel(), event.getSecurityModel(), event.getSecurityName(), event.getSecurityLevel(), answer,
-                    event.getMaxSizeResponsePDU(), event.getStateReference(), new StatusInformation());
+            event.getMessageDispatcher()
+                    .returnResponsePdu(
+                            event.getMessageProcessingModel(),
+                            event.getSecurityModel(),
+                            event.getSecurityName(),
+                            event.getSecurityLevel(),
+                            answer,
+                            event.getMaxSizeResponsePDU(),
+                            event.getStateReference(),
+                            new StatusInformation());
         } catch (MessageException unsent) {
             System.err.printf("An SNMP answer could not be sent: %s%n", unsent.getMessage());
         }
@@ -136,7 +188,9 @@ final class SnmpPort implements AutoCloseable {
     private void set(PDU request, PDU answer) {
         for (int i = 0; i < request.size(); i++) {
             VariableBinding asked = request.get(i);
-            int error = objects.map(own -> own.set(asked.getOid(), asked.getVariable())).orElse(PDU.notWritable);
+            int error =
+                    objects.map(own -> own.set(asked.getOid(), asked.getVariable()))
+                            .orElse(PDU.notWritable);
             answer.add(asked);
             if (error != PDU.noError) {
                 answer.setErrorStatus(error);
@@ -145,7 +199,8 @@ final class SnmpPort implements AutoCloseable {
         }
     }
 
-    private static List<VariableBinding> following(TreeMap<OID, Variable> values, OID oid, int count) {
+    private static List<VariableBinding> following(
+            TreeMap<OID, Variable> values, OID oid, int count) {
         List<VariableBinding> found = new ArrayList<>();
         OID at = oid;
         while (found.size() < count) {
@@ -160,23 +215,30 @@ final class SnmpPort implements AutoCloseable {
     }
 
     private static VariableBinding exactly(TreeMap<OID, Variable> values, OID oid) {
-        return new VariableBinding(oid, Optional.ofNullable(values.get(oid)).orElse(Null.noSuchInstance));
+        return new VariableBinding(
+                oid, Optional.ofNullable(values.get(oid)).orElse(Null.noSuchInstance));
     }
 
     private static VariableBinding next(TreeMap<OID, Variable> values, OID oid) {
-        return Optional.ofNullable(values.higherEntry(oid)).map(e -> new VariableBinding(e.getKey(), e.getValue())).orElse(new VariableBinding(oid, Null.endOfMibView));
+        return Optional.ofNullable(values.higherEntry(oid))
+                .map(e -> new VariableBinding(e.getKey(), e.getValue()))
+                .orElse(new VariableBinding(oid, Null.endOfMibView));
     }
 
     private static TreeMap<OID, Variable> values(Shown now) {
         TreeMap<OID, Variable> values = new TreeMap<>();
         values.put(new OID("1.3.6.1.2.1.1.1.0"), new OctetString(now.description()));
         values.put(new OID("1.3.6.1.2.1.1.2.0"), new OID(now.object()));
-        values.put(new OID("1.3.6.1.2.1.1.3.0"), new TimeTicks(ManagementFactory.getRuntimeMXBean().getUptime() / 10));
+        values.put(
+                new OID("1.3.6.1.2.1.1.3.0"),
+                new TimeTicks(ManagementFactory.getRuntimeMXBean().getUptime() / 10));
         values.put(new OID("1.3.6.1.2.1.1.5.0"), new OctetString(now.hostName()));
         values.put(new OID(ENTITY + "5.1"), new Integer32(POWER_SUPPLY));
         values.put(new OID(ENTITY + "5.2"), new Integer32(CHASSIS));
         Map.of("8", now.revision(), "10", now.release(), "11", now.serial(), "13", now.model())
-                .forEach((column, text) -> values.put(new OID(ENTITY + column + ".2"), new OctetString(text)));
+                .forEach(
+                        (column, text) ->
+                                values.put(new OID(ENTITY + column + ".2"), new OctetString(text)));
         return values;
     }
 

@@ -9,9 +9,9 @@ import java.util.Optional;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.ScheduledExecutorService;
+import org.apache.sshd.common.io.nio2.Nio2ServiceFactoryFactory;
 import org.apache.sshd.common.util.threads.NoCloseExecutor;
 import org.apache.sshd.core.CoreModuleProperties;
-import org.apache.sshd.common.io.nio2.Nio2ServiceFactoryFactory;
 import org.apache.sshd.server.Environment;
 import org.apache.sshd.server.ExitCallback;
 import org.apache.sshd.server.SshServer;
@@ -21,10 +21,16 @@ import org.apache.sshd.server.keyprovider.SimpleGeneratorHostKeyProvider;
 
 /** The SSH port of one stand-in: open while it runs. All ports of a process share their threads. */
 final class SshPort implements Port {
-    private static final ExecutorService THREADS = Executors.newCachedThreadPool(
-            task -> Thread.ofPlatform().daemon().name("practice-ssh").unstarted(task));
-    private static final ScheduledExecutorService TIMER = Executors.newSingleThreadScheduledExecutor(
-            task -> Thread.ofPlatform().daemon().name("practice-ssh-timer").unstarted(task));
+    private static final ExecutorService THREADS =
+            Executors.newCachedThreadPool(
+                    task -> Thread.ofPlatform().daemon().name("practice-ssh").unstarted(task));
+    private static final ScheduledExecutorService TIMER =
+            Executors.newSingleThreadScheduledExecutor(
+                    task ->
+                            Thread.ofPlatform()
+                                    .daemon()
+                                    .name("practice-ssh-timer")
+                                    .unstarted(task));
 
     private final StandIn standIn;
     private final int port;
@@ -42,14 +48,21 @@ final class SshPort implements Port {
         if (server.isPresent() || standIn.has(Fault.ANSWERS_NOBODY)) {
             return;
         }
-        SshServer opened = server(standIn.description().address(), port, hostKey, standIn.greeting());
-        opened.setPasswordAuthenticator((user, password, _) -> !standIn.has(Fault.REFUSES_THE_PASSWORD) &&
-                user.equals(standIn.description().user()) && password.equals(standIn.description().password()));
+        SshServer opened =
+                server(standIn.description().address(), port, hostKey, standIn.greeting());
+        opened.setPasswordAuthenticator(
+                (user, password, _) ->
+                        !standIn.has(Fault.REFUSES_THE_PASSWORD)
+                                && user.equals(standIn.description().user())
+                                && password.equals(standIn.description().password()));
         opened.setShellFactory(_ -> new ShellCommand());
         try {
             opened.start();
         } catch (IOException refused) {
-            throw new UncheckedIOException("The address %s:%d cannot be opened".formatted(standIn.description().address(), port), refused);
+            throw new UncheckedIOException(
+                    "The address %s:%d cannot be opened"
+                            .formatted(standIn.description().address(), port),
+                    refused);
         }
         server = Optional.of(opened);
     }
@@ -59,7 +72,8 @@ final class SshPort implements Port {
         SshServer server = SshServer.setUpDefaultServer();
         server.setHost(address);
         server.setPort(port);
-        server.setIoServiceFactoryFactory(new Nio2ServiceFactoryFactory(() -> new NoCloseExecutor(THREADS)));
+        server.setIoServiceFactoryFactory(
+                new Nio2ServiceFactoryFactory(() -> new NoCloseExecutor(THREADS)));
         server.setScheduledExecutorService(TIMER, false);
         SimpleGeneratorHostKeyProvider keys = new SimpleGeneratorHostKeyProvider(hostKey);
         keys.setAlgorithm("EC");
@@ -73,13 +87,14 @@ final class SshPort implements Port {
 
     @Override
     public synchronized void close() {
-        server.ifPresent(open -> {
-            try {
-                open.stop(true);
-            } catch (IOException alreadyGone) {
-                Thread.yield();
-            }
-        });
+        server.ifPresent(
+                open -> {
+                    try {
+                        open.stop(true);
+                    } catch (IOException alreadyGone) {
+                        Thread.yield();
+                    }
+                });
         server = Optional.empty();
     }
 
@@ -116,19 +131,25 @@ final class SshPort implements Port {
 
         @Override
         public void start(ChannelSession channel, Environment environment) {
-            Thread.ofVirtual().name("shell-" + standIn.description().name()).start(() -> {
-                try {
-                    standIn.talk(in, out);
-                } catch (IOException lineGone) {
-                    // The caller hung up or the machine went down in mid-sentence: nothing is left to tell anybody.
-                    Thread.yield();
-                } catch (RuntimeException fault) {
-                    System.err.printf("The shell of %s has a fault: %s%n", standIn.description().name(), fault);
-                    fault.printStackTrace(System.err);
-                } finally {
-                    exit.ifPresent(callback -> callback.onExit(0));
-                }
-            });
+            Thread.ofVirtual()
+                    .name("shell-" + standIn.description().name())
+                    .start(
+                            () -> {
+                                try {
+                                    standIn.talk(in, out);
+                                } catch (IOException lineGone) {
+                                    // The caller hung up or the machine went down in mid-sentence:
+                                    // nothing is left to tell anybody.
+                                    Thread.yield();
+                                } catch (RuntimeException fault) {
+                                    System.err.printf(
+                                            "The shell of %s has a fault: %s%n",
+                                            standIn.description().name(), fault);
+                                    fault.printStackTrace(System.err);
+                                } finally {
+                                    exit.ifPresent(callback -> callback.onExit(0));
+                                }
+                            });
         }
 
         @Override

@@ -23,25 +23,39 @@ import java.util.stream.IntStream;
 import java.util.stream.Stream;
 
 /**
- * Machines that answer as one: a stack, a pair. One of them leads and speaks for all; when it goes, the lowest that is whole takes over. A member that comes back is whole after a
- * while, unless its release does not run beside the lead's: then it stays apart and serves nobody.
+ * Machines that answer as one: a stack, a pair. One of them leads and speaks for all; when it goes,
+ * the lowest that is whole takes over. A member that comes back is whole after a while, unless its
+ * release does not run beside the lead's: then it stays apart and serves nobody.
  *
- * <p>Everything that happens to members is done by one thread, so that no lock of a member is ever held while another one's is asked for.
+ * <p>Everything that happens to members is done by one thread, so that no lock of a member is ever
+ * held while another one's is asked for.
  */
 final class Stack implements StandIn {
     private static final Duration TAKES_OVER_IN = Duration.ofSeconds(8);
-    private static final ScheduledExecutorService TIMER = Executors.newSingleThreadScheduledExecutor(task -> Thread.ofPlatform().daemon().name("practice-stacks").unstarted(task));
+    private static final ScheduledExecutorService TIMER =
+            Executors.newSingleThreadScheduledExecutor(
+                    task -> Thread.ofPlatform().daemon().name("practice-stacks").unstarted(task));
     private static final int NOBODY = 0;
 
     /** How a family of such units shows itself and is talked to. */
     enum Manner {
-        TARNEL("tarnel-t2", "TarnelT2_%s", "Tarnel %s, %d in stack, release %s", "1.3.6.1.4.1.32473.2", "t2-loader% ") {
+        TARNEL(
+                "tarnel-t2",
+                "TarnelT2_%s",
+                "Tarnel %s, %d in stack, release %s",
+                "1.3.6.1.4.1.32473.2",
+                "t2-loader% ") {
             @Override
             void talk(Stack stack, InputStream in, OutputStream out) throws IOException {
                 new TarnelShell(stack, in, out).run();
             }
         },
-        BRANNOCH("brannoch-b2", "BrannochB2_%s", "Brannoch %s, %d sides, release %s", "1.3.6.1.4.1.32473.3", "rescue: ") {
+        BRANNOCH(
+                "brannoch-b2",
+                "BrannochB2_%s",
+                "Brannoch %s, %d sides, release %s",
+                "1.3.6.1.4.1.32473.3",
+                "rescue: ") {
             @Override
             void talk(Stack stack, InputStream in, OutputStream out) throws IOException {
                 new BrannochShell(stack, in, out).run();
@@ -104,18 +118,38 @@ final class Stack implements StandIn {
 
     Stack(MachineDescription description, Labels labels, Path folder, Path images, int pace) {
         this.description = description;
-        manner = Manner.of(description.family()).orElseThrow(() -> new IllegalArgumentException("No stand-in of several members speaks as %s does".formatted(description.family())));
+        manner =
+                Manner.of(description.family())
+                        .orElseThrow(
+                                () ->
+                                        new IllegalArgumentException(
+                                                "No stand-in of several members speaks as %s does"
+                                                        .formatted(description.family())));
         this.kept = folder.resolve("stack.properties");
         this.pace = pace;
-        members = IntStream.rangeClosed(1, description.members().serials().size()).mapToObj(number -> new Machine(description.member(number), labels, made(folder.resolve("member-" + number)), images, pace)).toList();
-        IntStream.rangeClosed(1, members.size()).forEach(number -> {
-            standings.put(number, Standing.AWAY);
-            member(number).listen(power -> {
-                if (on) {
-                    TIMER.execute(() -> memberIs(number, power));
-                }
-            });
-        });
+        members =
+                IntStream.rangeClosed(1, description.members().serials().size())
+                        .mapToObj(
+                                number ->
+                                        new Machine(
+                                                description.member(number),
+                                                labels,
+                                                made(folder.resolve("member-" + number)),
+                                                images,
+                                                pace))
+                        .toList();
+        IntStream.rangeClosed(1, members.size())
+                .forEach(
+                        number -> {
+                            standings.put(number, Standing.AWAY);
+                            member(number)
+                                    .listen(
+                                            power -> {
+                                                if (on) {
+                                                    TIMER.execute(() -> memberIs(number, power));
+                                                }
+                                            });
+                        });
         memory.setProperty("formed", "16");
         if (Files.exists(kept)) {
             try (InputStream in = Files.newInputStream(kept)) {
@@ -147,7 +181,9 @@ final class Stack implements StandIn {
         return members;
     }
 
-    /** @param number counted from 1 */
+    /**
+     * @param number counted from 1
+     */
     Machine member(int number) {
         return members.get(number - 1);
     }
@@ -162,7 +198,9 @@ final class Stack implements StandIn {
         members.forEach(Machine::switchOn);
         synchronized (this) {
             on = true;
-            IntStream.rangeClosed(1, size()).filter(number -> member(number).power() == Power.RUNNING).forEach(number -> standings.put(number, Standing.WHOLE));
+            IntStream.rangeClosed(1, size())
+                    .filter(number -> member(number).power() == Power.RUNNING)
+                    .forEach(number -> standings.put(number, Standing.WHOLE));
             if (lastIsApart) {
                 apart();
             }
@@ -191,7 +229,11 @@ final class Stack implements StandIn {
     }
 
     private int firstWhole() {
-        return standings.entrySet().stream().filter(entry -> entry.getValue() == Standing.WHOLE).map(Map.Entry::getKey).findFirst().orElse(NOBODY);
+        return standings.entrySet().stream()
+                .filter(entry -> entry.getValue() == Standing.WHOLE)
+                .map(Map.Entry::getKey)
+                .findFirst()
+                .orElse(NOBODY);
     }
 
     /** Nobody leads a stack that is not played any more. */
@@ -211,14 +253,17 @@ final class Stack implements StandIn {
     private void passLead(int to) {
         leads(NOBODY);
         waiting++;
-        TIMER.schedule(() -> {
-            synchronized (this) {
-                waiting--;
-                if (lead == NOBODY && standings.get(to) == Standing.WHOLE) {
-                    leads(to);
-                }
-            }
-        }, TAKES_OVER_IN.dividedBy(pace).toMillis(), TimeUnit.MILLISECONDS);
+        TIMER.schedule(
+                () -> {
+                    synchronized (this) {
+                        waiting--;
+                        if (lead == NOBODY && standings.get(to) == Standing.WHOLE) {
+                            leads(to);
+                        }
+                    }
+                },
+                TAKES_OVER_IN.dividedBy(pace).toMillis(),
+                TimeUnit.MILLISECONDS);
     }
 
     private synchronized void memberIs(int number, Power power) {
@@ -229,7 +274,9 @@ final class Stack implements StandIn {
         if (power != Power.RUNNING) {
             standings.put(number, Standing.AWAY);
             if (number == lead) {
-                Optional.of(firstWhole()).filter(next -> next != NOBODY).ifPresentOrElse(this::passLead, () -> leads(NOBODY));
+                Optional.of(firstWhole())
+                        .filter(next -> next != NOBODY)
+                        .ifPresentOrElse(this::passLead, () -> leads(NOBODY));
             }
         } else if (firstWhole() == NOBODY) {
             standings.put(number, Standing.WHOLE);
@@ -243,16 +290,23 @@ final class Stack implements StandIn {
     private void join(int number) {
         standings.put(number, Standing.JOINING);
         waiting++;
-        TIMER.schedule(() -> {
-            synchronized (this) {
-                waiting--;
-                if (standings.get(number) == Standing.JOINING) {
-                    Machine whole = member(firstWhole() == NOBODY ? number : firstWhole());
-                    standings.put(number, runsBeside(member(number), whole) ? Standing.WHOLE : Standing.APART);
-                    member(number).adopt(whole.settings(), whole.keptSettings());
-                }
-            }
-        }, description.members().settles().dividedBy(pace).toMillis(), TimeUnit.MILLISECONDS);
+        TIMER.schedule(
+                () -> {
+                    synchronized (this) {
+                        waiting--;
+                        if (standings.get(number) == Standing.JOINING) {
+                            Machine whole = member(firstWhole() == NOBODY ? number : firstWhole());
+                            standings.put(
+                                    number,
+                                    runsBeside(member(number), whole)
+                                            ? Standing.WHOLE
+                                            : Standing.APART);
+                            member(number).adopt(whole.settings(), whole.keptSettings());
+                        }
+                    }
+                },
+                description.members().settles().dividedBy(pace).toMillis(),
+                TimeUnit.MILLISECONDS);
     }
 
     /** As the headers of both images say; the newer one's word counts. */
@@ -266,7 +320,10 @@ final class Stack implements StandIn {
         return !from.isEmpty() && !Releases.isOlder(older.release(), from);
     }
 
-    /** The member that speaks for all. Only asked by whoever it lets in, so there is one, or there was one a moment ago. */
+    /**
+     * The member that speaks for all. Only asked by whoever it lets in, so there is one, or there
+     * was one a moment ago.
+     */
     synchronized Machine leader() {
         return member(lead == NOBODY ? 1 : lead);
     }
@@ -282,7 +339,12 @@ final class Stack implements StandIn {
     /** Members that do their part, the lead first. */
     List<Machine> whole() {
         List<Machine> whole = new ArrayList<>(List.of(leader()));
-        IntStream.rangeClosed(1, size()).filter(number -> standing(number) == Standing.WHOLE && !whole.contains(member(number))).forEach(number -> whole.add(member(number)));
+        IntStream.rangeClosed(1, size())
+                .filter(
+                        number ->
+                                standing(number) == Standing.WHOLE
+                                        && !whole.contains(member(number)))
+                .forEach(number -> whole.add(member(number)));
         return whole;
     }
 
@@ -292,24 +354,31 @@ final class Stack implements StandIn {
             standings.replaceAll((_, _) -> Standing.AWAY);
             leads(NOBODY);
         }
-        members.stream().filter(member -> member.power() == Power.RUNNING).forEach(Machine::restart);
+        members.stream()
+                .filter(member -> member.power() == Power.RUNNING)
+                .forEach(Machine::restart);
     }
 
     void restart(int number) {
         member(number).restart();
     }
 
-    /** @return whether that member can take over */
+    /**
+     * @return whether that member can take over
+     */
     synchronized boolean handOver(int to) {
         if (standings.get(to) != Standing.WHOLE) {
             return false;
         }
         member(to).adopt(leader().settings(), leader().keptSettings());
-        TIMER.schedule(() -> {
-            synchronized (this) {
-                passLead(to);
-            }
-        }, 20, TimeUnit.MILLISECONDS);
+        TIMER.schedule(
+                () -> {
+                    synchronized (this) {
+                        passLead(to);
+                    }
+                },
+                20,
+                TimeUnit.MILLISECONDS);
         return true;
     }
 
@@ -322,13 +391,17 @@ final class Stack implements StandIn {
         long size = leader().flash().files().getOrDefault(name, 0L);
         for (Machine member : whole()) {
             if (member != leader()) {
-                if (member.flash().freeBytes() + member.flash().files().getOrDefault(name, 0L) < size) {
+                if (member.flash().freeBytes() + member.flash().files().getOrDefault(name, 0L)
+                        < size) {
                     return Optional.of(member);
                 }
                 leader().copies(true);
                 try {
                     Terminal.pause(leader().copyTime(size).dividedBy(4));
-                    Files.copy(leader().flash().file(name), member.flash().file(name), StandardCopyOption.REPLACE_EXISTING);
+                    Files.copy(
+                            leader().flash().file(name),
+                            member.flash().file(name),
+                            StandardCopyOption.REPLACE_EXISTING);
                 } finally {
                     leader().copies(false);
                 }
@@ -339,7 +412,9 @@ final class Stack implements StandIn {
 
     /** The first one that does its part and lacks a file. */
     Optional<Machine> without(String file) {
-        return whole().stream().filter(member -> !member.flash().files().containsKey(file)).findFirst();
+        return whole().stream()
+                .filter(member -> !member.flash().files().containsKey(file))
+                .findFirst();
     }
 
     int numberOf(Machine member) {
@@ -356,15 +431,29 @@ final class Stack implements StandIn {
         return members.stream().anyMatch(Machine::isBusy);
     }
 
-    /** What is not a matter of one member happens to the lead; what keeps a member from its start happens to the last one, so that the others can show it. */
+    /**
+     * What is not a matter of one member happens to the lead; what keeps a member from its start
+     * happens to the last one, so that the others can show it.
+     */
     @Override
     public void add(Fault fault) {
         switch (fault) {
             case DOES_NOT_REJOIN -> members.getLast().add(Fault.STAYS_SILENT);
             case STOPS_IN_BOOT_LOADER, STARTS_THE_OLD_IMAGE -> members.getLast().add(fault);
-            case STAYS_SILENT, STARTS_SLOWLY, FORGETS_THE_CHOICE, SLOW_LINK -> members.forEach(member -> member.add(fault));
-            case DAMAGES_NEXT_COPY, DAMAGES_COPIES, CUTS_NEXT_COPY, REACHES_NOTHING, ASKS_SOMETHING_NEW, LOSES_A_LINK, LOSES_A_DEPENDENT, RESTARTS_IN_A_COPY,
-                    RUNS_OUT_OF_ROOM, REFUSES_THE_PASSWORD, ANSWERS_NOBODY -> leader().add(fault);
+            case STAYS_SILENT, STARTS_SLOWLY, FORGETS_THE_CHOICE, SLOW_LINK ->
+                    members.forEach(member -> member.add(fault));
+            case DAMAGES_NEXT_COPY,
+                    DAMAGES_COPIES,
+                    CUTS_NEXT_COPY,
+                    REACHES_NOTHING,
+                    ASKS_SOMETHING_NEW,
+                    LOSES_A_LINK,
+                    LOSES_A_DEPENDENT,
+                    RESTARTS_IN_A_COPY,
+                    RUNS_OUT_OF_ROOM,
+                    REFUSES_THE_PASSWORD,
+                    ANSWERS_NOBODY ->
+                    leader().add(fault);
             case LOSES_A_LICENCE, REWRITES_A_LINE -> members.forEach(member -> member.add(fault));
             case PARTNER_OUT_OF_SYNC -> apart();
         }
@@ -399,8 +488,18 @@ final class Stack implements StandIn {
     /** One line for all: it shows the first member that stands in its loader. */
     @Override
     public String console() {
-        return inLoader().map(number -> "member %d\n%s\n%s".formatted(number, String.join("\n", member(number).bootMessages()), manner.loaderPrompt))
-                .orElse(lead() == NOBODY ? "" : "%s runs %s\n".formatted(description.name(), leader().release()));
+        return inLoader()
+                .map(
+                        number ->
+                                "member %d\n%s\n%s"
+                                        .formatted(
+                                                number,
+                                                String.join("\n", member(number).bootMessages()),
+                                                manner.loaderPrompt))
+                .orElse(
+                        lead() == NOBODY
+                                ? ""
+                                : "%s runs %s\n".formatted(description.name(), leader().release()));
     }
 
     @Override
@@ -409,13 +508,26 @@ final class Stack implements StandIn {
     }
 
     private Optional<Integer> inLoader() {
-        return IntStream.rangeClosed(1, size()).boxed().filter(number -> member(number).power() == Power.IN_BOOT_LOADER).findFirst();
+        return IntStream.rangeClosed(1, size())
+                .boxed()
+                .filter(number -> member(number).power() == Power.IN_BOOT_LOADER)
+                .findFirst();
     }
 
     @Override
     public Optional<SnmpPort.Shown> shown() {
-        return lead() == NOBODY ? Optional.empty() : Optional.of(new SnmpPort.Shown(manner.shows.formatted(description.model(), size(), leader().release()), manner.object, description.name(),
-                description.model(), description.revision(), description.serial(), leader().release()));
+        return lead() == NOBODY
+                ? Optional.empty()
+                : Optional.of(
+                        new SnmpPort.Shown(
+                                manner.shows.formatted(
+                                        description.model(), size(), leader().release()),
+                                manner.object,
+                                description.name(),
+                                description.model(),
+                                description.revision(),
+                                description.serial(),
+                                leader().release()));
     }
 
     @Override

@@ -38,7 +38,9 @@ sealed interface StandIn extends AutoCloseable permits Single, Stack {
     /** What its console line answers to a pressed return. */
     String console();
 
-    /** What stands before each line on its console line; empty while it is not in its boot loader. */
+    /**
+     * What stands before each line on its console line; empty while it is not in its boot loader.
+     */
     String loaderPrompt();
 
     /** Does what is said to its boot loader. @return whether it stands there and understands it */

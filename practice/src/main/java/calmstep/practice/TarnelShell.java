@@ -10,24 +10,40 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 
-/** The command language of the Tarnel T2: a thing with a colon tells, a thing with an exclamation mark does. The lead answers for the whole stack. */
+/**
+ * The command language of the Tarnel T2: a thing with a colon tells, a thing with an exclamation
+ * mark does. The lead answers for the whole stack.
+ */
 final class TarnelShell {
     private static final int PAGE = 18;
-    private static final DateTimeFormatter CLOCK = DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss").withZone(ZoneOffset.UTC);
+    private static final DateTimeFormatter CLOCK =
+            DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss").withZone(ZoneOffset.UTC);
 
     private final Stack stack;
     private final Terminal terminal;
 
     TarnelShell(Stack stack, InputStream in, OutputStream out) {
         this.stack = stack;
-        terminal = new Terminal(in, out, PAGE, new Terminal.More("(%d of %d lines, tab for more)"::formatted, 'x'));
+        terminal =
+                new Terminal(
+                        in,
+                        out,
+                        PAGE,
+                        new Terminal.More("(%d of %d lines, tab for more)"::formatted, 'x'));
     }
 
     /** Until the caller goes or the stack does. */
     void run() throws IOException {
-        terminal.write("\nTarnel T2, %d in stack. What you do here is written down.\n".formatted(stack.size()));
+        terminal.write(
+                "\nTarnel T2, %d in stack. What you do here is written down.\n"
+                        .formatted(stack.size()));
         while (true) {
-            terminal.write("%s.%d %s~ ".formatted(stack.description().name(), stack.lead(), hasUnsaved() ? "+" : ""));
+            terminal.write(
+                    "%s.%d %s~ "
+                            .formatted(
+                                    stack.description().name(),
+                                    stack.lead(),
+                                    hasUnsaved() ? "+" : ""));
             Optional<String> line = terminal.readLine();
             if (line.isEmpty() || !obey(line.get().strip())) {
                 return;
@@ -45,7 +61,7 @@ final class TarnelShell {
 
     private boolean obey(String line) throws IOException {
         switch (line) {
-            case "" -> { }
+            case "" -> {}
             case "bye!" -> {
                 return false;
             }
@@ -63,7 +79,9 @@ final class TarnelShell {
             case "text! anew" -> {
                 Optional<List<String>> lines = terminal.readLines(";;");
                 lines.ifPresent(taken -> lead().takeSettings(taken));
-                terminal.show(lines.map(taken -> "%d lines taken\n".formatted(taken.size())).orElse("cannot: no end\n"));
+                terminal.show(
+                        lines.map(taken -> "%d lines taken\n".formatted(taken.size()))
+                                .orElse("cannot: no end\n"));
             }
             case "start! hold" -> holdChoice();
             case "unit! restart" -> {
@@ -76,7 +94,12 @@ final class TarnelShell {
 
     private void obeyWithWords(String line, String[] words) throws IOException {
         if (line.startsWith("files! reach ") && words.length == 3) {
-            terminal.show(new Fetch(lead()).whyNotReached(URI.create(words[2])).map(why -> "cannot: " + why).orElse("it answers") + "\n");
+            terminal.show(
+                    new Fetch(lead())
+                                    .whyNotReached(URI.create(words[2]))
+                                    .map(why -> "cannot: " + why)
+                                    .orElse("it answers")
+                            + "\n");
         } else if (line.startsWith("files! take ") && words.length == 5) {
             take(URI.create(words[2]), words[4]);
         } else if (line.startsWith("files! pass ") && words.length == 3) {
@@ -100,7 +123,8 @@ final class TarnelShell {
 
     private void unit() throws IOException {
         MachineDescription d = stack.description();
-        terminal.show("""
+        terminal.show(
+                """
                 unit     %s
                 kind     %s
                 number   %s
@@ -108,16 +132,37 @@ final class TarnelShell {
                 loader   %s
                 lead     %d of %d
                 formed   %d times, last %s
-                """.formatted(d.name(), d.model(), d.serial(), lead().release(), lead().firmware(Firmware::loader), stack.lead(), stack.size(), stack.formed(), CLOCK.format(stack.formedAt())));
+                """
+                        .formatted(
+                                d.name(),
+                                d.model(),
+                                d.serial(),
+                                lead().release(),
+                                lead().firmware(Firmware::loader),
+                                stack.lead(),
+                                stack.size(),
+                                stack.formed(),
+                                CLOCK.format(stack.formedAt())));
     }
 
     private void members() throws IOException {
-        StringBuilder text = new StringBuilder("no.  part     kind    number         release   loader  how      up\n");
+        StringBuilder text =
+                new StringBuilder(
+                        "no.  part     kind    number         release   loader  how      up\n");
         for (int number = 1; number <= stack.size(); number++) {
             Machine member = stack.member(number);
             boolean away = stack.standing(number) == Stack.Standing.AWAY;
-            text.append("%-4d %-8s %-7s %-14s %-9s %-7s %-8s %d times\n".formatted(number, away ? "-" : number == stack.lead() ? "lead" : "follows", member.description().model(), member.description().serial(),
-                    away ? "-" : member.release(), away ? "-" : member.firmware(Firmware::loader), stack.standing(number), member.starts()));
+            text.append(
+                    "%-4d %-8s %-7s %-14s %-9s %-7s %-8s %d times\n"
+                            .formatted(
+                                    number,
+                                    away ? "-" : number == stack.lead() ? "lead" : "follows",
+                                    member.description().model(),
+                                    member.description().serial(),
+                                    away ? "-" : member.release(),
+                                    away ? "-" : member.firmware(Firmware::loader),
+                                    stack.standing(number),
+                                    member.starts()));
         }
         terminal.show(text.toString());
     }
@@ -125,15 +170,32 @@ final class TarnelShell {
     private void files() throws IOException {
         StringBuilder text = new StringBuilder();
         for (Machine member : stack.whole()) {
-            text.append("on %s: %d bytes, %d free\n".formatted(stack.numberOf(member), member.description().flashBytes(), member.flash().freeBytes()));
-            member.flash().files().forEach((name, size) -> text.append("  %12d %s\n".formatted(size, name)));
+            text.append(
+                    "on %s: %d bytes, %d free\n"
+                            .formatted(
+                                    stack.numberOf(member),
+                                    member.description().flashBytes(),
+                                    member.flash().freeBytes()));
+            member.flash()
+                    .files()
+                    .forEach((name, size) -> text.append("  %12d %s\n".formatted(size, name)));
         }
         terminal.show(text.toString());
     }
 
     private void start() throws IOException {
-        terminal.show("now %s\nthen %s\nelse %s\nheld %s\nloader takes %s\n".formatted(lead().runningImage(), lead().next(), lead().fallback().isEmpty() ? "-" : lead().fallback(),
-                stack.whole().stream().allMatch(Machine::isChoiceKept) ? "yes" : "no", lead().firmware(Firmware::loaderWaits).isEmpty() ? "-" : lead().firmware(Firmware::loaderWaits)));
+        terminal.show(
+                "now %s\nthen %s\nelse %s\nheld %s\nloader takes %s\n"
+                        .formatted(
+                                lead().runningImage(),
+                                lead().next(),
+                                lead().fallback().isEmpty() ? "-" : lead().fallback(),
+                                stack.whole().stream().allMatch(Machine::isChoiceKept)
+                                        ? "yes"
+                                        : "no",
+                                lead().firmware(Firmware::loaderWaits).isEmpty()
+                                        ? "-"
+                                        : lead().firmware(Firmware::loaderWaits)));
     }
 
     private void text(List<String> lines) throws IOException {
@@ -148,7 +210,12 @@ final class TarnelShell {
 
     private void health() throws IOException {
         StringBuilder text = new StringBuilder();
-        stack.whole().forEach(member -> text.append("feed on %1$d is good\nfans on %1$d is good\n".formatted(stack.numberOf(member))));
+        stack.whole()
+                .forEach(
+                        member ->
+                                text.append(
+                                        "feed on %1$d is good\nfans on %1$d is good\n"
+                                                .formatted(stack.numberOf(member))));
         terminal.show(text.toString());
     }
 
@@ -164,7 +231,8 @@ final class TarnelShell {
     }
 
     private void take(URI source, String name) throws IOException {
-        if (lead().flash().files().containsKey(name) && !terminal.confirmed("%s is there. Replace it? [y/n] ".formatted(name), "y")) {
+        if (lead().flash().files().containsKey(name)
+                && !terminal.confirmed("%s is there. Replace it? [y/n] ".formatted(name), "y")) {
             terminal.show("left\n");
             return;
         }
@@ -182,13 +250,25 @@ final class TarnelShell {
             terminal.show("nothing here is called " + name + "\n");
             return;
         }
-        terminal.show(stack.pass(name).map(full -> "cannot: no room on %d\n".formatted(stack.numberOf(full))).orElse("passed, it is on all %d\n".formatted(stack.whole().size())));
+        terminal.show(
+                stack.pass(name)
+                        .map(full -> "cannot: no room on %d\n".formatted(stack.numberOf(full)))
+                        .orElse("passed, it is on all %d\n".formatted(stack.whole().size())));
     }
 
     private void sum(String name) throws IOException {
         StringBuilder text = new StringBuilder();
         for (Machine member : stack.whole()) {
-            text.append(member.flash().sha256(name).map(digest -> "on %d sha256=%s\n".formatted(stack.numberOf(member), digest)).orElse("nothing on %d is called %s\n".formatted(stack.numberOf(member), name)));
+            text.append(
+                    member.flash()
+                            .sha256(name)
+                            .map(
+                                    digest ->
+                                            "on %d sha256=%s\n"
+                                                    .formatted(stack.numberOf(member), digest))
+                            .orElse(
+                                    "nothing on %d is called %s\n"
+                                            .formatted(stack.numberOf(member), name)));
         }
         terminal.show(text.toString());
     }
@@ -207,7 +287,9 @@ final class TarnelShell {
     private void choose(String next, String otherwise) throws IOException {
         Optional<Machine> without = stack.without(next);
         if (without.isPresent()) {
-            terminal.show("cannot: nothing on %d is called %s\n".formatted(stack.numberOf(without.get()), next));
+            terminal.show(
+                    "cannot: nothing on %d is called %s\n"
+                            .formatted(stack.numberOf(without.get()), next));
             return;
         }
         stack.whole().forEach(member -> member.choose(next, otherwise));
@@ -217,8 +299,11 @@ final class TarnelShell {
     private void handToLoader(String file) throws IOException {
         Optional<Machine> without = stack.without(file);
         if (without.isPresent()) {
-            terminal.show("cannot: nothing on %d is called %s\n".formatted(stack.numberOf(without.get()), file));
-        } else if (terminal.confirmed("The loader is written at the next start. Go on? [y/n] ", "y")) {
+            terminal.show(
+                    "cannot: nothing on %d is called %s\n"
+                            .formatted(stack.numberOf(without.get()), file));
+        } else if (terminal.confirmed(
+                "The loader is written at the next start. Go on? [y/n] ", "y")) {
             stack.whole().forEach(member -> member.handToLoader(file));
             terminal.show("it waits for the next start\n");
         } else {
@@ -230,7 +315,9 @@ final class TarnelShell {
         int number = numberIn(word);
         if (number < 1) {
             terminal.show("cannot: there is no member " + word + "\n");
-        } else if (lead().running().filter(image -> image.rules().besideFrom().isEmpty()).isPresent()) {
+        } else if (lead().running()
+                .filter(image -> image.rules().besideFrom().isEmpty())
+                .isPresent()) {
             terminal.show("cannot: %s restarts as a whole\n".formatted(lead().release()));
         } else if (terminal.confirmed("Restart member %d? [y/n] ".formatted(number), "y")) {
             terminal.show("member %d goes down\n".formatted(number));
@@ -242,22 +329,31 @@ final class TarnelShell {
 
     private void passLead(String word) throws IOException {
         int number = numberIn(word);
-        terminal.show(number >= 1 && stack.handOver(number) ? "%d leads from now on\n".formatted(number) : "cannot: member %s is not whole\n".formatted(word));
+        terminal.show(
+                number >= 1 && stack.handOver(number)
+                        ? "%d leads from now on\n".formatted(number)
+                        : "cannot: member %s is not whole\n".formatted(word));
     }
 
     private int numberIn(String word) {
-        return word.matches("[1-9]") && Integer.parseInt(word) <= stack.size() ? Integer.parseInt(word) : 0;
+        return word.matches("[1-9]") && Integer.parseInt(word) <= stack.size()
+                ? Integer.parseInt(word)
+                : 0;
     }
 
     private boolean restart() throws IOException {
-        if (lead().takeOnce(Fault.ASKS_SOMETHING_NEW) && !terminal.confirmed("The clock was never set. Restart all the same? [y/n] ", "y")) {
+        if (lead().takeOnce(Fault.ASKS_SOMETHING_NEW)
+                && !terminal.confirmed(
+                        "The clock was never set. Restart all the same? [y/n] ", "y")) {
             terminal.show("left\n");
             return true;
         }
-        if (hasUnsaved() && terminal.confirmed("The text now is not held. Hold it first? [y/n] ", "y")) {
+        if (hasUnsaved()
+                && terminal.confirmed("The text now is not held. Hold it first? [y/n] ", "y")) {
             hold();
         }
-        if (!terminal.confirmed("All %d members go down. Restart? [y/n] ".formatted(stack.size()), "y")) {
+        if (!terminal.confirmed(
+                "All %d members go down. Restart? [y/n] ".formatted(stack.size()), "y")) {
             terminal.show("left\n");
             return true;
         }

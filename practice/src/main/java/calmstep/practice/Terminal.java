@@ -9,7 +9,9 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 
-/** A screen and its keys, as a shell of a stand-in sees them: it echoes, turns pages and asks back. */
+/**
+ * A screen and its keys, as a shell of a stand-in sees them: it echoes, turns pages and asks back.
+ */
 final class Terminal {
     private final InputStream in;
     private final OutputStream out;
@@ -28,7 +30,9 @@ final class Terminal {
         String after(int shown, int all);
     }
 
-    /** @param page lines of a page */
+    /**
+     * @param page lines of a page
+     */
     Terminal(InputStream in, OutputStream out, int page, More more) {
         this.in = in;
         this.out = out;
@@ -81,7 +85,10 @@ final class Terminal {
         }
     }
 
-    /** Lines up to one that is the end mark; empty when the caller went before it. White space at their beginning belongs to them. */
+    /**
+     * Lines up to one that is the end mark; empty when the caller went before it. White space at
+     * their beginning belongs to them.
+     */
     Optional<List<String>> readLines(String end) throws IOException {
         List<String> lines = new ArrayList<>();
         while (true) {

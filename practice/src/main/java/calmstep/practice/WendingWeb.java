@@ -26,8 +26,9 @@ import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
 /**
- * The HTTPS side of the Wending M2: JSON, a certificate that it signed itself, a pass that is given for a user and a word, files that are sent to it. It keeps
- * its certificate as long as its process.
+ * The HTTPS side of the Wending M2: JSON, a certificate that it signed itself, a pass that is given
+ * for a user and a word, files that are sent to it. It keeps its certificate as long as its
+ * process.
  */
 final class WendingWeb implements Port {
     static final String FAMILY = "wending-m2";
@@ -51,7 +52,8 @@ final class WendingWeb implements Port {
         try {
             return OwnCertificate.contextFor(machine.description().address(), file);
         } catch (IOException | GeneralSecurityException failed) {
-            throw new IllegalStateException("No certificate could be made for " + machine.description().name(), failed);
+            throw new IllegalStateException(
+                    "No certificate could be made for " + machine.description().name(), failed);
         }
     }
 
@@ -61,14 +63,21 @@ final class WendingWeb implements Port {
             return;
         }
         try {
-            HttpsServer opened = HttpsServer.create(new InetSocketAddress(InetAddress.getByName(machine.description().address()), port), 16);
+            HttpsServer opened =
+                    HttpsServer.create(
+                            new InetSocketAddress(
+                                    InetAddress.getByName(machine.description().address()), port),
+                            16);
             opened.setHttpsConfigurator(new HttpsConfigurator(identity));
             opened.setExecutor(Executors.newVirtualThreadPerTaskExecutor());
             opened.createContext("/", this::answer);
             opened.start();
             server = Optional.of(opened);
         } catch (IOException refused) {
-            throw new UncheckedIOException("The address %s:%d cannot be opened".formatted(machine.description().address(), port), refused);
+            throw new UncheckedIOException(
+                    "The address %s:%d cannot be opened"
+                            .formatted(machine.description().address(), port),
+                    refused);
         }
     }
 
@@ -104,7 +113,12 @@ final class WendingWeb implements Port {
             boolean restarts = false;
             try {
                 String path = exchange.getRequestURI().getPath();
-                if (!path.equals("/session") && !passes.contains(String.valueOf(exchange.getRequestHeaders().getFirst("Authorization")).replace("Bearer ", ""))) {
+                if (!path.equals("/session")
+                        && !passes.contains(
+                                String.valueOf(
+                                                exchange.getRequestHeaders()
+                                                        .getFirst("Authorization"))
+                                        .replace("Bearer ", ""))) {
                     throw new Refused(401, "sign in first");
                 }
                 restarts = path.equals("/restart");
@@ -112,10 +126,13 @@ final class WendingWeb implements Port {
             } catch (Refused refused) {
                 status = refused.status;
                 restarts = false;
-                answer = JSON.writeValueAsString(Map.of("why", String.valueOf(refused.getMessage())));
+                answer =
+                        JSON.writeValueAsString(
+                                Map.of("why", String.valueOf(refused.getMessage())));
             } catch (IOException failed) {
                 status = 507;
-                answer = JSON.writeValueAsString(Map.of("why", String.valueOf(failed.getMessage())));
+                answer =
+                        JSON.writeValueAsString(Map.of("why", String.valueOf(failed.getMessage())));
             }
             byte[] bytes = answer.getBytes(StandardCharsets.UTF_8);
             exchange.getRequestBody().skip(Long.MAX_VALUE);
@@ -130,7 +147,11 @@ final class WendingWeb implements Port {
     }
 
     private String obey(HttpExchange exchange, String asked) throws IOException {
-        String file = exchange.getRequestURI().getPath().replaceFirst("^/store/", "").replaceFirst("/sum$", "");
+        String file =
+                exchange.getRequestURI()
+                        .getPath()
+                        .replaceFirst("^/store/", "")
+                        .replaceFirst("/sum$", "");
         return switch (asked) {
             case "POST /session" -> session(exchange);
             case "GET /unit" -> JSON.writeValueAsString(unit());
@@ -138,7 +159,10 @@ final class WendingWeb implements Port {
             case "GET /settings/kept" -> text(machine.keptSettings());
             case "GET /certificate" -> text(Files.readAllLines(certificate));
             case "PUT /settings" -> {
-                machine.takeSettings(new String(exchange.getRequestBody().readAllBytes(), StandardCharsets.UTF_8).lines().toList());
+                machine.takeSettings(
+                        new String(exchange.getRequestBody().readAllBytes(), StandardCharsets.UTF_8)
+                                .lines()
+                                .toList());
                 yield done();
             }
             case "POST /settings/keep" -> {
@@ -156,7 +180,13 @@ final class WendingWeb implements Port {
                     yield take(exchange, file);
                 }
                 if (asked.startsWith("GET /store/") && asked.endsWith("/sum")) {
-                    yield JSON.writeValueAsString(Map.of("sha256", machine.flash().sha256(file).orElseThrow(() -> new Refused(404, "no file " + file))));
+                    yield JSON.writeValueAsString(
+                            Map.of(
+                                    "sha256",
+                                    machine.flash()
+                                            .sha256(file)
+                                            .orElseThrow(
+                                                    () -> new Refused(404, "no file " + file))));
                 }
                 if (asked.startsWith("DELETE /store/")) {
                     yield delete(file);
@@ -172,7 +202,9 @@ final class WendingWeb implements Port {
 
     private String session(HttpExchange exchange) throws IOException {
         JsonNode who = JSON.readTree(exchange.getRequestBody());
-        boolean known = who.path("user").asString().equals(machine.description().user()) && who.path("word").asString().equals(machine.description().password());
+        boolean known =
+                who.path("user").asString().equals(machine.description().user())
+                        && who.path("word").asString().equals(machine.description().password());
         if (!known || machine.has(Fault.REFUSES_THE_PASSWORD)) {
             throw new Refused(401, "wrong user or word");
         }
@@ -184,10 +216,56 @@ final class WendingWeb implements Port {
     private Map<String, Object> unit() {
         MachineDescription d = machine.description();
         Map<String, Object> unit = new LinkedHashMap<>();
-        unit.put("unit", Map.of("name", d.name(), "model", d.model(), "revision", d.revision(), "made-for", d.outfit().variant(), "serial", d.serial()));
-        unit.put("system", Map.of("release", machine.release(), "since", machine.startedAt().toString(), "starts", machine.starts()));
-        unit.put("start", Map.of("running", machine.runningImage(), "next", machine.next(), "spare", machine.fallback(), "kept", machine.isChoiceKept()));
-        unit.put("store", Map.of("bytes", d.flashBytes(), "free", machine.flash().freeBytes(), "files", machine.flash().files().entrySet().stream().map(file -> Map.of("name", file.getKey(), "bytes", file.getValue())).toList()));
+        unit.put(
+                "unit",
+                Map.of(
+                        "name",
+                        d.name(),
+                        "model",
+                        d.model(),
+                        "revision",
+                        d.revision(),
+                        "made-for",
+                        d.outfit().variant(),
+                        "serial",
+                        d.serial()));
+        unit.put(
+                "system",
+                Map.of(
+                        "release",
+                        machine.release(),
+                        "since",
+                        machine.startedAt().toString(),
+                        "starts",
+                        machine.starts()));
+        unit.put(
+                "start",
+                Map.of(
+                        "running",
+                        machine.runningImage(),
+                        "next",
+                        machine.next(),
+                        "spare",
+                        machine.fallback(),
+                        "kept",
+                        machine.isChoiceKept()));
+        unit.put(
+                "store",
+                Map.of(
+                        "bytes",
+                        d.flashBytes(),
+                        "free",
+                        machine.flash().freeBytes(),
+                        "files",
+                        machine.flash().files().entrySet().stream()
+                                .map(
+                                        file ->
+                                                Map.of(
+                                                        "name",
+                                                        file.getKey(),
+                                                        "bytes",
+                                                        file.getValue()))
+                                .toList()));
         unit.put("settings", Map.of("kept", machine.settings().equals(machine.keptSettings())));
         unit.put("wires", machine.links());
         unit.put("beside", d.neighbours());
@@ -197,7 +275,8 @@ final class WendingWeb implements Port {
     }
 
     private static String text(List<String> lines) {
-        return lines.stream().map(line -> line + "\n").collect(Collectors.joining()) + "# end, %d lines\n".formatted(lines.size());
+        return lines.stream().map(line -> line + "\n").collect(Collectors.joining())
+                + "# end, %d lines\n".formatted(lines.size());
     }
 
     private String choose(JsonNode start) throws IOException {
@@ -223,7 +302,16 @@ final class WendingWeb implements Port {
         if (!name.matches("[\\w.-]+")) {
             throw new Refused(400, "not a name: " + name);
         }
-        long bytes = new Fetch(machine).receive(exchange.getRequestBody(), name, Long.parseLong(Optional.ofNullable(exchange.getRequestHeaders().getFirst("Content-Length")).orElse("-1")));
+        long bytes =
+                new Fetch(machine)
+                        .receive(
+                                exchange.getRequestBody(),
+                                name,
+                                Long.parseLong(
+                                        Optional.ofNullable(
+                                                        exchange.getRequestHeaders()
+                                                                .getFirst("Content-Length"))
+                                                .orElse("-1")));
         return JSON.writeValueAsString(Map.of("took", bytes));
     }
 

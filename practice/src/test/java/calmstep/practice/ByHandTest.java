@@ -24,8 +24,7 @@ class ByHandTest {
 
     private final HttpClient http = HttpClient.newHttpClient();
 
-    @TempDir
-    private Path folder;
+    @TempDir private Path folder;
 
     private PracticeFleet fleet;
     private ByHand byHand;
@@ -34,32 +33,37 @@ class ByHandTest {
     void play() throws Exception {
         Path images = Files.createDirectories(folder.resolve("images"));
         for (String release : List.of("2.4.0", "2.6.3")) {
-            PracticeFleet.makeImage(images, release + ".img", "osmer-r6", release, List.of("C"), 4_000, "", "");
+            PracticeFleet.makeImage(
+                    images, release + ".img", "osmer-r6", release, List.of("C"), 4_000, "", "");
         }
-        Path description = Files.writeString(folder.resolve("fleet.yaml"), """
-                practice-fleet: 1
-                pace: 600
-                ssh-port: 18732
-                console-port: 18733
-                machines:
-                  - name: %s
-                    family: osmer-r6
-                    address: 127.0.0.1
-                    model: R6-4
-                    revision: C
-                    serial: OS-1
-                    user: steward
-                    password: practice-only-5521
-                    flash-bytes: 1000000
-                    files: [2.4.0.img]
-                    running: 2.4.0.img
-                    starts-in: 60 s
-                    copies-at-bytes-per-second: 120000
-                    settings: |-
-                      name rt-1
-                      link ge0
-                        address 192.0.2.1/30
-                """.formatted(ROUTER));
+        Path description =
+                Files.writeString(
+                        folder.resolve("fleet.yaml"),
+                        """
+                        practice-fleet: 1
+                        pace: 600
+                        ssh-port: 18732
+                        console-port: 18733
+                        machines:
+                          - name: %s
+                            family: osmer-r6
+                            address: 127.0.0.1
+                            model: R6-4
+                            revision: C
+                            serial: OS-1
+                            user: steward
+                            password: practice-only-5521
+                            flash-bytes: 1000000
+                            files: [2.4.0.img]
+                            running: 2.4.0.img
+                            starts-in: 60 s
+                            copies-at-bytes-per-second: 120000
+                            settings: |-
+                              name rt-1
+                              link ge0
+                                address 192.0.2.1/30
+                        """
+                                .formatted(ROUTER));
         fleet = PracticeFleet.play(description, images, folder.resolve("state"));
         byHand = ByHand.open(fleet, Optional.empty(), PORT);
     }
@@ -71,7 +75,11 @@ class ByHandTest {
     }
 
     private HttpResponse<String> say(String method, String path) throws Exception {
-        return http.send(HttpRequest.newBuilder(URI.create("http://127.0.0.1:%d%s".formatted(PORT, path))).method(method, HttpRequest.BodyPublishers.noBody()).build(), HttpResponse.BodyHandlers.ofString());
+        return http.send(
+                HttpRequest.newBuilder(URI.create("http://127.0.0.1:%d%s".formatted(PORT, path)))
+                        .method(method, HttpRequest.BodyPublishers.noBody())
+                        .build(),
+                HttpResponse.BodyHandlers.ofString());
     }
 
     private static void until(BooleanSupplier reached) throws InterruptedException {
@@ -83,7 +91,10 @@ class ByHandTest {
 
     @Test
     void tellsWhoPlaysAndWhichFaultsThereAre() throws Exception {
-        assertThat(say("GET", "/").body()).contains("rt-1", "2.4.0", "RUNNING").contains("faults: ").contains("slow-link");
+        assertThat(say("GET", "/").body())
+                .contains("rt-1", "2.4.0", "RUNNING")
+                .contains("faults: ")
+                .contains("slow-link");
         assertThat(say("GET", "/mail").statusCode()).isEqualTo(200);
     }
 
@@ -101,11 +112,22 @@ class ByHandTest {
 
     @Test
     void whatItDoesNotKnowIsSaidWithWhatItKnows() throws Exception {
-        for (String wrong : List.of("/rt-9/none", "/rt-1/sings", "/rt-1", "/rt-1/cuts-next-copy/much", "/rt-1/replace/OS-2/no-such.img")) {
-            assertThat(say("POST", wrong)).satisfies(answer -> {
-                assertThat(answer.statusCode()).as(wrong).isEqualTo(400);
-                assertThat(answer.body()).as(wrong).isNotBlank().doesNotContain("Exception");
-            });
+        for (String wrong :
+                List.of(
+                        "/rt-9/none",
+                        "/rt-1/sings",
+                        "/rt-1",
+                        "/rt-1/cuts-next-copy/much",
+                        "/rt-1/replace/OS-2/no-such.img")) {
+            assertThat(say("POST", wrong))
+                    .satisfies(
+                            answer -> {
+                                assertThat(answer.statusCode()).as(wrong).isEqualTo(400);
+                                assertThat(answer.body())
+                                        .as(wrong)
+                                        .isNotBlank()
+                                        .doesNotContain("Exception");
+                            });
         }
         assertThat(fleet.machine(ROUTER).release()).isEqualTo("2.4.0");
     }
@@ -114,11 +136,17 @@ class ByHandTest {
     void thePowerIsCutAndItStartsAgainByItself() throws Exception {
         int starts = fleet.machine(ROUTER).starts();
         assertThat(say("POST", "/rt-1/power").statusCode()).isEqualTo(200);
-        until(() -> fleet.machine(ROUTER).power() == Machine.Power.RUNNING && fleet.machine(ROUTER).starts() == starts + 1);
+        until(
+                () ->
+                        fleet.machine(ROUTER).power() == Machine.Power.RUNNING
+                                && fleet.machine(ROUTER).starts() == starts + 1);
         assertThat(fleet.machine(ROUTER).restarts()).as("nobody ordered it").isEmpty();
     }
 
-    /** The box from the bench knows its name and nothing else; the old one is gone with all that lay on it. */
+    /**
+     * The box from the bench knows its name and nothing else; the old one is gone with all that lay
+     * on it.
+     */
     @Test
     void anotherBoxIsPutInItsPlace() throws Exception {
         Machine old = fleet.machine(ROUTER);

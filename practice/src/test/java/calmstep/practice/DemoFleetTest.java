@@ -23,19 +23,27 @@ class DemoFleetTest {
     private static final Path DEMO = Path.of("../demo");
     private static final Pattern NAME = Pattern.compile("(?m)^  - name: (\\S+)$");
 
-    @TempDir
-    private Path folder;
+    @TempDir private Path folder;
 
     private static List<Path> fleets() throws IOException {
         try (Stream<Path> files = Files.list(DEMO)) {
-            return files.filter(file -> file.getFileName().toString().matches("practice-.*\\.yaml") && !file.endsWith("practice-images.yaml")).sorted().toList();
+            return files.filter(
+                            file ->
+                                    file.getFileName().toString().matches("practice-.*\\.yaml")
+                                            && !file.endsWith("practice-images.yaml"))
+                    .sorted()
+                    .toList();
         }
     }
 
     private static String said(String method, String path) throws Exception {
-        HttpRequest request = HttpRequest.newBuilder(URI.create("http://127.0.0.1:18736" + path)).method(method, HttpRequest.BodyPublishers.noBody()).build();
+        HttpRequest request =
+                HttpRequest.newBuilder(URI.create("http://127.0.0.1:18736" + path))
+                        .method(method, HttpRequest.BodyPublishers.noBody())
+                        .build();
         try (HttpClient client = HttpClient.newHttpClient()) {
-            HttpResponse<String> answer = client.send(request, HttpResponse.BodyHandlers.ofString());
+            HttpResponse<String> answer =
+                    client.send(request, HttpResponse.BodyHandlers.ofString());
             return answer.statusCode() + " " + answer.body();
         }
     }
@@ -47,8 +55,12 @@ class DemoFleetTest {
             assertThat(playing.machine(name).has(Fault.SLOW_LINK)).isTrue();
             assertThat(said("POST", "/%s/none".formatted(name))).startsWith("200 ");
             assertThat(playing.machine(name).has(Fault.SLOW_LINK)).isFalse();
-            assertThat(said("POST", "/%s/melts".formatted(name))).startsWith("400 ").contains("slow-link");
-            assertThat(said("POST", "/nobody/slow-link")).startsWith("400 ").contains("No machine nobody");
+            assertThat(said("POST", "/%s/melts".formatted(name)))
+                    .startsWith("400 ")
+                    .contains("slow-link");
+            assertThat(said("POST", "/nobody/slow-link"))
+                    .startsWith("400 ")
+                    .contains("No machine nobody");
         }
     }
 
@@ -59,20 +71,32 @@ class DemoFleetTest {
         PracticeFleet.writeImages(DEMO.resolve("practice-images.yaml"), images);
         List<String> played = new ArrayList<>();
         for (Path fleet : fleets()) {
-            String text = Files.readString(fleet).replace("127.40.", "127.78.").replace("-port: 2022", "-port: 18732").replace("-port: 2023", "-port: 18733").replace("-port: 2443", "-port: 18734").replace("port: 2061", "port: 18735");
+            String text =
+                    Files.readString(fleet)
+                            .replace("127.40.", "127.78.")
+                            .replace("-port: 2022", "-port: 18732")
+                            .replace("-port: 2023", "-port: 18733")
+                            .replace("-port: 2443", "-port: 18734")
+                            .replace("port: 2061", "port: 18735");
             Path moved = Files.writeString(folder.resolve(fleet.getFileName()), text);
             Matcher names = NAME.matcher(text);
-            try (PracticeFleet playing = PracticeFleet.play(moved, images, folder.resolve("state"))) {
+            try (PracticeFleet playing =
+                    PracticeFleet.play(moved, images, folder.resolve("state"))) {
                 if (fleet.endsWith("practice-fleet.yaml")) {
                     isMisledByHand(playing, "rt-eskholm-1");
                 }
                 while (names.find()) {
                     String name = names.group(1);
-                    assertThat(playing.machine(name).power()).as("%s: %s", name, playing.machine(name).bootMessages()).isEqualTo(Machine.Power.RUNNING);
+                    assertThat(playing.machine(name).power())
+                            .as("%s: %s", name, playing.machine(name).bootMessages())
+                            .isEqualTo(Machine.Power.RUNNING);
                     played.add(name);
                 }
             }
         }
-        assertThat(played).as("all of Northmere's but one that does not answer, no one twice").doesNotHaveDuplicates().hasSizeGreaterThan(55);
+        assertThat(played)
+                .as("all of Northmere's but one that does not answer, no one twice")
+                .doesNotHaveDuplicates()
+                .hasSizeGreaterThan(55);
     }
 }

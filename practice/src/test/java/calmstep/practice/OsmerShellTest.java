@@ -19,8 +19,7 @@ import org.junit.jupiter.api.io.TempDir;
 
 /** The stand-in as a person at its command line meets it. */
 class OsmerShellTest {
-    @TempDir
-    private Path folder;
+    @TempDir private Path folder;
 
     private Machine machine;
 
@@ -32,11 +31,38 @@ class OsmerShellTest {
 
     private Machine machine(long flash, Set<Fault> faults) throws Exception {
         Path images = Files.createDirectories(folder.resolve("images"));
-        new PracticeImage("old.img", "osmer-r6", "system", "2.4.0", List.of("C"), "0", 4000).write(images);
-        new PracticeImage("new.img", "osmer-r6", "system", "2.6.3", List.of("C"), "2.2.1", 6000).write(images);
-        MachineDescription description = new MachineDescription("rt", "osmer-r6", "127.0.0.1", "R6-4", "C", "S", "u", "p", flash, List.of("old.img"), Map.of(), "old.img", "", Duration.ofSeconds(60),
-                1_000_000, "name rt\nlink ge0\n  off", List.of("way a by b"), Map.of("ge0", "up"), Map.of(), faults, "none");
-        return new Machine(description, Files.createDirectories(folder.resolve("state-" + faults.size() + flash)), images, 600);
+        new PracticeImage("old.img", "osmer-r6", "system", "2.4.0", List.of("C"), "0", 4000)
+                .write(images);
+        new PracticeImage("new.img", "osmer-r6", "system", "2.6.3", List.of("C"), "2.2.1", 6000)
+                .write(images);
+        MachineDescription description =
+                new MachineDescription(
+                        "rt",
+                        "osmer-r6",
+                        "127.0.0.1",
+                        "R6-4",
+                        "C",
+                        "S",
+                        "u",
+                        "p",
+                        flash,
+                        List.of("old.img"),
+                        Map.of(),
+                        "old.img",
+                        "",
+                        Duration.ofSeconds(60),
+                        1_000_000,
+                        "name rt\nlink ge0\n  off",
+                        List.of("way a by b"),
+                        Map.of("ge0", "up"),
+                        Map.of(),
+                        faults,
+                        "none");
+        return new Machine(
+                description,
+                Files.createDirectories(folder.resolve("state-" + faults.size() + flash)),
+                images,
+                600);
     }
 
     private String say(String... lines) throws Exception {
@@ -45,22 +71,37 @@ class OsmerShellTest {
 
     private static String say(Machine machine, String... lines) throws Exception {
         ByteArrayOutputStream out = new ByteArrayOutputStream();
-        new OsmerShell(machine, new ByteArrayInputStream((String.join("\n", lines) + "\n").getBytes(StandardCharsets.UTF_8)), out).run();
+        new OsmerShell(
+                        machine,
+                        new ByteArrayInputStream(
+                                (String.join("\n", lines) + "\n").getBytes(StandardCharsets.UTF_8)),
+                        out)
+                .run();
         return out.toString(StandardCharsets.UTF_8).replace("\r", "");
     }
 
     @Test
     void tellsWhatItIsAndWhatItRuns() throws Exception {
-        assertThat(say("ask identity", "ask start", "ask storage")).contains("release   2.4.0").contains("start 17").contains("next       old.img").contains("otherwise  nothing")
-                .contains("store flash, 20000 bytes, 16000 free").contains("[rt*]: ");
+        assertThat(say("ask identity", "ask start", "ask storage"))
+                .contains("release   2.4.0")
+                .contains("start 17")
+                .contains("next       old.img")
+                .contains("otherwise  nothing")
+                .contains("store flash, 20000 bytes, 16000 free")
+                .contains("[rt*]: ");
         assertThat(say("ask wisdom")).contains("not known: ask wisdom");
     }
 
     @Test
     void keepsChangesOnlyWhenAsked() throws Exception {
         assertThat(say("ask differences")).contains("the settings now differ");
-        assertThat(say("do keep", "no", "ask differences")).contains("left as it was").contains("now differ");
-        assertThat(say("do keep", "yes", "ask differences")).contains("Keep the settings? (yes/no) yes").contains("none").contains("[rt]: ");
+        assertThat(say("do keep", "no", "ask differences"))
+                .contains("left as it was")
+                .contains("now differ");
+        assertThat(say("do keep", "yes", "ask differences"))
+                .contains("Keep the settings? (yes/no) yes")
+                .contains("none")
+                .contains("[rt]: ");
     }
 
     @Test
@@ -69,7 +110,10 @@ class OsmerShellTest {
             machine.changeSettings("line " + i);
         }
         String all = say("ask settings now", "  ");
-        assertThat(all).contains("== more (space goes on, q stops) ==").contains("line 44").contains("-- end of settings");
+        assertThat(all)
+                .contains("== more (space goes on, q stops) ==")
+                .contains("line 44")
+                .contains("-- end of settings");
         assertThat(say("ask settings now", "q")).doesNotContain("line 44");
     }
 
@@ -77,23 +121,35 @@ class OsmerShellTest {
     void pullsAFileByteByByteAndComputesItsDigest() throws Exception {
         byte[] image = Files.readAllBytes(folder.resolve("images/new.img"));
         HttpServer source = HttpServer.create(new InetSocketAddress("127.0.0.1", 0), 0);
-        source.createContext("/new.img", exchange -> {
-            boolean head = exchange.getRequestMethod().equals("HEAD");
-            exchange.sendResponseHeaders(200, head ? -1 : image.length);
-            if (!head) {
-                exchange.getResponseBody().write(image);
-            }
-            exchange.close();
-        });
+        source.createContext(
+                "/new.img",
+                exchange -> {
+                    boolean head = exchange.getRequestMethod().equals("HEAD");
+                    exchange.sendResponseHeaders(200, head ? -1 : image.length);
+                    if (!head) {
+                        exchange.getResponseBody().write(image);
+                    }
+                    exchange.close();
+                });
         source.start();
         try {
             String url = "http://127.0.0.1:%d/new.img".formatted(source.getAddress().getPort());
-            assertThat(say("do reach " + url, "do reach " + url.replace("new", "gone"))).contains("\nreached\n").contains("not reached: the source answers 404");
-            assertThat(say("do bring " + url + " as new.img", "do digest new.img")).contains("brought 6000 bytes").contains("sha256 " + PracticeImage.sha256(image));
-            assertThat(say("do bring " + url + " as new.img", "no")).contains("Write over it? (yes/no) no").contains("left as it was");
+            assertThat(say("do reach " + url, "do reach " + url.replace("new", "gone")))
+                    .contains("\nreached\n")
+                    .contains("not reached: the source answers 404");
+            assertThat(say("do bring " + url + " as new.img", "do digest new.img"))
+                    .contains("brought 6000 bytes")
+                    .contains("sha256 " + PracticeImage.sha256(image));
+            assertThat(say("do bring " + url + " as new.img", "no"))
+                    .contains("Write over it? (yes/no) no")
+                    .contains("left as it was");
             machine.add(Fault.DAMAGES_COPIES);
-            assertThat(say("do bring " + url + " as other.img", "do digest other.img")).contains("brought 6000 bytes").doesNotContain(PracticeImage.sha256(image));
-            assertThat(say("do bring " + url + " as third.img")).as("16000 free, two copies of 6000 there").contains("failed: no room left");
+            assertThat(say("do bring " + url + " as other.img", "do digest other.img"))
+                    .contains("brought 6000 bytes")
+                    .doesNotContain(PracticeImage.sha256(image));
+            assertThat(say("do bring " + url + " as third.img"))
+                    .as("16000 free, two copies of 6000 there")
+                    .contains("failed: no room left");
         } finally {
             source.stop(0);
         }
@@ -103,15 +159,25 @@ class OsmerShellTest {
     @Test
     void choosesStartsAndFallsBackByWhatWasKept() throws Exception {
         Files.copy(folder.resolve("images/new.img"), machine.flash().file("new.img"));
-        assertThat(say("do start-with gone.img otherwise old.img")).contains("refused: no such file: gone.img");
-        assertThat(say("do start-with new.img otherwise old.img", "ask start")).contains("set, not kept").contains("choice     not kept");
+        assertThat(say("do start-with gone.img otherwise old.img"))
+                .contains("refused: no such file: gone.img");
+        assertThat(say("do start-with new.img otherwise old.img", "ask start"))
+                .contains("set, not kept")
+                .contains("choice     not kept");
         assertThat(say("do keep-start", "ask start")).contains("choice     kept");
-        assertThat(say("do restart", "yes", "yes")).contains("Keep them? (yes/no) yes").contains("going down").doesNotContain("[rt]: \n[");
+        assertThat(say("do restart", "yes", "yes"))
+                .contains("Keep them? (yes/no) yes")
+                .contains("going down")
+                .doesNotContain("[rt]: \n[");
         assertThat(machine.power()).isEqualTo(Machine.Power.STARTING);
         awaitRunning();
         assertThat(machine.release()).isEqualTo("2.6.3");
         assertThat(machine.restarts()).hasSize(1);
-        assertThat(say("ask identity", "do drop new.img", "do drop old.img", "yes", "ask storage")).contains("start 18").contains("refused: new.img runs").contains("dropped").doesNotContain("old.img    ");
+        assertThat(say("ask identity", "do drop new.img", "do drop old.img", "yes", "ask storage"))
+                .contains("start 18")
+                .contains("refused: new.img runs")
+                .contains("dropped")
+                .doesNotContain("old.img    ");
     }
 
     @Test
@@ -119,7 +185,9 @@ class OsmerShellTest {
         say("do keep", "yes");
         Machine again = machine(20_000, Set.of());
         again.switchOn();
-        assertThat(say(again, "ask identity", "ask settings kept")).contains("start 18").contains("way a by b");
+        assertThat(say(again, "ask identity", "ask settings kept"))
+                .contains("start 18")
+                .contains("way a by b");
     }
 
     private void awaitRunning() throws InterruptedException {

@@ -14,7 +14,8 @@ class PracticeImageTest {
 
     private static Path written(String name) throws IOException {
         Path folder = Files.createTempDirectory("image");
-        new PracticeImage(name, "osmer-r6", "system", "2.8.2", List.of("B", "C"), "2.6.3", SIZE).write(folder);
+        new PracticeImage(name, "osmer-r6", "system", "2.8.2", List.of("B", "C"), "2.6.3", SIZE)
+                .write(folder);
         return folder.resolve(name);
     }
 
@@ -45,11 +46,18 @@ class PracticeImageTest {
 
     @Test
     void aWholeFileGivesBackWhatItWasMadeOf() throws IOException {
-        assertThat(PracticeImage.check(written("new.img")).image()).hasValueSatisfying(image -> {
-            assertThat(image.revisions()).containsExactly("B", "C");
-            assertThat(List.of(image.family(), image.version(), image.takesSettingsFrom())).containsExactly("osmer-r6", "2.8.2", "2.6.3");
-            assertThat(image.sizeBytes()).isEqualTo(SIZE);
-        });
+        assertThat(PracticeImage.check(written("new.img")).image())
+                .hasValueSatisfying(
+                        image -> {
+                            assertThat(image.revisions()).containsExactly("B", "C");
+                            assertThat(
+                                            List.of(
+                                                    image.family(),
+                                                    image.version(),
+                                                    image.takesSettingsFrom()))
+                                    .containsExactly("osmer-r6", "2.8.2", "2.6.3");
+                            assertThat(image.sizeBytes()).isEqualTo(SIZE);
+                        });
         assertThat(PracticeImage.check(Path.of("gone.img")).problem()).isEqualTo("no such file");
     }
 }

@@ -15,7 +15,10 @@ import java.util.function.BooleanSupplier;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 
-/** Machines that no fleet file describes: made of what somebody read, with images that have no header of ours. */
+/**
+ * Machines that no fleet file describes: made of what somebody read, with images that have no
+ * header of ours.
+ */
 class StandInsTest {
     private static final int PACE = 600;
 
@@ -26,19 +29,62 @@ class StandInsTest {
     void images() throws IOException {
         folder = Files.createTempDirectory("stand-ins");
         images = Files.createDirectories(folder.resolve("images"));
-        PracticeFleet.makeImage(images, "old.img", "osmer-r6", "2.4.0", List.of("C"), 4_000, "", "");
-        Files.write(images.resolve("real.img"), "a maker's own bytes".getBytes(java.nio.charset.StandardCharsets.UTF_8));
+        PracticeFleet.makeImage(
+                images, "old.img", "osmer-r6", "2.4.0", List.of("C"), 4_000, "", "");
+        Files.write(
+                images.resolve("real.img"),
+                "a maker's own bytes".getBytes(java.nio.charset.StandardCharsets.UTF_8));
     }
 
     private Labels labels() {
-        return new Labels(List.of(new Labels.Label(Flash.sha256(images.resolve("real.img")).orElseThrow(), "osmer-r6", "system", "2.8.2", List.of("C"), "")));
+        return new Labels(
+                List.of(
+                        new Labels.Label(
+                                Flash.sha256(images.resolve("real.img")).orElseThrow(),
+                                "osmer-r6",
+                                "system",
+                                "2.8.2",
+                                List.of("C"),
+                                "")));
     }
 
     private Machine machine(Labels labels, Fault... faults) throws IOException {
         Set<Fault> all = faults.length == 0 ? Set.of() : EnumSet.copyOf(List.of(faults));
-        MachineDescription description = new MachineDescription("rt", "osmer-r6", "127.0.0.1", "R6-4", "C", "S", "u", "p", 1_000_000, List.of("old.img", "real.img"), Map.of("core.dump", 500_000L), "old.img", "old.img",
-                Duration.ofMinutes(10), 100_000, "name rt", List.of(), Map.of(), Map.of(), Set.of(), "none", Map.of("real.img", Duration.ofMinutes(3)), Map.of(), MachineDescription.Members.ALONE, MachineDescription.Outfit.NONE);
-        Machine machine = new Machine(description, labels, Files.createDirectories(folder.resolve("state-" + all.size() + labels.hashCode())), images, PACE);
+        MachineDescription description =
+                new MachineDescription(
+                        "rt",
+                        "osmer-r6",
+                        "127.0.0.1",
+                        "R6-4",
+                        "C",
+                        "S",
+                        "u",
+                        "p",
+                        1_000_000,
+                        List.of("old.img", "real.img"),
+                        Map.of("core.dump", 500_000L),
+                        "old.img",
+                        "old.img",
+                        Duration.ofMinutes(10),
+                        100_000,
+                        "name rt",
+                        List.of(),
+                        Map.of(),
+                        Map.of(),
+                        Set.of(),
+                        "none",
+                        Map.of("real.img", Duration.ofMinutes(3)),
+                        Map.of(),
+                        MachineDescription.Members.ALONE,
+                        MachineDescription.Outfit.NONE);
+        Machine machine =
+                new Machine(
+                        description,
+                        labels,
+                        Files.createDirectories(
+                                folder.resolve("state-" + all.size() + labels.hashCode())),
+                        images,
+                        PACE);
         machine.switchOn();
         all.forEach(machine::add);
         return machine;
@@ -63,10 +109,27 @@ class StandInsTest {
 
     @Test
     void anImageWithoutAHeaderIsKnownByItsBytesAlone() throws Exception {
-        assertThat(labels().check(images.resolve("real.img")).image()).hasValueSatisfying(image -> assertThat(image.version()).isEqualTo("2.8.2"));
-        assertThat(labels().check(images.resolve("old.img")).image()).as("one with a header says itself what it is").hasValueSatisfying(image -> assertThat(image.version()).isEqualTo("2.4.0"));
-        Files.write(images.resolve("real.img"), "b maker's own bytes".getBytes(java.nio.charset.StandardCharsets.UTF_8));
-        assertThat(new Labels(List.of(new Labels.Label("0".repeat(64), "osmer-r6", "system", "2.8.2", List.of("C"), ""))).check(images.resolve("real.img")).problem()).contains("no image header");
+        assertThat(labels().check(images.resolve("real.img")).image())
+                .hasValueSatisfying(image -> assertThat(image.version()).isEqualTo("2.8.2"));
+        assertThat(labels().check(images.resolve("old.img")).image())
+                .as("one with a header says itself what it is")
+                .hasValueSatisfying(image -> assertThat(image.version()).isEqualTo("2.4.0"));
+        Files.write(
+                images.resolve("real.img"),
+                "b maker's own bytes".getBytes(java.nio.charset.StandardCharsets.UTF_8));
+        assertThat(
+                        new Labels(
+                                        List.of(
+                                                new Labels.Label(
+                                                        "0".repeat(64),
+                                                        "osmer-r6",
+                                                        "system",
+                                                        "2.8.2",
+                                                        List.of("C"),
+                                                        "")))
+                                .check(images.resolve("real.img"))
+                                .problem())
+                .contains("no image header");
     }
 
     @Test
@@ -99,7 +162,8 @@ class StandInsTest {
     void filesThatAreNoImagesTakeRoomWithoutTakingOurs() throws Exception {
         Machine machine = machine(labels());
         assertThat(machine.flash().files()).containsEntry("core.dump", 500_000L);
-        assertThat(machine.flash().freeBytes()).isEqualTo(1_000_000L - 500_000 - 4_000 - Files.size(images.resolve("real.img")));
+        assertThat(machine.flash().freeBytes())
+                .isEqualTo(1_000_000L - 500_000 - 4_000 - Files.size(images.resolve("real.img")));
     }
 
     @Test

@@ -9,7 +9,8 @@ import org.springframework.boot.context.properties.ConfigurationPropertiesScan;
 @ConfigurationPropertiesScan
 public class CalmStep {
     static {
-        // A JDK refuses to sign in at a proxy for a tunnel unless told so: our users know their proxy. It looks when the first client of all is made.
+        // A JDK refuses to sign in at a proxy for a tunnel unless told so: our users know their
+        // proxy. It looks when the first client of all is made.
         System.setProperty("jdk.http.auth.tunneling.disabledSchemes", "");
     }
 

@@ -1,8 +1,8 @@
 package calmstep.service;
 
-import java.time.Clock;
 import calmstep.dialect.Doors;
 import calmstep.dialect.StopKeys;
+import java.time.Clock;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
 import org.springframework.transaction.PlatformTransactionManager;

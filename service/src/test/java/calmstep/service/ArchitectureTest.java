@@ -13,23 +13,52 @@ import org.springframework.web.bind.annotation.RestController;
 @AnalyzeClasses(packages = "calmstep", importOptions = DoNotIncludeTests.class)
 class ArchitectureTest {
     @ArchTest
-    static final ArchRule ARROWS = noClasses().that().resideInAPackage("calmstep.dialect..").should().dependOnClassesThat().resideInAnyPackage("calmstep.service..", "org.springframework..");
+    static final ArchRule ARROWS =
+            noClasses()
+                    .that()
+                    .resideInAPackage("calmstep.dialect..")
+                    .should()
+                    .dependOnClassesThat()
+                    .resideInAnyPackage("calmstep.service..", "org.springframework..");
 
     @ArchTest
-    static final ArchRule ENTITIES_STAY_AT_HOME = classes().that().areAnnotatedWith(Entity.class).should().bePackagePrivate();
+    static final ArchRule ENTITIES_STAY_AT_HOME =
+            classes().that().areAnnotatedWith(Entity.class).should().bePackagePrivate();
 
     @ArchTest
-    static final ArchRule CONTROLLERS_STAY_AT_HOME = classes().that().areAnnotatedWith(RestController.class).should().bePackagePrivate();
+    static final ArchRule CONTROLLERS_STAY_AT_HOME =
+            classes().that().areAnnotatedWith(RestController.class).should().bePackagePrivate();
 
     @ArchTest
-    static final ArchRule ONE_JSON = noClasses().should().dependOnClassesThat().resideInAPackage("com.fasterxml.jackson.databind..")
-            .because("Jackson 3 is in use; Jackson 2 comes along with the interface's description only");
+    static final ArchRule ONE_JSON =
+            noClasses()
+                    .should()
+                    .dependOnClassesThat()
+                    .resideInAPackage("com.fasterxml.jackson.databind..")
+                    .because(
+                            "Jackson 3 is in use; Jackson 2 comes along with the interface's"
+                                    + " description only");
 
     @ArchTest
-    static final ArchRule CLOCK_IS_INJECTED = noClasses().that().resideInAPackage("calmstep.service..").and().doNotHaveSimpleName("UnitTask").should()
-            .callMethod(java.time.Instant.class, "now").because("time comes from the injected clock");
+    static final ArchRule CLOCK_IS_INJECTED =
+            noClasses()
+                    .that()
+                    .resideInAPackage("calmstep.service..")
+                    .and()
+                    .doNotHaveSimpleName("UnitTask")
+                    .should()
+                    .callMethod(java.time.Instant.class, "now")
+                    .because("time comes from the injected clock");
 
     @ArchTest
-    static final ArchRule STAND_INS_ARE_FOR_REHEARSALS = noClasses().that().resideInAPackage("calmstep.service..").and().resideOutsideOfPackage("calmstep.service.rehearsals..").should()
-            .dependOnClassesThat().resideInAPackage("calmstep.practice..").because("what drives devices must not know that there are others");
+    static final ArchRule STAND_INS_ARE_FOR_REHEARSALS =
+            noClasses()
+                    .that()
+                    .resideInAPackage("calmstep.service..")
+                    .and()
+                    .resideOutsideOfPackage("calmstep.service.rehearsals..")
+                    .should()
+                    .dependOnClassesThat()
+                    .resideInAPackage("calmstep.practice..")
+                    .because("what drives devices must not know that there are others");
 }

@@ -20,8 +20,9 @@ import org.springframework.jdbc.core.JdbcTemplate;
 import org.springframework.transaction.support.TransactionTemplate;
 
 /**
- * The whole service in this process, on a PostgreSQL of its own, started once for all tests of the module. Its devices are silent: nobody listens at
- * their addresses, so what tests say of devices are readings that they keep themselves.
+ * The whole service in this process, on a PostgreSQL of its own, started once for all tests of the
+ * module. Its devices are silent: nobody listens at their addresses, so what tests say of devices
+ * are readings that they keep themselves.
  */
 public final class RunningService {
     private static final Path TOP = Path.of("").toAbsolutePath().getParent();
@@ -33,14 +34,26 @@ public final class RunningService {
     private RunningService() {}
 
     private static ConfigurableApplicationContext start() {
-        shell("need_postgres; pg_stop %1$s/postgres; rm -rf %1$s; pg_start %1$s/postgres %2$d".formatted(HOME, DATABASE_PORT));
-        Runtime.getRuntime().addShutdownHook(new Thread(() -> shell("pg_stop %s/postgres".formatted(HOME))));
+        shell(
+                "need_postgres; pg_stop %1$s/postgres; rm -rf %1$s; pg_start %1$s/postgres %2$d"
+                        .formatted(HOME, DATABASE_PORT));
+        Runtime.getRuntime()
+                .addShutdownHook(new Thread(() -> shell("pg_stop %s/postgres".formatted(HOME))));
         try {
             String password = Files.readString(HOME.resolve("postgres/password")).strip();
-            ConfigurableApplicationContext context = SpringApplication.run(CalmStep.class,
-                    "--spring.datasource.url=jdbc:postgresql://127.0.0.1:%d/calmstep".formatted(DATABASE_PORT), "--spring.datasource.password=" + password,
-                    "--server.port=18010", "--calmstep.shelf.http-port=18011", "--calmstep.shelf.tftp-port=18012", "--calmstep.shelf.sftp-port=18013", "--calmstep.data=" + HOME.resolve("data"),
-                    "--calmstep.dialects=" + TOP.resolve("demo/dialects"), "--spring.main.banner-mode=off");
+            ConfigurableApplicationContext context =
+                    SpringApplication.run(
+                            CalmStep.class,
+                            "--spring.datasource.url=jdbc:postgresql://127.0.0.1:%d/calmstep"
+                                    .formatted(DATABASE_PORT),
+                            "--spring.datasource.password=" + password,
+                            "--server.port=18010",
+                            "--calmstep.shelf.http-port=18011",
+                            "--calmstep.shelf.tftp-port=18012",
+                            "--calmstep.shelf.sftp-port=18013",
+                            "--calmstep.data=" + HOME.resolve("data"),
+                            "--calmstep.dialects=" + TOP.resolve("demo/dialects"),
+                            "--spring.main.banner-mode=off");
             context.getBean(Catalogues.class).take("osmer-r6.yaml", demoCatalogue(), "test");
             return context;
         } catch (IOException noDatabase) {
@@ -50,10 +63,17 @@ public final class RunningService {
 
     private static void shell(String script) {
         try {
-            Process process = new ProcessBuilder("bash", "-c", "mkdir -p build; . bin/lib/common; " + script).directory(TOP.toFile())
-                    .redirectErrorStream(true).redirectOutput(ProcessBuilder.Redirect.appendTo(TOP.resolve("build/test-service.log").toFile())).start();
+            Process process =
+                    new ProcessBuilder("bash", "-c", "mkdir -p build; . bin/lib/common; " + script)
+                            .directory(TOP.toFile())
+                            .redirectErrorStream(true)
+                            .redirectOutput(
+                                    ProcessBuilder.Redirect.appendTo(
+                                            TOP.resolve("build/test-service.log").toFile()))
+                            .start();
             if (process.waitFor() != 0) {
-                throw new IllegalStateException("\"%s\" failed; see build/test-service.log".formatted(script));
+                throw new IllegalStateException(
+                        "\"%s\" failed; see build/test-service.log".formatted(script));
             }
         } catch (IOException broken) {
             throw new UncheckedIOException(broken);
@@ -83,29 +103,54 @@ public final class RunningService {
         return stem + "-" + NEXT.incrementAndGet();
     }
 
-    /** Imports one router of the family Osmer R6 under a name of its own, as an inventory line with {@code more} behind it; gives the name. */
+    /**
+     * Imports one router of the family Osmer R6 under a name of its own, as an inventory line with
+     * {@code more} behind it; gives the name.
+     */
     public static String router(String... more) {
         int number = NEXT.incrementAndGet();
         String name = "rt-%d".formatted(number);
-        bean(Fleet.class).take("inventory.yaml", inventory(name, "127.77.%d.%d".formatted(number / 250, number % 250 + 1), more), InventoryText.Format.YAML, false, "test");
+        bean(Fleet.class)
+                .take(
+                        "inventory.yaml",
+                        inventory(
+                                name,
+                                "127.77.%d.%d".formatted(number / 250, number % 250 + 1),
+                                more),
+                        InventoryText.Format.YAML,
+                        false,
+                        "test");
         return name;
     }
 
     public static String inventory(String name, String address, String... more) {
         return """
-                inventory: 1
-                sites: [{ name: dunmere, title: Dunmere, zone: Europe/Lisbon }]
-                devices:
-                  - { name: %s, family: osmer-r6, model: R6-4, revision: C, site: dunmere, address: %s, port: 18019, login: steward%s }
-                """.formatted(name, address, more.length == 0 ? "" : ", " + String.join(", ", more));
+        inventory: 1
+        sites: [{ name: dunmere, title: Dunmere, zone: Europe/Lisbon }]
+        devices:
+          - { name: %s, family: osmer-r6, model: R6-4, revision: C, site: dunmere, address: %s, port: 18019, login: steward%s }
+        """
+                .formatted(name, address, more.length == 0 ? "" : ", " + String.join(", ", more));
     }
 
     /** A reading of a router that runs a release, with everything saved and room for any image. */
     public static Reading reading(String release) {
         String file = "osmer-r6c-%s.img".formatted(release);
-        return new Reading(Instant.now(), new Reading.Identity("rt", "R6-4", "C", "OS6-1"), new TreeMap<>(Map.of(Catalogue.SYSTEM, release)),
-                new Reading.BootChoice(file, file, "", true), "7", List.of(new Reading.Volume("flash", 90_000_000, 70_000_000, List.of(new Reading.StoredFile(file, 9_000_000)))),
-                false, "0".repeat(64), List.of(new Reading.Fact("interface", "lan0", "up")));
+        return new Reading(
+                Instant.now(),
+                new Reading.Identity("rt", "R6-4", "C", "OS6-1"),
+                new TreeMap<>(Map.of(Catalogue.SYSTEM, release)),
+                new Reading.BootChoice(file, file, "", true),
+                "7",
+                List.of(
+                        new Reading.Volume(
+                                "flash",
+                                90_000_000,
+                                70_000_000,
+                                List.of(new Reading.StoredFile(file, 9_000_000)))),
+                false,
+                "0".repeat(64),
+                List.of(new Reading.Fact("interface", "lan0", "up")));
     }
 
     /** Keeps a reading of a device, as if it had been asked. */

@@ -15,15 +15,17 @@ import java.util.stream.Stream;
 /**
  * The releases of one family.
  *
- * @param family         short name, for example {@code osmer-r6}
- * @param title          name for people
- * @param issued         date of this edition; a newer edition replaces an older one
- * @param schemes        version scheme of each component
- * @param outside        components that stand beside the device and are never moved from here, such as its management software
+ * @param family short name, for example {@code osmer-r6}
+ * @param title name for people
+ * @param issued date of this edition; a newer edition replaces an older one
+ * @param schemes version scheme of each component
+ * @param outside components that stand beside the device and are never moved from here, such as its
+ *     management software
  * @param bytesPerSecond usual rate at which a device of this family copies an image
- * @param grouping       how members of one unit hang together; empty for a family of single devices
- * @param dependents     how devices that take their firmware from it follow it; empty for a family without any
- * @param giveUpAfter    when a device that does not come back after a restart is given up
+ * @param grouping how members of one unit hang together; empty for a family of single devices
+ * @param dependents how devices that take their firmware from it follow it; empty for a family
+ *     without any
+ * @param giveUpAfter when a device that does not come back after a restart is given up
  */
 public record Catalogue(
         String family,
@@ -53,14 +55,18 @@ public record Catalogue(
     }
 
     public Optional<Release> find(String component, Version version) {
-        return releases.stream().filter(r -> r.component().equals(component) && r.version().equals(version)).findFirst();
+        return releases.stream()
+                .filter(r -> r.component().equals(component) && r.version().equals(version))
+                .findFirst();
     }
 
     public VersionScheme systemScheme() {
         return schemes.getOrDefault(SYSTEM, VersionScheme.ANY);
     }
 
-    /** The release that the maker recommends: the newest of those so marked that are not withdrawn. */
+    /**
+     * The release that the maker recommends: the newest of those so marked that are not withdrawn.
+     */
     public Optional<Release> recommended() {
         return newest(r -> r.recommended() && r.channel() != Channel.WITHDRAWN);
     }
@@ -85,28 +91,53 @@ public record Catalogue(
     }
 
     /**
-     * The effect of installing a release: the first that speaks of it and of what ran before; a family that states none restarts once and is dark for
-     * five minutes.
+     * The effect of installing a release: the first that speaks of it and of what ran before; a
+     * family that states none restarts once and is dark for five minutes.
      */
     public Effect effectOf(Release release, Optional<Version> before) {
         return effects.stream()
-                .filter(e -> e.component().equals(release.component()) && e.to().contains(release.version()) && before.map(e.from()::contains).orElse(true))
+                .filter(
+                        e ->
+                                e.component().equals(release.component())
+                                        && e.to().contains(release.version())
+                                        && before.map(e.from()::contains).orElse(true))
                 .findFirst()
-                .orElseGet(() -> new Effect(release.component(), VersionRange.ANY, VersionRange.ANY, 1, Duration.ofMinutes(5), Effect.Configuration.KEPT, List.of()));
+                .orElseGet(
+                        () ->
+                                new Effect(
+                                        release.component(),
+                                        VersionRange.ANY,
+                                        VersionRange.ANY,
+                                        1,
+                                        Duration.ofMinutes(5),
+                                        Effect.Configuration.KEPT,
+                                        List.of()));
     }
 
     /** The image of that exact name, with the release that it installs. */
     public Optional<PublishedImage> findImage(String fileName) {
-        return images().filter(published -> published.image().fileName().equals(fileName)).findFirst();
+        return images().filter(published -> published.image().fileName().equals(fileName))
+                .findFirst();
     }
 
     /** The images that are published in an archive of that exact name. */
     public List<PublishedImage> imagesIn(String archiveName) {
-        return images().filter(published -> published.image().archive().filter(a -> a.fileName().equals(archiveName)).isPresent()).toList();
+        return images().filter(
+                        published ->
+                                published
+                                        .image()
+                                        .archive()
+                                        .filter(a -> a.fileName().equals(archiveName))
+                                        .isPresent())
+                .toList();
     }
 
     private Stream<PublishedImage> images() {
-        return releases.stream().flatMap(release -> release.images().stream().map(image -> new PublishedImage(release, image)));
+        return releases.stream()
+                .flatMap(
+                        release ->
+                                release.images().stream()
+                                        .map(image -> new PublishedImage(release, image)));
     }
 
     /** An image and the release that it installs. */

@@ -50,7 +50,8 @@ public final class CatalogueText {
 
     private Catalogue read() {
         if (top.number("catalogue", 0) != 1) {
-            top.complain("catalogue", "Expected \"catalogue: 1\", the format that this version reads.");
+            top.complain(
+                    "catalogue", "Expected \"catalogue: 1\", the format that this version reads.");
         }
         String family = top.text("family");
         String title = top.text("title", family);
@@ -60,29 +61,69 @@ public final class CatalogueText {
         Duration giveUp = top.duration("gives-up-after", Duration.ofMinutes(20));
         top.sections("releases").forEach(this::readRelease);
         checkLines();
-        List<MovementRule> rules = top.sections("rules").stream().flatMap(s -> readRule(s).stream()).toList();
-        List<Effect> effects = top.sections("effects").stream().flatMap(s -> readEffect(s).stream()).toList();
-        List<SideBySide> sideBySide = top.sections("side-by-side").stream().flatMap(s -> readSideBySide(s).stream()).toList();
+        List<MovementRule> rules =
+                top.sections("rules").stream().flatMap(s -> readRule(s).stream()).toList();
+        List<Effect> effects =
+                top.sections("effects").stream().flatMap(s -> readEffect(s).stream()).toList();
+        List<SideBySide> sideBySide =
+                top.sections("side-by-side").stream()
+                        .flatMap(s -> readSideBySide(s).stream())
+                        .toList();
         Optional<Grouping> grouping = top.section("unit").map(CatalogueText::groupingOf);
-        Optional<Dependents> dependents = top.section("dependents").map(CatalogueText::dependentsOf);
-        List<Advisory> advisories = top.sections("advisories").stream().flatMap(s -> readAdvisory(s).stream()).toList();
+        Optional<Dependents> dependents =
+                top.section("dependents").map(CatalogueText::dependentsOf);
+        List<Advisory> advisories =
+                top.sections("advisories").stream().flatMap(s -> readAdvisory(s).stream()).toList();
         top.close();
         complaints.throwIfAny();
-        Catalogue catalogue = new Catalogue(family, title, issued, schemes, outside, rate, giveUp, releases, rules, effects, sideBySide, grouping, dependents, advisories);
+        Catalogue catalogue =
+                new Catalogue(
+                        family,
+                        title,
+                        issued,
+                        schemes,
+                        outside,
+                        rate,
+                        giveUp,
+                        releases,
+                        rules,
+                        effects,
+                        sideBySide,
+                        grouping,
+                        dependents,
+                        advisories);
         new CatalogueCheck(catalogue, spots, complaints).check();
         complaints.throwIfAny();
         return catalogue;
     }
 
     private void readSchemes() {
-        top.section("components").ifPresent(components -> components.keys().forEach(name -> components.section(name).ifPresent(component -> {
-            if (component.flag("outside", false)) {
-                outside.add(name);
-            }
-            schemes.put(name, schemeOf(component));
-        })));
+        top.section("components")
+                .ifPresent(
+                        components ->
+                                components
+                                        .keys()
+                                        .forEach(
+                                                name ->
+                                                        components
+                                                                .section(name)
+                                                                .ifPresent(
+                                                                        component -> {
+                                                                            if (component.flag(
+                                                                                    "outside",
+                                                                                    false)) {
+                                                                                outside.add(name);
+                                                                            }
+                                                                            schemes.put(
+                                                                                    name,
+                                                                                    schemeOf(
+                                                                                            component));
+                                                                        })));
         if (!schemes.containsKey(Catalogue.SYSTEM)) {
-            top.complain("components", "A family needs the component \"system\"; describe its versions under \"components\".");
+            top.complain(
+                    "components",
+                    "A family needs the component \"system\"; describe its versions under"
+                            + " \"components\".");
         }
     }
 
@@ -97,26 +138,37 @@ public final class CatalogueText {
                     section.text("build-word", ""),
                     section.flag("missing-is-zero", false));
         } catch (IllegalArgumentException refused) {
-            section.complain("fields", "Expected a number of fields such as \"3\" or \"2 to 4\": " + refused.getMessage());
+            section.complain(
+                    "fields",
+                    "Expected a number of fields such as \"3\" or \"2 to 4\": "
+                            + refused.getMessage());
             return VersionScheme.ANY;
         }
     }
 
     private static LocalDate dateOf(Section section, String key) {
-        return section.require(key, text -> {
-            try {
-                return LocalDate.parse(text);
-            } catch (DateTimeParseException notADate) {
-                throw new IllegalArgumentException("Expected a date such as 2026-03-14, saw \"%s\".".formatted(text), notADate);
-            }
-        }).orElse(LocalDate.EPOCH);
+        return section.require(
+                        key,
+                        text -> {
+                            try {
+                                return LocalDate.parse(text);
+                            } catch (DateTimeParseException notADate) {
+                                throw new IllegalArgumentException(
+                                        "Expected a date such as 2026-03-14, saw \"%s\"."
+                                                .formatted(text),
+                                        notADate);
+                            }
+                        })
+                .orElse(LocalDate.EPOCH);
     }
 
     private String componentOf(Section section) {
         String component = section.text("component", Catalogue.SYSTEM);
         if (!schemes.containsKey(component)) {
-            section.complain("component", "The component \"%s\" is not described under \"components\"; %s"
-                    .formatted(component, Nearest.hint(component, schemes.keySet())));
+            section.complain(
+                    "component",
+                    "The component \"%s\" is not described under \"components\"; %s"
+                            .formatted(component, Nearest.hint(component, schemes.keySet())));
         }
         return component;
     }
@@ -130,36 +182,75 @@ public final class CatalogueText {
             String component = componentOf(section);
             Optional<Version> version = section.require("version", schemeOf(component)::parse);
             if (outside.contains(component)) {
-                section.complain("component", "The component %s stands outside the device and has no releases here; say of rules what it \"needs\".".formatted(component));
+                section.complain(
+                        "component",
+                        "The component %s stands outside the device and has no releases here; say of rules what it \"needs\"."
+                                .formatted(component));
             }
             String line = section.text("line", "");
             Channel channel = section.find("channel", Channel::parse).orElse(Channel.GENERAL);
             LocalDate date = dateOf(section, "date");
             List<FirmwareImage> images =
-                    section.sections("images").stream().flatMap(image -> readImage(image, component).stream()).toList();
+                    section.sections("images").stream()
+                            .flatMap(image -> readImage(image, component).stream())
+                            .toList();
             SortedMap<String, Version> brings = new TreeMap<>();
-            section.section("brings").ifPresent(b -> b.keys().forEach(name ->
-                    b.require(name, schemeOf(name)::parse).ifPresent(v -> brings.put(name, v))));
-            Release release = new Release(component, version.orElseGet(() -> VersionScheme.ANY.parse("0")), line, channel, date,
-                    section.flag("recommended", false), section.flag("may-rest", false), brings, section.texts("notes"), section.texts("fixes"),
-                    section.texts("caveats"), images);
-            version.ifPresent(_ -> {
-                spots.put(release, section.spotOf("version"));
-                images.forEach(image -> spots.put(image, section.spotOf("images")));
-                if (known.computeIfAbsent(component, _ -> new TreeMap<>()).putIfAbsent(release.version(), release) != null) {
-                    section.complain("version", "The release %s of %s is described twice; keep one.".formatted(release.version(), component));
-                }
-                releases.add(release);
-            });
+            section.section("brings")
+                    .ifPresent(
+                            b ->
+                                    b.keys()
+                                            .forEach(
+                                                    name ->
+                                                            b.require(name, schemeOf(name)::parse)
+                                                                    .ifPresent(
+                                                                            v ->
+                                                                                    brings.put(
+                                                                                            name,
+                                                                                            v))));
+            Release release =
+                    new Release(
+                            component,
+                            version.orElseGet(() -> VersionScheme.ANY.parse("0")),
+                            line,
+                            channel,
+                            date,
+                            section.flag("recommended", false),
+                            section.flag("may-rest", false),
+                            brings,
+                            section.texts("notes"),
+                            section.texts("fixes"),
+                            section.texts("caveats"),
+                            images);
+            version.ifPresent(
+                    _ -> {
+                        spots.put(release, section.spotOf("version"));
+                        images.forEach(image -> spots.put(image, section.spotOf("images")));
+                        if (known.computeIfAbsent(component, _ -> new TreeMap<>())
+                                        .putIfAbsent(release.version(), release)
+                                != null) {
+                            section.complain(
+                                    "version",
+                                    "The release %s of %s is described twice; keep one."
+                                            .formatted(release.version(), component));
+                        }
+                        releases.add(release);
+                    });
         }
     }
 
     /** A family with software lines says of each release of the system which it belongs to. */
     private void checkLines() {
-        List<Release> system = releases.stream().filter(r -> r.component().equals(Catalogue.SYSTEM)).toList();
+        List<Release> system =
+                releases.stream().filter(r -> r.component().equals(Catalogue.SYSTEM)).toList();
         if (system.stream().anyMatch(r -> !r.line().isEmpty())) {
-            system.stream().filter(r -> r.line().isEmpty()).forEach(r -> complaints.add(spots.get(r),
-                    "The release %s names no software line, others of its component do; add \"line\".".formatted(r.version())));
+            system.stream()
+                    .filter(r -> r.line().isEmpty())
+                    .forEach(
+                            r ->
+                                    complaints.add(
+                                            spots.get(r),
+                                            "The release %s names no software line, others of its component do; add \"line\"."
+                                                    .formatted(r.version())));
         }
     }
 
@@ -169,12 +260,25 @@ public final class CatalogueText {
             long size = section.number("size-bytes", 0);
             String sha256 = section.text("sha256");
             Purpose purpose = section.find("purpose", Purpose::parse).orElse(Purpose.UPGRADE);
-            Variant variant = section.section("for").map(CatalogueText::variantOf).orElse(Variant.ANY);
+            Variant variant =
+                    section.section("for").map(CatalogueText::variantOf).orElse(Variant.ANY);
             if (!fileNames.add(file)) {
-                section.complain("file", "The file %s is published twice; file names must tell images apart.".formatted(file));
+                section.complain(
+                        "file",
+                        "The file %s is published twice; file names must tell images apart."
+                                .formatted(file));
             }
             Optional<Version> deltaFrom = section.find("delta-from", schemeOf(component)::parse);
-            return Optional.of(new FirmwareImage(file, size, sha256, purpose, variant, section.text("part", ""), deltaFrom, section.section("archive").flatMap(CatalogueText::archiveOf)));
+            return Optional.of(
+                    new FirmwareImage(
+                            file,
+                            size,
+                            sha256,
+                            purpose,
+                            variant,
+                            section.text("part", ""),
+                            deltaFrom,
+                            section.section("archive").flatMap(CatalogueText::archiveOf)));
         } catch (IllegalArgumentException refused) {
             section.complain(refusedKey(section), String.valueOf(refused.getMessage()));
             return Optional.empty();
@@ -183,7 +287,11 @@ public final class CatalogueText {
 
     private static Optional<FirmwareImage.Archive> archiveOf(Section section) {
         try (section) {
-            return Optional.of(new FirmwareImage.Archive(section.text("file"), section.number("size-bytes", 0), section.text("sha256")));
+            return Optional.of(
+                    new FirmwareImage.Archive(
+                            section.text("file"),
+                            section.number("size-bytes", 0),
+                            section.text("sha256")));
         } catch (IllegalArgumentException refused) {
             section.complain(refusedKey(section), String.valueOf(refused.getMessage()));
             return Optional.empty();
@@ -192,31 +300,58 @@ public final class CatalogueText {
 
     /** Which key of a refused file it is: its size or its digest, else its name. */
     private static String refusedKey(Section section) {
-        return section.number("size-bytes", 0) <= 0 ? "size-bytes" : FirmwareImage.isSha256(section.text("sha256")) ? "file" : "sha256";
+        return section.number("size-bytes", 0) <= 0
+                ? "size-bytes"
+                : FirmwareImage.isSha256(section.text("sha256")) ? "file" : "sha256";
     }
 
     private static Grouping groupingOf(Section section) {
         try (section) {
-            return new Grouping(section.flag("one-is-active", true), (int) section.number("may-be-out", 1), section.duration("member-restarts-in", Duration.ofMinutes(4)),
-                    section.duration("all-restart-in", Duration.ofMinutes(5)), section.duration("hands-over-in", Duration.ZERO), section.duration("settles-in", Duration.ZERO));
+            return new Grouping(
+                    section.flag("one-is-active", true),
+                    (int) section.number("may-be-out", 1),
+                    section.duration("member-restarts-in", Duration.ofMinutes(4)),
+                    section.duration("all-restart-in", Duration.ofMinutes(5)),
+                    section.duration("hands-over-in", Duration.ZERO),
+                    section.duration("settles-in", Duration.ZERO));
         }
     }
 
     private static Dependents dependentsOf(Section section) {
         try (section) {
-            Optional<Duration> preLoad = section.has("pre-load-in") ? Optional.of(section.duration("pre-load-in", Duration.ZERO)) : Optional.empty();
-            boolean after = section.find("go", text -> switch (text) {
-                case "after" -> true;
-                case "before" -> false;
-                default -> throw new IllegalArgumentException("Expected after or before (their controller), saw \"%s\".".formatted(text));
-            }).orElse(true);
-            return new Dependents(preLoad, section.duration("fetch-in", Duration.ofMinutes(10)), section.duration("restart-in", Duration.ofMinutes(3)), after);
+            Optional<Duration> preLoad =
+                    section.has("pre-load-in")
+                            ? Optional.of(section.duration("pre-load-in", Duration.ZERO))
+                            : Optional.empty();
+            boolean after =
+                    section.find(
+                                    "go",
+                                    text ->
+                                            switch (text) {
+                                                case "after" -> true;
+                                                case "before" -> false;
+                                                default ->
+                                                        throw new IllegalArgumentException(
+                                                                "Expected after or before (their controller), saw \"%s\"."
+                                                                        .formatted(text));
+                                            })
+                            .orElse(true);
+            return new Dependents(
+                    preLoad,
+                    section.duration("fetch-in", Duration.ofMinutes(10)),
+                    section.duration("restart-in", Duration.ofMinutes(3)),
+                    after);
         }
     }
 
     private static Variant variantOf(Section section) {
         try (section) {
-            return new Variant(section.texts("models"), section.texts("revisions"), section.texts("regions"), section.texts("brands"), section.texts("features"));
+            return new Variant(
+                    section.texts("models"),
+                    section.texts("revisions"),
+                    section.texts("regions"),
+                    section.texts("brands"),
+                    section.texts("features"));
         }
     }
 
@@ -224,7 +359,10 @@ public final class CatalogueText {
         try (section) {
             String id = section.text("id");
             if (!ruleIds.add(id)) {
-                section.complain("id", "The rule \"%s\" is given twice; identifiers must tell rules apart.".formatted(id));
+                section.complain(
+                        "id",
+                        "The rule \"%s\" is given twice; identifiers must tell rules apart."
+                                .formatted(id));
             }
             String component = componentOf(section);
             VersionRange to = rangeOf(section, "to", component).orElse(VersionRange.ANY);
@@ -237,7 +375,12 @@ public final class CatalogueText {
             }
             String source = section.text("source");
             String says = section.text("says");
-            Optional<MovementRule> rule = guardOf(section, component).map(guard -> new MovementRule(id, component, to, guard, opens, source, says));
+            Optional<MovementRule> rule =
+                    guardOf(section, component)
+                            .map(
+                                    guard ->
+                                            new MovementRule(
+                                                    id, component, to, guard, opens, source, says));
             rule.ifPresent(r -> spots.put(r, section.spotOf("id")));
             return rule;
         }
@@ -248,44 +391,101 @@ public final class CatalogueText {
         if (section.has("from")) {
             rangeOf(section, "from", component).map(Guard.From::new).ifPresent(guards::add);
         }
-        section.section("needs").ifPresent(needs -> needs.keys().forEach(
-                other -> rangeOf(needs, other, other).map(range -> new Guard.Needs(other, range)).ifPresent(guards::add)));
-        section.section("only-on").map(CatalogueText::variantOf).map(Guard.OnlyOn::new).ifPresent(guards::add);
-        section.section("never-on").map(CatalogueText::variantOf).map(Guard.NeverOn::new).ifPresent(guards::add);
+        section.section("needs")
+                .ifPresent(
+                        needs ->
+                                needs.keys()
+                                        .forEach(
+                                                other ->
+                                                        rangeOf(needs, other, other)
+                                                                .map(
+                                                                        range ->
+                                                                                new Guard.Needs(
+                                                                                        other,
+                                                                                        range))
+                                                                .ifPresent(guards::add)));
+        section.section("only-on")
+                .map(CatalogueText::variantOf)
+                .map(Guard.OnlyOn::new)
+                .ifPresent(guards::add);
+        section.section("never-on")
+                .map(CatalogueText::variantOf)
+                .map(Guard.NeverOn::new)
+                .ifPresent(guards::add);
         if (section.flag("entitled", false)) {
             guards.add(new Guard.Entitled());
         }
         if (guards.size() > 1) {
-            complaints.add(section.spot(), "A rule has one guard, this one has %d; write one rule for each.".formatted(guards.size()));
+            complaints.add(
+                    section.spot(),
+                    "A rule has one guard, this one has %d; write one rule for each."
+                            .formatted(guards.size()));
         } else if (guards.isEmpty() && !section.has("from") && !section.has("needs")) {
-            complaints.add(section.spot(), "A rule needs a guard: one of from, needs, only-on, never-on, entitled.");
+            complaints.add(
+                    section.spot(),
+                    "A rule needs a guard: one of from, needs, only-on, never-on, entitled.");
         }
         return guards.stream().findFirst();
     }
 
-    /** A range whose every bound is a release of the catalogue: a misspelt bound would bar or open moves in silence. */
+    /**
+     * A range whose every bound is a release of the catalogue: a misspelt bound would bar or open
+     * moves in silence.
+     */
     private Optional<VersionRange> rangeOf(Section section, String key, String component) {
-        Optional<VersionRange> range = section.require(key, text -> VersionRange.parse(text, schemeOf(component)));
+        Optional<VersionRange> range =
+                section.require(key, text -> VersionRange.parse(text, schemeOf(component)));
         SortedMap<Version, Release> there = known.getOrDefault(component, new TreeMap<>());
         if (!outside.contains(component)) {
-            range.ifPresent(r -> r.named().stream().filter(version -> !there.containsKey(version)).forEach(version ->
-                    section.complain(key, "The release %s of %s is not in this catalogue; %s"
-                            .formatted(version, component, Nearest.hint(version.text(), there.keySet().stream().map(Version::text).toList())))));
+            range.ifPresent(
+                    r ->
+                            r.named().stream()
+                                    .filter(version -> !there.containsKey(version))
+                                    .forEach(
+                                            version ->
+                                                    section.complain(
+                                                            key,
+                                                            "The release %s of %s is not in this catalogue; %s"
+                                                                    .formatted(
+                                                                            version,
+                                                                            component,
+                                                                            Nearest.hint(
+                                                                                    version.text(),
+                                                                                    there
+                                                                                            .keySet()
+                                                                                            .stream()
+                                                                                            .map(
+                                                                                                    Version
+                                                                                                            ::text)
+                                                                                            .toList())))));
         }
         return range;
     }
 
     private VersionRange rangeOrAny(Section section, String key, String component) {
-        return section.has(key) ? rangeOf(section, key, component).orElse(VersionRange.ANY) : VersionRange.ANY;
+        return section.has(key)
+                ? rangeOf(section, key, component).orElse(VersionRange.ANY)
+                : VersionRange.ANY;
     }
 
     private Optional<Effect> readEffect(Section section) {
         try (section) {
             String component = componentOf(section);
             VersionRange from = rangeOrAny(section, "from", component);
-            return rangeOf(section, "to", component).map(to -> new Effect(component, to, from, (int) section.number("restarts", 1),
-                    section.duration("dark", Duration.ofMinutes(5)),
-                    section.find("configuration", Effect.Configuration::parse).orElse(Effect.Configuration.KEPT), section.texts("loses")));
+            return rangeOf(section, "to", component)
+                    .map(
+                            to ->
+                                    new Effect(
+                                            component,
+                                            to,
+                                            from,
+                                            (int) section.number("restarts", 1),
+                                            section.duration("dark", Duration.ofMinutes(5)),
+                                            section.find(
+                                                            "configuration",
+                                                            Effect.Configuration::parse)
+                                                    .orElse(Effect.Configuration.KEPT),
+                                            section.texts("loses")));
         }
     }
 
@@ -293,7 +493,8 @@ public final class CatalogueText {
         try (section) {
             VersionRange one = rangeOf(section, "one", Catalogue.SYSTEM).orElse(VersionRange.ANY);
             String source = section.text("source");
-            return rangeOf(section, "other", Catalogue.SYSTEM).map(other -> new SideBySide(one, other, source));
+            return rangeOf(section, "other", Catalogue.SYSTEM)
+                    .map(other -> new SideBySide(one, other, source));
         }
     }
 
@@ -302,14 +503,22 @@ public final class CatalogueText {
             String component = componentOf(section);
             String id = section.text("id");
             if (!ruleIds.add("advisory " + id)) {
-                section.complain("id", "The advisory \"%s\" is given twice; keep one.".formatted(id));
+                section.complain(
+                        "id", "The advisory \"%s\" is given twice; keep one.".formatted(id));
             }
-            Advisory.Severity severity = section.require("severity", Advisory.Severity::parse).orElse(Advisory.Severity.LOW);
+            Advisory.Severity severity =
+                    section.require("severity", Advisory.Severity::parse)
+                            .orElse(Advisory.Severity.LOW);
             LocalDate published = dateOf(section, "published");
             Variant on = section.section("on").map(CatalogueText::variantOf).orElse(Variant.ANY);
             String title = section.text("title");
             String says = section.text("says");
-            return rangeOf(section, "affects", component).map(affects -> new Advisory(id, title, severity, published, component, affects, on, says));
+            return rangeOf(section, "affects", component)
+                    .map(
+                            affects ->
+                                    new Advisory(
+                                            id, title, severity, published, component, affects, on,
+                                            says));
         }
     }
 }

@@ -10,14 +10,18 @@ public enum Channel {
     CUSTOM,
     WITHDRAWN;
 
-    /** @throws IllegalArgumentException for a word that is not a channel */
+    /**
+     * @throws IllegalArgumentException for a word that is not a channel
+     */
     public static Channel parse(String text) {
         for (Channel channel : values()) {
             if (channel.toString().equals(text)) {
                 return channel;
             }
         }
-        throw new IllegalArgumentException("Expected a channel (general, early, trial, custom or withdrawn), saw \"%s\".".formatted(text));
+        throw new IllegalArgumentException(
+                "Expected a channel (general, early, trial, custom or withdrawn), saw \"%s\"."
+                        .formatted(text));
     }
 
     /** Early and trial releases count as unproven in the cost of a path. */

@@ -8,13 +8,21 @@ import java.util.Locale;
 /**
  * What moves of a component to the releases in a range cost.
  *
- * @param from          the releases that the effect is the one of when they run before
- * @param restarts      restarts of the device
- * @param dark          expected time without service
+ * @param from the releases that the effect is the one of when they run before
+ * @param restarts restarts of the device
+ * @param dark expected time without service
  * @param configuration what becomes of the configuration
- * @param loses         what the move loses or asks for, as sentences: licences to enter again, logs, a feature
+ * @param loses what the move loses or asks for, as sentences: licences to enter again, logs, a
+ *     feature
  */
-public record Effect(String component, VersionRange to, VersionRange from, int restarts, Duration dark, Configuration configuration, List<String> loses) {
+public record Effect(
+        String component,
+        VersionRange to,
+        VersionRange from,
+        int restarts,
+        Duration dark,
+        Configuration configuration,
+        List<String> loses) {
     public Effect {
         loses = List.copyOf(loses);
     }
@@ -25,14 +33,17 @@ public record Effect(String component, VersionRange to, VersionRange from, int r
         REWRITTEN,
         WIPED;
 
-        /** @throws IllegalArgumentException for another word */
+        /**
+         * @throws IllegalArgumentException for another word
+         */
         public static Configuration parse(String text) {
             for (Configuration value : values()) {
                 if (value.toString().equals(text)) {
                     return value;
                 }
             }
-            throw new IllegalArgumentException("Expected kept, rewritten or wiped, saw \"%s\".".formatted(text));
+            throw new IllegalArgumentException(
+                    "Expected kept, rewritten or wiped, saw \"%s\".".formatted(text));
         }
 
         @Override

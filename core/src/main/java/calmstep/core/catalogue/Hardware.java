@@ -4,13 +4,15 @@ import java.util.Set;
 import java.util.TreeSet;
 
 /**
- * What a device is, as far as images are made for it. Empty text where it is not known or does not apply.
+ * What a device is, as far as images are made for it. Empty text where it is not known or does not
+ * apply.
  *
- * @param region   sales region
- * @param brand    operator that the unit was made for; empty for an unbranded one
+ * @param region sales region
+ * @param brand operator that the unit was made for; empty for an unbranded one
  * @param features feature packages that are installed; an image that lacks one would lose it
  */
-public record Hardware(String model, String revision, String region, String brand, Set<String> features) {
+public record Hardware(
+        String model, String revision, String region, String brand, Set<String> features) {
     public Hardware {
         features = java.util.Collections.unmodifiableSet(new TreeSet<>(features));
     }

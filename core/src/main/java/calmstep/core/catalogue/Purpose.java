@@ -12,14 +12,18 @@ public enum Purpose {
         this.word = word;
     }
 
-    /** @throws IllegalArgumentException for a word that is not a purpose */
+    /**
+     * @throws IllegalArgumentException for a word that is not a purpose
+     */
     public static Purpose parse(String text) {
         for (Purpose purpose : values()) {
             if (purpose.word.equals(text)) {
                 return purpose;
             }
         }
-        throw new IllegalArgumentException("Expected a purpose (upgrade, first-install or recovery), saw \"%s\".".formatted(text));
+        throw new IllegalArgumentException(
+                "Expected a purpose (upgrade, first-install or recovery), saw \"%s\"."
+                        .formatted(text));
     }
 
     @Override

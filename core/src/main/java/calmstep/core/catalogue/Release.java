@@ -10,14 +10,14 @@ import java.util.TreeMap;
 /**
  * One release of one component.
  *
- * @param component   the component whose version it is
- * @param brings      other components that the same file sets, with the release that they get
- * @param line        the software line that it belongs to; empty in a family that has one
+ * @param component the component whose version it is
+ * @param brings other components that the same file sets, with the release that they get
+ * @param line the software line that it belongs to; empty in a family that has one
  * @param recommended whether the maker recommends it
- * @param mayRest     whether a device may stay on it until a later window
- * @param notes       what the maker says of it, for people
- * @param fixes       advisories and faults that it mends, as the maker names them
- * @param caveats     what must be known before it is installed, for people
+ * @param mayRest whether a device may stay on it until a later window
+ * @param notes what the maker says of it, for people
+ * @param fixes advisories and faults that it mends, as the maker names them
+ * @param caveats what must be known before it is installed, for people
  */
 public record Release(
         String component,

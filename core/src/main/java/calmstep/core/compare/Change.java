@@ -3,10 +3,10 @@ package calmstep.core.compare;
 /**
  * One difference between two readings.
  *
- * @param what   the kind of fact
- * @param name   which one
+ * @param what the kind of fact
+ * @param name which one
  * @param before how it was, empty where it was not there
- * @param after  how it is, empty where it is gone
+ * @param after how it is, empty where it is gone
  * @param weight whether it matters
  */
 public record Change(String what, String name, String before, String after, Weight weight) {

@@ -10,10 +10,11 @@ import java.util.function.Predicate;
 import java.util.regex.Pattern;
 
 /**
- * Two configurations of one device, line by line, each line in the context of the less indented lines above it.
+ * Two configurations of one device, line by line, each line in the context of the less indented
+ * lines above it.
  *
  * @param dropped lines that only the first has
- * @param added   lines that only the second has
+ * @param added lines that only the second has
  */
 public record ConfigurationComparison(List<String> dropped, List<String> added) {
     public ConfigurationComparison {
@@ -24,15 +25,20 @@ public record ConfigurationComparison(List<String> dropped, List<String> added) 
     /**
      * @param volatileLines lines that mean nothing (dates, counters); the dialect names them
      */
-    public static ConfigurationComparison of(String before, String after, List<Pattern> volatileLines) {
+    public static ConfigurationComparison of(
+            String before, String after, List<Pattern> volatileLines) {
         Map<String, Integer> counts = new LinkedHashMap<>();
         linesOf(before, volatileLines).forEach(line -> counts.merge(line, 1, Integer::sum));
         linesOf(after, volatileLines).forEach(line -> counts.merge(line, -1, Integer::sum));
-        return new ConfigurationComparison(withSign(counts, count -> count > 0), withSign(counts, count -> count < 0));
+        return new ConfigurationComparison(
+                withSign(counts, count -> count > 0), withSign(counts, count -> count < 0));
     }
 
     private static List<String> withSign(Map<String, Integer> counts, Predicate<Integer> sign) {
-        return counts.entrySet().stream().filter(e -> sign.test(e.getValue())).map(Map.Entry::getKey).toList();
+        return counts.entrySet().stream()
+                .filter(e -> sign.test(e.getValue()))
+                .map(Map.Entry::getKey)
+                .toList();
     }
 
     /** Whether both say the same. */
@@ -42,10 +48,21 @@ public record ConfigurationComparison(List<String> dropped, List<String> added) 
 
     /** The lines that mean something, as the device wrote them: what is written back into one. */
     public static List<String> settingsOf(String configuration, List<Pattern> volatileLines) {
-        return configuration.lines().map(String::stripTrailing).filter(line -> !line.isBlank() && volatileLines.stream().noneMatch(p -> p.matcher(line.strip()).find())).toList();
+        return configuration
+                .lines()
+                .map(String::stripTrailing)
+                .filter(
+                        line ->
+                                !line.isBlank()
+                                        && volatileLines.stream()
+                                                .noneMatch(p -> p.matcher(line.strip()).find()))
+                .toList();
     }
 
-    /** The lines that mean something, each with its context in front: {@code "interface ge0 / address 192.0.2.1"}. */
+    /**
+     * The lines that mean something, each with its context in front: {@code "interface ge0 /
+     * address 192.0.2.1"}.
+     */
     public static List<String> linesOf(String configuration, List<Pattern> volatileLines) {
         List<String> lines = new ArrayList<>();
         Deque<String> context = new ArrayDeque<>();

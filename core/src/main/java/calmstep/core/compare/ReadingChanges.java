@@ -12,7 +12,10 @@ import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.stream.Stream;
 
-/** What changed on a device from one reading to the next: releases and facts, and besides who it says it is, its boot choice, its files, its configuration. */
+/**
+ * What changed on a device from one reading to the next: releases and facts, and besides who it
+ * says it is, its boot choice, its files, its configuration.
+ */
 public record ReadingChanges(Instant since, Instant at, List<Change> changes) {
     public ReadingChanges {
         changes = List.copyOf(changes);
@@ -20,14 +23,19 @@ public record ReadingChanges(Instant since, Instant at, List<Change> changes) {
 
     /**
      * @param newestFirst readings of one device
-     * @return for each reading but the oldest what changed since the one before, newest first; readings without any change are left out
+     * @return for each reading but the oldest what changed since the one before, newest first;
+     *     readings without any change are left out
      */
     public static List<ReadingChanges> of(List<Reading> newestFirst) {
         List<ReadingChanges> all = new ArrayList<>();
         for (int i = 0; i + 1 < newestFirst.size(); i++) {
             Reading after = newestFirst.get(i);
             Reading before = newestFirst.get(i + 1);
-            List<Change> changes = Stream.concat(besides(before, after).stream(), ReadingComparison.of(before, after).stream()).toList();
+            List<Change> changes =
+                    Stream.concat(
+                                    besides(before, after).stream(),
+                                    ReadingComparison.of(before, after).stream())
+                            .toList();
             if (!changes.isEmpty()) {
                 all.add(new ReadingChanges(before.takenAt(), after.takenAt(), changes));
             }
@@ -46,7 +54,13 @@ public record ReadingChanges(Instant since, Instant at, List<Change> changes) {
             String now = is.getOrDefault(name, "");
             if (!then.equals(now)) {
                 int cut = name.indexOf('/');
-                changes.add(new Change(name.substring(0, cut), name.substring(cut + 1), then, now, name.startsWith("identity/") ? Weight.CAUTION : Weight.FINE));
+                changes.add(
+                        new Change(
+                                name.substring(0, cut),
+                                name.substring(cut + 1),
+                                then,
+                                now,
+                                name.startsWith("identity/") ? Weight.CAUTION : Weight.FINE));
             }
         }
         return changes;
@@ -64,7 +78,10 @@ public record ReadingChanges(Instant since, Instant at, List<Change> changes) {
         told.put("boot choice/of the next start", reading.boot().saved() ? "saved" : "not saved");
         told.put("start/last", reading.bootMark());
         told.put("configuration/running", reading.unsavedChanges() ? "not saved" : "saved");
-        told.put("configuration/SHA-256", reading.configurationSha256().substring(0, Math.min(12, reading.configurationSha256().length())));
+        told.put(
+                "configuration/SHA-256",
+                reading.configurationSha256()
+                        .substring(0, Math.min(12, reading.configurationSha256().length())));
         for (Volume volume : reading.volumes()) {
             for (StoredFile file : volume.files()) {
                 told.put("file/" + file.name(), "%,d bytes".formatted(file.sizeBytes()));

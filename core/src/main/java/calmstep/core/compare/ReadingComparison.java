@@ -12,7 +12,8 @@ import java.util.TreeSet;
 
 /** Compares what a device showed before a change with what it shows after. */
 public final class ReadingComparison {
-    private static final Set<String> GOOD = Set.of("up", "ok", "valid", "in sync", "present", "none", "active", "standby");
+    private static final Set<String> GOOD =
+            Set.of("up", "ok", "valid", "in sync", "present", "none", "active", "standby");
 
     private ReadingComparison() {}
 
@@ -27,7 +28,20 @@ public final class ReadingComparison {
     /** By component; those of parts behind the part's name. */
     private static Map<String, String> releasesOf(Reading reading) {
         Map<String, String> releases = new TreeMap<>(reading.components());
-        reading.parts().forEach(shown -> shown.part().runs().forEach((component, release) -> releases.put("%s %s %s".formatted(shown.part().kind(), shown.name(), component), release)));
+        reading.parts()
+                .forEach(
+                        shown ->
+                                shown.part()
+                                        .runs()
+                                        .forEach(
+                                                (component, release) ->
+                                                        releases.put(
+                                                                "%s %s %s"
+                                                                        .formatted(
+                                                                                shown.part().kind(),
+                                                                                shown.name(),
+                                                                                component),
+                                                                release)));
         return releases;
     }
 
@@ -36,7 +50,9 @@ public final class ReadingComparison {
         for (PartShown shown : reading.parts()) {
             facts.put(shown.part().kind() + "\u0000" + shown.name(), shown.state());
             if (!shown.role().isEmpty()) {
-                facts.put("role\u0000%s %s".formatted(shown.part().kind(), shown.name()), shown.role());
+                facts.put(
+                        "role\u0000%s %s".formatted(shown.part().kind(), shown.name()),
+                        shown.role());
             }
         }
         for (Fact fact : reading.facts()) {
@@ -45,7 +61,11 @@ public final class ReadingComparison {
         return facts;
     }
 
-    private static void compare(String kind, Map<String, String> before, Map<String, String> after, List<Change> changes,
+    private static void compare(
+            String kind,
+            Map<String, String> before,
+            Map<String, String> after,
+            List<Change> changes,
             boolean expected) {
         Set<String> names = new TreeSet<>(before.keySet());
         names.addAll(after.keySet());
@@ -55,13 +75,23 @@ public final class ReadingComparison {
             boolean goneWithItsPart = expected && is.isEmpty() && name.contains(" ");
             if (!was.equals(is) && !goneWithItsPart) {
                 int cut = name.indexOf('\u0000');
-                Change.Weight weight = expected && !is.isEmpty() ? Change.Weight.EXPECTED : weightOf(is);
-                changes.add(new Change(cut < 0 ? kind : name.substring(0, cut), name.substring(cut + 1), was, is, weight));
+                Change.Weight weight =
+                        expected && !is.isEmpty() ? Change.Weight.EXPECTED : weightOf(is);
+                changes.add(
+                        new Change(
+                                cut < 0 ? kind : name.substring(0, cut),
+                                name.substring(cut + 1),
+                                was,
+                                is,
+                                weight));
             }
         }
     }
 
-    /** Something that is now in a good state is fine however it was; anything else, and anything missing, is for a person. */
+    /**
+     * Something that is now in a good state is fine however it was; anything else, and anything
+     * missing, is for a person.
+     */
     private static Change.Weight weightOf(String after) {
         return GOOD.contains(after) ? Change.Weight.FINE : Change.Weight.CAUTION;
     }

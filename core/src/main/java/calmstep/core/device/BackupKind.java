@@ -1,7 +1,8 @@
 package calmstep.core.device;
 
 /**
- * What is pulled off a device to be kept: one of its two configurations, or something else that its family can give.
+ * What is pulled off a device to be kept: one of its two configurations, or something else that its
+ * family can give.
  *
  * @param name small letters, digits and dashes
  */

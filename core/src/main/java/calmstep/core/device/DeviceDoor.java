@@ -11,7 +11,10 @@ public interface DeviceDoor {
     /** Where the device is to be found, without signing in. Never throws for a silent device. */
     Whereabouts whereabouts();
 
-    /** The way into its boot loader, while it stands there; empty where nobody described one. May throw {@link DeviceTrouble}. */
+    /**
+     * The way into its boot loader, while it stands there; empty where nobody described one. May
+     * throw {@link DeviceTrouble}.
+     */
     default Optional<LoaderSession> loader() {
         return Optional.empty();
     }

@@ -6,7 +6,8 @@ import java.util.List;
 import java.util.Optional;
 
 /**
- * A device that is signed in to. Every method may throw {@link DeviceTrouble}. Not for several threads.
+ * A device that is signed in to. Every method may throw {@link DeviceTrouble}. Not for several
+ * threads.
  */
 public interface DeviceSession extends AutoCloseable {
     Reading read();
@@ -23,7 +24,10 @@ public interface DeviceSession extends AutoCloseable {
     /** The whole text of a kind, proven complete to its end mark; secrets in clear. */
     String pullOff(BackupKind kind);
 
-    /** Writes a whole configuration into the device, as {@link #pullOff} gave it. It runs at once; {@link #save()} keeps it. */
+    /**
+     * Writes a whole configuration into the device, as {@link #pullOff} gave it. It runs at once;
+     * {@link #save()} keeps it.
+     */
     void putBack(String configuration);
 
     /** Makes the running configuration the one that is read at the next start. */
@@ -38,13 +42,19 @@ public interface DeviceSession extends AutoCloseable {
     /** Whether files are sent to it; otherwise it fetches them itself. */
     boolean takesPush();
 
-    /** The file that it is fetching by itself just now, whoever asked for it; empty when there is none, or it cannot tell. */
+    /**
+     * The file that it is fetching by itself just now, whoever asked for it; empty when there is
+     * none, or it cannot tell.
+     */
     Optional<String> fetching();
 
     /** Waits for the fetch that is under way, as {@link #fetch} does. */
     void awaitFetch(String fileName);
 
-    /** Has it copy a file from a medium that is plugged into it. @return whether it says that it did; not where there is no such medium or file */
+    /**
+     * Has it copy a file from a medium that is plugged into it. @return whether it says that it
+     * did; not where there is no such medium or file
+     */
     boolean takeFrom(String medium, String fileName);
 
     /** What it says of the channel over which it sends files on to others. */
@@ -63,7 +73,7 @@ public interface DeviceSession extends AutoCloseable {
      * A channel that carries one thing at a time.
      *
      * @param isFree whether something else may be sent
-     * @param says   what its device says of it
+     * @param says what its device says of it
      */
     record Channel(boolean isFree, String says) {}
 
@@ -93,7 +103,10 @@ public interface DeviceSession extends AutoCloseable {
     /** Restarts one member while the others serve; returns when the order is taken. */
     void restartMember(String member);
 
-    /** Makes another member the active one; returns when the order is taken, which may cost the line. */
+    /**
+     * Makes another member the active one; returns when the order is taken, which may cost the
+     * line.
+     */
     void handOver(String member);
 
     @Override

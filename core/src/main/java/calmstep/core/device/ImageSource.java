@@ -15,7 +15,10 @@ public interface ImageSource {
 
     /** A file, read from its beginning. */
     interface Opened extends AutoCloseable {
-        /** The next bytes; as many as there is room for, or fewer. @return how many; negative behind the last one */
+        /**
+         * The next bytes; as many as there is room for, or fewer. @return how many; negative behind
+         * the last one
+         */
         int next(byte[] room);
 
         @Override

@@ -4,7 +4,8 @@ import java.net.URI;
 import java.util.Optional;
 
 /**
- * A device that stands in its boot loader, over its console line. Every method may throw {@link DeviceTrouble}. Not for several threads.
+ * A device that stands in its boot loader, over its console line. Every method may throw {@link
+ * DeviceTrouble}. Not for several threads.
  */
 public interface LoaderSession extends AutoCloseable {
     /**

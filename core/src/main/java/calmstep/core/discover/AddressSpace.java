@@ -21,16 +21,22 @@ public record AddressSpace(List<Prefix> within, List<Prefix> except) {
         except = List.copyOf(except);
     }
 
-    /** @throws IllegalArgumentException with every text that is none, or when it is empty or too large */
+    /**
+     * @throws IllegalArgumentException with every text that is none, or when it is empty or too
+     *     large
+     */
     public static AddressSpace parse(List<String> within, List<String> except) {
         List<String> wrong = new ArrayList<>();
         AddressSpace space = new AddressSpace(parseAll(within, wrong), parseAll(except, wrong));
         if (!wrong.isEmpty()) {
             throw new IllegalArgumentException(String.join(" ", wrong));
         }
-        BigInteger size = space.within.stream().map(Prefix::size).reduce(BigInteger.ZERO, BigInteger::add);
+        BigInteger size =
+                space.within.stream().map(Prefix::size).reduce(BigInteger.ZERO, BigInteger::add);
         if (size.signum() == 0 || size.compareTo(BigInteger.valueOf(MOST)) > 0) {
-            throw new IllegalArgumentException("Expected from 1 to %,d addresses to search, saw %,d. Name smaller prefixes, or several ranges.".formatted(MOST, size));
+            throw new IllegalArgumentException(
+                    "Expected from 1 to %,d addresses to search, saw %,d. Name smaller prefixes, or several ranges."
+                            .formatted(MOST, size));
         }
         return space;
     }
@@ -51,7 +57,9 @@ public record AddressSpace(List<Prefix> within, List<Prefix> except) {
     public SequencedSet<String> addresses() {
         LinkedHashSet<String> addresses = new LinkedHashSet<>();
         for (Prefix prefix : within) {
-            for (BigInteger address = prefix.first(); address.compareTo(prefix.last()) <= 0; address = address.add(BigInteger.ONE)) {
+            for (BigInteger address = prefix.first();
+                    address.compareTo(prefix.last()) <= 0;
+                    address = address.add(BigInteger.ONE)) {
                 BigInteger one = address;
                 if (except.stream().noneMatch(left -> left.contains(prefix.bytes(), one))) {
                     addresses.add(Prefix.text(one, prefix.bytes()));

@@ -7,29 +7,36 @@ import java.util.Arrays;
 import java.util.regex.Pattern;
 
 /**
- * A block of addresses from first to last, both in it. Written as a prefix ({@code 192.0.2.0/24}), as a stretch ({@code 192.0.2.10-192.0.2.40}) or as
- * one address. The network's and the broadcast address of an IPv4 prefix of up to /30 are not in it: no device has them.
+ * A block of addresses from first to last, both in it. Written as a prefix ({@code 192.0.2.0/24}),
+ * as a stretch ({@code 192.0.2.10-192.0.2.40}) or as one address. The network's and the broadcast
+ * address of an IPv4 prefix of up to /30 are not in it: no device has them.
  *
  * @param bytes 4 for IPv4, 16 for IPv6
  */
 public record Prefix(String text, int bytes, BigInteger first, BigInteger last) {
     /** Only what an address is made of: a host name must never be looked up here. */
-    private static final Pattern LITERAL = Pattern.compile("(?:\\d{1,3}\\.){3}\\d{1,3}|[0-9a-fA-F:.]*:[0-9a-fA-F:.]*");
+    private static final Pattern LITERAL =
+            Pattern.compile("(?:\\d{1,3}\\.){3}\\d{1,3}|[0-9a-fA-F:.]*:[0-9a-fA-F:.]*");
 
-    /** @throws IllegalArgumentException with what was expected and seen */
+    /**
+     * @throws IllegalArgumentException with what was expected and seen
+     */
     public static Prefix parse(String text) {
         String given = text.strip();
         int slash = given.indexOf('/');
         int dash = given.indexOf('-');
         if (slash >= 0) {
-            return block(given, octets(given.substring(0, slash), given), given.substring(slash + 1));
+            return block(
+                    given, octets(given.substring(0, slash), given), given.substring(slash + 1));
         }
         byte[] from = octets(dash < 0 ? given : given.substring(0, dash).strip(), given);
         byte[] to = dash < 0 ? from : octets(given.substring(dash + 1).strip(), given);
         BigInteger first = new BigInteger(1, from);
         BigInteger last = new BigInteger(1, to);
         if (from.length != to.length || first.compareTo(last) > 0) {
-            throw new IllegalArgumentException("Expected a stretch from a lower to a higher address, saw \"%s\".".formatted(given));
+            throw new IllegalArgumentException(
+                    "Expected a stretch from a lower to a higher address, saw \"%s\"."
+                            .formatted(given));
         }
         return new Prefix(given, from.length, first, last);
     }
@@ -38,17 +45,25 @@ public record Prefix(String text, int bytes, BigInteger first, BigInteger last) 
         int bits = network.length * 8;
         int length = lengthText.matches("\\d{1,3}") ? Integer.parseInt(lengthText) : -1;
         if (length < 0 || length > bits) {
-            throw new IllegalArgumentException("Expected a prefix length from 0 to %d in \"%s\", saw \"%s\".".formatted(bits, given, lengthText));
+            throw new IllegalArgumentException(
+                    "Expected a prefix length from 0 to %d in \"%s\", saw \"%s\"."
+                            .formatted(bits, given, lengthText));
         }
         BigInteger size = BigInteger.ONE.shiftLeft(bits - length);
         BigInteger address = new BigInteger(1, network);
         BigInteger first = address.subtract(address.mod(size));
         if (!first.equals(address)) {
-            throw new IllegalArgumentException("Expected the first address of a /%d, which is %s/%d; saw \"%s\".".formatted(length, text(first, network.length), length, given));
+            throw new IllegalArgumentException(
+                    "Expected the first address of a /%d, which is %s/%d; saw \"%s\"."
+                            .formatted(length, text(first, network.length), length, given));
         }
         BigInteger last = first.add(size).subtract(BigInteger.ONE);
         boolean hasEnds = network.length == 4 && bits - length >= 2;
-        return new Prefix(given, network.length, hasEnds ? first.add(BigInteger.ONE) : first, hasEnds ? last.subtract(BigInteger.ONE) : last);
+        return new Prefix(
+                given,
+                network.length,
+                hasEnds ? first.add(BigInteger.ONE) : first,
+                hasEnds ? last.subtract(BigInteger.ONE) : last);
     }
 
     private static byte[] octets(String address, String given) {
@@ -57,9 +72,14 @@ public record Prefix(String text, int bytes, BigInteger first, BigInteger last) 
                 return InetAddress.getByName(address).getAddress();
             }
         } catch (UnknownHostException notAnAddress) {
-            throw new IllegalArgumentException("Expected addresses such as 192.0.2.0/24 or 192.0.2.10-192.0.2.40, saw \"%s\".".formatted(given), notAnAddress);
+            throw new IllegalArgumentException(
+                    "Expected addresses such as 192.0.2.0/24 or 192.0.2.10-192.0.2.40, saw \"%s\"."
+                            .formatted(given),
+                    notAnAddress);
         }
-        throw new IllegalArgumentException("Expected addresses such as 192.0.2.0/24 or 192.0.2.10-192.0.2.40, saw \"%s\".".formatted(given));
+        throw new IllegalArgumentException(
+                "Expected addresses such as 192.0.2.0/24 or 192.0.2.10-192.0.2.40, saw \"%s\"."
+                        .formatted(given));
     }
 
     static String text(BigInteger address, int bytes) {
@@ -70,7 +90,9 @@ public record Prefix(String text, int bytes, BigInteger first, BigInteger last) 
         try {
             return InetAddress.getByAddress(octets).getHostAddress();
         } catch (UnknownHostException impossible) {
-            throw new IllegalStateException("%s has no length of an address".formatted(Arrays.toString(octets)), impossible);
+            throw new IllegalStateException(
+                    "%s has no length of an address".formatted(Arrays.toString(octets)),
+                    impossible);
         }
     }
 

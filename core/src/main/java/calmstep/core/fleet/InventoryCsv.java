@@ -15,14 +15,54 @@ import java.util.TreeMap;
 import java.util.stream.Collectors;
 
 /**
- * An inventory as a table: one device a line, its site's title and zone beside it. Lists stand in one cell with "; " between, releases as
- * {@code system=2.4.0; board=1.12}. A table has no room for the parts of a device; they stay as they are known.
+ * An inventory as a table: one device a line, its site's title and zone beside it. Lists stand in
+ * one cell with "; " between, releases as {@code system=2.4.0; board=1.12}. A table has no room for
+ * the parts of a device; they stay as they are known.
  */
 final class InventoryCsv {
-    static final List<String> COLUMNS = List.of("name", "family", "site", "site-title", "zone", "contacts", "address", "port", "console-port", "login", "via", "console", "old-algorithms", "medium", "model", "revision", "region", "brand", "features",
-            "serial", "role", "tags", "entitled", "serves", "links", "root", "redundancy", "fed-by", "runs");
-    private static final List<String> NEEDED = List.of("name", "family", "site", "zone", "address", "login");
-    private static final Set<String> LISTS = Set.of("login", "contacts", "via", "old-algorithms", "features", "tags", "links", "redundancy");
+    static final List<String> COLUMNS =
+            List.of(
+                    "name",
+                    "family",
+                    "site",
+                    "site-title",
+                    "zone",
+                    "contacts",
+                    "address",
+                    "port",
+                    "console-port",
+                    "login",
+                    "via",
+                    "console",
+                    "old-algorithms",
+                    "medium",
+                    "model",
+                    "revision",
+                    "region",
+                    "brand",
+                    "features",
+                    "serial",
+                    "role",
+                    "tags",
+                    "entitled",
+                    "serves",
+                    "links",
+                    "root",
+                    "redundancy",
+                    "fed-by",
+                    "runs");
+    private static final List<String> NEEDED =
+            List.of("name", "family", "site", "zone", "address", "login");
+    private static final Set<String> LISTS =
+            Set.of(
+                    "login",
+                    "contacts",
+                    "via",
+                    "old-algorithms",
+                    "features",
+                    "tags",
+                    "links",
+                    "redundancy");
     private static final Set<String> OF_SITE = Set.of("site-title", "zone", "contacts");
 
     private InventoryCsv() {}
@@ -37,7 +77,10 @@ final class InventoryCsv {
         List<Map<String, Object>> devices = new ArrayList<>();
         for (List<Cell> row : rows.stream().skip(1).toList()) {
             if (row.size() > header.size()) {
-                complaints.add(row.get(header.size()).spot(), "This line has %d cells, its header %d; quote a cell that holds a comma.".formatted(row.size(), header.size()));
+                complaints.add(
+                        row.get(header.size()).spot(),
+                        "This line has %d cells, its header %d; quote a cell that holds a comma."
+                                .formatted(row.size(), header.size()));
             }
             readRow(header, row, sites, devices, complaints);
         }
@@ -54,16 +97,32 @@ final class InventoryCsv {
         for (int i = 0; i < header.size(); i++) {
             Cell column = header.get(i);
             if (!COLUMNS.contains(column.text())) {
-                complaints.add(column.spot(), "The column \"%s\" is not known here; %s".formatted(column.text(), Nearest.hint(column.text(), COLUMNS)));
+                complaints.add(
+                        column.spot(),
+                        "The column \"%s\" is not known here; %s"
+                                .formatted(column.text(), Nearest.hint(column.text(), COLUMNS)));
             } else if (there.indexOf(column.text()) < i) {
-                complaints.add(column.spot(), "The column \"%s\" is there twice; keep one.".formatted(column.text()));
+                complaints.add(
+                        column.spot(),
+                        "The column \"%s\" is there twice; keep one.".formatted(column.text()));
             }
         }
-        NEEDED.stream().filter(column -> !there.contains(column)).forEach(column ->
-                complaints.add(new Spot(file, 1, 1), "The column \"%s\" is missing; the first line names the columns.".formatted(column)));
+        NEEDED.stream()
+                .filter(column -> !there.contains(column))
+                .forEach(
+                        column ->
+                                complaints.add(
+                                        new Spot(file, 1, 1),
+                                        "The column \"%s\" is missing; the first line names the columns."
+                                                .formatted(column)));
     }
 
-    private static void readRow(List<Cell> header, List<Cell> row, Map<String, Map<String, Object>> sites, List<Map<String, Object>> devices, Complaints complaints) {
+    private static void readRow(
+            List<Cell> header,
+            List<Cell> row,
+            Map<String, Map<String, Object>> sites,
+            List<Map<String, Object>> devices,
+            Complaints complaints) {
         Map<String, Object> device = new LinkedHashMap<>();
         Map<String, Object> site = new LinkedHashMap<>();
         for (int i = 0; i < Math.min(header.size(), row.size()); i++) {
@@ -73,7 +132,9 @@ final class InventoryCsv {
                 continue;
             }
             if (OF_SITE.contains(column)) {
-                site.put(column.equals("site-title") ? "title" : column, LISTS.contains(column) ? pieces(cell) : cell);
+                site.put(
+                        column.equals("site-title") ? "title" : column,
+                        LISTS.contains(column) ? pieces(cell) : cell);
             } else if (column.equals("runs")) {
                 device.put(column, releases(cell, complaints));
             } else {
@@ -90,13 +151,29 @@ final class InventoryCsv {
     }
 
     /** A site is described by every line that names it; they must agree. */
-    private static void keep(Cell name, Map<String, Object> site, Map<String, Map<String, Object>> sites, Complaints complaints) {
-        Map<String, Object> known = sites.computeIfAbsent(name.text(), _ -> new LinkedHashMap<>(Map.of("name", name)));
-        site.forEach((key, value) -> {
-            if (known.putIfAbsent(key, value) instanceof Cell there && value instanceof Cell here && !there.text().equals(here.text())) {
-                complaints.add(here.spot(), "The site %s has the %s \"%s\" in line %d and \"%s\" here; make them agree.".formatted(name.text(), key, there.text(), there.spot().line(), here.text()));
-            }
-        });
+    private static void keep(
+            Cell name,
+            Map<String, Object> site,
+            Map<String, Map<String, Object>> sites,
+            Complaints complaints) {
+        Map<String, Object> known =
+                sites.computeIfAbsent(name.text(), _ -> new LinkedHashMap<>(Map.of("name", name)));
+        site.forEach(
+                (key, value) -> {
+                    if (known.putIfAbsent(key, value) instanceof Cell there
+                            && value instanceof Cell here
+                            && !there.text().equals(here.text())) {
+                        complaints.add(
+                                here.spot(),
+                                "The site %s has the %s \"%s\" in line %d and \"%s\" here; make them agree."
+                                        .formatted(
+                                                name.text(),
+                                                key,
+                                                there.text(),
+                                                there.spot().line(),
+                                                here.text()));
+                    }
+                });
     }
 
     private static List<Cell> pieces(Cell cell) {
@@ -114,7 +191,10 @@ final class InventoryCsv {
         for (Cell piece : pieces(cell)) {
             String[] sides = piece.text().split("\\s*=\\s*", 2);
             if (sides.length < 2) {
-                complaints.add(piece.spot(), "Expected releases as \"system=2.4.0; board=1.12\", saw \"%s\".".formatted(piece.text()));
+                complaints.add(
+                        piece.spot(),
+                        "Expected releases as \"system=2.4.0; board=1.12\", saw \"%s\"."
+                                .formatted(piece.text()));
             } else {
                 releases.put(sides[0], new Cell(sides[1], piece.spot()));
             }
@@ -124,24 +204,32 @@ final class InventoryCsv {
 
     static String write(Inventory inventory) {
         StringBuilder text = new StringBuilder(String.join(",", COLUMNS)).append("\r\n");
-        Map<String, Site> sites = inventory.sites().stream().collect(Collectors.toMap(Site::name, site -> site));
+        Map<String, Site> sites =
+                inventory.sites().stream().collect(Collectors.toMap(Site::name, site -> site));
         for (Device device : inventory.devices()) {
             Map<String, String> cells = new TreeMap<>();
             InventoryTree.of(device).forEach((key, value) -> cells.put(key, cellOf(value)));
             cells.put("site-title", sites.get(device.site()).title());
             cells.put("zone", sites.get(device.site()).zone().getId());
             cells.put("contacts", cellOf(sites.get(device.site()).contacts()));
-            text.append(COLUMNS.stream().map(column -> CsvText.written(cells.getOrDefault(column, ""))).collect(Collectors.joining(","))).append("\r\n");
+            text.append(
+                            COLUMNS.stream()
+                                    .map(column -> CsvText.written(cells.getOrDefault(column, "")))
+                                    .collect(Collectors.joining(",")))
+                    .append("\r\n");
         }
         return text.toString();
     }
 
     private static String cellOf(Object value) {
         return switch (value) {
-            case List<?> list -> list.stream().map(String::valueOf).collect(Collectors.joining("; "));
-            case Map<?, ?> map -> map.entrySet().stream().map(e -> e.getKey() + "=" + e.getValue()).collect(Collectors.joining("; "));
+            case List<?> list ->
+                    list.stream().map(String::valueOf).collect(Collectors.joining("; "));
+            case Map<?, ?> map ->
+                    map.entrySet().stream()
+                            .map(e -> e.getKey() + "=" + e.getValue())
+                            .collect(Collectors.joining("; "));
             default -> String.valueOf(value);
         };
     }
-
 }

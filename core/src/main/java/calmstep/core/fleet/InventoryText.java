@@ -22,9 +22,13 @@ import org.snakeyaml.engine.v2.api.Dump;
 import org.snakeyaml.engine.v2.api.DumpSettings;
 import org.snakeyaml.engine.v2.common.FlowStyle;
 
-/** Reads and writes an inventory file (format 1, {@code docs/formats.md}). All or nothing: one complaint refuses the whole file. */
+/**
+ * Reads and writes an inventory file (format 1, {@code docs/formats.md}). All or nothing: one
+ * complaint refuses the whole file.
+ */
 public final class InventoryText {
-    private static final Pattern ADDRESS = Pattern.compile("(?:\\d{1,3}\\.){3}\\d{1,3}|[0-9a-fA-F:]*:[0-9a-fA-F:]+");
+    private static final Pattern ADDRESS =
+            Pattern.compile("(?:\\d{1,3}\\.){3}\\d{1,3}|[0-9a-fA-F:]*:[0-9a-fA-F:]+");
     static final int USUAL_PORT = 22;
     private static final Pattern MEDIUM = Pattern.compile("[\\w.:/-]+");
     private static final Pattern MAIL = Pattern.compile("[^\\s@,;<>]+@[^\\s@,;<>]+");
@@ -49,32 +53,49 @@ public final class InventoryText {
         }
     }
 
-    private InventoryText(String file, String text, Format format, Map<String, ? extends Map<String, VersionScheme>> families) {
+    private InventoryText(
+            String file,
+            String text,
+            Format format,
+            Map<String, ? extends Map<String, VersionScheme>> families) {
         this.families = families;
-        top = switch (format) {
-            case YAML -> Section.ofText("inventory", file, text, complaints);
-            case CSV -> InventoryCsv.read(file, text, complaints);
-        };
+        top =
+                switch (format) {
+                    case YAML -> Section.ofText("inventory", file, text, complaints);
+                    case CSV -> InventoryCsv.read(file, text, complaints);
+                };
     }
 
     public static String write(Inventory inventory, Format format) {
         return switch (format) {
-            case YAML -> new Dump(DumpSettings.builder().setDefaultFlowStyle(FlowStyle.AUTO).setWidth(200).build()).dumpToString(InventoryTree.of(inventory));
+            case YAML ->
+                    new Dump(
+                                    DumpSettings.builder()
+                                            .setDefaultFlowStyle(FlowStyle.AUTO)
+                                            .setWidth(200)
+                                            .build())
+                            .dumpToString(InventoryTree.of(inventory));
             case CSV -> InventoryCsv.write(inventory);
         };
     }
 
     /**
-     * @param families the families that are known, each with the version schemes of its components; without any where only its dialect is known
+     * @param families the families that are known, each with the version schemes of its components;
+     *     without any where only its dialect is known
      * @throws RejectedText with everything that is wrong, each at its line and column
      */
-    public static Inventory read(String file, String text, Format format, Map<String, ? extends Map<String, VersionScheme>> families) {
+    public static Inventory read(
+            String file,
+            String text,
+            Format format,
+            Map<String, ? extends Map<String, VersionScheme>> families) {
         return new InventoryText(file, text, format, families).read();
     }
 
     private Inventory read() {
         if (top.number("inventory", 0) != 1) {
-            top.complain("inventory", "Expected \"inventory: 1\", the format that this version reads.");
+            top.complain(
+                    "inventory", "Expected \"inventory: 1\", the format that this version reads.");
         }
         top.sections("sites").forEach(this::readSite);
         top.sections("devices").forEach(this::readDevice);
@@ -87,7 +108,10 @@ public final class InventoryText {
         try (section) {
             String name = nameOf(section);
             ZoneId zone = section.require("zone", InventoryText::zoneOf).orElse(ZoneId.of("UTC"));
-            if (sites.put(name, new Site(name, section.text("title", name), zone, contactsOf(section))) != null) {
+            if (sites.put(
+                            name,
+                            new Site(name, section.text("title", name), zone, contactsOf(section)))
+                    != null) {
                 section.complain("name", "The site %s is given twice; keep one.".formatted(name));
             }
         }
@@ -95,7 +119,14 @@ public final class InventoryText {
 
     private static List<String> contactsOf(Section section) {
         List<String> contacts = section.texts("contacts");
-        contacts.stream().filter(contact -> !MAIL.matcher(contact).matches()).forEach(contact -> section.complain("contacts", "Expected a mail address such as quay@northmere.example, saw \"%s\".".formatted(contact)));
+        contacts.stream()
+                .filter(contact -> !MAIL.matcher(contact).matches())
+                .forEach(
+                        contact ->
+                                section.complain(
+                                        "contacts",
+                                        "Expected a mail address such as quay@northmere.example, saw \"%s\"."
+                                                .formatted(contact)));
         return contacts;
     }
 
@@ -103,17 +134,24 @@ public final class InventoryText {
         try {
             return ZoneId.of(text);
         } catch (DateTimeException unknown) {
-            throw new IllegalArgumentException("Expected a time zone such as Europe/Lisbon, saw \"%s\".".formatted(text), unknown);
+            throw new IllegalArgumentException(
+                    "Expected a time zone such as Europe/Lisbon, saw \"%s\".".formatted(text),
+                    unknown);
         }
     }
 
     private static String nameOf(Section section) {
-        return section.require("name", text -> {
-            if (!NAME.matcher(text).matches()) {
-                throw new IllegalArgumentException("Expected a name of small letters, digits, dots and dashes, saw \"%s\".".formatted(text));
-            }
-            return text;
-        }).orElse("");
+        return section.require(
+                        "name",
+                        text -> {
+                            if (!NAME.matcher(text).matches()) {
+                                throw new IllegalArgumentException(
+                                        "Expected a name of small letters, digits, dots and dashes, saw \"%s\"."
+                                                .formatted(text));
+                            }
+                            return text;
+                        })
+                .orElse("");
     }
 
     private void readDevice(Section section) {
@@ -122,20 +160,43 @@ public final class InventoryText {
             if (!names.add(name)) {
                 section.complain("name", "The device %s is given twice; keep one.".formatted(name));
             }
-            Hardware hardware = new Hardware(section.text("model", ""), section.text("revision", ""), section.text("region", ""),
-                    section.text("brand", ""), Set.copyOf(section.texts("features")));
+            Hardware hardware =
+                    new Hardware(
+                            section.text("model", ""),
+                            section.text("revision", ""),
+                            section.text("region", ""),
+                            section.text("brand", ""),
+                            Set.copyOf(section.texts("features")));
             String family = familyOf(section);
-            devices.add(new Device(name, family, hardware, section.text("serial", ""), siteOf(section), section.text("role", ""),
-                    Set.copyOf(section.texts("tags")), addressOf(section, name), portOf(section, "port", USUAL_PORT), portOf(section, "console-port", 0), loginsOf(section),
-                    section.flag("entitled", true), runsOf(section, family), partsOf(section, family), section.text("serves", ""), wiringOf(section, name), wayOf(section)));
+            devices.add(
+                    new Device(
+                            name,
+                            family,
+                            hardware,
+                            section.text("serial", ""),
+                            siteOf(section),
+                            section.text("role", ""),
+                            Set.copyOf(section.texts("tags")),
+                            addressOf(section, name),
+                            portOf(section, "port", USUAL_PORT),
+                            portOf(section, "console-port", 0),
+                            loginsOf(section),
+                            section.flag("entitled", true),
+                            runsOf(section, family),
+                            partsOf(section, family),
+                            section.text("serves", ""),
+                            wiringOf(section, name),
+                            wayOf(section)));
         }
     }
 
     private String familyOf(Section section) {
         String family = section.text("family");
         if (!family.isEmpty() && !families.containsKey(family)) {
-            section.complain("family", "The family \"%s\" is not known; %s Import its catalogue or its dialect first if it is new."
-                    .formatted(family, Nearest.hint(family, families.keySet())));
+            section.complain(
+                    "family",
+                    "The family \"%s\" is not known; %s Import its catalogue or its dialect first if it is new."
+                            .formatted(family, Nearest.hint(family, families.keySet())));
         }
         return family;
     }
@@ -143,20 +204,33 @@ public final class InventoryText {
     private String siteOf(Section section) {
         String site = section.text("site");
         if (!site.isEmpty() && !sites.containsKey(site)) {
-            section.complain("site", "The site \"%s\" is not under \"sites\"; %s".formatted(site, Nearest.hint(site, sites.keySet())));
+            section.complain(
+                    "site",
+                    "The site \"%s\" is not under \"sites\"; %s"
+                            .formatted(site, Nearest.hint(site, sites.keySet())));
         }
         return site;
     }
 
     private String addressOf(Section section, String name) {
-        Optional<String> address = section.require("address", text -> {
-            if (!ADDRESS.matcher(text).matches()) {
-                throw new IllegalArgumentException("Expected an address such as 192.0.2.17, saw \"%s\".".formatted(text));
-            }
-            return text;
-        });
-        address.map(a -> nameByAddress.putIfAbsent(a, name)).ifPresent(other -> section.complain("address",
-                "The address %s belongs to %s already; two devices cannot share one.".formatted(address.get(), other)));
+        Optional<String> address =
+                section.require(
+                        "address",
+                        text -> {
+                            if (!ADDRESS.matcher(text).matches()) {
+                                throw new IllegalArgumentException(
+                                        "Expected an address such as 192.0.2.17, saw \"%s\"."
+                                                .formatted(text));
+                            }
+                            return text;
+                        });
+        address.map(a -> nameByAddress.putIfAbsent(a, name))
+                .ifPresent(
+                        other ->
+                                section.complain(
+                                        "address",
+                                        "The address %s belongs to %s already; two devices cannot share one."
+                                                .formatted(address.get(), other)));
         return address.orElse("");
     }
 
@@ -190,15 +264,24 @@ public final class InventoryText {
         }
         Optional<Way.Stop> console = section.find("console", Way.Stop::parse);
         if (console.isPresent() && section.number("console-port", 0) != 0) {
-            section.complain("console", "A console line is at a port of the device's own or at a console server; leave one of \"console\" and \"console-port\" out.");
+            section.complain(
+                    "console",
+                    "A console line is at a port of the device's own or at a console server; leave"
+                            + " one of \"console\" and \"console-port\" out.");
         }
-        return new Way(via, console, Set.copyOf(section.texts("old-algorithms")), section.find("medium", InventoryText::mediumOf));
+        return new Way(
+                via,
+                console,
+                Set.copyOf(section.texts("old-algorithms")),
+                section.find("medium", InventoryText::mediumOf));
     }
 
     /** It becomes a part of a command. */
     private static String mediumOf(String text) {
         if (!MEDIUM.matcher(text).matches()) {
-            throw new IllegalArgumentException("Expected what the device calls its medium, letters, digits and . _ : / -, saw \"%s\".".formatted(text));
+            throw new IllegalArgumentException(
+                    "Expected what the device calls its medium, letters, digits and . _ : / -, saw \"%s\"."
+                            .formatted(text));
         }
         return text;
     }
@@ -206,33 +289,80 @@ public final class InventoryText {
     private static Device.Wiring wiringOf(Section section, String name) {
         List<String> links = section.texts("links");
         if (links.contains(name)) {
-            section.complain("links", "%s cannot be joined with itself; name the device at the other end.".formatted(name));
+            section.complain(
+                    "links",
+                    "%s cannot be joined with itself; name the device at the other end."
+                            .formatted(name));
         }
         Optional<String> base = section.findText("fed-by");
         if (base.filter(name::equals).isPresent()) {
-            section.complain("fed-by", "%s cannot be fed by itself; name the base that sends it its files.".formatted(name));
+            section.complain(
+                    "fed-by",
+                    "%s cannot be fed by itself; name the base that sends it its files."
+                            .formatted(name));
         }
-        return new Device.Wiring(Set.copyOf(links), section.flag("root", false), Set.copyOf(section.texts("redundancy")), base);
+        return new Device.Wiring(
+                Set.copyOf(links),
+                section.flag("root", false),
+                Set.copyOf(section.texts("redundancy")),
+                base);
     }
 
     private List<Part> partsOf(Section section, String family) {
-        return section.sections("parts").stream().map(part -> {
-            try (part) {
-                return new Part(part.text("name"), part.require("kind", Part.Kind::parse).orElse(Part.Kind.MEMBER), part.text("model", ""), part.text("serial", ""),
-                        runsOf(part, family), partsOf(part, family));
-            }
-        }).toList();
+        return section.sections("parts").stream()
+                .map(
+                        part -> {
+                            try (part) {
+                                return new Part(
+                                        part.text("name"),
+                                        part.require("kind", Part.Kind::parse)
+                                                .orElse(Part.Kind.MEMBER),
+                                        part.text("model", ""),
+                                        part.text("serial", ""),
+                                        runsOf(part, family),
+                                        partsOf(part, family));
+                            }
+                        })
+                .toList();
     }
 
     private Map<String, String> runsOf(Section section, String family) {
         Map<String, String> runs = new HashMap<>();
-        Map<String, VersionScheme> schemes = families.containsKey(family) ? families.get(family) : Map.of();
-        section.section("runs").ifPresent(given -> given.keys().forEach(component -> {
-            if (!schemes.isEmpty() && !schemes.containsKey(component)) {
-                given.complain(component, "The catalogue of %s describes no component \"%s\"; %s".formatted(family, component, Nearest.hint(component, schemes.keySet())));
-            }
-            given.find(component, schemes.getOrDefault(component, VersionScheme.ANY)::parse).ifPresent(version -> runs.put(component, version.text()));
-        }));
+        Map<String, VersionScheme> schemes =
+                families.containsKey(family) ? families.get(family) : Map.of();
+        section.section("runs")
+                .ifPresent(
+                        given ->
+                                given.keys()
+                                        .forEach(
+                                                component -> {
+                                                    if (!schemes.isEmpty()
+                                                            && !schemes.containsKey(component)) {
+                                                        given.complain(
+                                                                component,
+                                                                "The catalogue of %s describes no component \"%s\"; %s"
+                                                                        .formatted(
+                                                                                family,
+                                                                                component,
+                                                                                Nearest.hint(
+                                                                                        component,
+                                                                                        schemes
+                                                                                                .keySet())));
+                                                    }
+                                                    given.find(
+                                                                    component,
+                                                                    schemes.getOrDefault(
+                                                                                    component,
+                                                                                    VersionScheme
+                                                                                            .ANY)
+                                                                            ::parse)
+                                                            .ifPresent(
+                                                                    version ->
+                                                                            runs.put(
+                                                                                    component,
+                                                                                    version
+                                                                                            .text()));
+                                                }));
         return runs;
     }
 }

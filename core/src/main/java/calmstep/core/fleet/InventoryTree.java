@@ -5,7 +5,10 @@ import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
 
-/** An inventory as a tree of maps, lists and values, in the shape and order of its file format; what is as usual is left out. */
+/**
+ * An inventory as a tree of maps, lists and values, in the shape and order of its file format; what
+ * is as usual is left out.
+ */
 public final class InventoryTree {
     private InventoryTree() {}
 
@@ -46,7 +49,9 @@ public final class InventoryTree {
         if (device.consolePort() != 0) {
             tree.put("console-port", device.consolePort());
         }
-        tree.put("login", device.logins().size() == 1 ? device.logins().getFirst() : device.logins());
+        tree.put(
+                "login",
+                device.logins().size() == 1 ? device.logins().getFirst() : device.logins());
         put(tree, "via", device.way().via().stream().map(Way.Stop::toString).toList());
         put(tree, "console", device.way().console().map(Way.Stop::toString).orElse(""));
         put(tree, "old-algorithms", List.copyOf(device.way().oldAlgorithms()));
@@ -76,7 +81,10 @@ public final class InventoryTree {
     }
 
     private static void put(Map<String, Object> tree, String key, Object value) {
-        boolean empty = value instanceof String text && text.isEmpty() || value instanceof List<?> list && list.isEmpty() || value instanceof Map<?, ?> map && map.isEmpty();
+        boolean empty =
+                value instanceof String text && text.isEmpty()
+                        || value instanceof List<?> list && list.isEmpty()
+                        || value instanceof Map<?, ?> map && map.isEmpty();
         if (!empty) {
             tree.put(key, value);
         }

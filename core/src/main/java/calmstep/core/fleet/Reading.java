@@ -14,18 +14,20 @@ import java.util.stream.Stream;
 /**
  * What one interrogation of a device gave. Kept as it was; a newer one stands beside it.
  *
- * @param takenAt             our clock
- * @param identity            who the device says it is
- * @param components          release by component, as the device writes it
- * @param boot                which image runs, which would boot next, which if that fails
- * @param bootMark            changes with every start of the device and with nothing else: the device's own count or time of its last
- *                            start. Compared for equality only, so the device's clock may be wrong
- * @param volumes             storage
- * @param unsavedChanges      whether the running configuration differs from the one that would be read at the next start
+ * @param takenAt our clock
+ * @param identity who the device says it is
+ * @param components release by component, as the device writes it
+ * @param boot which image runs, which would boot next, which if that fails
+ * @param bootMark changes with every start of the device and with nothing else: the device's own
+ *     count or time of its last start. Compared for equality only, so the device's clock may be
+ *     wrong
+ * @param volumes storage
+ * @param unsavedChanges whether the running configuration differs from the one that would be read
+ *     at the next start
  * @param configurationSha256 digest of the running configuration without its volatile lines
- * @param facts               what is compared before and after
- * @param parts               its members, boards and dependents, where it has any
- * @param waiting             by component other than the system: the file that its next restart takes over
+ * @param facts what is compared before and after
+ * @param parts its members, boards and dependents, where it has any
+ * @param waiting by component other than the system: the file that its next restart takes over
  */
 public record Reading(
         Instant takenAt,
@@ -48,9 +50,28 @@ public record Reading(
     }
 
     /** Of a device without parts. */
-    public Reading(Instant takenAt, Identity identity, SortedMap<String, String> components, BootChoice boot, String bootMark, List<Volume> volumes, boolean unsavedChanges, String configurationSha256,
+    public Reading(
+            Instant takenAt,
+            Identity identity,
+            SortedMap<String, String> components,
+            BootChoice boot,
+            String bootMark,
+            List<Volume> volumes,
+            boolean unsavedChanges,
+            String configurationSha256,
             List<Fact> facts) {
-        this(takenAt, identity, components, boot, bootMark, volumes, unsavedChanges, configurationSha256, facts, List.of(), new TreeMap<>());
+        this(
+                takenAt,
+                identity,
+                components,
+                boot,
+                bootMark,
+                volumes,
+                unsavedChanges,
+                configurationSha256,
+                facts,
+                List.of(),
+                new TreeMap<>());
     }
 
     /** Who a device says it is. */
@@ -59,10 +80,10 @@ public record Reading(
     /**
      * Where an image is in parts, their files are joined by {@value #PARTS}.
      *
-     * @param running  file that was started
-     * @param next     file that would be started next
+     * @param running file that was started
+     * @param next file that would be started next
      * @param fallback file that would be started if that fails, empty where there is none
-     * @param saved    whether the choice outlives a restart
+     * @param saved whether the choice outlives a restart
      */
     public record BootChoice(String running, String next, String fallback, boolean saved) {
         public static final String PARTS = " + ";
@@ -72,13 +93,17 @@ public record Reading(
             return choice.isEmpty() ? List.of() : List.of(choice.split(Pattern.quote(PARTS)));
         }
 
-        /** Whether two choices are of the same files; a device may write the parts in an order of its own. */
+        /**
+         * Whether two choices are of the same files; a device may write the parts in an order of
+         * its own.
+         */
         public static boolean isSame(String one, String other) {
             return Set.copyOf(filesOf(one)).equals(Set.copyOf(filesOf(other)));
         }
 
         public boolean isProtected(String file) {
-            return Stream.of(running, next, fallback).anyMatch(choice -> filesOf(choice).contains(file));
+            return Stream.of(running, next, fallback)
+                    .anyMatch(choice -> filesOf(choice).contains(file));
         }
     }
 
@@ -87,7 +112,8 @@ public record Reading(
      *
      * @param part name of the part that has it; empty for the device's own
      */
-    public record Volume(String name, long sizeBytes, long freeBytes, List<StoredFile> files, String part) {
+    public record Volume(
+            String name, long sizeBytes, long freeBytes, List<StoredFile> files, String part) {
         public Volume {
             files = List.copyOf(files);
         }
@@ -106,9 +132,12 @@ public record Reading(
     /**
      * A part as the device shows it.
      *
-     * @param role  {@value #ACTIVE}, {@value #STANDBY} or what else it is in its unit; empty where it has none
-     * @param state {@value #IN_SYNC} for one that does its part; anything else for one that does not, or not yet
-     * @param mark  changes with each of its starts and with nothing else, see {@link Reading#bootMark()}; empty where the family does not tell
+     * @param role {@value #ACTIVE}, {@value #STANDBY} or what else it is in its unit; empty where
+     *     it has none
+     * @param state {@value #IN_SYNC} for one that does its part; anything else for one that does
+     *     not, or not yet
+     * @param mark changes with each of its starts and with nothing else, see {@link
+     *     Reading#bootMark()}; empty where the family does not tell
      */
     public record PartShown(Part part, String role, String state, String mark) {
         public static final String ACTIVE = "active";
@@ -135,15 +164,29 @@ public record Reading(
     /**
      * Something that is compared before and after.
      *
-     * @param kind  what it is a fact about: {@code interface}, {@code neighbour}, {@code licence}, {@code power} …
-     * @param name  which one
+     * @param kind what it is a fact about: {@code interface}, {@code neighbour}, {@code licence},
+     *     {@code power} …
+     * @param name which one
      * @param value how it is
      */
     public record Fact(String kind, String name, String value) {}
 
     /** The same with further facts. */
     public Reading with(List<Fact> more) {
-        return more.isEmpty() ? this : new Reading(takenAt, identity, components, boot, bootMark, volumes, unsavedChanges, configurationSha256, Stream.concat(facts.stream(), more.stream()).toList(), parts, waiting);
+        return more.isEmpty()
+                ? this
+                : new Reading(
+                        takenAt,
+                        identity,
+                        components,
+                        boot,
+                        bootMark,
+                        volumes,
+                        unsavedChanges,
+                        configurationSha256,
+                        Stream.concat(facts.stream(), more.stream()).toList(),
+                        parts,
+                        waiting);
     }
 
     public String system() {
@@ -164,15 +207,27 @@ public record Reading(
 
     /** The boards that carry a component of their own. */
     public List<PartShown> boards(String component) {
-        return parts.stream().filter(shown -> shown.part().kind() == Part.Kind.LINE_BOARD && shown.part().runs().containsKey(component)).toList();
+        return parts.stream()
+                .filter(
+                        shown ->
+                                shown.part().kind() == Part.Kind.LINE_BOARD
+                                        && shown.part().runs().containsKey(component))
+                .toList();
     }
 
     public List<PartShown> dependents() {
         return parts.stream().filter(shown -> shown.part().kind() == Part.Kind.DEPENDENT).toList();
     }
 
-    /** What restarts as one with others or before them: the members of a stack, the sides of a pair. */
+    /**
+     * What restarts as one with others or before them: the members of a stack, the sides of a pair.
+     */
     public List<PartShown> members() {
-        return parts.stream().filter(shown -> shown.part().kind() == Part.Kind.MEMBER || shown.part().kind() == Part.Kind.PARTNER).toList();
+        return parts.stream()
+                .filter(
+                        shown ->
+                                shown.part().kind() == Part.Kind.MEMBER
+                                        || shown.part().kind() == Part.Kind.PARTNER)
+                .toList();
     }
 }

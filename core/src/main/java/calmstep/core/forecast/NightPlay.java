@@ -12,8 +12,9 @@ import java.util.random.RandomGenerator;
 import java.util.stream.IntStream;
 
 /**
- * Plays a night many times. Parts begin in their planned order, none before its planned time, each when what must be over before it is over: an earlier part of
- * the same unit, units that it is never in work with, and one of the places that the limits leave.
+ * Plays a night many times. Parts begin in their planned order, none before its planned time, each
+ * when what must be over before it is over: an earlier part of the same unit, units that it is
+ * never in work with, and one of the places that the limits leave.
  */
 public final class NightPlay {
     private static final int NONE = -1;
@@ -27,16 +28,29 @@ public final class NightPlay {
     private final Lanes[] lanes;
     private final double[] begin;
     private final double[] end;
-    /** By part: which part's end its beginning waited for, the step that took most of what a good night would have saved, and how much. */
+
+    /**
+     * By part: which part's end its beginning waited for, the step that took most of what a good
+     * night would have saved, and how much.
+     */
     private final int[] cause;
+
     private final int[] slow;
     private final double[] excess;
+
     /** By part and step: the seconds that it takes on a good night. */
     private final double[][] good;
+
     private final int stepsMost;
 
     private NightPlay(List<Leg> planned, Limits limits, int draws, long seed) {
-        legs = planned.stream().sorted(Comparator.comparingDouble(Leg::begins).thenComparing(Leg::unit).thenComparingInt(Leg::part)).toList();
+        legs =
+                planned.stream()
+                        .sorted(
+                                Comparator.comparingDouble(Leg::begins)
+                                        .thenComparing(Leg::unit)
+                                        .thenComparingInt(Leg::part))
+                        .toList();
         this.draws = draws;
         random = new SplittableRandom(seed);
         after = predecessors();
@@ -45,7 +59,17 @@ public final class NightPlay {
         siteOf = legs.stream().mapToInt(leg -> number(sites, leg.site())).toArray();
         familyOf = legs.stream().mapToInt(leg -> number(families, leg.family())).toArray();
         lanes = new Lanes[1 + sites.size() + families.size()];
-        Arrays.setAll(lanes, i -> new Lanes(Math.min(legs.size(), i == 0 ? limits.atOnce() : i <= sites.size() ? limits.perSite() : limits.perFamily())));
+        Arrays.setAll(
+                lanes,
+                i ->
+                        new Lanes(
+                                Math.min(
+                                        legs.size(),
+                                        i == 0
+                                                ? limits.atOnce()
+                                                : i <= sites.size()
+                                                        ? limits.perSite()
+                                                        : limits.perFamily())));
         Arrays.setAll(siteOf, i -> 1 + siteOf[i]);
         Arrays.setAll(familyOf, i -> 1 + sites.size() + familyOf[i]);
         begin = new double[legs.size()];
@@ -53,17 +77,26 @@ public final class NightPlay {
         cause = new int[legs.size()];
         slow = new int[legs.size()];
         excess = new double[legs.size()];
-        good = legs.stream().map(leg -> leg.steps().stream().mapToDouble(timed -> timed.time().p10Seconds()).toArray()).toArray(double[][]::new);
+        good =
+                legs.stream()
+                        .map(
+                                leg ->
+                                        leg.steps().stream()
+                                                .mapToDouble(timed -> timed.time().p10Seconds())
+                                                .toArray())
+                        .toArray(double[][]::new);
         stepsMost = legs.stream().mapToInt(leg -> leg.steps().size()).max().orElse(1);
     }
 
     /**
      * @param planned the parts of one night
-     * @param draws   how often it is played
-     * @param seed    the same seed gives the same forecast
+     * @param draws how often it is played
+     * @param seed the same seed gives the same forecast
      */
     public static NightForecast of(List<Leg> planned, Limits limits, int draws, long seed) {
-        return planned.isEmpty() ? NightForecast.ofNothing() : new NightPlay(planned, limits, draws, seed).play();
+        return planned.isEmpty()
+                ? NightForecast.ofNothing()
+                : new NightPlay(planned, limits, draws, seed).play();
     }
 
     private static int number(Map<String, Integer> numbers, String name) {
@@ -75,8 +108,16 @@ public final class NightPlay {
         int[][] before = new int[legs.size()][];
         for (int i = 0; i < legs.size(); i++) {
             Leg leg = legs.get(i);
-            before[i] = java.util.stream.Stream.concat(leg.notWith().stream(), java.util.stream.Stream.of(leg.unit())).map((Function<String, List<Integer>>) name -> byUnit.getOrDefault(name, List.of()))
-                    .flatMap(List::stream).mapToInt(Integer::intValue).sorted().toArray();
+            before[i] =
+                    java.util.stream.Stream.concat(
+                                    leg.notWith().stream(), java.util.stream.Stream.of(leg.unit()))
+                            .map(
+                                    (Function<String, List<Integer>>)
+                                            name -> byUnit.getOrDefault(name, List.of()))
+                            .flatMap(List::stream)
+                            .mapToInt(Integer::intValue)
+                            .sorted()
+                            .toArray();
             byUnit.computeIfAbsent(leg.unit(), _ -> new java.util.ArrayList<>()).add(i);
         }
         return before;
@@ -104,15 +145,33 @@ public final class NightPlay {
             decided.merge(decider(last), 1, Integer::sum);
         }
         Arrays.sort(ends);
-        List<NightForecast.Part> parts = IntStream.range(0, legs.size()).mapToObj(i -> {
-            Arrays.sort(partEnds[i]);
-            return new NightForecast.Part(legs.get(i).unit(), legs.get(i).part(), quantile(partEnds[i], 0.5), quantile(partEnds[i], 0.9), inside[i] / (double) draws);
-        }).toList();
-        return new NightForecast(quantile(ends, 0.5), quantile(ends, 0.9), allInside / (double) draws, NightForecast.most(legs, decided, draws, stepsMost), parts);
+        List<NightForecast.Part> parts =
+                IntStream.range(0, legs.size())
+                        .mapToObj(
+                                i -> {
+                                    Arrays.sort(partEnds[i]);
+                                    return new NightForecast.Part(
+                                            legs.get(i).unit(),
+                                            legs.get(i).part(),
+                                            quantile(partEnds[i], 0.5),
+                                            quantile(partEnds[i], 0.9),
+                                            inside[i] / (double) draws);
+                                })
+                        .toList();
+        return new NightForecast(
+                quantile(ends, 0.5),
+                quantile(ends, 0.9),
+                allInside / (double) draws,
+                NightForecast.most(legs, decided, draws, stepsMost),
+                parts);
     }
 
     private static double quantile(double[] sorted, double share) {
-        return sorted[(int) Math.min(sorted.length - 1L, Math.round(Math.ceil(share * sorted.length) - 1))];
+        return sorted[
+                (int)
+                        Math.min(
+                                sorted.length - 1L,
+                                Math.round(Math.ceil(share * sorted.length) - 1))];
     }
 
     private void playOnce() {
@@ -162,7 +221,10 @@ public final class NightPlay {
         return takes;
     }
 
-    /** Of the parts that the last end waited for, one after the other, the step that took most of what a good night would have saved. */
+    /**
+     * Of the parts that the last end waited for, one after the other, the step that took most of
+     * what a good night would have saved.
+     */
     private int decider(int last) {
         int decisive = last;
         for (int at = cause[last]; at != NONE; at = cause[at]) {

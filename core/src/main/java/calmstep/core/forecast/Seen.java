@@ -5,14 +5,16 @@ import calmstep.core.step.StepName;
 /**
  * What a step of this fleet took.
  *
- * @param hop      from and to, as "2.6.3 > 2.8.2"
+ * @param hop from and to, as "2.6.3 > 2.8.2"
  * @param expected seconds that the catalogue gave for it
- * @param took     seconds that it took
+ * @param took seconds that it took
  */
-public record Seen(String family, String model, String hop, StepName step, double expected, double took) {
+public record Seen(
+        String family, String model, String hop, StepName step, double expected, double took) {
     public Seen {
         if (expected <= 0 || took <= 0) {
-            throw new IllegalArgumentException("Times are positive; saw %f expected and %f taken".formatted(expected, took));
+            throw new IllegalArgumentException(
+                    "Times are positive; saw %f expected and %f taken".formatted(expected, took));
         }
     }
 

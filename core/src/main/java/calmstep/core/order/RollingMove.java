@@ -14,7 +14,10 @@ public sealed interface RollingMove {
     /** In words, for people. */
     String sentence();
 
-    /** The image reaches every member before any of them restarts; its time is that of staging, which disturbs nobody. */
+    /**
+     * The image reaches every member before any of them restarts; its time is that of staging,
+     * which disturbs nobody.
+     */
     record BringImage(int members, String to) implements RollingMove {
         @Override
         public Duration dark() {
@@ -28,12 +31,14 @@ public sealed interface RollingMove {
 
         @Override
         public String sentence() {
-            return "%s brought to all %d members before any of them restarts".formatted(to, members);
+            return "%s brought to all %d members before any of them restarts"
+                    .formatted(to, members);
         }
     }
 
     /** Members restart into a release while the unit goes on serving. */
-    record RestartMembers(List<String> members, String from, String to, Duration takes) implements RollingMove {
+    record RestartMembers(List<String> members, String from, String to, Duration takes)
+            implements RollingMove {
         public RestartMembers {
             members = List.copyOf(members);
         }
@@ -45,12 +50,18 @@ public sealed interface RollingMove {
 
         @Override
         public String sentence() {
-            return "%s %s from %s into %s while the unit goes on serving".formatted(String.join(" and ", members), members.size() == 1 ? "restarts" : "restart", from, to);
+            return "%s %s from %s into %s while the unit goes on serving"
+                    .formatted(
+                            String.join(" and ", members),
+                            members.size() == 1 ? "restarts" : "restart",
+                            from,
+                            to);
         }
     }
 
     /** Another member becomes the active one. */
-    record HandOver(String fromMember, String toMember, Duration dark, Duration takes) implements RollingMove {
+    record HandOver(String fromMember, String toMember, Duration dark, Duration takes)
+            implements RollingMove {
         @Override
         public String sentence() {
             return "%s hands over to %s".formatted(fromMember, toMember);
@@ -66,12 +77,14 @@ public sealed interface RollingMove {
 
         @Override
         public String sentence() {
-            return "%s brought to %d dependents ahead, while everything serves".formatted(to, count);
+            return "%s brought to %d dependents ahead, while everything serves"
+                    .formatted(to, count);
         }
     }
 
     /** The controller restarts; its dependents serve nobody meanwhile. */
-    record RestartController(String name, String from, String to, Duration dark) implements RollingMove {
+    record RestartController(String name, String from, String to, Duration dark)
+            implements RollingMove {
         @Override
         public Duration takes() {
             return dark;
@@ -88,7 +101,8 @@ public sealed interface RollingMove {
      *
      * @param fetched whether they have to fetch it first
      */
-    record DependentsFollow(int count, String to, boolean fetched, Duration dark) implements RollingMove {
+    record DependentsFollow(int count, String to, boolean fetched, Duration dark)
+            implements RollingMove {
         @Override
         public Duration takes() {
             return dark;
@@ -96,7 +110,8 @@ public sealed interface RollingMove {
 
         @Override
         public String sentence() {
-            return "%d dependents %s into %s".formatted(count, fetched ? "fetch their image and restart" : "restart", to);
+            return "%d dependents %s into %s"
+                    .formatted(count, fetched ? "fetch their image and restart" : "restart", to);
         }
     }
 

@@ -7,7 +7,8 @@ import java.util.List;
 /**
  * The order of a unit's moves.
  *
- * @param barred pairs of releases that keep a hop from being done member by member; empty where all hops roll
+ * @param barred pairs of releases that keep a hop from being done member by member; empty where all
+ *     hops roll
  */
 public record RollingOrder(List<RollingMove> moves, List<Barred> barred) {
     public RollingOrder {

@@ -15,19 +15,25 @@ import java.util.Optional;
 import java.util.PriorityQueue;
 import java.util.function.BiPredicate;
 
-/** Finds the order inside a unit by uniform-cost search. Pure: the same question gives the same answer. */
+/**
+ * Finds the order inside a unit by uniform-cost search. Pure: the same question gives the same
+ * answer.
+ */
 public final class RollingSearch {
     private static final int NONE = -1;
 
     /**
-     * How many members stand on each release of the path, and on which of them the active one stands.
+     * How many members stand on each release of the path, and on which of them the active one
+     * stands.
      *
      * @param counts by position on the path; the active one is counted
      * @param active position of the active one; {@value #NONE} where the unit has none
      */
     private record State(List<Integer> counts, int active) {}
 
-    /** Seconds in which the unit serves nobody, hand-overs, seconds in all; compared in this order. */
+    /**
+     * Seconds in which the unit serves nobody, hand-overs, seconds in all; compared in this order.
+     */
     private record Cost(long dark, int handOvers, long takes) implements Comparable<Cost> {
         static final Cost NOTHING = new Cost(0, 0, 0);
 
@@ -37,7 +43,11 @@ public final class RollingSearch {
 
         @Override
         public int compareTo(Cost other) {
-            return dark != other.dark ? Long.compare(dark, other.dark) : handOvers != other.handOvers ? Integer.compare(handOvers, other.handOvers) : Long.compare(takes, other.takes);
+            return dark != other.dark
+                    ? Long.compare(dark, other.dark)
+                    : handOvers != other.handOvers
+                            ? Integer.compare(handOvers, other.handOvers)
+                            : Long.compare(takes, other.takes);
         }
     }
 
@@ -69,7 +79,8 @@ public final class RollingSearch {
     private final List<Version> path;
     private final boolean[][] together;
 
-    private RollingSearch(UnitShape shape, List<Version> path, BiPredicate<Version, Version> sideBySide) {
+    private RollingSearch(
+            UnitShape shape, List<Version> path, BiPredicate<Version, Version> sideBySide) {
         this.shape = shape;
         this.path = List.copyOf(path);
         together = new boolean[path.size()][path.size()];
@@ -81,12 +92,14 @@ public final class RollingSearch {
     }
 
     /**
-     * @param path       what all members run now, then each release that they go to
+     * @param path what all members run now, then each release that they go to
      * @param sideBySide whether two different releases may run in one unit at the same time
      */
-    public static RollingOrder of(UnitShape shape, List<Version> path, BiPredicate<Version, Version> sideBySide) {
+    public static RollingOrder of(
+            UnitShape shape, List<Version> path, BiPredicate<Version, Version> sideBySide) {
         if (path.isEmpty()) {
-            throw new IllegalArgumentException("Expected what the unit runs, and where it goes; saw nothing");
+            throw new IllegalArgumentException(
+                    "Expected what the unit runs, and where it goes; saw nothing");
         }
         return new RollingSearch(shape, path, sideBySide).search();
     }
@@ -96,7 +109,8 @@ public final class RollingSearch {
         State end = at(path.size() - 1);
         Map<State, Cost> best = new HashMap<>(Map.of(start, Cost.NOTHING));
         Map<State, Came> came = new HashMap<>();
-        PriorityQueue<Reached> queue = new PriorityQueue<>(List.of(new Reached(start, Cost.NOTHING, 0)));
+        PriorityQueue<Reached> queue =
+                new PriorityQueue<>(List.of(new Reached(start, Cost.NOTHING, 0)));
         long[] made = {0};
         while (!queue.isEmpty()) {
             Reached reached = queue.remove();
@@ -106,16 +120,22 @@ public final class RollingSearch {
             if (reached.cost().compareTo(best.get(reached.state())) > 0) {
                 continue;
             }
-            forEachNext(reached.state(), (step, after, cost) -> {
-                Cost whole = reached.cost().plus(cost);
-                if (Optional.ofNullable(best.get(after)).map(known -> whole.compareTo(known) < 0).orElse(true)) {
-                    best.put(after, whole);
-                    came.put(after, new Came(reached.state(), step));
-                    queue.add(new Reached(after, whole, ++made[0]));
-                }
-            });
+            forEachNext(
+                    reached.state(),
+                    (step, after, cost) -> {
+                        Cost whole = reached.cost().plus(cost);
+                        if (Optional.ofNullable(best.get(after))
+                                .map(known -> whole.compareTo(known) < 0)
+                                .orElse(true)) {
+                            best.put(after, whole);
+                            came.put(after, new Came(reached.state(), step));
+                            queue.add(new Reached(after, whole, ++made[0]));
+                        }
+                    });
         }
-        throw new IllegalStateException("A unit can always restart as a whole; of %s along %s it was not found".formatted(shape, path));
+        throw new IllegalStateException(
+                "A unit can always restart as a whole; of %s along %s it was not found"
+                        .formatted(shape, path));
     }
 
     private State at(int position) {
@@ -132,19 +152,30 @@ public final class RollingSearch {
             for (int howMany = 1; howMany <= Math.min(idle, shape.mayBeOut()); howMany++) {
                 State after = moved(state, from, howMany, state.active());
                 if (isAllowed(after)) {
-                    next.take(new Step.Roll(from, howMany), after, new Cost(0, 0, shape.restart().plus(shape.settle()).toSeconds()));
+                    next.take(
+                            new Step.Roll(from, howMany),
+                            after,
+                            new Cost(0, 0, shape.restart().plus(shape.settle()).toSeconds()));
                 }
             }
             if (here == shape.members().size()) {
                 State after = moved(state, from, here, state.active() == NONE ? NONE : from + 1);
-                next.take(new Step.All(from), after, new Cost(shape.restartAll().toSeconds(), 0, shape.restartAll().toSeconds()));
+                next.take(
+                        new Step.All(from),
+                        after,
+                        new Cost(
+                                shape.restartAll().toSeconds(), 0, shape.restartAll().toSeconds()));
             }
         }
         if (state.active() != NONE) {
             for (int to = 0; to < path.size(); to++) {
                 int others = state.counts().get(to) - (state.active() == to ? 1 : 0);
                 if (others > 0 && to != state.active()) {
-                    next.take(new Step.Hand(to), new State(state.counts(), to), new Cost(shape.handOver().toSeconds(), 1, shape.handOver().toSeconds()));
+                    next.take(
+                            new Step.Hand(to),
+                            new State(state.counts(), to),
+                            new Cost(
+                                    shape.handOver().toSeconds(), 1, shape.handOver().toSeconds()));
                 }
             }
         }
@@ -168,7 +199,10 @@ public final class RollingSearch {
         return true;
     }
 
-    /** The steps with the members' names: of those that may, the ones that stand first in the unit; the member that was active at first stays so as long as it can. */
+    /**
+     * The steps with the members' names: of those that may, the ones that stand first in the unit;
+     * the member that was active at first stays so as long as it can.
+     */
     private RollingOrder told(State start, State end, Map<State, Came> came) {
         Deque<Step> steps = new ArrayDeque<>();
         for (State state = end; !state.equals(start); state = came.get(state).from()) {
@@ -183,7 +217,12 @@ public final class RollingSearch {
                 case Step.Roll(int from, int howMany) -> {
                     List<String> chosen = standing(stands, from, active).subList(0, howMany);
                     chosen.forEach(member -> stands.put(member, from + 1));
-                    moves.add(new RestartMembers(chosen, path.get(from).text(), path.get(from + 1).text(), shape.restart().plus(shape.settle())));
+                    moves.add(
+                            new RestartMembers(
+                                    chosen,
+                                    path.get(from).text(),
+                                    path.get(from + 1).text(),
+                                    shape.restart().plus(shape.settle())));
                 }
                 case Step.Hand(int to) -> {
                     String other = standing(stands, to, active).getFirst();
@@ -192,7 +231,11 @@ public final class RollingSearch {
                 }
                 case Step.All(int from) -> {
                     stands.replaceAll((_, _) -> from + 1);
-                    moves.add(new RestartAll(path.get(from).text(), path.get(from + 1).text(), shape.restartAll()));
+                    moves.add(
+                            new RestartAll(
+                                    path.get(from).text(),
+                                    path.get(from + 1).text(),
+                                    shape.restartAll()));
                 }
             }
         }
@@ -200,13 +243,26 @@ public final class RollingSearch {
     }
 
     private List<String> standing(Map<String, Integer> stands, int position, String active) {
-        return shape.members().stream().filter(member -> stands.get(member) == position && !member.equals(active)).toList();
+        return shape.members().stream()
+                .filter(member -> stands.get(member) == position && !member.equals(active))
+                .toList();
     }
 
-    /** For each hop that the whole unit does together though it has members enough: the two releases. */
+    /**
+     * For each hop that the whole unit does together though it has members enough: the two
+     * releases.
+     */
     private List<RollingOrder.Barred> barred(Deque<Step> steps) {
-        return steps.stream().flatMap(step -> step instanceof Step.All(int from) && shape.members().size() > 1 && !together[from][from + 1]
-                ? java.util.stream.Stream.of(new RollingOrder.Barred(path.get(from), path.get(from + 1))) : java.util.stream.Stream.empty()).toList();
+        return steps.stream()
+                .flatMap(
+                        step ->
+                                step instanceof Step.All(int from)
+                                                && shape.members().size() > 1
+                                                && !together[from][from + 1]
+                                        ? java.util.stream.Stream.of(
+                                                new RollingOrder.Barred(
+                                                        path.get(from), path.get(from + 1)))
+                                        : java.util.stream.Stream.empty())
+                .toList();
     }
-
 }

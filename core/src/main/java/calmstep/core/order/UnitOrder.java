@@ -14,12 +14,16 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 
-/** The order inside a device that is a unit of several members, or of a controller with its dependents, along its path. */
+/**
+ * The order inside a device that is a unit of several members, or of a controller with its
+ * dependents, along its path.
+ */
 public final class UnitOrder {
     private UnitOrder() {}
 
     /**
-     * @return empty where the device has neither members beside it nor dependents, or its catalogue does not say how they hang together
+     * @return empty where the device has neither members beside it nor dependents, or its catalogue
+     *     does not say how they hang together
      */
     public static Optional<RollingOrder> of(Device device, Catalogue catalogue, Path path) {
         List<String> members = members(device);
@@ -27,31 +31,80 @@ public final class UnitOrder {
         if (members.size() < 2) {
             return withDependents(device, catalogue, path);
         }
-        return catalogue.grouping().filter(_ -> releases.size() > 1).map(grouping -> RollingSearch.of(shape(members, grouping), releases,
-                (one, other) -> catalogue.sideBySide().stream().anyMatch(pair -> pair.holds(one, other)))).map(order -> imageFirst(order, members.size()));
+        return catalogue
+                .grouping()
+                .filter(_ -> releases.size() > 1)
+                .map(
+                        grouping ->
+                                RollingSearch.of(
+                                        shape(members, grouping),
+                                        releases,
+                                        (one, other) ->
+                                                catalogue.sideBySide().stream()
+                                                        .anyMatch(pair -> pair.holds(one, other))))
+                .map(order -> imageFirst(order, members.size()));
     }
 
     /**
      * How the members restart in one hop.
      *
      * @param atOnce how many at once while the others serve; 0 where everything restarts together
-     * @param whole  from the first restart until the unit is whole again
-     * @param dark   in which the unit serves nobody
+     * @param whole from the first restart until the unit is whole again
+     * @param dark in which the unit serves nobody
      */
     public record Restarts(int atOnce, Duration whole, Duration dark) {}
 
-    /** How the members restart in a hop; empty for a device that stands alone, and for a component beside the system. */
-    public static Optional<Restarts> restarts(Device device, Catalogue catalogue, Path path, Hop hop) {
-        Optional<RollingOrder> order = hop.component().equals(Catalogue.SYSTEM) ? of(device, catalogue, path) : Optional.empty();
-        return order.map(found -> {
-            Duration whole = found.moves().stream().filter(move -> restartsInto(move, hop.to())).map(RollingMove::takes).reduce(Duration.ZERO, Duration::plus);
-            boolean rolls = found.moves().stream().anyMatch(move -> move instanceof RollingMove.RestartMembers some && some.to().equals(hop.to()))
-                    && catalogue.sideBySide().stream().anyMatch(pair -> pair.holds(catalogue.systemScheme().parse(hop.from()), catalogue.systemScheme().parse(hop.to())));
-            return new Restarts(rolls ? shape(members(device), catalogue.grouping().orElseThrow()).mayBeOut() : 0, whole, darkInto(found, hop.to()));
-        });
+    /**
+     * How the members restart in a hop; empty for a device that stands alone, and for a component
+     * beside the system.
+     */
+    public static Optional<Restarts> restarts(
+            Device device, Catalogue catalogue, Path path, Hop hop) {
+        Optional<RollingOrder> order =
+                hop.component().equals(Catalogue.SYSTEM)
+                        ? of(device, catalogue, path)
+                        : Optional.empty();
+        return order.map(
+                found -> {
+                    Duration whole =
+                            found.moves().stream()
+                                    .filter(move -> restartsInto(move, hop.to()))
+                                    .map(RollingMove::takes)
+                                    .reduce(Duration.ZERO, Duration::plus);
+                    boolean rolls =
+                            found.moves().stream()
+                                            .anyMatch(
+                                                    move ->
+                                                            move
+                                                                            instanceof
+                                                                            RollingMove
+                                                                                            .RestartMembers
+                                                                                    some
+                                                                    && some.to().equals(hop.to()))
+                                    && catalogue.sideBySide().stream()
+                                            .anyMatch(
+                                                    pair ->
+                                                            pair.holds(
+                                                                    catalogue
+                                                                            .systemScheme()
+                                                                            .parse(hop.from()),
+                                                                    catalogue
+                                                                            .systemScheme()
+                                                                            .parse(hop.to())));
+                    return new Restarts(
+                            rolls
+                                    ? shape(members(device), catalogue.grouping().orElseThrow())
+                                            .mayBeOut()
+                                    : 0,
+                            whole,
+                            darkInto(found, hop.to()));
+                });
     }
 
-    /** Who hands over does so to restart itself: its moment without service belongs to the release that is restarted into next. */
+    /**
+     * Who hands over does so to restart itself: its moment without service belongs to the release
+     * that is restarted into next.
+     */
     private static Duration darkInto(RollingOrder order, String release) {
         Duration dark = Duration.ZERO;
         Duration before = Duration.ZERO;
@@ -60,27 +113,41 @@ public final class UnitOrder {
             if (restartsInto(move, release)) {
                 dark = dark.plus(before);
             }
-            before = move instanceof RollingMove.HandOver || move instanceof RollingMove.BringImage ? before : Duration.ZERO;
+            before =
+                    move instanceof RollingMove.HandOver || move instanceof RollingMove.BringImage
+                            ? before
+                            : Duration.ZERO;
         }
         return dark;
     }
 
     private static boolean restartsInto(RollingMove move, String release) {
         return switch (move) {
-            case RollingMove.RestartMembers(var _, String _, String to, Duration _) -> to.equals(release);
+            case RollingMove.RestartMembers(var _, String _, String to, Duration _) ->
+                    to.equals(release);
             case RollingMove.RestartAll(String _, String to, Duration _) -> to.equals(release);
-            case RollingMove.RestartController(String _, String _, String to, Duration _) -> to.equals(release);
-            case RollingMove.DependentsFollow(int _, String to, boolean _, Duration _) -> to.equals(release);
-            case RollingMove.BringImage _, RollingMove.PreLoadDependents _, RollingMove.HandOver _ -> false;
+            case RollingMove.RestartController(String _, String _, String to, Duration _) ->
+                    to.equals(release);
+            case RollingMove.DependentsFollow(int _, String to, boolean _, Duration _) ->
+                    to.equals(release);
+            case RollingMove.BringImage _,
+                    RollingMove.PreLoadDependents _,
+                    RollingMove.HandOver _ ->
+                    false;
         };
     }
 
-    /** Before the first member restarts into a release, its image is on all of them: a member that restarts without it falls out of the unit. */
+    /**
+     * Before the first member restarts into a release, its image is on all of them: a member that
+     * restarts without it falls out of the unit.
+     */
     private static RollingOrder imageFirst(RollingOrder order, int members) {
         List<RollingMove> moves = new ArrayList<>();
         Set<String> brought = new HashSet<>();
         for (RollingMove move : order.moves()) {
-            into(move).filter(brought::add).ifPresent(release -> moves.add(new RollingMove.BringImage(members, release)));
+            into(move)
+                    .filter(brought::add)
+                    .ifPresent(release -> moves.add(new RollingMove.BringImage(members, release)));
             moves.add(move);
         }
         return new RollingOrder(moves, order.barred());
@@ -90,44 +157,99 @@ public final class UnitOrder {
         return switch (move) {
             case RollingMove.RestartMembers(var _, String _, String to, var _) -> Optional.of(to);
             case RollingMove.RestartAll(String _, String to, var _) -> Optional.of(to);
-            case RollingMove.BringImage _, RollingMove.HandOver _, RollingMove.PreLoadDependents _, RollingMove.RestartController _, RollingMove.DependentsFollow _ -> Optional.empty();
+            case RollingMove.BringImage _,
+                    RollingMove.HandOver _,
+                    RollingMove.PreLoadDependents _,
+                    RollingMove.RestartController _,
+                    RollingMove.DependentsFollow _ ->
+                    Optional.empty();
         };
     }
 
-    /** Hop by hop: the image is brought to the dependents where they can hold it, then the controller and they restart in the catalogue's order. */
-    private static Optional<RollingOrder> withDependents(Device device, Catalogue catalogue, Path path) {
-        int count = (int) device.parts().stream().filter(part -> part.kind() == Part.Kind.DEPENDENT).count();
-        List<Hop> hops = path.hops().stream().filter(hop -> hop.component().equals(Catalogue.SYSTEM)).toList();
-        return catalogue.dependents().filter(_ -> count > 0 && !hops.isEmpty()).map(how -> {
-            List<RollingMove> moves = new ArrayList<>();
-            for (Hop hop : hops) {
-                how.preLoad().ifPresent(takes -> moves.add(new RollingMove.PreLoadDependents(count, hop.to(), takes)));
-                RollingMove controller = new RollingMove.RestartController(device.name(), hop.from(), hop.to(), hop.dark());
-                RollingMove follow = new RollingMove.DependentsFollow(count, hop.to(), how.preLoad().isEmpty(), how.preLoad().isEmpty() ? how.fetch().plus(how.restart()) : how.restart());
-                moves.addAll(how.after() ? List.of(controller, follow) : List.of(follow, controller));
-            }
-            return new RollingOrder(moves, List.of());
-        });
+    /**
+     * Hop by hop: the image is brought to the dependents where they can hold it, then the
+     * controller and they restart in the catalogue's order.
+     */
+    private static Optional<RollingOrder> withDependents(
+            Device device, Catalogue catalogue, Path path) {
+        int count =
+                (int)
+                        device.parts().stream()
+                                .filter(part -> part.kind() == Part.Kind.DEPENDENT)
+                                .count();
+        List<Hop> hops =
+                path.hops().stream()
+                        .filter(hop -> hop.component().equals(Catalogue.SYSTEM))
+                        .toList();
+        return catalogue
+                .dependents()
+                .filter(_ -> count > 0 && !hops.isEmpty())
+                .map(
+                        how -> {
+                            List<RollingMove> moves = new ArrayList<>();
+                            for (Hop hop : hops) {
+                                how.preLoad()
+                                        .ifPresent(
+                                                takes ->
+                                                        moves.add(
+                                                                new RollingMove.PreLoadDependents(
+                                                                        count, hop.to(), takes)));
+                                RollingMove controller =
+                                        new RollingMove.RestartController(
+                                                device.name(), hop.from(), hop.to(), hop.dark());
+                                RollingMove follow =
+                                        new RollingMove.DependentsFollow(
+                                                count,
+                                                hop.to(),
+                                                how.preLoad().isEmpty(),
+                                                how.preLoad().isEmpty()
+                                                        ? how.fetch().plus(how.restart())
+                                                        : how.restart());
+                                moves.addAll(
+                                        how.after()
+                                                ? List.of(controller, follow)
+                                                : List.of(follow, controller));
+                            }
+                            return new RollingOrder(moves, List.of());
+                        });
     }
 
     private static UnitShape shape(List<String> members, Grouping grouping) {
-        return new UnitShape(members, grouping.oneIsActive() ? members.getFirst() : "", Math.min(grouping.mayBeOut(), members.size() - 1), grouping.restart(), grouping.restartAll(), grouping.handOver(),
+        return new UnitShape(
+                members,
+                grouping.oneIsActive() ? members.getFirst() : "",
+                Math.min(grouping.mayBeOut(), members.size() - 1),
+                grouping.restart(),
+                grouping.restartAll(),
+                grouping.handOver(),
                 grouping.settle());
     }
 
-    /** The members of a stack by their numbers; of a pair its two sides, or where only its partner is known, the device itself and that. */
+    /**
+     * The members of a stack by their numbers; of a pair its two sides, or where only its partner
+     * is known, the device itself and that.
+     */
     private static List<String> members(Device device) {
         List<String> names = new ArrayList<>();
         if (device.parts().stream().filter(part -> part.kind() == Part.Kind.PARTNER).count() == 1) {
             names.add(device.name());
         }
-        device.parts().stream().filter(part -> part.kind() == Part.Kind.MEMBER || part.kind() == Part.Kind.PARTNER)
-                .map(part -> part.kind() == Part.Kind.MEMBER ? "member " + part.name() : "its " + part.name()).forEach(names::add);
+        device.parts().stream()
+                .filter(part -> part.kind() == Part.Kind.MEMBER || part.kind() == Part.Kind.PARTNER)
+                .map(
+                        part ->
+                                part.kind() == Part.Kind.MEMBER
+                                        ? "member " + part.name()
+                                        : "its " + part.name())
+                .forEach(names::add);
         return names;
     }
 
     private static List<Version> releases(Catalogue catalogue, Path path) {
-        List<Hop> hops = path.hops().stream().filter(hop -> hop.component().equals(Catalogue.SYSTEM)).toList();
+        List<Hop> hops =
+                path.hops().stream()
+                        .filter(hop -> hop.component().equals(Catalogue.SYSTEM))
+                        .toList();
         List<Version> releases = new ArrayList<>();
         for (Hop hop : hops) {
             if (releases.isEmpty()) {

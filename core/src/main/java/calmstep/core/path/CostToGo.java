@@ -6,8 +6,9 @@ import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 
 /**
- * What it costs to get from a state to the target, and by which move first: the textbook recursion over an acyclic graph, with each state worked
- * out once and only when it is asked for. Kept in a hash table with open addressing, since states are asked for by the million.
+ * What it costs to get from a state to the target, and by which move first: the textbook recursion
+ * over an acyclic graph, with each state worked out once and only when it is asked for. Kept in a
+ * hash table with open addressing, since states are asked for by the million.
  */
 final class CostToGo {
     private static final PathKey UNREACHABLE = new PathKey(Long.MAX_VALUE, Long.MAX_VALUE);
@@ -22,12 +23,19 @@ final class CostToGo {
     private Move[] firsts = new Move[1 << 10];
     private int size;
 
-    /** @param throughBars whether a violated guard costs one instead of being forbidden */
+    /**
+     * @param throughBars whether a violated guard costs one instead of being forbidden
+     */
     CostToGo(Graph graph, boolean throughBars) {
         this.graph = graph;
         this.throughBars = throughBars;
         Arrays.fill(states, FREE);
-        leastLast = graph.moves().stream().filter(graph::reaches).map(CostToGo::atLeast).findFirst().orElse(PathKey.NONE);
+        leastLast =
+                graph.moves().stream()
+                        .filter(graph::reaches)
+                        .map(CostToGo::atLeast)
+                        .findFirst()
+                        .orElse(PathKey.NONE);
     }
 
     private static PathKey atLeast(Move move) {
@@ -60,7 +68,10 @@ final class CostToGo {
         return costs[slot(state)];
     }
 
-    /** Newer releases are tried first, so that of equal paths the one over the newest releases is taken. */
+    /**
+     * Newer releases are tried first, so that of equal paths the one over the newest releases is
+     * taken.
+     */
     private void work(long state, int[] digits) {
         Best best = new Best(state, digits);
         graph.forEachNext(digits, throughBars, best::consider);
@@ -79,7 +90,10 @@ final class CostToGo {
             this.digits = digits;
         }
 
-        /** Whatever comes before the last move costs at least something, so most moves cannot be better than what is known. */
+        /**
+         * Whatever comes before the last move costs at least something, so most moves cannot be
+         * better than what is known.
+         */
         void consider(Move move) {
             boolean last = graph.reaches(move);
             PathKey own = graph.cost(move, digits);

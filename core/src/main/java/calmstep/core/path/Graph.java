@@ -24,9 +24,10 @@ import java.util.TreeSet;
 import java.util.function.Consumer;
 
 /**
- * The states of a device as numbers, and its moves compiled for them: the search asks here millions of times, {@link Moves} explains the
- * few answers. Each component that matters has its versions in order; the index of one is a digit of the state, in a mixed radix, 0 for
- * "not known". A component matters when it is the target's, or a move of one that matters needs or brings it.
+ * The states of a device as numbers, and its moves compiled for them: the search asks here millions
+ * of times, {@link Moves} explains the few answers. Each component that matters has its versions in
+ * order; the index of one is a digit of the state, in a mixed radix, 0 for "not known". A component
+ * matters when it is the target's, or a move of one that matters needs or brings it.
  */
 final class Graph {
     /** The digit of one component. */
@@ -66,7 +67,8 @@ final class Graph {
     }
 
     /** A rule that opens ways, and when it holds. */
-    record Opening(String rule, boolean down, boolean line, Optional<Allowed> guard, boolean holdsAlways) {
+    record Opening(
+            String rule, boolean down, boolean line, Optional<Allowed> guard, boolean holdsAlways) {
         boolean holds(int[] state) {
             return guard.map(g -> g.holds(state)).orElse(holdsAlways);
         }
@@ -75,18 +77,34 @@ final class Graph {
     /**
      * A move, compiled.
      *
-     * @param sets     further digits that the same file sets: places and their new indices
-     * @param always   bars in every state
-     * @param guards   guards that hold on every move
-     * @param needs    those of them that look at other components
+     * @param sets further digits that the same file sets: places and their new indices
+     * @param always bars in every state
+     * @param guards guards that hold on every move
+     * @param needs those of them that look at other components
      * @param installable indices of its own component on which there is an image to install
-     * @param from     indices of its own component that no guard rules out: one question for what the guards ask one by one
+     * @param from indices of its own component that no guard rules out: one question for what the
+     *     guards ask one by one
      * @param sameLine indices of its own component that are of its software line
-     * @param varies   whether its cost depends on what ran before
+     * @param varies whether its cost depends on what ran before
      */
-    record Move(Release release, Digit digit, int index, int[][] sets, int always, List<Allowed> guards, List<Allowed> needs, BitSet installable, BitSet from, BitSet sameLine, List<Opening> openings,
-            PathKey cost, boolean varies) {
-        /** Whether the move is barred for a reason that its own component alone tells; most moves of a large catalogue are. */
+    record Move(
+            Release release,
+            Digit digit,
+            int index,
+            int[][] sets,
+            int always,
+            List<Allowed> guards,
+            List<Allowed> needs,
+            BitSet installable,
+            BitSet from,
+            BitSet sameLine,
+            List<Opening> openings,
+            PathKey cost,
+            boolean varies) {
+        /**
+         * Whether the move is barred for a reason that its own component alone tells; most moves of
+         * a large catalogue are.
+         */
         boolean isBarredAtOnce(int[] state) {
             return always > 0 || !from.get(state[digit.place()]);
         }
@@ -137,7 +155,8 @@ final class Graph {
                 shutDown = shutDown.isEmpty() && opening.down() ? Optional.of(opening) : shutDown;
                 shutLine = shutLine.isEmpty() && opening.line() ? Optional.of(opening) : shutLine;
             }
-            boolean oneForBoth = !downOpen && !lineOpen && shutDown.isPresent() && shutDown.equals(shutLine);
+            boolean oneForBoth =
+                    !downOpen && !lineOpen && shutDown.isPresent() && shutDown.equals(shutLine);
             return oneForBoth ? 1 : (downOpen ? 0 : 1) + (lineOpen ? 0 : 1);
         }
 
@@ -166,16 +185,31 @@ final class Graph {
     private final int blockBegins;
     private final int[] atMost;
 
-    /** @param states the states that will be asked about; their versions need not be in the catalogue */
-    Graph(Kind kind, Moves explained, String component, Version wanted, Collection<SortedMap<String, Version>> states) {
+    /**
+     * @param states the states that will be asked about; their versions need not be in the
+     *     catalogue
+     */
+    Graph(
+            Kind kind,
+            Moves explained,
+            String component,
+            Version wanted,
+            Collection<SortedMap<String, Version>> states) {
         this.explained = explained;
         this.preference = kind.preference();
         SortedSet<String> mattering = mattering(kind.catalogue(), component);
-        List<Release> candidates = kind.catalogue().releases().stream().filter(r -> mattering.contains(r.component()))
-                .sorted(Comparator.comparing(Release::component).thenComparing(Release::version, Comparator.reverseOrder())).toList();
+        List<Release> candidates =
+                kind.catalogue().releases().stream()
+                        .filter(r -> mattering.contains(r.component()))
+                        .sorted(
+                                Comparator.comparing(Release::component)
+                                        .thenComparing(Release::version, Comparator.reverseOrder()))
+                        .toList();
         long weight = 1;
-        for (Map.Entry<String, SortedSet<Version>> entry : versions(mattering, candidates, component, wanted, states).entrySet()) {
-            Digit digit = new Digit(entry.getKey(), places.size(), List.copyOf(entry.getValue()), weight);
+        for (Map.Entry<String, SortedSet<Version>> entry :
+                versions(mattering, candidates, component, wanted, states).entrySet()) {
+            Digit digit =
+                    new Digit(entry.getKey(), places.size(), List.copyOf(entry.getValue()), weight);
             digits.put(entry.getKey(), digit);
             places.add(digit);
             weight = Math.multiplyExact(weight, digit.radix());
@@ -185,9 +219,17 @@ final class Graph {
         moves = candidates.stream().map(this::compile).toList();
         placeOf = moves.stream().mapToInt(m -> m.digit().place()).toArray();
         indexOf = moves.stream().mapToInt(Move::index).toArray();
-        lowestFrom = moves.stream().mapToInt(m -> m.always() > 0 || m.from().isEmpty() ? Integer.MAX_VALUE : m.from().nextSetBit(0)).toArray();
+        lowestFrom =
+                moves.stream()
+                        .mapToInt(
+                                m ->
+                                        m.always() > 0 || m.from().isEmpty()
+                                                ? Integer.MAX_VALUE
+                                                : m.from().nextSetBit(0))
+                        .toArray();
         highestFrom = moves.stream().mapToInt(m -> m.from().length() - 1).toArray();
-        blockBegins = (int) candidates.stream().takeWhile(r -> !r.component().equals(component)).count();
+        blockBegins =
+                (int) candidates.stream().takeWhile(r -> !r.component().equals(component)).count();
         atMost = positions();
     }
 
@@ -196,33 +238,53 @@ final class Graph {
         boolean grew = true;
         while (grew) {
             SortedSet<String> more = new TreeSet<>();
-            catalogue.rules().stream().filter(r -> mattering.contains(r.component())).forEach(rule -> {
-                if (rule.guard() instanceof Guard.Needs(String other, var _)) {
-                    more.add(other);
-                }
-            });
-            catalogue.releases().stream().filter(r -> mattering.contains(r.component())).forEach(release -> more.addAll(release.brings().keySet()));
+            catalogue.rules().stream()
+                    .filter(r -> mattering.contains(r.component()))
+                    .forEach(
+                            rule -> {
+                                if (rule.guard() instanceof Guard.Needs(String other, var _)) {
+                                    more.add(other);
+                                }
+                            });
+            catalogue.releases().stream()
+                    .filter(r -> mattering.contains(r.component()))
+                    .forEach(release -> more.addAll(release.brings().keySet()));
             grew = mattering.addAll(more);
         }
         return mattering;
     }
 
-    private static SortedMap<String, SortedSet<Version>> versions(SortedSet<String> mattering, List<Release> candidates, String component, Version wanted,
+    private static SortedMap<String, SortedSet<Version>> versions(
+            SortedSet<String> mattering,
+            List<Release> candidates,
+            String component,
+            Version wanted,
             Collection<SortedMap<String, Version>> states) {
         SortedMap<String, SortedSet<Version>> versions = new TreeMap<>();
         mattering.forEach(c -> versions.put(c, new TreeSet<>()));
         versions.get(component).add(wanted);
-        candidates.forEach(release -> {
-            versions.get(release.component()).add(release.version());
-            release.brings().forEach((other, version) -> versions.get(other).add(version));
-        });
-        states.forEach(state -> state.forEach((other, version) -> Optional.ofNullable(versions.get(other)).ifPresent(v -> v.add(version))));
+        candidates.forEach(
+                release -> {
+                    versions.get(release.component()).add(release.version());
+                    release.brings().forEach((other, version) -> versions.get(other).add(version));
+                });
+        states.forEach(
+                state ->
+                        state.forEach(
+                                (other, version) ->
+                                        Optional.ofNullable(versions.get(other))
+                                                .ifPresent(v -> v.add(version))));
         return versions;
     }
 
     /** Whether a state has versions only that this graph has digits for. */
     boolean knows(SortedMap<String, Version> state) {
-        return state.entrySet().stream().allMatch(e -> Optional.ofNullable(digits.get(e.getKey())).map(d -> d.index(e.getValue()) > 0).orElse(true));
+        return state.entrySet().stream()
+                .allMatch(
+                        e ->
+                                Optional.ofNullable(digits.get(e.getKey()))
+                                        .map(d -> d.index(e.getValue()) > 0)
+                                        .orElse(true));
     }
 
     long number(SortedMap<String, Version> state) {
@@ -236,7 +298,15 @@ final class Graph {
 
     private Move compile(Release release) {
         Digit digit = digits.get(release.component());
-        int[][] sets = release.brings().entrySet().stream().map(b -> new int[] {digits.get(b.getKey()).place(), digits.get(b.getKey()).index(b.getValue())}).toArray(int[][]::new);
+        int[][] sets =
+                release.brings().entrySet().stream()
+                        .map(
+                                b ->
+                                        new int[] {
+                                            digits.get(b.getKey()).place(),
+                                            digits.get(b.getKey()).index(b.getValue())
+                                        })
+                        .toArray(int[][]::new);
         int always = explained.isWithdrawn(release) ? 1 : 0;
         List<Allowed> guards = new ArrayList<>();
         List<Opening> openings = new ArrayList<>();
@@ -244,7 +314,13 @@ final class Graph {
             Optional<Allowed> allowed = ofRules.computeIfAbsent(rule, this::allowed);
             boolean holdsAlways = allowed.isEmpty() && explained.holdsOnThisDevice(rule.guard());
             if (!rule.opens().isEmpty()) {
-                openings.add(new Opening(rule.id(), rule.opens().contains(Way.DOWN), rule.opens().contains(Way.LINE), allowed, holdsAlways));
+                openings.add(
+                        new Opening(
+                                rule.id(),
+                                rule.opens().contains(Way.DOWN),
+                                rule.opens().contains(Way.LINE),
+                                allowed,
+                                holdsAlways));
             } else if (allowed.isPresent()) {
                 guards.add(allowed.get());
             } else {
@@ -253,16 +329,34 @@ final class Graph {
         }
         BitSet installable = installableOn(digit, explained.images(release));
         BitSet from = (BitSet) installable.clone();
-        guards.stream().filter(guard -> guard.place() == digit.place()).forEach(guard -> from.and(guard.indices()));
-        return new Move(release, digit, digit.index(release.version()), sets, always, guards, guards.stream().filter(guard -> guard.place() != digit.place()).toList(), installable, from,
-                ofLines.computeIfAbsent(digit.component() + " " + release.line(), _ -> ofLine(digit, release.line())), openings,
-                PathKey.of(explained.cost(release, Optional.empty()), preference), explained.costsVary(release));
+        guards.stream()
+                .filter(guard -> guard.place() == digit.place())
+                .forEach(guard -> from.and(guard.indices()));
+        return new Move(
+                release,
+                digit,
+                digit.index(release.version()),
+                sets,
+                always,
+                guards,
+                guards.stream().filter(guard -> guard.place() != digit.place()).toList(),
+                installable,
+                from,
+                ofLines.computeIfAbsent(
+                        digit.component() + " " + release.line(),
+                        _ -> ofLine(digit, release.line())),
+                openings,
+                PathKey.of(explained.cost(release, Optional.empty()), preference),
+                explained.costsVary(release));
     }
 
     private static BitSet installableOn(Digit digit, Moves.Images images) {
         BitSet there = new BitSet(digit.radix());
         if (images.full().isEmpty()) {
-            images.deltas().keySet().stream().mapToInt(digit::index).filter(i -> i > 0).forEach(there::set);
+            images.deltas().keySet().stream()
+                    .mapToInt(digit::index)
+                    .filter(i -> i > 0)
+                    .forEach(there::set);
         } else {
             there.set(0, digit.radix());
         }
@@ -273,7 +367,9 @@ final class Graph {
     private BitSet ofLine(Digit digit, String line) {
         BitSet same = new BitSet(digit.radix());
         for (int i = 1; i < digit.radix(); i++) {
-            same.set(i, explained.lineOf(digit.component(), digit.versions().get(i - 1)).equals(line));
+            same.set(
+                    i,
+                    explained.lineOf(digit.component(), digit.versions().get(i - 1)).equals(line));
         }
         return same;
     }
@@ -281,7 +377,8 @@ final class Graph {
     private Optional<Allowed> allowed(MovementRule rule) {
         return switch (rule.guard()) {
             case Guard.From(VersionRange range) -> Optional.of(allowed(rule.component(), range));
-            case Guard.Needs(String other, VersionRange range) -> Optional.of(allowed(other, range));
+            case Guard.Needs(String other, VersionRange range) ->
+                    Optional.of(allowed(other, range));
             case Guard.OnlyOn _, Guard.NeverOn _, Guard.Entitled _ -> Optional.empty();
         };
     }
@@ -293,7 +390,12 @@ final class Graph {
 
     /** The cost of a move from a state. */
     PathKey cost(Move move, int[] state) {
-        return move.varies() ? PathKey.of(explained.cost(move.release(), move.digit().version(state[move.digit().place()])), preference) : move.cost();
+        return move.varies()
+                ? PathKey.of(
+                        explained.cost(
+                                move.release(), move.digit().version(state[move.digit().place()])),
+                        preference)
+                : move.cost();
     }
 
     /** The digits of a state, by place. */
@@ -331,10 +433,13 @@ final class Graph {
     }
 
     /**
-     * The moves that may come next in a state as far as their own component tells, newest release first; {@code through} also those that guards bar.
+     * The moves that may come next in a state as far as their own component tells, newest release
+     * first; {@code through} also those that guards bar.
      *
-     * <p>Stepping stones lie between what runs and what is wanted; other components only move up. So no state comes twice on a path, which is what lets the
-     * cost to go be worked out without a queue. Most moves of a large catalogue are out by what four arrays tell; only the rest is looked at one by one.
+     * <p>Stepping stones lie between what runs and what is wanted; other components only move up.
+     * So no state comes twice on a path, which is what lets the cost to go be worked out without a
+     * queue. Most moves of a large catalogue are out by what four arrays tell; only the rest is
+     * looked at one by one.
      */
     void forEachNext(int[] state, boolean through, Consumer<Move> taken) {
         int running = state[targetDigit.place()];
@@ -342,7 +447,10 @@ final class Graph {
             takeIfAbove(i, state, through, taken);
         }
         int begins = atMost[running == 0 || running < target ? target : running - 1];
-        int ends = running == 0 ? atMost[target - 1] : running < target ? atMost[running] : atMost[target - 1];
+        int ends =
+                running == 0
+                        ? atMost[target - 1]
+                        : running < target ? atMost[running] : atMost[target - 1];
         for (int i = begins; i < ends; i++) {
             if (through || isFromWithin(i, running)) {
                 taken.accept(moves.get(i));
@@ -364,12 +472,17 @@ final class Graph {
         return here >= lowestFrom[i] && here <= highestFrom[i] && moves.get(i).from().get(here);
     }
 
-    /** Where the moves of the target's component begin, by index: the first that leads to an index or a lower one. They stand from high to low. */
+    /**
+     * Where the moves of the target's component begin, by index: the first that leads to an index
+     * or a lower one. They stand from high to low.
+     */
     private int[] positions() {
         int[] positions = new int[targetDigit.radix()];
         int at = blockBegins;
         for (int index = targetDigit.radix() - 1; index >= 0; index--) {
-            while (at < moves.size() && moves.get(at).digit() == targetDigit && moves.get(at).index() > index) {
+            while (at < moves.size()
+                    && moves.get(at).digit() == targetDigit
+                    && moves.get(at).index() > index) {
                 at++;
             }
             positions[index] = at;

@@ -10,14 +10,16 @@ import java.util.List;
  * One move of a path.
  *
  * @param component the component that moves
- * @param from      release before, as the device or the catalogue writes it
- * @param to        release after
- * @param images    what is installed: one image, or the parts that belong together
- * @param lookAlikes the nearest other images of the release, each with the reason why it is not taken
- * @param brings    other components that change with it, as "board 1.15"
- * @param mayRest   whether the device may stay on {@code to} until a later window
- * @param why       the rules that bar the first later move that is barred when this hop is left out; empty for the last hop
- * @param toKnow    caveats and losses, to be read before
+ * @param from release before, as the device or the catalogue writes it
+ * @param to release after
+ * @param images what is installed: one image, or the parts that belong together
+ * @param lookAlikes the nearest other images of the release, each with the reason why it is not
+ *     taken
+ * @param brings other components that change with it, as "board 1.15"
+ * @param mayRest whether the device may stay on {@code to} until a later window
+ * @param why the rules that bar the first later move that is barred when this hop is left out;
+ *     empty for the last hop
+ * @param toKnow caveats and losses, to be read before
  */
 public record Hop(
         String component,

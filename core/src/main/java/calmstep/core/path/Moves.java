@@ -26,24 +26,35 @@ import java.util.Set;
 import java.util.SortedMap;
 import java.util.TreeMap;
 
-/** The moves that a catalogue gives one kind of device, and what bars each. What depends on the release alone is worked out once. */
+/**
+ * The moves that a catalogue gives one kind of device, and what bars each. What depends on the
+ * release alone is worked out once.
+ */
 final class Moves {
     private static final int LOOK_ALIKES = 3;
 
     /**
      * The images of a release for this hardware.
      *
-     * @param full   what can be installed whatever runs before; empty where there is none
+     * @param full what can be installed whatever runs before; empty where there is none
      * @param deltas what can be installed on one release alone
      */
     record Images(List<FirmwareImage> full, Map<Version, List<FirmwareImage>> deltas) {
-        /** What is installed on a device that runs {@code before}: the delta where there is one for it. */
+        /**
+         * What is installed on a device that runs {@code before}: the delta where there is one for
+         * it.
+         */
         List<FirmwareImage> on(Optional<Version> before) {
             return before.map(deltas::get).or(() -> Optional.of(full)).get();
         }
     }
 
-    private record Facts(List<MovementRule> rules, List<Effect> effects, Images images, boolean withdrawn, boolean unproven) {}
+    private record Facts(
+            List<MovementRule> rules,
+            List<Effect> effects,
+            Images images,
+            boolean withdrawn,
+            boolean unproven) {}
 
     private final Catalogue catalogue;
     private final Hardware hardware;
@@ -60,7 +71,8 @@ final class Moves {
         oldEnough = kind.today().minusDays(kind.youngestDays());
         for (Release release : catalogue.releases()) {
             firstLines.putIfAbsent(release.component(), release.line());
-            lines.computeIfAbsent(release.component(), _ -> new HashMap<>()).put(release.version(), release.line());
+            lines.computeIfAbsent(release.component(), _ -> new HashMap<>())
+                    .put(release.version(), release.line());
         }
     }
 
@@ -69,39 +81,79 @@ final class Moves {
     }
 
     private Facts factsOf(Release release) {
-        List<MovementRule> rules = catalogue.rules().stream()
-                .filter(r -> r.component().equals(release.component()) && r.to().contains(release.version()))
-                .toList();
-        List<Effect> effects = catalogue.effects().stream()
-                .filter(e -> e.component().equals(release.component()) && e.to().contains(release.version()))
-                .toList();
+        List<MovementRule> rules =
+                catalogue.rules().stream()
+                        .filter(
+                                r ->
+                                        r.component().equals(release.component())
+                                                && r.to().contains(release.version()))
+                        .toList();
+        List<Effect> effects =
+                catalogue.effects().stream()
+                        .filter(
+                                e ->
+                                        e.component().equals(release.component())
+                                                && e.to().contains(release.version()))
+                        .toList();
         boolean unproven = !release.channel().isProven() || release.date().isAfter(oldEnough);
-        return new Facts(rules, effects, imagesOf(release), release.channel() == Channel.WITHDRAWN, unproven);
+        return new Facts(
+                rules,
+                effects,
+                imagesOf(release),
+                release.channel() == Channel.WITHDRAWN,
+                unproven);
     }
 
     private Images imagesOf(Release release) {
-        List<FirmwareImage> fitting = release.images().stream()
-                .filter(i -> i.purpose() == Purpose.UPGRADE && i.variant().fits(hardware))
-                .toList();
+        List<FirmwareImage> fitting =
+                release.images().stream()
+                        .filter(i -> i.purpose() == Purpose.UPGRADE && i.variant().fits(hardware))
+                        .toList();
         Map<Version, List<FirmwareImage>> deltas = new TreeMap<>();
-        fitting.forEach(image -> image.deltaFrom().ifPresent(base -> deltas.computeIfAbsent(base, b -> together(
-                fitting.stream().filter(other -> other.deltaFrom().equals(Optional.of(b))).toList()))));
-        return new Images(together(fitting.stream().filter(image -> image.deltaFrom().isEmpty()).toList()), deltas);
+        fitting.forEach(
+                image ->
+                        image.deltaFrom()
+                                .ifPresent(
+                                        base ->
+                                                deltas.computeIfAbsent(
+                                                        base,
+                                                        b ->
+                                                                together(
+                                                                        fitting.stream()
+                                                                                .filter(
+                                                                                        other ->
+                                                                                                other.deltaFrom()
+                                                                                                        .equals(
+                                                                                                                Optional
+                                                                                                                        .of(
+                                                                                                                                b)))
+                                                                                .toList()))));
+        return new Images(
+                together(fitting.stream().filter(image -> image.deltaFrom().isEmpty()).toList()),
+                deltas);
     }
 
     /** The first image, with the other parts where it is a part: one of each. */
     private static List<FirmwareImage> together(List<FirmwareImage> fitting) {
         Map<String, FirmwareImage> byPart = new TreeMap<>();
         fitting.forEach(image -> byPart.putIfAbsent(image.part(), image));
-        return fitting.isEmpty() || fitting.getFirst().part().isEmpty() ? fitting.stream().limit(1).toList() : List.copyOf(byPart.values());
+        return fitting.isEmpty() || fitting.getFirst().part().isEmpty()
+                ? fitting.stream().limit(1).toList()
+                : List.copyOf(byPart.values());
     }
 
-    /** Why the nearest look-alikes are none: those with the fewest differences; an image for another region as well would only be noise. */
+    /**
+     * Why the nearest look-alikes are none: those with the fewest differences; an image for another
+     * region as well would only be noise.
+     */
     private List<String> refusalsOf(Release release) {
         Map<String, List<String>> byFile = new LinkedHashMap<>();
         release.images().forEach(image -> byFile.put(image.fileName(), refusalsOf(image)));
         int fewest = byFile.values().stream().mapToInt(List::size).min().orElse(0);
-        return byFile.entrySet().stream().filter(e -> e.getValue().size() == fewest).map(e -> e.getKey() + ": " + String.join("; ", e.getValue())).toList();
+        return byFile.entrySet().stream()
+                .filter(e -> e.getValue().size() == fewest)
+                .map(e -> e.getKey() + ": " + String.join("; ", e.getValue()))
+                .toList();
     }
 
     private List<String> refusalsOf(FirmwareImage image) {
@@ -113,16 +165,36 @@ final class Moves {
         return refusals;
     }
 
-    /** Why the other images of a release that one could take for the chosen ones are not taken; the nearest of them. */
+    /**
+     * Why the other images of a release that one could take for the chosen ones are not taken; the
+     * nearest of them.
+     */
     private List<String> lookAlikes(Release release, List<FirmwareImage> chosen) {
         boolean small = chosen.stream().anyMatch(image -> image.deltaFrom().isPresent());
-        List<FirmwareImage> others = release.images().stream().filter(image -> !chosen.contains(image)).toList();
+        List<FirmwareImage> others =
+                release.images().stream().filter(image -> !chosen.contains(image)).toList();
         int fewest = others.stream().mapToInt(image -> refusalsOf(image).size()).min().orElse(0);
-        return others.stream().filter(image -> refusalsOf(image).size() == fewest).limit(LOOK_ALIKES)
-                .map(image -> "%s: %s".formatted(image.fileName(), fewest == 0 ? small ? "the delta is enough here, and smaller" : "another file for the same hardware" : String.join("; ", refusalsOf(image)))).toList();
+        return others.stream()
+                .filter(image -> refusalsOf(image).size() == fewest)
+                .limit(LOOK_ALIKES)
+                .map(
+                        image ->
+                                "%s: %s"
+                                        .formatted(
+                                                image.fileName(),
+                                                fewest == 0
+                                                        ? small
+                                                                ? "the delta is enough here, and"
+                                                                        + " smaller"
+                                                                : "another file for the same"
+                                                                        + " hardware"
+                                                        : String.join("; ", refusalsOf(image))))
+                .toList();
     }
 
-    /** Everything that bars installing the release in this state; empty when the move is allowed. */
+    /**
+     * Everything that bars installing the release in this state; empty when the move is allowed.
+     */
     List<Obstacle> obstacles(SortedMap<String, Version> state, Release release) {
         Facts known = facts(release);
         Optional<Version> running = Optional.ofNullable(state.get(release.component()));
@@ -135,19 +207,37 @@ final class Moves {
         }
         for (MovementRule rule : known.rules()) {
             if (rule.opens().isEmpty()) {
-                violation(rule.guard(), state, release.component()).ifPresent(seen -> found.add(new Obstacle.BarredByRule(rule, seen)));
+                violation(rule.guard(), state, release.component())
+                        .ifPresent(seen -> found.add(new Obstacle.BarredByRule(rule, seen)));
             }
         }
-        waysOf(running, release).forEach(way -> shut(way, known.rules(), state, release).filter(o -> !found.contains(o)).ifPresent(found::add));
-        release.brings().forEach((component, version) -> Optional.ofNullable(state.get(component)).filter(there -> version.compareTo(there) < 0)
-                .ifPresent(there -> found.add(new Obstacle.WouldLower(component, there.text(), version.text()))));
+        waysOf(running, release)
+                .forEach(
+                        way ->
+                                shut(way, known.rules(), state, release)
+                                        .filter(o -> !found.contains(o))
+                                        .ifPresent(found::add));
+        release.brings()
+                .forEach(
+                        (component, version) ->
+                                Optional.ofNullable(state.get(component))
+                                        .filter(there -> version.compareTo(there) < 0)
+                                        .ifPresent(
+                                                there ->
+                                                        found.add(
+                                                                new Obstacle.WouldLower(
+                                                                        component,
+                                                                        there.text(),
+                                                                        version.text()))));
         return found;
     }
 
     /**
-     * Why a way is shut: the first of the rules that would open it, or that none does; empty when one of them holds.
+     * Why a way is shut: the first of the rules that would open it, or that none does; empty when
+     * one of them holds.
      */
-    private Optional<Obstacle> shut(Way way, List<MovementRule> rules, SortedMap<String, Version> state, Release release) {
+    private Optional<Obstacle> shut(
+            Way way, List<MovementRule> rules, SortedMap<String, Version> state, Release release) {
         Optional<Obstacle> first = Optional.empty();
         for (MovementRule rule : rules) {
             if (rule.opens().contains(way)) {
@@ -155,47 +245,69 @@ final class Moves {
                 if (seen.isEmpty()) {
                     return Optional.empty();
                 }
-                first = first.isPresent() ? first : seen.map(s -> new Obstacle.BarredByRule(rule, s));
+                first =
+                        first.isPresent()
+                                ? first
+                                : seen.map(s -> new Obstacle.BarredByRule(rule, s));
             }
         }
         Version running = state.get(release.component());
-        return first.or(() -> Optional.of(switch (way) {
-            case DOWN -> new Obstacle.WayDownNotDescribed(running.text(), release.version().text());
-            case LINE -> new Obstacle.OtherLine(lineOf(release.component(), running), release.line());
-        }));
+        return first.or(
+                () ->
+                        Optional.of(
+                                switch (way) {
+                                    case DOWN ->
+                                            new Obstacle.WayDownNotDescribed(
+                                                    running.text(), release.version().text());
+                                    case LINE ->
+                                            new Obstacle.OtherLine(
+                                                    lineOf(release.component(), running),
+                                                    release.line());
+                                }));
     }
 
     /** The ways that a move goes and that are shut unless a rule opens them. */
     private Set<Way> waysOf(Optional<Version> running, Release release) {
         Set<Way> ways = EnumSet.noneOf(Way.class);
         running.filter(r -> release.version().compareTo(r) < 0).ifPresent(_ -> ways.add(Way.DOWN));
-        running.filter(r -> !lineOf(release.component(), r).equals(release.line())).ifPresent(_ -> ways.add(Way.LINE));
+        running.filter(r -> !lineOf(release.component(), r).equals(release.line()))
+                .ifPresent(_ -> ways.add(Way.LINE));
         return ways;
     }
 
-    /** The software line of a version; a version that the catalogue does not have is taken for one of its first line. */
+    /**
+     * The software line of a version; a version that the catalogue does not have is taken for one
+     * of its first line.
+     */
     String lineOf(String component, Version version) {
         String line = lines.getOrDefault(component, Map.of()).get(version);
         return line != null ? line : firstLines.getOrDefault(component, "");
     }
 
     /** What the device has where the guard wants something else; empty when the guard holds. */
-    private Optional<String> violation(Guard guard, SortedMap<String, Version> state, String component) {
+    private Optional<String> violation(
+            Guard guard, SortedMap<String, Version> state, String component) {
         return switch (guard) {
             case Guard.From(var range) -> outside(range, component, state);
             case Guard.Needs(String other, var range) -> outside(range, other, state);
-            case Guard.OnlyOn(Variant variant) -> variant.covers(hardware) ? Optional.empty() : Optional.of(describe());
-            case Guard.NeverOn(Variant variant) -> variant.covers(hardware) ? Optional.of(describe()) : Optional.empty();
-            case Guard.Entitled() -> entitled ? Optional.empty() : Optional.of("no support entitlement");
+            case Guard.OnlyOn(Variant variant) ->
+                    variant.covers(hardware) ? Optional.empty() : Optional.of(describe());
+            case Guard.NeverOn(Variant variant) ->
+                    variant.covers(hardware) ? Optional.of(describe()) : Optional.empty();
+            case Guard.Entitled() ->
+                    entitled ? Optional.empty() : Optional.of("no support entitlement");
         };
     }
 
-    private static Optional<String> outside(VersionRange range, String component, SortedMap<String, Version> state) {
+    private static Optional<String> outside(
+            VersionRange range, String component, SortedMap<String, Version> state) {
         Version version = state.get(component);
         if (version == null) {
             return Optional.of("%s is not known".formatted(component));
         }
-        return range.contains(version) ? Optional.empty() : Optional.of("%s %s".formatted(component, version));
+        return range.contains(version)
+                ? Optional.empty()
+                : Optional.of("%s %s".formatted(component, version));
     }
 
     private String describe() {
@@ -231,14 +343,23 @@ final class Moves {
 
     /** Whether the cost of a move depends on what ran before. */
     boolean costsVary(Release release) {
-        return facts(release).effects().size() > 1 && !facts(release).effects().getFirst().from().equals(VersionRange.ANY)
-                || facts(release).effects().stream().limit(1).anyMatch(e -> !e.from().equals(VersionRange.ANY)) || !images(release).deltas().isEmpty();
+        return facts(release).effects().size() > 1
+                        && !facts(release).effects().getFirst().from().equals(VersionRange.ANY)
+                || facts(release).effects().stream()
+                        .limit(1)
+                        .anyMatch(e -> !e.from().equals(VersionRange.ANY))
+                || !images(release).deltas().isEmpty();
     }
 
     Cost cost(Release release, Optional<Version> before) {
         Effect effect = effect(release, before);
         long bytes = images(release).on(before).stream().mapToLong(FirmwareImage::sizeBytes).sum();
-        return new Cost(0, effect.restarts(), effect.dark().toSeconds(), facts(release).unproven() ? 1 : 0, bytes);
+        return new Cost(
+                0,
+                effect.restarts(),
+                effect.dark().toSeconds(),
+                facts(release).unproven() ? 1 : 0,
+                bytes);
     }
 
     /** The move as a hop. The images are there for every move without obstacles. */
@@ -250,10 +371,24 @@ final class Moves {
             toKnow.add("the configuration is %s by this move".formatted(effect.configuration()));
         }
         toKnow.addAll(effect.loses());
-        List<String> brings = release.brings().entrySet().stream().filter(b -> !b.getValue().equals(before.get(b.getKey())))
-                .map(b -> "%s %s".formatted(b.getKey(), b.getValue())).toList();
+        List<String> brings =
+                release.brings().entrySet().stream()
+                        .filter(b -> !b.getValue().equals(before.get(b.getKey())))
+                        .map(b -> "%s %s".formatted(b.getKey(), b.getValue()))
+                        .toList();
         List<FirmwareImage> chosen = images(release).on(from);
-        return new Hop(release.component(), from.map(Version::text).orElse(""), release.version().text(), chosen, lookAlikes(release, chosen), brings,
-                effect.restarts(), effect.dark(), effect.configuration(), release.mayRest(), why, toKnow);
+        return new Hop(
+                release.component(),
+                from.map(Version::text).orElse(""),
+                release.version().text(),
+                chosen,
+                lookAlikes(release, chosen),
+                brings,
+                effect.restarts(),
+                effect.dark(),
+                effect.configuration(),
+                release.mayRest(),
+                why,
+                toKnow);
     }
 }

@@ -10,8 +10,10 @@ public sealed interface PathAnswer {
     record AlreadyThere(String running) implements PathAnswer {}
 
     /**
-     * @param obstacles        the smallest set of things in the way
-     * @param highestReachable the newest release that the device can reach today, where there is one newer than it runs
+     * @param obstacles the smallest set of things in the way
+     * @param highestReachable the newest release that the device can reach today, where there is
+     *     one newer than it runs
      */
-    record Refused(List<Obstacle> obstacles, Optional<String> highestReachable) implements PathAnswer {}
+    record Refused(List<Obstacle> obstacles, Optional<String> highestReachable)
+            implements PathAnswer {}
 }

@@ -1,8 +1,8 @@
 package calmstep.core.path;
 
 /**
- * A cost in the order of a preference, packed so that the search compares and adds two numbers. From the top: guards violated, then three
- * fields in the preference's order; last, bytes.
+ * A cost in the order of a preference, packed so that the search compares and adds two numbers.
+ * From the top: guards violated, then three fields in the preference's order; last, bytes.
  */
 record PathKey(long head, long bytes) implements Comparable<PathKey> {
     static final PathKey NONE = new PathKey(0, 0);
@@ -16,11 +16,14 @@ record PathKey(long head, long bytes) implements Comparable<PathKey> {
         long restarts = within(cost.restarts(), RESTART_BITS);
         long dark = within(cost.darkSeconds(), DARK_BITS);
         long unproven = within(cost.unproven(), UNPROVEN_BITS);
-        long packed = switch (preference) {
-            case FEWEST_RESTARTS -> (restarts << DARK_BITS | dark) << UNPROVEN_BITS | unproven;
-            case SHORTEST_DARK -> (dark << RESTART_BITS | restarts) << UNPROVEN_BITS | unproven;
-            case PROVEN -> (unproven << RESTART_BITS | restarts) << DARK_BITS | dark;
-        };
+        long packed =
+                switch (preference) {
+                    case FEWEST_RESTARTS ->
+                            (restarts << DARK_BITS | dark) << UNPROVEN_BITS | unproven;
+                    case SHORTEST_DARK ->
+                            (dark << RESTART_BITS | restarts) << UNPROVEN_BITS | unproven;
+                    case PROVEN -> (unproven << RESTART_BITS | restarts) << DARK_BITS | dark;
+                };
         return new PathKey((long) cost.barred() << BARRED_SHIFT | packed, cost.bytes());
     }
 
@@ -49,6 +52,8 @@ record PathKey(long head, long bytes) implements Comparable<PathKey> {
 
     @Override
     public int compareTo(PathKey other) {
-        return head != other.head ? Long.compare(head, other.head) : Long.compare(bytes, other.bytes);
+        return head != other.head
+                ? Long.compare(head, other.head)
+                : Long.compare(bytes, other.bytes);
     }
 }

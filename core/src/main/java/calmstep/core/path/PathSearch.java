@@ -20,16 +20,27 @@ import java.util.SortedMap;
 import java.util.concurrent.atomic.AtomicLong;
 
 /**
- * The paths of one kind of device to one release. Pure: the same question gives the same answer. What is worked out for one state serves the next.
- * Not for use by several threads at once.
+ * The paths of one kind of device to one release. Pure: the same question gives the same answer.
+ * What is worked out for one state serves the next. Not for use by several threads at once.
  */
 public final class PathSearch {
     private static final int ALTERNATIVES = 2;
-    /** How many partial paths are looked into for alternatives; beyond it what is left is longer by many hops. */
+
+    /**
+     * How many partial paths are looked into for alternatives; beyond it what is left is longer by
+     * many hops.
+     */
     private static final int LOOKED_INTO = 64;
 
     /** The beginning of a path, and what the whole will cost at least. */
-    private record Beginning(long state, Optional<Beginning> before, Optional<Move> by, PathKey cost, PathKey whole, long order) implements Comparable<Beginning> {
+    private record Beginning(
+            long state,
+            Optional<Beginning> before,
+            Optional<Move> by,
+            PathKey cost,
+            PathKey whole,
+            long order)
+            implements Comparable<Beginning> {
         @Override
         public int compareTo(Beginning other) {
             int byCost = whole.compareTo(other.whole);
@@ -38,7 +49,9 @@ public final class PathSearch {
 
         List<Release> releases() {
             Deque<Release> releases = new ArrayDeque<>();
-            for (Beginning beginning = this; beginning.by().isPresent(); beginning = beginning.before().orElseThrow()) {
+            for (Beginning beginning = this;
+                    beginning.by().isPresent();
+                    beginning = beginning.before().orElseThrow()) {
                 releases.addFirst(beginning.by().get().release());
             }
             return List.copyOf(releases);
@@ -53,7 +66,11 @@ public final class PathSearch {
     private final CostToGo open;
     private final CostToGo throughBars;
 
-    private PathSearch(Kind kind, String component, Version target, Collection<SortedMap<String, Version>> states) {
+    private PathSearch(
+            Kind kind,
+            String component,
+            Version target,
+            Collection<SortedMap<String, Version>> states) {
         this.catalogue = kind.catalogue();
         this.component = component;
         this.target = target;
@@ -65,18 +82,26 @@ public final class PathSearch {
 
     /**
      * @param component the component that the target is a release of
-     * @param states    states that will be asked about: release of each component
+     * @param states states that will be asked about: release of each component
      */
-    public static PathSearch towards(Kind kind, String component, Version target, Collection<SortedMap<String, Version>> states) {
+    public static PathSearch towards(
+            Kind kind,
+            String component,
+            Version target,
+            Collection<SortedMap<String, Version>> states) {
         return new PathSearch(kind, component, target, states);
     }
 
     /** The answer for one device that is asked about alone. */
-    public static PathAnswer answer(Kind kind, SortedMap<String, Version> state, String component, Version target) {
+    public static PathAnswer answer(
+            Kind kind, SortedMap<String, Version> state, String component, Version target) {
         return towards(kind, component, target, List.of(state)).from(state);
     }
 
-    /** Whether {@link #from} can be asked about a state: its versions are in the catalogue, or were told of at the beginning. */
+    /**
+     * Whether {@link #from} can be asked about a state: its versions are in the catalogue, or were
+     * told of at the beginning.
+     */
     public boolean knows(SortedMap<String, Version> state) {
         return graph.knows(state);
     }
@@ -87,15 +112,27 @@ public final class PathSearch {
             return new PathAnswer.AlreadyThere(running.text());
         }
         if (catalogue.find(component, target).isEmpty()) {
-            List<String> known = catalogue.releases().stream().filter(r -> r.component().equals(component)).map(r -> r.version().text()).toList();
-            return new PathAnswer.Refused(List.of(new Obstacle.UnknownRelease(target.text(), Nearest.hint(target.text(), known))), highestReachable(state));
+            List<String> known =
+                    catalogue.releases().stream()
+                            .filter(r -> r.component().equals(component))
+                            .map(r -> r.version().text())
+                            .toList();
+            return new PathAnswer.Refused(
+                    List.of(
+                            new Obstacle.UnknownRelease(
+                                    target.text(), Nearest.hint(target.text(), known))),
+                    highestReachable(state));
         }
         long start = graph.number(state);
         if (open.of(start).isEmpty()) {
             return new PathAnswer.Refused(inTheWay(state, start), highestReachable(state));
         }
         List<Release> best = cheapest(start, open);
-        return new PathAnswer.Found(pathOf(state, best), alternatives(start, best).stream().map(releases -> pathOf(state, releases)).toList());
+        return new PathAnswer.Found(
+                pathOf(state, best),
+                alternatives(start, best).stream()
+                        .map(releases -> pathOf(state, releases))
+                        .toList());
     }
 
     private List<Release> cheapest(long start, CostToGo toGo) {
@@ -112,8 +149,8 @@ public final class PathSearch {
     }
 
     /**
-     * The next best paths by best-first search, which the exact cost to go leads straight to the target. A path that only adds hops to a better one is
-     * none.
+     * The next best paths by best-first search, which the exact cost to go leads straight to the
+     * target. A path that only adds hops to a better one is none.
      */
     private List<List<Release>> alternatives(long start, List<Release> best) {
         List<List<Release>> found = new ArrayList<>(List.of(best));
@@ -121,9 +158,13 @@ public final class PathSearch {
             return List.of();
         }
         PriorityQueue<Beginning> queue = new PriorityQueue<>();
-        queue.add(new Beginning(start, Optional.empty(), Optional.empty(), PathKey.NONE, PathKey.NONE, 0));
+        queue.add(
+                new Beginning(
+                        start, Optional.empty(), Optional.empty(), PathKey.NONE, PathKey.NONE, 0));
         AtomicLong made = new AtomicLong();
-        for (int looked = 0; looked < LOOKED_INTO && !queue.isEmpty() && found.size() <= ALTERNATIVES; looked++) {
+        for (int looked = 0;
+                looked < LOOKED_INTO && !queue.isEmpty() && found.size() <= ALTERNATIVES;
+                looked++) {
             Beginning beginning = queue.remove();
             int[] digits = graph.digits(beginning.state());
             List<Release> releases = beginning.releases();
@@ -134,13 +175,26 @@ public final class PathSearch {
                 found.add(releases);
                 continue;
             }
-            graph.forEachNext(digits, false, move -> {
-                long after = graph.after(move, beginning.state(), digits);
-                if (move.isOpen(digits)) {
-                    PathKey cost = beginning.cost().plus(graph.cost(move, digits));
-                    open.of(after).ifPresent(rest -> queue.add(new Beginning(after, Optional.of(beginning), Optional.of(move), cost, cost.plus(rest), made.incrementAndGet())));
-                }
-            });
+            graph.forEachNext(
+                    digits,
+                    false,
+                    move -> {
+                        long after = graph.after(move, beginning.state(), digits);
+                        if (move.isOpen(digits)) {
+                            PathKey cost = beginning.cost().plus(graph.cost(move, digits));
+                            open.of(after)
+                                    .ifPresent(
+                                            rest ->
+                                                    queue.add(
+                                                            new Beginning(
+                                                                    after,
+                                                                    Optional.of(beginning),
+                                                                    Optional.of(move),
+                                                                    cost,
+                                                                    cost.plus(rest),
+                                                                    made.incrementAndGet())));
+                        }
+                    });
         }
         return found.subList(1, found.size());
     }
@@ -152,15 +206,24 @@ public final class PathSearch {
         for (int i = 0; i < releases.size(); i++) {
             Release release = releases.get(i);
             SortedMap<String, Version> before = state;
-            List<Reason> why = barsWithout(before, releases.subList(i + 1, releases.size())).stream().map(Obstacle::reason).toList();
+            List<Reason> why =
+                    barsWithout(before, releases.subList(i + 1, releases.size())).stream()
+                            .map(Obstacle::reason)
+                            .toList();
             hops.add(moves.hop(before, release, why));
-            cost = cost.plus(moves.cost(release, Optional.ofNullable(before.get(release.component()))));
+            cost =
+                    cost.plus(
+                            moves.cost(
+                                    release, Optional.ofNullable(before.get(release.component()))));
             state = release.appliedTo(state);
         }
         return new Path(hops, cost);
     }
 
-    /** Why a hop cannot be left out: what bars the first of the later moves that is barred without it. */
+    /**
+     * Why a hop cannot be left out: what bars the first of the later moves that is barred without
+     * it.
+     */
     private List<Obstacle> barsWithout(SortedMap<String, Version> before, List<Release> later) {
         SortedMap<String, Version> state = before;
         for (Release release : later) {
@@ -174,17 +237,22 @@ public final class PathSearch {
     }
 
     /**
-     * A smallest set of things in the way: those along the path that violates the fewest guards, less every one without which there is still no path.
-     * Where one thing alone would do, one is named.
+     * A smallest set of things in the way: those along the path that violates the fewest guards,
+     * less every one without which there is still no path. Where one thing alone would do, one is
+     * named.
      */
     private List<Obstacle> inTheWay(SortedMap<String, Version> start, long number) {
         if (throughBars.of(number).isEmpty()) {
-            return List.of(new Obstacle.NoImage(catalogue.find(component, target).orElseThrow(), List.of()));
+            return List.of(
+                    new Obstacle.NoImage(
+                            catalogue.find(component, target).orElseThrow(), List.of()));
         }
         Set<Obstacle> named = new LinkedHashSet<>();
         SortedMap<String, Version> state = start;
         for (Release release : cheapest(number, throughBars)) {
-            moves.obstacles(state, release).stream().filter(o -> named.stream().noneMatch(n -> isSame(n, o))).forEach(named::add);
+            moves.obstacles(state, release).stream()
+                    .filter(o -> named.stream().noneMatch(n -> isSame(n, o)))
+                    .forEach(named::add);
             state = release.appliedTo(state);
         }
         List<Obstacle> needed = new ArrayList<>(named);
@@ -199,7 +267,10 @@ public final class PathSearch {
 
     /** Two obstacles are one when the same thing would have to be removed. */
     private static boolean isSame(Obstacle one, Obstacle other) {
-        return one instanceof Obstacle.BarredByRule(var rule, var _) && other instanceof Obstacle.BarredByRule(var same, var _) ? rule.id().equals(same.id()) : one.equals(other);
+        return one instanceof Obstacle.BarredByRule(var rule, var _)
+                        && other instanceof Obstacle.BarredByRule(var same, var _)
+                ? rule.id().equals(same.id())
+                : one.equals(other);
     }
 
     /** Whether a path opens when these things, and no others, are removed. */
@@ -216,17 +287,33 @@ public final class PathSearch {
             if (graph.isTarget(digits)) {
                 return true;
             }
-            graph.forEachNext(digits, true, move -> {
-                int bars = move.bars(digits);
-                if (bars == 0 || bars <= removed.size() && moves.obstacles(state, move.release()).stream().allMatch(o -> removed.stream().anyMatch(r -> isSame(r, o)))) {
-                    queue.add(move.release().appliedTo(state));
-                }
-            });
+            graph.forEachNext(
+                    digits,
+                    true,
+                    move -> {
+                        int bars = move.bars(digits);
+                        if (bars == 0
+                                || bars <= removed.size()
+                                        && moves.obstacles(state, move.release()).stream()
+                                                .allMatch(
+                                                        o ->
+                                                                removed.stream()
+                                                                        .anyMatch(
+                                                                                r ->
+                                                                                        isSame(
+                                                                                                r,
+                                                                                                o)))) {
+                            queue.add(move.release().appliedTo(state));
+                        }
+                    });
         }
         return false;
     }
 
-    /** The highest release that the device can go to today and stay on: a general one that it may rest on. */
+    /**
+     * The highest release that the device can go to today and stay on: a general one that it may
+     * rest on.
+     */
     private Optional<String> highestReachable(SortedMap<String, Version> start) {
         long number = graph.number(start);
         int running = graph.runs(number);
@@ -238,10 +325,17 @@ public final class PathSearch {
             int[] digits = graph.digits(state);
             for (Move move : graph.moves()) {
                 int from = digits[move.digit().place()];
-                if (from == 0 || move.index() <= from || move.isBarredAtOnce(digits) || !move.isOpen(digits)) {
+                if (from == 0
+                        || move.index() <= from
+                        || move.isBarredAtOnce(digits)
+                        || !move.isOpen(digits)) {
                     continue;
                 }
-                if (graph.isOfTarget(move) && move.index() > running && canStay(move.release()) && best.map(b -> move.release().version().compareTo(b.version()) > 0).orElse(true)) {
+                if (graph.isOfTarget(move)
+                        && move.index() > running
+                        && canStay(move.release())
+                        && best.map(b -> move.release().version().compareTo(b.version()) > 0)
+                                .orElse(true)) {
                     best = Optional.of(move.release());
                 }
                 long after = graph.after(move, state, digits);

@@ -4,28 +4,45 @@ import java.util.Comparator;
 
 /** What a path is to be good at; later fields decide between equals. */
 public enum Preference {
-    FEWEST_RESTARTS("fewest restarts", Comparator.comparingInt(Cost::restarts).thenComparingLong(Cost::darkSeconds)
-            .thenComparingInt(Cost::unproven)),
-    SHORTEST_DARK("shortest dark", Comparator.comparingLong(Cost::darkSeconds).thenComparingInt(Cost::restarts)
-            .thenComparingInt(Cost::unproven)),
-    PROVEN("only well-proven releases", Comparator.comparingInt(Cost::unproven).thenComparingInt(Cost::restarts)
-            .thenComparingLong(Cost::darkSeconds));
+    FEWEST_RESTARTS(
+            "fewest restarts",
+            Comparator.comparingInt(Cost::restarts)
+                    .thenComparingLong(Cost::darkSeconds)
+                    .thenComparingInt(Cost::unproven)),
+    SHORTEST_DARK(
+            "shortest dark",
+            Comparator.comparingLong(Cost::darkSeconds)
+                    .thenComparingInt(Cost::restarts)
+                    .thenComparingInt(Cost::unproven)),
+    PROVEN(
+            "only well-proven releases",
+            Comparator.comparingInt(Cost::unproven)
+                    .thenComparingInt(Cost::restarts)
+                    .thenComparingLong(Cost::darkSeconds));
 
     private final String words;
     private final Comparator<Cost> order;
 
     Preference(String words, Comparator<Cost> order) {
         this.words = words;
-        this.order = Comparator.comparingInt(Cost::barred).thenComparing(order).thenComparingLong(Cost::bytes);
+        this.order =
+                Comparator.comparingInt(Cost::barred)
+                        .thenComparing(order)
+                        .thenComparingLong(Cost::bytes);
     }
 
-    /** @throws IllegalArgumentException with what was expected and seen */
+    /**
+     * @throws IllegalArgumentException with what was expected and seen
+     */
     public static Preference parse(String text) {
         return switch (text) {
             case "fewest-restarts" -> FEWEST_RESTARTS;
             case "shortest-dark" -> SHORTEST_DARK;
             case "proven" -> PROVEN;
-            default -> throw new IllegalArgumentException("Expected fewest-restarts, shortest-dark or proven, saw \"%s\".".formatted(text));
+            default ->
+                    throw new IllegalArgumentException(
+                            "Expected fewest-restarts, shortest-dark or proven, saw \"%s\"."
+                                    .formatted(text));
         };
     }
 

@@ -8,14 +8,17 @@ public enum Choice {
     ACCEPT,
     LEAVE_OUT;
 
-    /** @throws IllegalArgumentException for a word that is not a choice */
+    /**
+     * @throws IllegalArgumentException for a word that is not a choice
+     */
     public static Choice parse(String text) {
         for (Choice choice : values()) {
             if (choice.toString().equals(text)) {
                 return choice;
             }
         }
-        throw new IllegalArgumentException("Expected save-first, accept or leave-out, saw \"%s\".".formatted(text));
+        throw new IllegalArgumentException(
+                "Expected save-first, accept or leave-out, saw \"%s\".".formatted(text));
     }
 
     @Override

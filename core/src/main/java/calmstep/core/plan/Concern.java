@@ -25,7 +25,8 @@ public sealed interface Concern {
 
     record NoTarget(String policy) implements Concern {}
 
-    record NoPath(String target, List<Obstacle> obstacles, Optional<String> highestReachable) implements Concern {}
+    record NoPath(String target, List<Obstacle> obstacles, Optional<String> highestReachable)
+            implements Concern {}
 
     record AlreadyThere(String release) implements Concern {}
 
@@ -35,7 +36,10 @@ public sealed interface Concern {
 
     record ImagesWillGo(List<String> fileNames) implements Concern {}
 
-    /** A hop that a path may hold and that no run can carry out yet; {@code what} says which part of it. */
+    /**
+     * A hop that a path may hold and that no run can carry out yet; {@code what} says which part of
+     * it.
+     */
     record NotYetCarriedOut(String release, String what) implements Concern {}
 
     /** Its base is to send it its files, and nobody described how. */

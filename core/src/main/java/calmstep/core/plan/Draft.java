@@ -18,15 +18,33 @@ public record Draft(List<UnitPlan> units, List<Finding> findings) {
     /** With what the network shows of its devices. */
     public Draft withContradictions(List<Contradiction> contradictions) {
         Set<String> devices = units.stream().map(UnitPlan::device).collect(Collectors.toSet());
-        return new Draft(units, sorted(Stream.concat(findings.stream(), contradictions.stream().filter(c -> devices.contains(c.device())).map(c -> Finding.of(c.device(), new Concern.NeighboursDiffer(c.sentence()))))));
+        return new Draft(
+                units,
+                sorted(
+                        Stream.concat(
+                                findings.stream(),
+                                contradictions.stream()
+                                        .filter(c -> devices.contains(c.device()))
+                                        .map(
+                                                c ->
+                                                        Finding.of(
+                                                                c.device(),
+                                                                new Concern.NeighboursDiffer(
+                                                                        c.sentence()))))));
     }
 
     private static List<Finding> sorted(Stream<Finding> findings) {
-        return findings.sorted(Comparator.comparing(Finding::severity).thenComparing(Finding::key)).toList();
+        return findings.sorted(Comparator.comparing(Finding::severity).thenComparing(Finding::key))
+                .toList();
     }
 
     /** The same units with what the nights came to; what was found of earlier nights is gone. */
     public Draft withNights(List<Finding> ofNights) {
-        return new Draft(units, sorted(Stream.concat(findings.stream().filter(f -> !f.isOfNights()), ofNights.stream())));
+        return new Draft(
+                units,
+                sorted(
+                        Stream.concat(
+                                findings.stream().filter(f -> !f.isOfNights()),
+                                ofNights.stream())));
     }
 }

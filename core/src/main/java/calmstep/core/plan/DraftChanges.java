@@ -12,7 +12,10 @@ import java.util.TreeSet;
 import java.util.function.Function;
 import java.util.stream.Collectors;
 
-/** What differs between two drafts of the same devices: an older one and one worked out from what is known now, or two plans side by side. */
+/**
+ * What differs between two drafts of the same devices: an older one and one worked out from what is
+ * known now, or two plans side by side.
+ */
 public final class DraftChanges {
     /** Grows old by itself; a plan is not another one because an hour has passed. */
     private static final String BY_TIME_ALONE = "/read-long-ago";
@@ -28,9 +31,12 @@ public final class DraftChanges {
         devices.addAll(is.keySet());
         for (String device : devices) {
             if (!is.containsKey(device)) {
-                changes.add("%s has nothing to do any more; it was to go %s".formatted(device, way(was.get(device))));
+                changes.add(
+                        "%s has nothing to do any more; it was to go %s"
+                                .formatted(device, way(was.get(device))));
             } else if (!was.containsKey(device)) {
-                changes.add("%s has something to do now: %s".formatted(device, way(is.get(device))));
+                changes.add(
+                        "%s has something to do now: %s".formatted(device, way(is.get(device))));
             } else {
                 differs(changes, was.get(device), is.get(device));
             }
@@ -40,25 +46,37 @@ public final class DraftChanges {
     }
 
     private static Map<String, UnitPlan> byDevice(Draft draft) {
-        return draft.units().stream().collect(Collectors.toMap(UnitPlan::device, Function.identity(), (a, _) -> a, TreeMap::new));
+        return draft.units().stream()
+                .collect(
+                        Collectors.toMap(
+                                UnitPlan::device, Function.identity(), (a, _) -> a, TreeMap::new));
     }
 
     private static String way(UnitPlan unit) {
-        return unit.from() + " > " + unit.hops().stream().map(h -> h.hop().to()).collect(Collectors.joining(" > "));
+        return unit.from()
+                + " > "
+                + unit.hops().stream().map(h -> h.hop().to()).collect(Collectors.joining(" > "));
     }
 
     private static String images(UnitPlan unit) {
-        return unit.hops().stream().flatMap(h -> h.hop().images().stream()).map(FirmwareImage::fileName).collect(Collectors.joining(", "));
+        return unit.hops().stream()
+                .flatMap(h -> h.hop().images().stream())
+                .map(FirmwareImage::fileName)
+                .collect(Collectors.joining(", "));
     }
 
     private static void differs(List<String> changes, UnitPlan was, UnitPlan is) {
         if (!was.serial().equals(is.serial())) {
-            changes.add("%s is another box now: serial %s, was %s".formatted(is.device(), is.serial(), was.serial()));
+            changes.add(
+                    "%s is another box now: serial %s, was %s"
+                            .formatted(is.device(), is.serial(), was.serial()));
         }
         if (!way(was).equals(way(is))) {
             changes.add("%s goes %s now, was to go %s".formatted(is.device(), way(is), way(was)));
         } else if (!images(was).equals(images(is))) {
-            changes.add("%s takes %s now, was to take %s".formatted(is.device(), images(is), images(was)));
+            changes.add(
+                    "%s takes %s now, was to take %s"
+                            .formatted(is.device(), images(is), images(was)));
         }
         if (!was.configurationSha256().equals(is.configurationSha256())) {
             changes.add("the configuration of %s is another one now".formatted(is.device()));
@@ -68,11 +86,19 @@ public final class DraftChanges {
     private static void findings(List<String> changes, Draft before, Draft after) {
         Set<String> known = keys(before);
         Set<String> now = keys(after);
-        after.findings().stream().filter(f -> now.contains(f.key()) && !known.contains(f.key())).forEach(f -> changes.add("new %s: %s".formatted(f.severity(), f.fact())));
-        before.findings().stream().filter(f -> known.contains(f.key()) && !now.contains(f.key())).forEach(f -> changes.add("no longer so: %s".formatted(f.fact())));
+        after.findings().stream()
+                .filter(f -> now.contains(f.key()) && !known.contains(f.key()))
+                .forEach(f -> changes.add("new %s: %s".formatted(f.severity(), f.fact())));
+        before.findings().stream()
+                .filter(f -> known.contains(f.key()) && !now.contains(f.key()))
+                .forEach(f -> changes.add("no longer so: %s".formatted(f.fact())));
     }
 
     private static Set<String> keys(Draft draft) {
-        return draft.findings().stream().filter(f -> !f.isOfNights()).map(Finding::key).filter(key -> !key.endsWith(BY_TIME_ALONE)).collect(Collectors.toCollection(LinkedHashSet::new));
+        return draft.findings().stream()
+                .filter(f -> !f.isOfNights())
+                .map(Finding::key)
+                .filter(key -> !key.endsWith(BY_TIME_ALONE))
+                .collect(Collectors.toCollection(LinkedHashSet::new));
     }
 }

@@ -41,10 +41,13 @@ import java.util.stream.Stream;
 public final class NightPlanning {
     /** How far ahead windows are looked at. */
     public static final Duration AHEAD = Duration.ofDays(92);
+
     private static final Duration WITHOUT_WINDOWS = Duration.ofHours(24);
     private static final int DRAWS = 2_000;
+
     /** So many drawn nights of a part are enough together; large plans get fewer draws a night. */
     private static final int MOST_DRAWN = 2_000_000;
+
     private static final long SEED = 1;
 
     private final Known known;
@@ -53,32 +56,67 @@ public final class NightPlanning {
     private final Map<String, Set<String>> notWith = new HashMap<>();
 
     /** What planning nights needs to know. */
-    public record Known(Map<String, Device> devices, Map<String, Catalogue> catalogues, Map<String, Site> sites, NightRules rules, Network network, Times times) {}
+    public record Known(
+            Map<String, Device> devices,
+            Map<String, Catalogue> catalogues,
+            Map<String, Site> sites,
+            NightRules rules,
+            Network network,
+            Times times) {}
 
     private NightPlanning(List<UnitPlan> units, Known known) {
         this.known = known;
         Set<String> names = units.stream().map(UnitPlan::device).collect(Collectors.toSet());
         Map<String, Set<String>> found = standIns(names);
-        units.forEach(unit -> {
-            Device device = known.devices().get(unit.device());
-            List<PartOfPath> of = PartOfPath.of(unit, device, known.times());
-            parts.put(unit.device(), of);
-            Set<String> groups = new TreeSet<>(device.wiring().redundancy());
-            groups.addAll(found.getOrDefault(unit.device(), Set.of()));
-            waveUnits.put(unit.device(), new WaveUnit(unit.device(), unit.site(), device.family(), likeness(unit, device), of.stream().map(PartOfPath::chunk).toList(),
-                    known.network().cutOffBy(unit.device()).stream().filter(names::contains).collect(Collectors.toSet()), groups));
-        });
+        units.forEach(
+                unit -> {
+                    Device device = known.devices().get(unit.device());
+                    List<PartOfPath> of = PartOfPath.of(unit, device, known.times());
+                    parts.put(unit.device(), of);
+                    Set<String> groups = new TreeSet<>(device.wiring().redundancy());
+                    groups.addAll(found.getOrDefault(unit.device(), Set.of()));
+                    waveUnits.put(
+                            unit.device(),
+                            new WaveUnit(
+                                    unit.device(),
+                                    unit.site(),
+                                    device.family(),
+                                    likeness(unit, device),
+                                    of.stream().map(PartOfPath::chunk).toList(),
+                                    known.network().cutOffBy(unit.device()).stream()
+                                            .filter(names::contains)
+                                            .collect(Collectors.toSet()),
+                                    groups));
+                });
         keepApart();
     }
 
-    /** For each unit those that it is never in work with: what it cuts off, what cuts it off, its mates. */
+    /**
+     * For each unit those that it is never in work with: what it cuts off, what cuts it off, its
+     * mates.
+     */
     private void keepApart() {
         Map<String, Set<String>> groups = new HashMap<>();
-        waveUnits.values().forEach(unit -> {
-            unit.cutsOff().forEach(other -> apart(unit.name(), other));
-            unit.mates().forEach(group -> groups.computeIfAbsent(group, _ -> new TreeSet<>()).add(unit.name()));
-        });
-        groups.values().forEach(mates -> mates.forEach(one -> mates.stream().filter(other -> !other.equals(one)).forEach(other -> apart(one, other))));
+        waveUnits
+                .values()
+                .forEach(
+                        unit -> {
+                            unit.cutsOff().forEach(other -> apart(unit.name(), other));
+                            unit.mates()
+                                    .forEach(
+                                            group ->
+                                                    groups.computeIfAbsent(
+                                                                    group, _ -> new TreeSet<>())
+                                                            .add(unit.name()));
+                        });
+        groups.values()
+                .forEach(
+                        mates ->
+                                mates.forEach(
+                                        one ->
+                                                mates.stream()
+                                                        .filter(other -> !other.equals(one))
+                                                        .forEach(other -> apart(one, other))));
     }
 
     private void apart(String one, String other) {
@@ -86,30 +124,61 @@ public final class NightPlanning {
         notWith.computeIfAbsent(other, _ -> new TreeSet<>()).add(one);
     }
 
-    /** Groups that the links show, under a name of their own beside those that the inventory gives. */
+    /**
+     * Groups that the links show, under a name of their own beside those that the inventory gives.
+     */
     private Map<String, Set<String>> standIns(Set<String> names) {
         Map<String, Set<String>> groups = new HashMap<>();
-        known.network().standIns().forEach(group -> group.stream().filter(names::contains).forEach(name -> groups.computeIfAbsent(name, _ -> new TreeSet<>()).add("found: " + String.join(" and ", group))));
+        known.network()
+                .standIns()
+                .forEach(
+                        group ->
+                                group.stream()
+                                        .filter(names::contains)
+                                        .forEach(
+                                                name ->
+                                                        groups.computeIfAbsent(
+                                                                        name, _ -> new TreeSet<>())
+                                                                .add(
+                                                                        "found: "
+                                                                                + String.join(
+                                                                                        " and ",
+                                                                                        group))));
         return groups;
     }
 
     private static String likeness(UnitPlan unit, Device device) {
-        return Stream.concat(Stream.of(device.family(), device.hardware().model(), device.role(), unit.from()), unit.hops().stream().map(UnitPlan.HopPlan::hop).map(Hop::to)).collect(Collectors.joining(" · "));
+        return Stream.concat(
+                        Stream.of(
+                                device.family(),
+                                device.hardware().model(),
+                                device.role(),
+                                unit.from()),
+                        unit.hops().stream().map(UnitPlan.HopPlan::hop).map(Hop::to))
+                .collect(Collectors.joining(" · "));
     }
 
     /**
-     * @param units  those that are to be done
+     * @param units those that are to be done
      * @param wishes of a person; they are kept or refused, never bent
-     * @param from   nothing begins earlier
+     * @param from nothing begins earlier
      */
-    public static Nights of(List<UnitPlan> units, Known known, Wishes wishes, Start start, Instant from) {
+    public static Nights of(
+            List<UnitPlan> units, Known known, Wishes wishes, Start start, Instant from) {
         return new NightPlanning(units, known).plan(wishes, start, from);
     }
 
     /** The same with other wishes, everything else as far as possible where it was. */
-    public static Nights keeping(Nights before, List<UnitPlan> units, Known known, Wishes wishes, Start start, Instant from) {
+    public static Nights keeping(
+            Nights before,
+            List<UnitPlan> units,
+            Known known,
+            Wishes wishes,
+            Start start,
+            Instant from) {
         NightPlanning planning = new NightPlanning(units, known);
-        return planning.told(WaveSearch.keeping(planning.task(wishes, start, from), before.schedule()));
+        return planning.told(
+                WaveSearch.keeping(planning.task(wishes, start, from), before.schedule()));
     }
 
     private Nights plan(Wishes wishes, Start start, Instant from) {
@@ -117,41 +186,102 @@ public final class NightPlanning {
     }
 
     private Nights told(Schedule schedule) {
-        Map<LocalDate, List<Placement>> byNight = schedule.placements().stream().collect(Collectors.groupingBy(Placement::night, TreeMap::new, Collectors.toList()));
+        Map<LocalDate, List<Placement>> byNight =
+                schedule.placements().stream()
+                        .collect(
+                                Collectors.groupingBy(
+                                        Placement::night, TreeMap::new, Collectors.toList()));
         int draws = Math.clamp(MOST_DRAWN / Math.max(1, schedule.placements().size()), 200, DRAWS);
-        return new Nights(schedule, byNight.entrySet().stream().map(night -> night(night.getKey(), night.getValue(), schedule.from(), draws)).toList());
+        return new Nights(
+                schedule,
+                byNight.entrySet().stream()
+                        .map(
+                                night ->
+                                        night(
+                                                night.getKey(),
+                                                night.getValue(),
+                                                schedule.from(),
+                                                draws))
+                        .toList());
     }
 
     /**
      * What a run of these units keeps to.
      *
-     * @param now  beginning of the run; a plan that begins at once is shifted to it
-     * @param pace how much faster than ours the devices' clocks run: what they need is so much shorter, and so is a plan that begins at once
+     * @param now beginning of the run; a plan that begins at once is shifted to it
+     * @param pace how much faster than ours the devices' clocks run: what they need is so much
+     *     shorter, and so is a plan that begins at once
      */
-    public static Timetable timetable(Nights nights, List<UnitPlan> units, Known known, Start start, Instant now, int pace) {
+    public static Timetable timetable(
+            Nights nights, List<UnitPlan> units, Known known, Start start, Instant now, int pace) {
         NightPlanning planning = new NightPlanning(units, known);
         Map<String, Timetable.Entry> entries = new TreeMap<>();
-        Set<String> pilots = nights.schedule().placements().stream().filter(Placement::pilot).map(Placement::unit).collect(Collectors.toSet());
-        Map<String, Set<String>> byLikeness = planning.waveUnits.values().stream().filter(unit -> pilots.contains(unit.name())).collect(Collectors.groupingBy(WaveUnit::likeness, Collectors.mapping(WaveUnit::name, Collectors.toSet())));
-        units.forEach(unit -> {
-            WaveUnit wave = planning.waveUnits.get(unit.device());
-            List<Turn> turns = planning.turns(unit, nights.schedule().of(unit.device()), now).stream().map(turn -> start instanceof Start.Now ? shifted(turn, nights.schedule().from(), now, pace) : needing(turn, pace)).toList();
-            boolean pilot = pilots.contains(unit.device());
-            Set<String> follows = pilot ? Set.of() : byLikeness.getOrDefault(wave.likeness(), Set.of());
-            entries.put(unit.device(), new Timetable.Entry(turns, new Neighbours(unit.device(), unit.site(), wave.family(), planning.notWith.getOrDefault(unit.device(), Set.of()), follows), pilot));
-        });
+        Set<String> pilots =
+                nights.schedule().placements().stream()
+                        .filter(Placement::pilot)
+                        .map(Placement::unit)
+                        .collect(Collectors.toSet());
+        Map<String, Set<String>> byLikeness =
+                planning.waveUnits.values().stream()
+                        .filter(unit -> pilots.contains(unit.name()))
+                        .collect(
+                                Collectors.groupingBy(
+                                        WaveUnit::likeness,
+                                        Collectors.mapping(WaveUnit::name, Collectors.toSet())));
+        units.forEach(
+                unit -> {
+                    WaveUnit wave = planning.waveUnits.get(unit.device());
+                    List<Turn> turns =
+                            planning.turns(unit, nights.schedule().of(unit.device()), now).stream()
+                                    .map(
+                                            turn ->
+                                                    start instanceof Start.Now
+                                                            ? shifted(
+                                                                    turn,
+                                                                    nights.schedule().from(),
+                                                                    now,
+                                                                    pace)
+                                                            : needing(turn, pace))
+                                    .toList();
+                    boolean pilot = pilots.contains(unit.device());
+                    Set<String> follows =
+                            pilot ? Set.of() : byLikeness.getOrDefault(wave.likeness(), Set.of());
+                    entries.put(
+                            unit.device(),
+                            new Timetable.Entry(
+                                    turns,
+                                    new Neighbours(
+                                            unit.device(),
+                                            unit.site(),
+                                            wave.family(),
+                                            planning.notWith.getOrDefault(unit.device(), Set.of()),
+                                            follows),
+                                    pilot));
+                });
         return new Timetable(known.rules().limits(), entries);
     }
 
     private static Turn needing(Turn turn, int pace) {
-        return new Turn(turn.firstHop(), turn.lastHop(), turn.begins(), turn.closes(), turn.needs().dividedBy(pace));
+        return new Turn(
+                turn.firstHop(),
+                turn.lastHop(),
+                turn.begins(),
+                turn.closes(),
+                turn.needs().dividedBy(pace));
     }
 
     private static Turn shifted(Turn turn, Instant from, Instant now, int pace) {
-        return new Turn(turn.firstHop(), turn.lastHop(), now.plus(Duration.between(from, turn.begins()).dividedBy(pace)), now.plus(Duration.between(from, turn.closes())), turn.needs().dividedBy(pace));
+        return new Turn(
+                turn.firstHop(),
+                turn.lastHop(),
+                now.plus(Duration.between(from, turn.begins()).dividedBy(pace)),
+                now.plus(Duration.between(from, turn.closes())),
+                turn.needs().dividedBy(pace));
     }
 
-    /** A part that waits for nothing but the one before it may begin as soon as that one has ended. */
+    /**
+     * A part that waits for nothing but the one before it may begin as soon as that one has ended.
+     */
     private List<Turn> turns(UnitPlan unit, List<Placement> placements, Instant now) {
         List<List<UnitPlan.HopPlan>> hops = unit.parts();
         List<Turn> turns = new ArrayList<>();
@@ -159,40 +289,101 @@ public final class NightPlanning {
             int first = hops.get(part).getFirst().ordinal();
             int last = hops.get(part).getLast().ordinal();
             int number = part + 1;
-            Optional<Placement> place = placements.stream().filter(p -> p.part() == number).findFirst();
-            Instant begins = place.filter(p -> p.why() instanceof Held.AfterOwnPart && !turns.isEmpty() && turns.getLast().closes().equals(p.closes())).map(_ -> turns.getLast().begins()).or(() -> place.map(Placement::begins)).orElse(now);
-            turns.add(new Turn(first, last, begins, place.map(Placement::closes).orElse(now), place.map(p -> Duration.between(p.begins(), p.ends())).orElse(waveUnits.get(unit.device()).chunks().get(part).needs())));
+            Optional<Placement> place =
+                    placements.stream().filter(p -> p.part() == number).findFirst();
+            Instant begins =
+                    place.filter(
+                                    p ->
+                                            p.why() instanceof Held.AfterOwnPart
+                                                    && !turns.isEmpty()
+                                                    && turns.getLast().closes().equals(p.closes()))
+                            .map(_ -> turns.getLast().begins())
+                            .or(() -> place.map(Placement::begins))
+                            .orElse(now);
+            turns.add(
+                    new Turn(
+                            first,
+                            last,
+                            begins,
+                            place.map(Placement::closes).orElse(now),
+                            place.map(p -> Duration.between(p.begins(), p.ends()))
+                                    .orElse(
+                                            waveUnits
+                                                    .get(unit.device())
+                                                    .chunks()
+                                                    .get(part)
+                                                    .needs())));
         }
         return turns;
     }
 
     private WaveTask task(Wishes wishes, Start start, Instant now) {
-        Instant asked = start instanceof Start.At(Instant moment) && moment.isAfter(now) ? moment : now;
-        Instant from = asked.minusNanos(1).truncatedTo(ChronoUnit.MINUTES).plus(1, ChronoUnit.MINUTES);
+        Instant asked =
+                start instanceof Start.At(Instant moment) && moment.isAfter(now) ? moment : now;
+        Instant from =
+                asked.minusNanos(1).truncatedTo(ChronoUnit.MINUTES).plus(1, ChronoUnit.MINUTES);
         Map<String, List<Window>> windows = new HashMap<>();
-        waveUnits.values().stream().map(WaveUnit::site).distinct().forEach(name -> {
-            Site site = known.sites().get(name);
-            windows.put(name, switch (start) {
-                case Start.NextWindow() -> known.rules().of(site, from, from.plus(AHEAD));
-                case Start.Now(), Start.At(Instant _) -> List.of(Window.of(from, from.plus(WITHOUT_WINDOWS), site.zone()));
-            });
-        });
-        return new WaveTask(from, from.plus(AHEAD), List.copyOf(waveUnits.values()), windows, known.rules().kindOf(), known.rules().links(), known.rules().limits(), wishes);
+        waveUnits.values().stream()
+                .map(WaveUnit::site)
+                .distinct()
+                .forEach(
+                        name -> {
+                            Site site = known.sites().get(name);
+                            windows.put(
+                                    name,
+                                    switch (start) {
+                                        case Start.NextWindow() ->
+                                                known.rules().of(site, from, from.plus(AHEAD));
+                                        case Start.Now(), Start.At(Instant _) ->
+                                                List.of(
+                                                        Window.of(
+                                                                from,
+                                                                from.plus(WITHOUT_WINDOWS),
+                                                                site.zone()));
+                                    });
+                        });
+        return new WaveTask(
+                from,
+                from.plus(AHEAD),
+                List.copyOf(waveUnits.values()),
+                windows,
+                known.rules().kindOf(),
+                known.rules().links(),
+                known.rules().limits(),
+                wishes);
     }
 
-    private Nights.Night night(LocalDate date, List<Placement> placements, Instant from, int draws) {
+    private Nights.Night night(
+            LocalDate date, List<Placement> placements, Instant from, int draws) {
         List<Leg> legs = placements.stream().map(placement -> leg(placement, from)).toList();
         NightForecast forecast = NightPlay.of(legs, known.rules().limits(), draws, SEED);
-        TreeSet<String> cutOff = placements.stream().flatMap(p -> known.network().cutOffBy(p.unit()).stream()).collect(Collectors.toCollection(TreeSet::new));
+        TreeSet<String> cutOff =
+                placements.stream()
+                        .flatMap(p -> known.network().cutOffBy(p.unit()).stream())
+                        .collect(Collectors.toCollection(TreeSet::new));
         List<String> units = placements.stream().map(Placement::unit).toList();
         units.forEach(cutOff::remove);
-        List<String> serves = Stream.concat(units.stream(), cutOff.stream()).map(known.devices()::get).map(Device::serves).filter(words -> !words.isEmpty()).distinct().toList();
+        List<String> serves =
+                Stream.concat(units.stream(), cutOff.stream())
+                        .map(known.devices()::get)
+                        .map(Device::serves)
+                        .filter(words -> !words.isEmpty())
+                        .distinct()
+                        .toList();
         return new Nights.Night(date, forecast, List.copyOf(cutOff), serves);
     }
 
     private Leg leg(Placement placement, Instant from) {
         WaveUnit unit = waveUnits.get(placement.unit());
         Function<Instant, Double> seconds = at -> Duration.between(from, at).toMillis() / 1e3;
-        return new Leg(unit.name(), placement.part(), unit.site(), unit.family(), seconds.apply(placement.begins()), seconds.apply(placement.closes()), new ArrayList<>(parts.get(unit.name()).get(placement.part() - 1).steps()), notWith.getOrDefault(unit.name(), Set.of()));
+        return new Leg(
+                unit.name(),
+                placement.part(),
+                unit.site(),
+                unit.family(),
+                seconds.apply(placement.begins()),
+                seconds.apply(placement.closes()),
+                new ArrayList<>(parts.get(unit.name()).get(placement.part() - 1).steps()),
+                notWith.getOrDefault(unit.name(), Set.of()));
     }
 }

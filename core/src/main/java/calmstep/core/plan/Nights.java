@@ -21,9 +21,29 @@ public record Nights(Schedule schedule, List<Night> nights) {
 
     /** What a person should know of the nights before the plan is approved. */
     public List<Finding> findings() {
-        Stream<Finding> nowhere = schedule.nowhere().stream().map(unit -> Finding.of(unit.unit(), new Concern.FitsNowhere(unit.sentence())));
-        Stream<Finding> over = nights.stream().filter(night -> night.forecast().chance() < LIKELY_ENOUGH).flatMap(night -> night.forecast().decides().stream()
-                .map(decider -> Finding.of(decider.unit(), new Concern.NightMayRunOver(night.night(), night.forecast().chance(), decider.step().toString()))));
+        Stream<Finding> nowhere =
+                schedule.nowhere().stream()
+                        .map(
+                                unit ->
+                                        Finding.of(
+                                                unit.unit(),
+                                                new Concern.FitsNowhere(unit.sentence())));
+        Stream<Finding> over =
+                nights.stream()
+                        .filter(night -> night.forecast().chance() < LIKELY_ENOUGH)
+                        .flatMap(
+                                night ->
+                                        night.forecast().decides().stream()
+                                                .map(
+                                                        decider ->
+                                                                Finding.of(
+                                                                        decider.unit(),
+                                                                        new Concern.NightMayRunOver(
+                                                                                night.night(),
+                                                                                night.forecast()
+                                                                                        .chance(),
+                                                                                decider.step()
+                                                                                        .toString()))));
         return Stream.concat(nowhere, over).toList();
     }
 
@@ -31,9 +51,10 @@ public record Nights(Schedule schedule, List<Night> nights) {
      * One night with its forecast, whose times are seconds from the beginning of the schedule.
      *
      * @param cutsOff what loses every way to a root at some time of it, besides what is in work
-     * @param serves  who stands behind all of that, in users' words
+     * @param serves who stands behind all of that, in users' words
      */
-    public record Night(LocalDate night, NightForecast forecast, List<String> cutsOff, List<String> serves) {
+    public record Night(
+            LocalDate night, NightForecast forecast, List<String> cutsOff, List<String> serves) {
         public Night {
             cutsOff = List.copyOf(cutsOff);
             serves = List.copyOf(serves);

@@ -23,84 +23,227 @@ import org.jspecify.annotations.Nullable;
 /**
  * A plan over its nights, as it is shown.
  *
- * @param begins        {@code next-window}, {@code now}, or a moment
+ * @param begins {@code next-window}, {@code now}, or a moment
  * @param nightsAtLeast how many nights every plan of these units takes
- * @param endsAtLeast   before which none ends
- * @param laterBy       how much later than that this one ends, as a share of the whole time
- * @param pinned        night by unit
- * @param siteOrder     sites that go before others
+ * @param endsAtLeast before which none ends
+ * @param laterBy how much later than that this one ends, as a share of the whole time
+ * @param pinned night by unit
+ * @param siteOrder sites that go before others
  */
-public record NightsView(String plan, String begins, Instant from, @Nullable Instant ends, int nightsAtLeast, Instant endsAtLeast, double laterBy, Map<String, LocalDate> pinned, List<String> excluded,
-        List<String> siteOrder, List<NightView> nights, List<NowhereView> nowhere) {
+public record NightsView(
+        String plan,
+        String begins,
+        Instant from,
+        @Nullable Instant ends,
+        int nightsAtLeast,
+        Instant endsAtLeast,
+        double laterBy,
+        Map<String, LocalDate> pinned,
+        List<String> excluded,
+        List<String> siteOrder,
+        List<NightView> nights,
+        List<NowhereView> nowhere) {
 
     /**
      * One night.
      *
-     * @param median  end that half of such nights stay below
-     * @param p90     end that nine of ten stay below
-     * @param chance  that everything ends inside its window
+     * @param median end that half of such nights stay below
+     * @param p90 end that nine of ten stay below
+     * @param chance that everything ends inside its window
      * @param decides the step that most often decides when it ends, in words; empty where none does
-     * @param cutsOff what loses every way to a root at some time of it, besides the units themselves
-     * @param serves  who stands behind all of that, in users' words
+     * @param cutsOff what loses every way to a root at some time of it, besides the units
+     *     themselves
+     * @param serves who stands behind all of that, in users' words
      */
-    public record NightView(LocalDate night, Instant begins, Instant median, Instant p90, double chance, String decides, List<String> cutsOff, List<String> serves, List<PlacedView> units) {}
+    public record NightView(
+            LocalDate night,
+            Instant begins,
+            Instant median,
+            Instant p90,
+            double chance,
+            String decides,
+            List<String> cutsOff,
+            List<String> serves,
+            List<PlacedView> units) {}
 
     /**
      * A part of a unit's path at its place.
      *
-     * @param part     counted from 1
-     * @param from     what runs before it
-     * @param way      the releases that it goes by, other components named
-     * @param begins   planned
-     * @param ends     with its margin
+     * @param part counted from 1
+     * @param from what runs before it
+     * @param way the releases that it goes by, other components named
+     * @param begins planned
+     * @param ends with its margin
      * @param likelyBy end that half of such nights stay below
-     * @param chance   that it ends inside its window
-     * @param why      why it does not begin earlier
-     * @param heldBack whether something else than its windows and its own parts keeps it from beginning earlier
-     * @param gates    how often a person is asked before it: once for all its parts in the same window
+     * @param chance that it ends inside its window
+     * @param why why it does not begin earlier
+     * @param heldBack whether something else than its windows and its own parts keeps it from
+     *     beginning earlier
+     * @param gates how often a person is asked before it: once for all its parts in the same window
      */
-    public record PlacedView(String unit, String family, String site, String siteTitle, String zone, int part, int parts, String from, List<String> way, boolean pilot, Instant stagedBy, Instant opens, Instant closes,
-            Instant begins, Instant ends, Instant likelyBy, double chance, String why, boolean heldBack, int gates, String serves) {}
+    public record PlacedView(
+            String unit,
+            String family,
+            String site,
+            String siteTitle,
+            String zone,
+            int part,
+            int parts,
+            String from,
+            List<String> way,
+            boolean pilot,
+            Instant stagedBy,
+            Instant opens,
+            Instant closes,
+            Instant begins,
+            Instant ends,
+            Instant likelyBy,
+            double chance,
+            String why,
+            boolean heldBack,
+            int gates,
+            String serves) {}
 
     /** A unit that no window holds. */
     public record NowhereView(String unit, String site, String sentence) {}
 
     /**
-     * @param units   those of the plan
+     * @param units those of the plan
      * @param devices by name
-     * @param sites   by name
+     * @param sites by name
      * @param leftOut units that a person left out
      */
-    public static NightsView of(String plan, Nights all, Wishes wishes, Start start, List<UnitPlan> units, Map<String, Device> devices, Map<String, Site> sites, Collection<String> leftOut) {
+    public static NightsView of(
+            String plan,
+            Nights all,
+            Wishes wishes,
+            Start start,
+            List<UnitPlan> units,
+            Map<String, Device> devices,
+            Map<String, Site> sites,
+            Collection<String> leftOut) {
         Schedule schedule = all.schedule().without(leftOut);
-        Map<String, UnitPlan> planned = units.stream().collect(Collectors.toMap(UnitPlan::device, Function.identity()));
-        List<NightView> nights = all.nights().stream().map(night -> night(night, schedule, sites, devices, planned)).filter(night -> !night.units().isEmpty()).toList();
-        return new NightsView(plan, start.words(), schedule.from(), schedule.end().orElse(null), schedule.atLeast().nights(), schedule.atLeast().end(), schedule.distance(), wishes.nights(), List.copyOf(wishes.excluded()),
-                wishes.siteOrder(), nights, schedule.nowhere().stream().map(unit -> new NowhereView(unit.unit(), unit.site(), unit.sentence())).toList());
+        Map<String, UnitPlan> planned =
+                units.stream().collect(Collectors.toMap(UnitPlan::device, Function.identity()));
+        List<NightView> nights =
+                all.nights().stream()
+                        .map(night -> night(night, schedule, sites, devices, planned))
+                        .filter(night -> !night.units().isEmpty())
+                        .toList();
+        return new NightsView(
+                plan,
+                start.words(),
+                schedule.from(),
+                schedule.end().orElse(null),
+                schedule.atLeast().nights(),
+                schedule.atLeast().end(),
+                schedule.distance(),
+                wishes.nights(),
+                List.copyOf(wishes.excluded()),
+                wishes.siteOrder(),
+                nights,
+                schedule.nowhere().stream()
+                        .map(unit -> new NowhereView(unit.unit(), unit.site(), unit.sentence()))
+                        .toList());
     }
 
-    private static NightView night(Nights.Night night, Schedule schedule, Map<String, Site> sites, Map<String, Device> devices, Map<String, UnitPlan> planned) {
-        List<Placement> placements = schedule.placements().stream().filter(p -> p.night().equals(night.night())).toList();
+    private static NightView night(
+            Nights.Night night,
+            Schedule schedule,
+            Map<String, Site> sites,
+            Map<String, Device> devices,
+            Map<String, UnitPlan> planned) {
+        List<Placement> placements =
+                schedule.placements().stream()
+                        .filter(p -> p.night().equals(night.night()))
+                        .toList();
         NightForecast forecast = night.forecast();
-        return new NightView(night.night(), placements.isEmpty() ? schedule.from() : placements.getFirst().begins(), at(schedule, forecast.median()), at(schedule, forecast.p90()), forecast.chance(),
-                forecast.decides().map(d -> "the %s of %s (%s), in %d of 100 such nights".formatted(d.step(), d.unit(), d.hop(), Math.round(100 * d.share()))).orElse(""), night.cutsOff(), night.serves(),
-                placements.stream().map(p -> placed(p, forecast, schedule, sites, devices.get(p.unit()), planned.get(p.unit()))).toList());
+        return new NightView(
+                night.night(),
+                placements.isEmpty() ? schedule.from() : placements.getFirst().begins(),
+                at(schedule, forecast.median()),
+                at(schedule, forecast.p90()),
+                forecast.chance(),
+                forecast.decides()
+                        .map(
+                                d ->
+                                        "the %s of %s (%s), in %d of 100 such nights"
+                                                .formatted(
+                                                        d.step(),
+                                                        d.unit(),
+                                                        d.hop(),
+                                                        Math.round(100 * d.share())))
+                        .orElse(""),
+                night.cutsOff(),
+                night.serves(),
+                placements.stream()
+                        .map(
+                                p ->
+                                        placed(
+                                                p,
+                                                forecast,
+                                                schedule,
+                                                sites,
+                                                devices.get(p.unit()),
+                                                planned.get(p.unit())))
+                        .toList());
     }
 
     private static Instant at(Schedule schedule, double seconds) {
         return schedule.from().plusSeconds(Math.round(seconds));
     }
 
-    private static PlacedView placed(Placement p, NightForecast forecast, Schedule schedule, Map<String, Site> sites, Device device, UnitPlan unit) {
+    private static PlacedView placed(
+            Placement p,
+            NightForecast forecast,
+            Schedule schedule,
+            Map<String, Site> sites,
+            Device device,
+            UnitPlan unit) {
         Site site = sites.get(unit.site());
         List<List<UnitPlan.HopPlan>> parts = unit.parts();
         List<UnitPlan.HopPlan> hops = parts.get(p.part() - 1);
         Optional<NightForecast.Part> likely = forecast.find(p.unit(), p.part());
-        return new PlacedView(p.unit(), device.family(), site.name(), site.title(), site.zone().getId(), p.part(), parts.size(), from(hops), hops.stream().map(h -> h.hop().step()).toList(), p.pilot(), p.stagedBy(), p.opens(), p.closes(), p.begins(),
-                p.ends(), likely.map(part -> at(schedule, part.medianEnd())).orElse(p.ends()), likely.map(NightForecast.Part::chance).orElse(1.0), p.why().sentence(), !(p.why() instanceof Held.FirstWindow || p.why() instanceof Held.AfterOwnPart), schedule.of(p.unit()).stream().anyMatch(q -> q.part() == p.part() - 1 && q.closes().equals(p.closes())) ? 0 : 1, unit.serves());
+        return new PlacedView(
+                p.unit(),
+                device.family(),
+                site.name(),
+                site.title(),
+                site.zone().getId(),
+                p.part(),
+                parts.size(),
+                from(hops),
+                hops.stream().map(h -> h.hop().step()).toList(),
+                p.pilot(),
+                p.stagedBy(),
+                p.opens(),
+                p.closes(),
+                p.begins(),
+                p.ends(),
+                likely.map(part -> at(schedule, part.medianEnd())).orElse(p.ends()),
+                likely.map(NightForecast.Part::chance).orElse(1.0),
+                p.why().sentence(),
+                !(p.why() instanceof Held.FirstWindow || p.why() instanceof Held.AfterOwnPart),
+                schedule.of(p.unit()).stream()
+                                .anyMatch(
+                                        q ->
+                                                q.part() == p.part() - 1
+                                                        && q.closes().equals(p.closes()))
+                        ? 0
+                        : 1,
+                unit.serves());
     }
 
     private static String from(List<UnitPlan.HopPlan> hops) {
-        return hops.stream().map(UnitPlan.HopPlan::hop).filter(hop -> hop.component().equals(Catalogue.SYSTEM)).map(Hop::from).findFirst().orElseGet(() -> hops.getFirst().hop().component() + " " + hops.getFirst().hop().from());
+        return hops.stream()
+                .map(UnitPlan.HopPlan::hop)
+                .filter(hop -> hop.component().equals(Catalogue.SYSTEM))
+                .map(Hop::from)
+                .findFirst()
+                .orElseGet(
+                        () ->
+                                hops.getFirst().hop().component()
+                                        + " "
+                                        + hops.getFirst().hop().from());
     }
 }

@@ -17,10 +17,12 @@ import java.util.Set;
 /**
  * What is done of a unit's path in one go: from one release where it may rest to the next.
  *
- * @param steps what is done inside the window, in order: everything up to the image's proof is done ahead for the first hop only
+ * @param steps what is done inside the window, in order: everything up to the image's proof is done
+ *     ahead for the first hop only
  */
 record PartOfPath(List<Hop> hops, List<Timed> steps) {
-    private static final Set<StepName> BRINGING = EnumSet.of(StepName.STAGE, StepName.CONFIRM_IMAGE, StepName.PRE_LOAD);
+    private static final Set<StepName> BRINGING =
+            EnumSet.of(StepName.STAGE, StepName.CONFIRM_IMAGE, StepName.PRE_LOAD);
 
     /** The parts of a unit's path, in order. */
     static List<PartOfPath> of(UnitPlan unit, Device device, Times times) {
@@ -30,8 +32,21 @@ record PartOfPath(List<Hop> hops, List<Timed> steps) {
             for (UnitPlan.HopPlan planned : together) {
                 boolean first = planned == together.getFirst();
                 Hop hop = planned.hop();
-                planned.steps().stream().filter(step -> step.isInWindow(first)).forEach(step -> steps.add(new Timed(step, Times.nameOf(hop),
-                        times.of(device.family(), device.hardware().model(), hop, step, planned.restarts(), unit.bytesPerSecond()))));
+                planned.steps().stream()
+                        .filter(step -> step.isInWindow(first))
+                        .forEach(
+                                step ->
+                                        steps.add(
+                                                new Timed(
+                                                        step,
+                                                        Times.nameOf(hop),
+                                                        times.of(
+                                                                device.family(),
+                                                                device.hardware().model(),
+                                                                hop,
+                                                                step,
+                                                                planned.restarts(),
+                                                                unit.bytesPerSecond()))));
             }
             parts.add(new PartOfPath(together.stream().map(UnitPlan.HopPlan::hop).toList(), steps));
         }
@@ -40,8 +55,14 @@ record PartOfPath(List<Hop> hops, List<Timed> steps) {
 
     Chunk chunk() {
         Duration needs = takes(steps);
-        Duration without = takes(steps.stream().filter(timed -> !BRINGING.contains(timed.step())).toList());
-        return new Chunk(hops.getFirst().from(), hops.getLast().to(), needs, needs.minus(without), hops.getFirst().bytes());
+        Duration without =
+                takes(steps.stream().filter(timed -> !BRINGING.contains(timed.step())).toList());
+        return new Chunk(
+                hops.getFirst().from(),
+                hops.getLast().to(),
+                needs,
+                needs.minus(without),
+                hops.getFirst().bytes());
     }
 
     private static Duration takes(List<Timed> some) {

@@ -25,11 +25,13 @@ import java.util.SortedMap;
 import java.util.TreeMap;
 
 /**
- * Answers the path questions of many devices. Devices of one kind that are to go to one release share a search, and the same question is
- * worked out once. Not for use by several threads at once.
+ * Answers the path questions of many devices. Devices of one kind that are to go to one release
+ * share a search, and the same question is worked out once. Not for use by several threads at once.
  */
 public final class PathBook {
-    /** What people mean by "proven", when they are asked: a quarter of a year in others' networks. */
+    /**
+     * What people mean by "proven", when they are asked: a quarter of a year in others' networks.
+     */
     public static final int OLDER_DAYS = 90;
 
     private static final int YOUNG_DAYS = 14;
@@ -39,7 +41,8 @@ public final class PathBook {
     private final Preference preference;
     private final LocalDate today;
     private final Map<Catalogue, Map<Asked, PathSearch>> searches = new IdentityHashMap<>();
-    private final Map<PathSearch, Map<SortedMap<String, Version>, PathAnswer>> answers = new IdentityHashMap<>();
+    private final Map<PathSearch, Map<SortedMap<String, Version>, PathAnswer>> answers =
+            new IdentityHashMap<>();
 
     public PathBook(Preference preference, LocalDate today) {
         this.preference = preference;
@@ -47,7 +50,8 @@ public final class PathBook {
     }
 
     /**
-     * @param wanted what a policy comes to for this device; empty when the catalogue has no release for it
+     * @param wanted what a policy comes to for this device; empty when the catalogue has no release
+     *     for it
      * @param answer empty likewise
      */
     public record Entry(Optional<Version> wanted, Optional<PathAnswer> answer) {
@@ -56,7 +60,8 @@ public final class PathBook {
 
     /**
      * @param runs release by component, as the device or its inventory line writes it
-     * @throws IllegalArgumentException when the target is no version of the family's scheme, or names no advisory of the catalogue
+     * @throws IllegalArgumentException when the target is no version of the family's scheme, or
+     *     names no advisory of the catalogue
      */
     public Entry look(Device device, Map<String, String> runs, Catalogue catalogue, Target target) {
         SortedMap<String, Version> state = new TreeMap<>();
@@ -66,22 +71,62 @@ public final class PathBook {
                 try {
                     state.put(entry.getKey(), scheme.parse(entry.getValue()));
                 } catch (IllegalArgumentException refused) {
-                    return new Entry(target.in(catalogue, today), Optional.of(new PathAnswer.Refused(
-                            List.of(new Obstacle.UnreadableVersion(entry.getValue(), String.valueOf(refused.getMessage()))), Optional.empty())));
+                    return new Entry(
+                            target.in(catalogue, today),
+                            Optional.of(
+                                    new PathAnswer.Refused(
+                                            List.of(
+                                                    new Obstacle.UnreadableVersion(
+                                                            entry.getValue(),
+                                                            String.valueOf(refused.getMessage()))),
+                                            Optional.empty())));
                 }
             }
         }
-        device.parts().stream().filter(part -> part.kind() == Part.Kind.LINE_BOARD).forEach(board -> board.runs().forEach((component, release) -> oldest(state, catalogue, component, release)));
+        device.parts().stream()
+                .filter(part -> part.kind() == Part.Kind.LINE_BOARD)
+                .forEach(
+                        board ->
+                                board.runs()
+                                        .forEach(
+                                                (component, release) ->
+                                                        oldest(
+                                                                state, catalogue, component,
+                                                                release)));
         if (target instanceof Target.Clears(String id)) {
-            Advisory advisory = catalogue.findAdvisory(id).orElseThrow(() -> new IllegalArgumentException("The catalogue of %s has no advisory \"%s\".".formatted(catalogue.title(), id)));
+            Advisory advisory =
+                    catalogue
+                            .findAdvisory(id)
+                            .orElseThrow(
+                                    () ->
+                                            new IllegalArgumentException(
+                                                    "The catalogue of %s has no advisory \"%s\"."
+                                                            .formatted(catalogue.title(), id)));
             return clearing(device, state, catalogue, advisory);
         }
-        return target.in(catalogue, today).map(wanted -> new Entry(Optional.of(wanted), Optional.of(answer(device, state, catalogue, wanted)))).orElse(Entry.NONE);
+        return target.in(catalogue, today)
+                .map(
+                        wanted ->
+                                new Entry(
+                                        Optional.of(wanted),
+                                        Optional.of(answer(device, state, catalogue, wanted))))
+                .orElse(Entry.NONE);
     }
 
     /** Of several boards of one kind the oldest counts: it is the one that has to move. */
-    private static void oldest(SortedMap<String, Version> state, Catalogue catalogue, String component, String release) {
-        Optional.ofNullable(catalogue.schemes().get(component)).map(scheme -> scheme.parse(release)).ifPresent(version -> state.merge(component, version, (one, other) -> one.compareTo(other) <= 0 ? one : other));
+    private static void oldest(
+            SortedMap<String, Version> state,
+            Catalogue catalogue,
+            String component,
+            String release) {
+        Optional.ofNullable(catalogue.schemes().get(component))
+                .map(scheme -> scheme.parse(release))
+                .ifPresent(
+                        version ->
+                                state.merge(
+                                        component,
+                                        version,
+                                        (one, other) -> one.compareTo(other) <= 0 ? one : other));
     }
 
     /**
@@ -92,45 +137,131 @@ public final class PathBook {
     public record ByOlderOnes(int days, Optional<Version> endsAt) {}
 
     /** Empty when the path to what is wanted has such releases alone, or there is none. */
-    public Optional<ByOlderOnes> byOlderOnes(Device device, Map<String, String> runs, Catalogue catalogue, Entry entry, int days) {
-        if (!(entry.answer().orElse(null) instanceof PathAnswer.Found found) || isOlder(found, catalogue, days)) {
+    public Optional<ByOlderOnes> byOlderOnes(
+            Device device, Map<String, String> runs, Catalogue catalogue, Entry entry, int days) {
+        if (!(entry.answer().orElse(null) instanceof PathAnswer.Found found)
+                || isOlder(found, catalogue, days)) {
             return Optional.empty();
         }
         Version wanted = entry.wanted().orElseThrow();
-        return Optional.of(new ByOlderOnes(days, catalogue.general().stream().filter(r -> r.version().compareTo(wanted) <= 0 && isOlder(r, days))
-                .filter(r -> look(device, runs, catalogue, new Target.Exactly(r.version().text())).answer().orElse(null) instanceof PathAnswer.Found way && isOlder(way, catalogue, days))
-                .map(Release::version).findFirst()));
+        return Optional.of(
+                new ByOlderOnes(
+                        days,
+                        catalogue.general().stream()
+                                .filter(r -> r.version().compareTo(wanted) <= 0 && isOlder(r, days))
+                                .filter(
+                                        r ->
+                                                look(
+                                                                                device,
+                                                                                runs,
+                                                                                catalogue,
+                                                                                new Target.Exactly(
+                                                                                        r.version()
+                                                                                                .text()))
+                                                                        .answer()
+                                                                        .orElse(null)
+                                                                instanceof PathAnswer.Found way
+                                                        && isOlder(way, catalogue, days))
+                                .map(Release::version)
+                                .findFirst()));
     }
 
     private boolean isOlder(PathAnswer.Found found, Catalogue catalogue, int days) {
-        return found.best().hops().stream().allMatch(hop -> catalogue.find(hop.component(), catalogue.schemes().get(hop.component()).parse(hop.to())).filter(r -> isOlder(r, days)).isPresent());
+        return found.best().hops().stream()
+                .allMatch(
+                        hop ->
+                                catalogue
+                                        .find(
+                                                hop.component(),
+                                                catalogue
+                                                        .schemes()
+                                                        .get(hop.component())
+                                                        .parse(hop.to()))
+                                        .filter(r -> isOlder(r, days))
+                                        .isPresent());
     }
 
     private boolean isOlder(Release release, int days) {
         return !release.date().isAfter(today.minusDays(days));
     }
 
-    private PathAnswer answer(Device device, SortedMap<String, Version> state, Catalogue catalogue, Version wanted) {
+    private PathAnswer answer(
+            Device device, SortedMap<String, Version> state, Catalogue catalogue, Version wanted) {
         Asked asked = new Asked(device.hardware(), device.entitled(), wanted);
-        PathSearch search = searches.computeIfAbsent(catalogue, _ -> new HashMap<>()).compute(asked, (_, known) -> known != null && known.knows(state) ? known : PathSearch.towards(
-                new Kind(catalogue, device.hardware(), device.entitled(), preference, today, YOUNG_DAYS), Catalogue.SYSTEM, wanted, List.of(state)));
-        return answers.computeIfAbsent(search, _ -> new HashMap<>()).computeIfAbsent(state, search::from);
+        PathSearch search =
+                searches.computeIfAbsent(catalogue, _ -> new HashMap<>())
+                        .compute(
+                                asked,
+                                (_, known) ->
+                                        known != null && known.knows(state)
+                                                ? known
+                                                : PathSearch.towards(
+                                                        new Kind(
+                                                                catalogue,
+                                                                device.hardware(),
+                                                                device.entitled(),
+                                                                preference,
+                                                                today,
+                                                                YOUNG_DAYS),
+                                                        Catalogue.SYSTEM,
+                                                        wanted,
+                                                        List.of(state)));
+        return answers.computeIfAbsent(search, _ -> new HashMap<>())
+                .computeIfAbsent(state, search::from);
     }
 
     /**
-     * The smallest move out of an advisory: of the general releases without the fault, the one that costs the fewest restarts and the least dark time, and
-     * of equals the lowest. A device that does not have the fault stays.
+     * The smallest move out of an advisory: of the general releases without the fault, the one that
+     * costs the fewest restarts and the least dark time, and of equals the lowest. A device that
+     * does not have the fault stays.
      */
-    private Entry clearing(Device device, SortedMap<String, Version> state, Catalogue catalogue, Advisory advisory) {
+    private Entry clearing(
+            Device device,
+            SortedMap<String, Version> state,
+            Catalogue catalogue,
+            Advisory advisory) {
         Version running = state.get(advisory.component());
-        if (running != null && (!advisory.affects().contains(running) || !advisory.on().covers(device.hardware()))) {
-            return new Entry(Optional.of(running), Optional.of(new PathAnswer.AlreadyThere(running.text())));
+        if (running != null
+                && (!advisory.affects().contains(running)
+                        || !advisory.on().covers(device.hardware()))) {
+            return new Entry(
+                    Optional.of(running), Optional.of(new PathAnswer.AlreadyThere(running.text())));
         }
-        List<Version> cures = catalogue.general().stream().map(Release::version).filter(v -> !advisory.affects().contains(v) && (running == null || v.compareTo(running) > 0)).sorted().toList();
-        Optional<Cure> best = cures.stream().flatMap(cure -> answer(device, state, catalogue, cure) instanceof PathAnswer.Found found ? java.util.stream.Stream.of(new Cure(cure, found)) : java.util.stream.Stream.empty())
-                .min(Comparator.comparingInt((Cure c) -> c.cost().restarts()).thenComparingLong(c -> c.cost().darkSeconds()).thenComparing(Cure::release));
+        List<Version> cures =
+                catalogue.general().stream()
+                        .map(Release::version)
+                        .filter(
+                                v ->
+                                        !advisory.affects().contains(v)
+                                                && (running == null || v.compareTo(running) > 0))
+                        .sorted()
+                        .toList();
+        Optional<Cure> best =
+                cures.stream()
+                        .flatMap(
+                                cure ->
+                                        answer(device, state, catalogue, cure)
+                                                        instanceof PathAnswer.Found found
+                                                ? java.util.stream.Stream.of(new Cure(cure, found))
+                                                : java.util.stream.Stream.empty())
+                        .min(
+                                Comparator.comparingInt((Cure c) -> c.cost().restarts())
+                                        .thenComparingLong(c -> c.cost().darkSeconds())
+                                        .thenComparing(Cure::release));
         return best.map(cure -> new Entry(Optional.of(cure.release()), Optional.of(cure.found())))
-                .or(() -> cures.stream().findFirst().map(lowest -> new Entry(Optional.of(lowest), Optional.of(answer(device, state, catalogue, lowest)))))
+                .or(
+                        () ->
+                                cures.stream()
+                                        .findFirst()
+                                        .map(
+                                                lowest ->
+                                                        new Entry(
+                                                                Optional.of(lowest),
+                                                                Optional.of(
+                                                                        answer(
+                                                                                device, state,
+                                                                                catalogue,
+                                                                                lowest)))))
                 .orElse(Entry.NONE);
     }
 

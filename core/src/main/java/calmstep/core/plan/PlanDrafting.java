@@ -47,9 +47,12 @@ public final class PlanDrafting {
         this.now = now;
     }
 
-    public static Draft draft(Target target, Preference preference, List<Subject> subjects, Instant now) {
+    public static Draft draft(
+            Target target, Preference preference, List<Subject> subjects, Instant now) {
         PlanDrafting drafting = new PlanDrafting(target, preference, now);
-        subjects.stream().sorted(Comparator.comparing(s -> s.device().name())).forEach(drafting::add);
+        subjects.stream()
+                .sorted(Comparator.comparing(s -> s.device().name()))
+                .forEach(drafting::add);
         drafting.findings.sort(Comparator.comparing(Finding::severity).thenComparing(Finding::key));
         return new Draft(drafting.units, drafting.findings);
     }
@@ -75,7 +78,10 @@ public final class PlanDrafting {
         findings.add(Finding.of(device.name(), concern));
     }
 
-    /** @param runs release by component, as it was read, or as the inventory has it where it never was */
+    /**
+     * @param runs release by component, as it was read, or as the inventory has it where it never
+     *     was
+     */
     private void addPath(Subject subject, Catalogue catalogue, SortedMap<String, String> runs) {
         Device device = subject.device();
         PathBook.Entry entry;
@@ -89,8 +95,15 @@ public final class PlanDrafting {
             return;
         }
         switch (entry.answer().get()) {
-            case PathAnswer.AlreadyThere(String running) -> found(device, new Concern.AlreadyThere(running));
-            case PathAnswer.Refused(var obstacles, var highest) -> found(device, new Concern.NoPath(entry.wanted().map(Version::text).orElse(target.words()), obstacles, highest));
+            case PathAnswer.AlreadyThere(String running) ->
+                    found(device, new Concern.AlreadyThere(running));
+            case PathAnswer.Refused(var obstacles, var highest) ->
+                    found(
+                            device,
+                            new Concern.NoPath(
+                                    entry.wanted().map(Version::text).orElse(target.words()),
+                                    obstacles,
+                                    highest));
             case PathAnswer.Found(Path best, var _) -> addUnit(subject, catalogue, best);
         }
     }
@@ -98,21 +111,59 @@ public final class PlanDrafting {
     private void addUnit(Subject subject, Catalogue catalogue, Path path) {
         Device device = subject.device();
         subject.reading().ifPresent(reading -> inspectReading(device, reading));
-        device.wiring().fedBy().filter(_ -> !subject.can().feeds()).ifPresent(base -> found(device, new Concern.CannotBeFed(base)));
-        device.way().medium().filter(_ -> !subject.can().takesFromMedium()).ifPresent(medium -> found(device, new Concern.MediumOfNoUse(medium)));
-        Set<String> known = catalogue.releases().stream().flatMap((Release r) -> r.images().stream()).map(FirmwareImage::fileName).collect(Collectors.toSet());
+        device.wiring()
+                .fedBy()
+                .filter(_ -> !subject.can().feeds())
+                .ifPresent(base -> found(device, new Concern.CannotBeFed(base)));
+        device.way()
+                .medium()
+                .filter(_ -> !subject.can().takesFromMedium())
+                .ifPresent(medium -> found(device, new Concern.MediumOfNoUse(medium)));
+        Set<String> known =
+                catalogue.releases().stream()
+                        .flatMap((Release r) -> r.images().stream())
+                        .map(FirmwareImage::fileName)
+                        .collect(Collectors.toSet());
         inspectPath(subject, path);
         subject.reading().ifPresent(reading -> inspectRoom(device, reading, path, known));
         List<HopPlan> hops = new ArrayList<>();
         for (Hop hop : path.hops()) {
             int ordinal = hops.size() + 1;
-            UnitOrder.Restarts restarts = UnitOrder.restarts(device, catalogue, path, hop).orElse(new UnitOrder.Restarts(0, hop.dark(), hop.dark()));
-            boolean preLoads = hop.component().equals(Catalogue.SYSTEM) && subject.can().preLoads() && catalogue.dependents().flatMap(Dependents::preLoad).isPresent() && device.parts().stream().anyMatch(part -> part.kind() == Part.Kind.DEPENDENT);
-            hops.add(new HopPlan(ordinal, hop, UnitPlan.stepsOf(hop, ordinal == path.hops().size(), preLoads), restarts.atOnce(), restarts.whole().toSeconds(), restarts.dark().toSeconds()));
+            UnitOrder.Restarts restarts =
+                    UnitOrder.restarts(device, catalogue, path, hop)
+                            .orElse(new UnitOrder.Restarts(0, hop.dark(), hop.dark()));
+            boolean preLoads =
+                    hop.component().equals(Catalogue.SYSTEM)
+                            && subject.can().preLoads()
+                            && catalogue.dependents().flatMap(Dependents::preLoad).isPresent()
+                            && device.parts().stream()
+                                    .anyMatch(part -> part.kind() == Part.Kind.DEPENDENT);
+            hops.add(
+                    new HopPlan(
+                            ordinal,
+                            hop,
+                            UnitPlan.stepsOf(hop, ordinal == path.hops().size(), preLoads),
+                            restarts.atOnce(),
+                            restarts.whole().toSeconds(),
+                            restarts.dark().toSeconds()));
         }
-        units.add(new UnitPlan(device.name(), device.site(), device.address(), subject.reading().map(Reading::takenAt),
-                subject.reading().map(reading -> reading.identity().serial()).orElse(device.serial()), subject.reading().map(Reading::configurationSha256).orElse(""), false, device.serves(), catalogue.giveUpAfter(),
-                catalogue.bytesPerSecond(), new UnitPlan.Supply(device.wiring().fedBy(), device.way().medium()), known, hops));
+        units.add(
+                new UnitPlan(
+                        device.name(),
+                        device.site(),
+                        device.address(),
+                        subject.reading().map(Reading::takenAt),
+                        subject.reading()
+                                .map(reading -> reading.identity().serial())
+                                .orElse(device.serial()),
+                        subject.reading().map(Reading::configurationSha256).orElse(""),
+                        false,
+                        device.serves(),
+                        catalogue.giveUpAfter(),
+                        catalogue.bytesPerSecond(),
+                        new UnitPlan.Supply(device.wiring().fedBy(), device.way().medium()),
+                        known,
+                        hops));
     }
 
     private void inspectReading(Device device, Reading reading) {
@@ -126,7 +177,9 @@ public final class PlanDrafting {
         if (!reading.boot().saved()) {
             found(device, new Concern.BootChoiceNotSaved(reading.boot().next()));
         } else if (!reading.boot().next().equals(reading.boot().running())) {
-            found(device, new Concern.NextIsNotRunning(reading.boot().running(), reading.boot().next()));
+            found(
+                    device,
+                    new Concern.NextIsNotRunning(reading.boot().running(), reading.boot().next()));
         }
     }
 
@@ -136,17 +189,36 @@ public final class PlanDrafting {
             if (!hop.why().isEmpty()) {
                 found(device, new Concern.SteppingStone(hop.to(), hop.why()));
             }
-            boolean rolls = subject.catalogue().map(catalogue -> UnitOrder.restarts(device, catalogue, path, hop).map(UnitOrder.Restarts::atOnce).orElse(0) > 0).orElse(false);
-            whatNoRunDoes(hop, subject.can(), rolls).ifPresent(what -> found(device, new Concern.NotYetCarriedOut(hop.to(), what)));
-            hop.images().stream().filter(image -> !subject.shelf().contains(image.fileName()))
-                    .forEach(image -> found(device, new Concern.ImageNotOnShelf(image.fileName(), hop.to())));
+            boolean rolls =
+                    subject.catalogue()
+                            .map(
+                                    catalogue ->
+                                            UnitOrder.restarts(device, catalogue, path, hop)
+                                                            .map(UnitOrder.Restarts::atOnce)
+                                                            .orElse(0)
+                                                    > 0)
+                            .orElse(false);
+            whatNoRunDoes(hop, subject.can(), rolls)
+                    .ifPresent(what -> found(device, new Concern.NotYetCarriedOut(hop.to(), what)));
+            hop.images().stream()
+                    .filter(image -> !subject.shelf().contains(image.fileName()))
+                    .forEach(
+                            image ->
+                                    found(
+                                            device,
+                                            new Concern.ImageNotOnShelf(
+                                                    image.fileName(), hop.to())));
             hop.toKnow().forEach(text -> found(device, new Concern.ToKnow(hop.to(), text)));
         }
     }
 
-    /** The steps stage, choose and start one image with one restart, or hand a component its own; more than that, or than the family's dialect can, must not be begun. */
+    /**
+     * The steps stage, choose and start one image with one restart, or hand a component its own;
+     * more than that, or than the family's dialect can, must not be begun.
+     */
     private static Optional<String> whatNoRunDoes(Hop hop, Abilities can, boolean rolls) {
-        if (!hop.component().equals(Catalogue.SYSTEM) && !can.installs().contains(hop.component())) {
+        if (!hop.component().equals(Catalogue.SYSTEM)
+                && !can.installs().contains(hop.component())) {
             return Optional.of("it moves " + hop.component());
         }
         if (rolls && !can.restartsMembers()) {
@@ -155,21 +227,47 @@ public final class PlanDrafting {
         if (hop.restarts() > 1 || hop.restarts() == 0 && hop.component().equals(Catalogue.SYSTEM)) {
             return Optional.of("it takes %d restarts".formatted(hop.restarts()));
         }
-        return hop.configuration() == Effect.Configuration.WIPED && !can.putsBack() ? Optional.of("it wipes the configuration") : Optional.empty();
+        return hop.configuration() == Effect.Configuration.WIPED && !can.putsBack()
+                ? Optional.of("it wipes the configuration")
+                : Optional.empty();
     }
 
-    /** Room is judged for the first hop that does not fit; later hops find what the earlier ones leave. */
+    /**
+     * Room is judged for the first hop that does not fit; later hops find what the earlier ones
+     * leave.
+     */
     private void inspectRoom(Device device, Reading reading, Path path, Set<String> known) {
         Set<String> needed = new HashSet<>();
         path.hops().forEach(hop -> hop.images().forEach(image -> needed.add(image.fileName())));
         List<FirmwareImage> images = path.hops().getFirst().images();
-        List<Room> rooms = reading.imageVolumes().stream()
-                .map(volume -> Room.plan(volume, reading.boot(), images.stream().filter(image -> volume.find(image.fileName()).isEmpty()).mapToLong(FirmwareImage::sizeBytes).sum(), known, needed)).toList();
+        List<Room> rooms =
+                reading.imageVolumes().stream()
+                        .map(
+                                volume ->
+                                        Room.plan(
+                                                volume,
+                                                reading.boot(),
+                                                images.stream()
+                                                        .filter(
+                                                                image ->
+                                                                        volume.find(
+                                                                                        image
+                                                                                                .fileName())
+                                                                                .isEmpty())
+                                                        .mapToLong(FirmwareImage::sizeBytes)
+                                                        .sum(),
+                                                known,
+                                                needed))
+                        .toList();
         switch (Room.together(rooms)) {
-            case Room.Enough _ -> { }
+            case Room.Enough _ -> {}
             case Room.AfterRemoving(List<StoredFile> files, long _) ->
-                    found(device, new Concern.ImagesWillGo(files.stream().map(StoredFile::name).toList()));
-            case Room.Short(long bytes, var _) -> found(device, new Concern.ShortOfRoom(images.getFirst().fileName(), bytes));
+                    found(
+                            device,
+                            new Concern.ImagesWillGo(
+                                    files.stream().map(StoredFile::name).toList()));
+            case Room.Short(long bytes, var _) ->
+                    found(device, new Concern.ShortOfRoom(images.getFirst().fileName(), bytes));
         }
     }
 }

@@ -6,11 +6,18 @@ import java.util.List;
 /**
  * What a person asks of a plan: everything else about it is worked out.
  *
- * @param target  a policy or a release
+ * @param target a policy or a release
  * @param devices names; at least one
- * @param where   how the devices were selected, empty where they were named; kept for people, the names count
+ * @param where how the devices were selected, empty where they were named; kept for people, the
+ *     names count
  */
-public record PlanOrder(String name, Target target, Start begins, List<String> devices, String where, Wishes wishes) {
+public record PlanOrder(
+        String name,
+        Target target,
+        Start begins,
+        List<String> devices,
+        String where,
+        Wishes wishes) {
     public PlanOrder {
         devices = List.copyOf(devices);
     }

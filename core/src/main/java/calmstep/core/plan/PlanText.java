@@ -16,7 +16,10 @@ import org.snakeyaml.engine.v2.api.Dump;
 import org.snakeyaml.engine.v2.api.DumpSettings;
 import org.snakeyaml.engine.v2.common.FlowStyle;
 
-/** Reads and writes a plan file (format 1, {@code docs/formats.md}): what was asked for, so that it can be worked out elsewhere, or again. */
+/**
+ * Reads and writes a plan file (format 1, {@code docs/formats.md}): what was asked for, so that it
+ * can be worked out elsewhere, or again.
+ */
 public final class PlanText {
     private static final String NAME = "[\\p{L}\\p{N}][\\p{L}\\p{N} ._~-]*";
 
@@ -42,35 +45,60 @@ public final class PlanText {
         }
         named(top, "devices", devices, known);
         Map<String, LocalDate> nights = new TreeMap<>();
-        top.section("nights").ifPresent(section -> section.keys().forEach(unit -> {
-            named(section, unit, List.of(unit), known);
-            section.require(unit, PlanText::dateOf).ifPresent(night -> nights.put(unit, night));
-        }));
+        top.section("nights")
+                .ifPresent(
+                        section ->
+                                section.keys()
+                                        .forEach(
+                                                unit -> {
+                                                    named(section, unit, List.of(unit), known);
+                                                    section.require(unit, PlanText::dateOf)
+                                                            .ifPresent(
+                                                                    night ->
+                                                                            nights.put(
+                                                                                    unit, night));
+                                                }));
         List<String> excluded = top.texts("excluded");
         named(top, "excluded", excluded, known);
         List<String> sites = top.texts("sites-first");
         Wishes.Asks asks = top.find("asks", Wishes.Asks::parse).orElse(Wishes.Asks.EACH);
         top.close();
         complaints.throwIfAny();
-        return new PlanOrder(name, target, begins, devices, where, new Wishes(nights, Set.copyOf(excluded), sites, asks));
+        return new PlanOrder(
+                name,
+                target,
+                begins,
+                devices,
+                where,
+                new Wishes(nights, Set.copyOf(excluded), sites, asks));
     }
 
     private static String nameOf(String text) {
         if (!text.matches(NAME)) {
-            throw new IllegalArgumentException("Expected a name of letters, digits, spaces and dashes, saw \"%s\".".formatted(text));
+            throw new IllegalArgumentException(
+                    "Expected a name of letters, digits, spaces and dashes, saw \"%s\"."
+                            .formatted(text));
         }
         return text;
     }
 
     private static void named(Section section, String key, List<String> names, Set<String> known) {
-        names.stream().filter(name -> !known.contains(name)).forEach(name -> section.complain(key, "The device \"%s\" is not in the inventory; %s".formatted(name, Nearest.hint(name, known))));
+        names.stream()
+                .filter(name -> !known.contains(name))
+                .forEach(
+                        name ->
+                                section.complain(
+                                        key,
+                                        "The device \"%s\" is not in the inventory; %s"
+                                                .formatted(name, Nearest.hint(name, known))));
     }
 
     private static LocalDate dateOf(String text) {
         try {
             return LocalDate.parse(text);
         } catch (DateTimeParseException unreadable) {
-            throw new IllegalArgumentException("Expected a date such as 2026-12-03, saw \"%s\".".formatted(text), unreadable);
+            throw new IllegalArgumentException(
+                    "Expected a date such as 2026-12-03, saw \"%s\".".formatted(text), unreadable);
         }
     }
 
@@ -98,6 +126,7 @@ public final class PlanText {
         if (order.wishes().asks() != Wishes.Asks.EACH) {
             tree.put("asks", order.wishes().asks().toString());
         }
-        return new Dump(DumpSettings.builder().setDefaultFlowStyle(FlowStyle.BLOCK).build()).dumpToString(tree);
+        return new Dump(DumpSettings.builder().setDefaultFlowStyle(FlowStyle.BLOCK).build())
+                .dumpToString(tree);
     }
 }

@@ -17,7 +17,9 @@ public sealed interface Start {
     /** From a moment on, windows or not. */
     record At(Instant moment) implements Start {}
 
-    /** @throws IllegalArgumentException for anything else than the three */
+    /**
+     * @throws IllegalArgumentException for anything else than the three
+     */
     static Start parse(String text) {
         return switch (text) {
             case NEXT_WINDOW -> new NextWindow();
@@ -26,7 +28,10 @@ public sealed interface Start {
                 try {
                     yield new At(Instant.parse(text));
                 } catch (DateTimeParseException unreadable) {
-                    throw new IllegalArgumentException("Expected now, next-window or a moment such as 2026-11-24T01:15:00Z, saw \"%s\".".formatted(text), unreadable);
+                    throw new IllegalArgumentException(
+                            "Expected now, next-window or a moment such as 2026-11-24T01:15:00Z, saw \"%s\"."
+                                    .formatted(text),
+                            unreadable);
                 }
             }
         };

@@ -8,7 +8,10 @@ import java.util.Optional;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
-/** What is wanted: a policy, or a release by its version. No policy but a release by name comes to an early, a trial or a withdrawn one. */
+/**
+ * What is wanted: a policy, or a release by its version. No policy but a release by name comes to
+ * an early, a trial or a withdrawn one.
+ */
 public sealed interface Target {
     Pattern AGED = Pattern.compile("aged-(\\d{1,4})");
     String CLEARS = "clears:";
@@ -49,7 +52,8 @@ public sealed interface Target {
     }
 
     /**
-     * The wanted version in this family; empty when the catalogue has none for the policy, or when it depends on the device.
+     * The wanted version in this family; empty when the catalogue has none for the policy, or when
+     * it depends on the device.
      *
      * @throws IllegalArgumentException when the text is not a version of the family's scheme
      */
@@ -57,8 +61,13 @@ public sealed interface Target {
         return switch (this) {
             case Recommended() -> catalogue.recommended().map(Release::version);
             case NewestGeneral() -> catalogue.general().stream().findFirst().map(Release::version);
-            case OneBehind() -> catalogue.general().stream().skip(1).findFirst().map(Release::version);
-            case Aged(int days) -> catalogue.general().stream().filter(r -> !r.date().isAfter(today.minusDays(days))).findFirst().map(Release::version);
+            case OneBehind() ->
+                    catalogue.general().stream().skip(1).findFirst().map(Release::version);
+            case Aged(int days) ->
+                    catalogue.general().stream()
+                            .filter(r -> !r.date().isAfter(today.minusDays(days)))
+                            .findFirst()
+                            .map(Release::version);
             case Clears _ -> Optional.empty();
             case Exactly(String version) -> Optional.of(catalogue.systemScheme().parse(version));
         };

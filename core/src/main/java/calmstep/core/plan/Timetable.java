@@ -9,7 +9,8 @@ import java.util.Map;
 /**
  * What a run keeps to.
  *
- * @param units by name; a part that no window holds has a turn whose window is closed, so that a person decides
+ * @param units by name; a part that no window holds has a turn whose window is closed, so that a
+ *     person decides
  */
 public record Timetable(Limits limits, Map<String, Entry> units) {
     public record Entry(List<Turn> turns, Neighbours beside, boolean pilot) {}

@@ -4,7 +4,8 @@ package calmstep.core.reach;
 public record Link(String one, String other) {
     public Link {
         if (one.equals(other)) {
-            throw new IllegalArgumentException("A link joins two devices; saw %s at both ends".formatted(one));
+            throw new IllegalArgumentException(
+                    "A link joins two devices; saw %s at both ends".formatted(one));
         }
     }
 }

@@ -14,12 +14,15 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalInt;
-import java.util.Set;
 import java.util.SequencedSet;
+import java.util.Set;
 import java.util.TreeSet;
 import java.util.stream.Collectors;
 
-/** The fleet as a graph with roots. Pure, and the same for the same devices and links whatever their order. */
+/**
+ * The fleet as a graph with roots. Pure, and the same for the same devices and links whatever their
+ * order.
+ */
 public final class Network {
     private static final int UNSEEN = -1;
 
@@ -28,8 +31,13 @@ public final class Network {
     private final int[][] neighbours;
     private final boolean[] root;
     private final int[] layers;
-    /** By position in depth-first order: the node, the end of its subtree, and the lowest position that its subtree reaches. */
+
+    /**
+     * By position in depth-first order: the node, the end of its subtree, and the lowest position
+     * that its subtree reaches.
+     */
     private final int[] nodeAt;
+
     private final int[] positionOf;
     private final int[] ends;
     private final int[] parent;
@@ -57,15 +65,37 @@ public final class Network {
         return of(devices, Map.of());
     }
 
-    /** @param seen neighbours by device, as readings show them: a link that the inventory does not know is a way all the same */
+    /**
+     * @param seen neighbours by device, as readings show them: a link that the inventory does not
+     *     know is a way all the same
+     */
     public static Network of(Collection<Device> devices, Map<String, Set<String>> seen) {
-        List<Link> links = new ArrayList<>(devices.stream().flatMap(d -> d.wiring().links().stream().filter(other -> !other.equals(d.name())).map(other -> new Link(d.name(), other))).toList());
-        seen.forEach((device, others) -> others.stream().filter(other -> !other.equals(device)).forEach(other -> links.add(new Link(device, other))));
-        return of(devices.stream().map(Device::name).toList(), links, devices.stream().filter(d -> d.wiring().root()).map(Device::name).collect(Collectors.toSet()));
+        List<Link> links =
+                new ArrayList<>(
+                        devices.stream()
+                                .flatMap(
+                                        d ->
+                                                d.wiring().links().stream()
+                                                        .filter(other -> !other.equals(d.name()))
+                                                        .map(other -> new Link(d.name(), other)))
+                                .toList());
+        seen.forEach(
+                (device, others) ->
+                        others.stream()
+                                .filter(other -> !other.equals(device))
+                                .forEach(other -> links.add(new Link(device, other))));
+        return of(
+                devices.stream().map(Device::name).toList(),
+                links,
+                devices.stream()
+                        .filter(d -> d.wiring().root())
+                        .map(Device::name)
+                        .collect(Collectors.toSet()));
     }
 
     /** Links to what is no device, and roots that are none, are left out. */
-    public static Network of(Collection<String> devices, Collection<Link> links, Set<String> roots) {
+    public static Network of(
+            Collection<String> devices, Collection<Link> links, Set<String> roots) {
         return new Network(List.copyOf(new TreeSet<>(devices)), links, roots);
     }
 
@@ -83,7 +113,9 @@ public final class Network {
                 sets.get(numbers.get(link.other())).add(numbers.get(link.one()));
             }
         }
-        return sets.stream().map(set -> set.stream().mapToInt(Integer::intValue).toArray()).toArray(int[][]::new);
+        return sets.stream()
+                .map(set -> set.stream().mapToInt(Integer::intValue).toArray())
+                .toArray(int[][]::new);
     }
 
     /** Steps from the nearest root, around what is down; {@value #UNSEEN} where there is no way. */
@@ -109,7 +141,10 @@ public final class Network {
         return steps;
     }
 
-    /** Depth first from the one node above all roots, at position 0, without recursion: networks can be long chains. */
+    /**
+     * Depth first from the one node above all roots, at position 0, without recursion: networks can
+     * be long chains.
+     */
     private void walk() {
         Arrays.fill(positionOf, UNSEEN);
         nodeAt[0] = UNSEEN;
@@ -121,7 +156,8 @@ public final class Network {
             int at = stack.peek();
             int next = UNSEEN;
             if (at == 0) {
-                while (nextRoot < root.length && (!root[nextRoot] || positionOf[nextRoot] != UNSEEN)) {
+                while (nextRoot < root.length
+                        && (!root[nextRoot] || positionOf[nextRoot] != UNSEEN)) {
                     nextRoot++;
                 }
                 next = nextRoot < root.length ? nextRoot : UNSEEN;
@@ -170,33 +206,52 @@ public final class Network {
         return unreached;
     }
 
-    /** What loses every way to a root while this device alone is down; the device itself is not counted. */
+    /**
+     * What loses every way to a root while this device alone is down; the device itself is not
+     * counted.
+     */
     public SequencedSet<String> cutOffBy(String device) {
         TreeSet<String> cut = new TreeSet<>();
-        number(device).stream().map(i -> positionOf[i]).filter(p -> p != UNSEEN).forEach(position -> {
-            for (int child = position + 1; child < ends[position]; child = ends[child]) {
-                if (low[child] >= position) {
-                    for (int at = child; at < ends[child]; at++) {
-                        cut.add(names.get(nodeAt[at]));
-                    }
-                }
-            }
-        });
+        number(device).stream()
+                .map(i -> positionOf[i])
+                .filter(p -> p != UNSEEN)
+                .forEach(
+                        position -> {
+                            for (int child = position + 1;
+                                    child < ends[position];
+                                    child = ends[child]) {
+                                if (low[child] >= position) {
+                                    for (int at = child; at < ends[child]; at++) {
+                                        cut.add(names.get(nodeAt[at]));
+                                    }
+                                }
+                            }
+                        });
         return new LinkedHashSet<>(cut);
     }
 
     /** How many devices {@link #cutOffBy} would give; counting them needs no set. */
     public int cutOffCount(String device) {
-        return number(device).stream().map(i -> positionOf[i]).filter(p -> p != UNSEEN).map(position -> {
-            int count = 0;
-            for (int child = position + 1; child < ends[position]; child = ends[child]) {
-                count += low[child] >= position ? ends[child] - child : 0;
-            }
-            return count;
-        }).sum();
+        return number(device).stream()
+                .map(i -> positionOf[i])
+                .filter(p -> p != UNSEEN)
+                .map(
+                        position -> {
+                            int count = 0;
+                            for (int child = position + 1;
+                                    child < ends[position];
+                                    child = ends[child]) {
+                                count += low[child] >= position ? ends[child] - child : 0;
+                            }
+                            return count;
+                        })
+                .sum();
     }
 
-    /** What loses every way to a root while these devices are down; they themselves are not counted, nor what has none anyway. */
+    /**
+     * What loses every way to a root while these devices are down; they themselves are not counted,
+     * nor what has none anyway.
+     */
     public SequencedSet<String> cutOffBy(Set<String> devices) {
         boolean[] down = new boolean[names.size()];
         devices.forEach(name -> number(name).ifPresent(i -> down[i] = true));
@@ -210,23 +265,39 @@ public final class Network {
         return cut;
     }
 
-    /** Some devices in the order in which they may restart: what is farther from the roots goes before what is nearer; of equals by name. */
+    /**
+     * Some devices in the order in which they may restart: what is farther from the roots goes
+     * before what is nearer; of equals by name.
+     */
     public List<String> farEdgeFirst(Collection<String> devices) {
-        return devices.stream().sorted(Comparator.comparingInt((String d) -> layer(d).orElse(Integer.MAX_VALUE)).reversed().thenComparing(Comparator.naturalOrder())).toList();
+        return devices.stream()
+                .sorted(
+                        Comparator.comparingInt((String d) -> layer(d).orElse(Integer.MAX_VALUE))
+                                .reversed()
+                                .thenComparing(Comparator.naturalOrder()))
+                .toList();
     }
 
     /**
-     * Devices that stand in for each other as the links show it: all ways of some device that are as short as can be lead over them, and it is cut off when all of
-     * them are down, but not by one alone.
+     * Devices that stand in for each other as the links show it: all ways of some device that are
+     * as short as can be lead over them, and it is cut off when all of them are down, but not by
+     * one alone.
      */
     public List<SequencedSet<String>> standIns() {
         Set<List<Integer>> tried = new HashSet<>();
         List<SequencedSet<String>> groups = new ArrayList<>();
         for (int node = 0; node < layers.length; node++) {
             int above = layers[node] - 1;
-            List<Integer> parents = layers[node] < 1 ? List.of() : Arrays.stream(neighbours[node]).filter(n -> layers[n] == above).boxed().toList();
+            List<Integer> parents =
+                    layers[node] < 1
+                            ? List.of()
+                            : Arrays.stream(neighbours[node])
+                                    .filter(n -> layers[n] == above)
+                                    .boxed()
+                                    .toList();
             if (parents.size() > 1 && tried.add(parents)) {
-                SequencedSet<String> group = new LinkedHashSet<>(parents.stream().map(names::get).toList());
+                SequencedSet<String> group =
+                        new LinkedHashSet<>(parents.stream().map(names::get).toList());
                 if (cutOffBy(group).contains(names.get(node))) {
                     groups.add(group);
                 }
@@ -237,6 +308,8 @@ public final class Network {
 
     /** The devices that a device is joined with, by name. */
     public List<String> neighboursOf(String device) {
-        return Optional.ofNullable(numbers.get(device)).map(i -> Arrays.stream(neighbours[i]).mapToObj(names::get).toList()).orElse(List.of());
+        return Optional.ofNullable(numbers.get(device))
+                .map(i -> Arrays.stream(neighbours[i]).mapToObj(names::get).toList())
+                .orElse(List.of());
     }
 }

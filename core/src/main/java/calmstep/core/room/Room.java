@@ -24,49 +24,79 @@ public sealed interface Room {
     record Short(long missingBytes, List<StoredFile> removable) implements Room {}
 
     /**
-     * The smallest removal (fewest files, then fewest bytes) that makes room. The running, next and fallback images are never in it,
-     * nor is a file that is not known to be an image of the family: unknown files are somebody's.
+     * The smallest removal (fewest files, then fewest bytes) that makes room. The running, next and
+     * fallback images are never in it, nor is a file that is not known to be an image of the
+     * family: unknown files are somebody's.
      *
-     * @param neededBytes  bytes that must be free
-     * @param knownImages  names of the family's published images
-     * @param alsoKept     files that this plan still needs
+     * @param neededBytes bytes that must be free
+     * @param knownImages names of the family's published images
+     * @param alsoKept files that this plan still needs
      */
-    static Room plan(Volume volume, BootChoice boot, long neededBytes, Set<String> knownImages, Set<String> alsoKept) {
+    static Room plan(
+            Volume volume,
+            BootChoice boot,
+            long neededBytes,
+            Set<String> knownImages,
+            Set<String> alsoKept) {
         if (volume.freeBytes() >= neededBytes) {
             return new Enough(volume.freeBytes());
         }
-        List<StoredFile> removable = volume.files().stream()
-                .filter(f -> knownImages.contains(f.name()) && !boot.isProtected(f.name()) && !alsoKept.contains(f.name()))
-                .sorted(Comparator.comparingLong(StoredFile::sizeBytes).reversed().thenComparing(StoredFile::name))
-                .toList();
+        List<StoredFile> removable =
+                volume.files().stream()
+                        .filter(
+                                f ->
+                                        knownImages.contains(f.name())
+                                                && !boot.isProtected(f.name())
+                                                && !alsoKept.contains(f.name()))
+                        .sorted(
+                                Comparator.comparingLong(StoredFile::sizeBytes)
+                                        .reversed()
+                                        .thenComparing(StoredFile::name))
+                        .toList();
         long missing = neededBytes - volume.freeBytes();
         long most = sum(removable);
         if (most < missing) {
             return new Short(missing - most, removable);
         }
-        List<StoredFile> chosen = removable.size() <= EXACT_UP_TO ? smallestSet(removable, missing) : largestFirst(removable, missing);
+        List<StoredFile> chosen =
+                removable.size() <= EXACT_UP_TO
+                        ? smallestSet(removable, missing)
+                        : largestFirst(removable, missing);
         return new AfterRemoving(chosen, volume.freeBytes() + sum(chosen));
     }
 
-    /** One room for a file that has to lie on several volumes, whose files are removed from all of them at once. */
+    /**
+     * One room for a file that has to lie on several volumes, whose files are removed from all of
+     * them at once.
+     */
     static Room together(List<Room> rooms) {
-        List<Short> tooSmall = rooms.stream().filter(Short.class::isInstance).map(Short.class::cast).sorted(Comparator.comparingLong(Short::missingBytes).reversed()).toList();
+        List<Short> tooSmall =
+                rooms.stream()
+                        .filter(Short.class::isInstance)
+                        .map(Short.class::cast)
+                        .sorted(Comparator.comparingLong(Short::missingBytes).reversed())
+                        .toList();
         if (!tooSmall.isEmpty()) {
             return tooSmall.getFirst();
         }
         TreeMap<String, StoredFile> files = new TreeMap<>();
         long free = Long.MAX_VALUE;
         for (Room room : rooms) {
-            free = Math.min(free, switch (room) {
-                case Enough(long bytes) -> bytes;
-                case AfterRemoving(var removed, long bytes) -> {
-                    removed.forEach(file -> files.put(file.name(), file));
-                    yield bytes;
-                }
-                case Short _ -> 0;
-            });
+            free =
+                    Math.min(
+                            free,
+                            switch (room) {
+                                case Enough(long bytes) -> bytes;
+                                case AfterRemoving(var removed, long bytes) -> {
+                                    removed.forEach(file -> files.put(file.name(), file));
+                                    yield bytes;
+                                }
+                                case Short _ -> 0;
+                            });
         }
-        return files.isEmpty() ? new Enough(free) : new AfterRemoving(List.copyOf(files.values()), free);
+        return files.isEmpty()
+                ? new Enough(free)
+                : new AfterRemoving(List.copyOf(files.values()), free);
     }
 
     private static List<StoredFile> smallestSet(List<StoredFile> files, long missing) {
@@ -78,7 +108,8 @@ public sealed interface Room {
                     set.add(files.get(i));
                 }
             }
-            boolean fewer = set.size() < best.size() || set.size() == best.size() && sum(set) < sum(best);
+            boolean fewer =
+                    set.size() < best.size() || set.size() == best.size() && sum(set) < sum(best);
             if (sum(set) >= missing && fewer) {
                 best = set;
             }

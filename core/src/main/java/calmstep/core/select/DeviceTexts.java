@@ -6,17 +6,21 @@ import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
 
-/** What a device shows to a selection by its inventory line and by what it runs; standing, exposure and what is wanted come from where paths are. */
+/**
+ * What a device shows to a selection by its inventory line and by what it runs; standing, exposure
+ * and what is wanted come from where paths are.
+ */
 public final class DeviceTexts {
     private DeviceTexts() {}
 
     /**
      * @param familyTitle name of its family for people
-     * @param siteTitle   name of its site for people
-     * @param runs        release by component
+     * @param siteTitle name of its site for people
+     * @param runs release by component
      * @return a map that may be added to
      */
-    public static Map<Field, List<String>> of(Device device, String familyTitle, String siteTitle, Map<String, String> runs) {
+    public static Map<Field, List<String>> of(
+            Device device, String familyTitle, String siteTitle, Map<String, String> runs) {
         Map<Field, List<String>> texts = new EnumMap<>(Field.class);
         texts.put(Field.NAME, List.of(device.name()));
         texts.put(Field.FAMILY, List.of(device.family(), familyTitle));

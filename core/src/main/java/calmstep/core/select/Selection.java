@@ -17,9 +17,14 @@ import java.util.regex.Pattern;
 public final class Selection {
     public static final Selection ALL = new Selection("", List.of());
 
-    private static final Pattern TERM = Pattern.compile("\\s*((?:[A-Za-z-]+:)?(?:\"[^\"]*\"|[^\\s\"]+))");
+    private static final Pattern TERM =
+            Pattern.compile("\\s*((?:[A-Za-z-]+:)?(?:\"[^\"]*\"|[^\\s\"]+))");
     private static final Pattern COMPARISON = Pattern.compile("(>=|<=|>|<|=)?(.+)");
-    /** For versions as people write them in a selection; devices compare them with the scheme of their own family where it can read them. */
+
+    /**
+     * For versions as people write them in a selection; devices compare them with the scheme of
+     * their own family where it can read them.
+     */
     private static final VersionScheme ANY = VersionScheme.ANY;
 
     /** One thing that must hold, or must not. */
@@ -29,14 +34,20 @@ public final class Selection {
         record Word(Pattern pattern) implements Term {
             @Override
             public boolean holds(Shown shown) {
-                return shown.texts().values().stream().flatMap(List::stream).anyMatch(text -> pattern.matcher(text).find());
+                return shown.texts().values().stream()
+                        .flatMap(List::stream)
+                        .anyMatch(text -> pattern.matcher(text).find());
             }
         }
 
         record Is(Field field, List<Pattern> values) implements Term {
             @Override
             public boolean holds(Shown shown) {
-                return shown.all(field).stream().anyMatch(text -> values.stream().anyMatch(value -> value.matcher(text).matches()));
+                return shown.all(field).stream()
+                        .anyMatch(
+                                text ->
+                                        values.stream()
+                                                .anyMatch(value -> value.matcher(text).matches()));
             }
         }
 
@@ -48,12 +59,18 @@ public final class Selection {
             }
         }
 
-        record InRange(Field field, List<VersionRange> ranges, List<Pattern> texts) implements Term {
+        record InRange(Field field, List<VersionRange> ranges, List<Pattern> texts)
+                implements Term {
             @Override
             public boolean holds(Shown shown) {
                 Optional<Version> version = shown.version(field);
-                return version.map(v -> ranges.stream().anyMatch(range -> range.contains(v))).orElse(false)
-                        || shown.all(field).stream().anyMatch(text -> texts.stream().anyMatch(t -> t.matcher(text).matches()));
+                return version.map(v -> ranges.stream().anyMatch(range -> range.contains(v)))
+                                .orElse(false)
+                        || shown.all(field).stream()
+                                .anyMatch(
+                                        text ->
+                                                texts.stream()
+                                                        .anyMatch(t -> t.matcher(text).matches()));
             }
         }
 
@@ -74,11 +91,13 @@ public final class Selection {
     }
 
     /**
-     * @throws IllegalArgumentException with what was expected, what was seen and at which column, when the text is no selection
+     * @throws IllegalArgumentException with what was expected, what was seen and at which column,
+     *     when the text is no selection
      */
     public static Selection parse(String text) {
         if (text.chars().filter(c -> c == '"').count() % 2 == 1) {
-            throw new IllegalArgumentException("Column %d: this quote is not closed.".formatted(text.lastIndexOf('"') + 1));
+            throw new IllegalArgumentException(
+                    "Column %d: this quote is not closed.".formatted(text.lastIndexOf('"') + 1));
         }
         List<Term> terms = new ArrayList<>();
         Matcher matcher = TERM.matcher(text);
@@ -86,14 +105,17 @@ public final class Selection {
         int at = 0;
         while (at < text.length() && !text.substring(at).isBlank()) {
             if (!matcher.find(at) || matcher.start() != at) {
-                throw new IllegalArgumentException("Column %d: expected a space before this quote.".formatted(text.indexOf('"', at) + 1));
+                throw new IllegalArgumentException(
+                        "Column %d: expected a space before this quote."
+                                .formatted(text.indexOf('"', at) + 1));
             }
             int column = matcher.start(1) + 1;
             String term = matcher.group(1);
             at = matcher.end();
             if (term.equals("not")) {
                 if (not) {
-                    throw new IllegalArgumentException("Column %d: \"not\" is there twice; leave both out.".formatted(column));
+                    throw new IllegalArgumentException(
+                            "Column %d: \"not\" is there twice; leave both out.".formatted(column));
                 }
                 not = true;
                 continue;
@@ -103,7 +125,9 @@ public final class Selection {
             not = false;
         }
         if (not) {
-            throw new IllegalArgumentException("Column %d: expected a term behind \"not\", saw the end.".formatted(text.length() + 1));
+            throw new IllegalArgumentException(
+                    "Column %d: expected a term behind \"not\", saw the end."
+                            .formatted(text.length() + 1));
         }
         return new Selection(text.strip(), terms);
     }
@@ -111,20 +135,38 @@ public final class Selection {
     private static Term read(String term, int column) {
         int colon = term.startsWith("\"") ? -1 : term.indexOf(':');
         if (colon < 0) {
-            return new Term.Word(Pattern.compile(literal(unquoted(term)), Pattern.CASE_INSENSITIVE | Pattern.UNICODE_CASE));
+            return new Term.Word(
+                    Pattern.compile(
+                            literal(unquoted(term)),
+                            Pattern.CASE_INSENSITIVE | Pattern.UNICODE_CASE));
         }
         String word = term.substring(0, colon);
-        Field field = Arrays.stream(Field.values()).filter(f -> f.toString().equals(word.toLowerCase(Locale.ROOT))).findFirst().orElseThrow(() -> new IllegalArgumentException(
-                "Column %d: \"%s\" is no field; %s".formatted(column, word, Nearest.hint(word, Field.words()))));
+        Field field =
+                Arrays.stream(Field.values())
+                        .filter(f -> f.toString().equals(word.toLowerCase(Locale.ROOT)))
+                        .findFirst()
+                        .orElseThrow(
+                                () ->
+                                        new IllegalArgumentException(
+                                                "Column %d: \"%s\" is no field; %s"
+                                                        .formatted(
+                                                                column,
+                                                                word,
+                                                                Nearest.hint(
+                                                                        word, Field.words()))));
         String value = unquoted(term.substring(colon + 1));
         if (value.isEmpty()) {
-            throw new IllegalArgumentException("Column %d: expected a value behind \"%s:\", such as %s:*.".formatted(column + colon + 1, word, word));
+            throw new IllegalArgumentException(
+                    "Column %d: expected a value behind \"%s:\", such as %s:*."
+                            .formatted(column + colon + 1, word, word));
         }
         if (value.equals("*")) {
             return new Term.Has(field);
         }
         List<String> values = Arrays.stream(value.split(",")).filter(v -> !v.isEmpty()).toList();
-        return field.isVersion() ? versions(field, values, column + colon + 1) : new Term.Is(field, values.stream().map(Selection::pattern).toList());
+        return field.isVersion()
+                ? versions(field, values, column + colon + 1)
+                : new Term.Is(field, values.stream().map(Selection::pattern).toList());
     }
 
     private static Term versions(Field field, List<String> values, int column) {
@@ -138,7 +180,10 @@ public final class Selection {
             try {
                 ranges.add(range(value));
             } catch (IllegalArgumentException malformed) {
-                throw new IllegalArgumentException("Column %d: %s Ranges are written >=2.6, <2.8, 2.4..2.8, or with a star: 2.6.*.".formatted(column, malformed.getMessage()), malformed);
+                throw new IllegalArgumentException(
+                        "Column %d: %s Ranges are written >=2.6, <2.8, 2.4..2.8, or with a star: 2.6.*."
+                                .formatted(column, malformed.getMessage()),
+                        malformed);
             }
         }
         return new Term.InRange(field, ranges, texts);
@@ -147,17 +192,23 @@ public final class Selection {
     private static VersionRange range(String value) {
         int dots = value.indexOf("..");
         if (dots >= 0) {
-            return VersionRange.parse("[%s, %s]".formatted(value.substring(0, dots), value.substring(dots + 2)), ANY);
+            return VersionRange.parse(
+                    "[%s, %s]".formatted(value.substring(0, dots), value.substring(dots + 2)), ANY);
         }
         Matcher comparison = COMPARISON.matcher(value);
         if (!comparison.matches()) {
             throw new IllegalArgumentException("Expected a version, saw nothing.");
         }
-        return VersionRange.parse((comparison.group(1) == null ? "" : comparison.group(1) + " ") + comparison.group(2), ANY);
+        return VersionRange.parse(
+                (comparison.group(1) == null ? "" : comparison.group(1) + " ")
+                        + comparison.group(2),
+                ANY);
     }
 
     private static String unquoted(String text) {
-        return text.length() >= 2 && text.startsWith("\"") && text.endsWith("\"") ? text.substring(1, text.length() - 1) : text;
+        return text.length() >= 2 && text.startsWith("\"") && text.endsWith("\"")
+                ? text.substring(1, text.length() - 1)
+                : text;
     }
 
     /** A value with stars; small and capital letters are the same. */
@@ -166,7 +217,10 @@ public final class Selection {
     }
 
     private static String literal(String value) {
-        return Arrays.stream(value.split("\\*", -1)).map(Pattern::quote).reduce((a, b) -> a + ".*" + b).orElse("");
+        return Arrays.stream(value.split("\\*", -1))
+                .map(Pattern::quote)
+                .reduce((a, b) -> a + ".*" + b)
+                .orElse("");
     }
 
     public boolean holds(Shown shown) {
@@ -186,7 +240,10 @@ public final class Selection {
     public static Shown shown(Map<Field, List<String>> texts) {
         Map<Field, Version> versions = new java.util.EnumMap<>(Field.class);
         for (Field field : List.of(Field.RUNS, Field.WANTED)) {
-            texts.getOrDefault(field, List.of()).stream().findFirst().flatMap(Selection::versionOf).ifPresent(version -> versions.put(field, version));
+            texts.getOrDefault(field, List.of()).stream()
+                    .findFirst()
+                    .flatMap(Selection::versionOf)
+                    .ifPresent(version -> versions.put(field, version));
         }
         return new Shown(texts, versions);
     }

@@ -8,7 +8,7 @@ import java.util.Optional;
 /**
  * What a device shows to a selection.
  *
- * @param texts    values by field; a field may have several
+ * @param texts values by field; a field may have several
  * @param versions what it runs and what is wanted of it, where they can be read
  */
 public record Shown(Map<Field, List<String>> texts, Map<Field, Version> versions) {

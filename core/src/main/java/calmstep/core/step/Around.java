@@ -13,18 +13,24 @@ import java.util.Optional;
  *
  * @param alarms the alarm systems; empty where none is told
  * @param checks checks of one's own
- * @param soak   how long it is watched behind its last proof, on the devices' clock
+ * @param soak how long it is watched behind its last proof, on the devices' clock
  */
 public record Around(Optional<Alarms> alarms, Checks checks, Duration soak) {
     /** Where nobody hears of it, and nobody watches. */
-    public static final Around NOTHING = new Around(Optional.empty(), (_, _, _) -> List.of(), Duration.ZERO);
+    public static final Around NOTHING =
+            new Around(Optional.empty(), (_, _, _) -> List.of(), Duration.ZERO);
 
-    /** The alarm systems that are told of this unit. All throw {@link calmstep.core.device.DeviceTrouble} when one of them does not answer, or refuses. */
+    /**
+     * The alarm systems that are told of this unit. All throw {@link
+     * calmstep.core.device.DeviceTrouble} when one of them does not answer, or refuses.
+     */
     public interface Alarms {
         /** Whose alarms are quieted: the unit, and what it cuts off. */
         List<String> about();
 
-        /** Whether each of them has been quieted for this unit at each system, as the systems say. */
+        /**
+         * Whether each of them has been quieted for this unit at each system, as the systems say.
+         */
         boolean areQuiet();
 
         /**
@@ -34,7 +40,10 @@ public record Around(Optional<Alarms> alarms, Checks checks, Duration soak) {
          */
         void quiet(Instant until, String why);
 
-        /** Ends what was quieted for this unit; whoever is quiet for another unit as well stays so. Safe to repeat. */
+        /**
+         * Ends what was quieted for this unit; whoever is quiet for another unit as well stays so.
+         * Safe to repeat.
+         */
         void unQuiet();
     }
 

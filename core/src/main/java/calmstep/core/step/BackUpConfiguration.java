@@ -1,15 +1,18 @@
 package calmstep.core.step;
 
+import calmstep.core.device.BackupKind;
 import calmstep.core.device.Backups;
 import calmstep.core.device.Backups.Kept;
-import calmstep.core.device.BackupKind;
 import calmstep.core.device.DeviceSession;
 import calmstep.core.device.Trouble;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.stream.Collectors;
 
-/** Pulls off the device what its family can give, both configurations first, and reads it back from the store. */
+/**
+ * Pulls off the device what its family can give, both configurations first, and reads it back from
+ * the store.
+ */
 final class BackUpConfiguration implements Step {
     @Override
     public Looked look(Scene scene) {
@@ -17,7 +20,11 @@ final class BackUpConfiguration implements Step {
         List<BackupKind> missing = missing(scene, kept);
         return missing.isEmpty()
                 ? new Looked.NotNeeded("kept already: " + describe(kept))
-                : new Looked.ToDo("%s kept, read back and equal".formatted(words(missing)), kept.isEmpty() ? "none kept for this hop yet" : "kept so far: " + describe(kept));
+                : new Looked.ToDo(
+                        "%s kept, read back and equal".formatted(words(missing)),
+                        kept.isEmpty()
+                                ? "none kept for this hop yet"
+                                : "kept so far: " + describe(kept));
     }
 
     @Override
@@ -34,14 +41,23 @@ final class BackUpConfiguration implements Step {
         List<Kept> kept = scene.backups().kept(scene.hopPlan().ordinal());
         List<BackupKind> missing = missing(scene, kept);
         if (!missing.isEmpty()) {
-            return new Proof.Unproven(new Trouble("%s in the store".formatted(words(scene.door().session().kinds())), "missing: " + words(missing), "Try the step again."));
+            return new Proof.Unproven(
+                    new Trouble(
+                            "%s in the store".formatted(words(scene.door().session().kinds())),
+                            "missing: " + words(missing),
+                            "Try the step again."));
         }
         for (Kept one : kept) {
             String text = scene.backups().readBack(one);
             if (text.isBlank() || !Digests.sha256(text).equals(one.sha256())) {
-                return new Proof.Unproven(new Trouble("the %s read back with SHA-256 %s".formatted(one.kind().words(), one.sha256()),
-                        "%d characters with SHA-256 %s".formatted(text.length(), Digests.sha256(text)),
-                        "The store gave back something else than it took. Look at the database before anything is restarted."));
+                return new Proof.Unproven(
+                        new Trouble(
+                                "the %s read back with SHA-256 %s"
+                                        .formatted(one.kind().words(), one.sha256()),
+                                "%d characters with SHA-256 %s"
+                                        .formatted(text.length(), Digests.sha256(text)),
+                                "The store gave back something else than it took. Look at the"
+                                        + " database before anything is restarted."));
             }
         }
         return new Proof.Proven("", describe(kept), Evidence.NONE);
@@ -59,7 +75,13 @@ final class BackUpConfiguration implements Step {
 
     private static String describe(List<Kept> kept) {
         return kept.stream()
-                .map(k -> "%s, %d bytes, SHA-256 %s…".formatted(k.kind().words(), k.sizeBytes(), k.sha256().substring(0, 12)))
+                .map(
+                        k ->
+                                "%s, %d bytes, SHA-256 %s…"
+                                        .formatted(
+                                                k.kind().words(),
+                                                k.sizeBytes(),
+                                                k.sha256().substring(0, 12)))
                 .collect(Collectors.joining("; "));
     }
 }

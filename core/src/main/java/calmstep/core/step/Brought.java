@@ -9,7 +9,12 @@ import java.util.stream.Stream;
 /** What a release brings along for another component of its device. */
 record Brought(String component, String release) {
     static Stream<Brought> of(Hop hop) {
-        return hop.brings().stream().map(words -> new Brought(words.substring(0, words.indexOf(' ')), words.substring(words.indexOf(' ') + 1)));
+        return hop.brings().stream()
+                .map(
+                        words ->
+                                new Brought(
+                                        words.substring(0, words.indexOf(' ')),
+                                        words.substring(words.indexOf(' ') + 1)));
     }
 
     boolean runs(Reading reading) {
@@ -23,7 +28,21 @@ record Brought(String component, String release) {
 
     /** How some of them stand, in words. */
     static String seen(List<Brought> some, Reading reading) {
-        return some.stream().map(one -> "%s %s%s".formatted(one.component, reading.components().getOrDefault(one.component, "not shown"), reading.waiting().containsKey(one.component) ? ", %s waits".formatted(reading.waiting().get(one.component)) : "")).collect(Collectors.joining("; "));
+        return some.stream()
+                .map(
+                        one ->
+                                "%s %s%s"
+                                        .formatted(
+                                                one.component,
+                                                reading.components()
+                                                        .getOrDefault(one.component, "not shown"),
+                                                reading.waiting().containsKey(one.component)
+                                                        ? ", %s waits"
+                                                                .formatted(
+                                                                        reading.waiting()
+                                                                                .get(one.component))
+                                                        : ""))
+                .collect(Collectors.joining("; "));
     }
 
     @Override

@@ -9,21 +9,34 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
 
-/** Waits until the device answers again after the restart; says late when late, and gives up when hopeless. */
+/**
+ * Waits until the device answers again after the restart; says late when late, and gives up when
+ * hopeless.
+ */
 final class ComeBack implements Step {
     private static final Duration AT_LEAST = Duration.ofMillis(500);
     private static final Duration AT_MOST = Duration.ofSeconds(30);
+
     /** Of the time that is left to when it should be back. */
     private static final int PART_OF_WHAT_IS_LEFT = 8;
+
     /** Of the time that a start takes: nobody would notice that it was seen so much later. */
     private static final int PART_OF_A_START = 60;
 
     @Override
     public Looked look(Scene scene) {
         return switch (scene.door().whereabouts()) {
-            case Whereabouts.InBootLoader(List<String> lines) -> new Looked.Impossible(new Trouble(
-                    "it starts %s and answers on its command line".formatted(scene.file()), "it stands in its boot loader, and answers on its console line only",
-                    "Read its last lines. Start another image from the boot loader over the console line, or set the unit aside and send somebody.", lines));
+            case Whereabouts.InBootLoader(List<String> lines) ->
+                    new Looked.Impossible(
+                            new Trouble(
+                                    "it starts %s and answers on its command line"
+                                            .formatted(scene.file()),
+                                    "it stands in its boot loader, and answers on its console line"
+                                            + " only",
+                                    "Read its last lines. Start another image from the boot loader"
+                                        + " over the console line, or set the unit aside and send"
+                                        + " somebody.",
+                                    lines));
             case Whereabouts.Silent(String seen) -> waitOrGiveUp(scene, seen);
             case Whereabouts.AtCommandLine() -> atCommandLine(scene);
         };
@@ -36,10 +49,13 @@ final class ComeBack implements Step {
             }
             String mark = scene.door().session().bootMark();
             String before = scene.restart().map(Intent::mark).orElse("");
-            return mark.equals(before) ? waitOrGiveUp(scene, "it answers, and has not restarted yet") : withItsMembers(scene, scene.door().session().read(), mark);
+            return mark.equals(before)
+                    ? waitOrGiveUp(scene, "it answers, and has not restarted yet")
+                    : withItsMembers(scene, scene.door().session().read(), mark);
         } catch (DeviceTrouble trouble) {
             return switch (trouble.kind()) {
-                case NO_ANSWER, LINK_LOST, TIMED_OUT -> waitOrGiveUp(scene, trouble.trouble().seen());
+                case NO_ANSWER, LINK_LOST, TIMED_OUT ->
+                        waitOrGiveUp(scene, trouble.trouble().seen());
                 default -> throw trouble;
             };
         }
@@ -49,21 +65,45 @@ final class ComeBack implements Step {
     private static Looked boards(Scene scene, Reading now) {
         List<PartShown> missing = scene.boardsNotThere(now);
         if (missing.isEmpty()) {
-            return new Looked.Shown("each %s runs %s and serves".formatted(scene.hop().component(), scene.hop().to()), "all %d do, after %s".formatted(now.boards(scene.hop().component()).size(), words(sinceRestart(scene))), Evidence.NONE);
+            return new Looked.Shown(
+                    "each %s runs %s and serves"
+                            .formatted(scene.hop().component(), scene.hop().to()),
+                    "all %d do, after %s"
+                            .formatted(
+                                    now.boards(scene.hop().component()).size(),
+                                    words(sinceRestart(scene))),
+                    Evidence.NONE);
         }
         String seen = Parts.shown(scene.hop().component(), missing);
-        return sinceRestart(scene).compareTo(scene.unit().giveUpAfter()) <= 0 ? waitOrGiveUp(scene, seen) : new Looked.Impossible(new Trouble("each %s runs %s and serves".formatted(scene.hop().component(), scene.hop().to()),
-                "%s, after %s".formatted(seen, words(sinceRestart(scene))), "The other boards serve. Look at the board's own lamp and at the device's messages; when it serves, try the step again: nothing is restarted twice."));
+        return sinceRestart(scene).compareTo(scene.unit().giveUpAfter()) <= 0
+                ? waitOrGiveUp(scene, seen)
+                : new Looked.Impossible(
+                        new Trouble(
+                                "each %s runs %s and serves"
+                                        .formatted(scene.hop().component(), scene.hop().to()),
+                                "%s, after %s".formatted(seen, words(sinceRestart(scene))),
+                                "The other boards serve. Look at the board's own lamp and at the"
+                                        + " device's messages; when it serves, try the step again:"
+                                        + " nothing is restarted twice."));
     }
 
     /** A unit of several members is back when all of them are. */
     private static Looked withItsMembers(Scene scene, Reading now, String mark) {
         List<String> out = Members.out(scene, now);
         if (out.isEmpty()) {
-            String members = now.members().isEmpty() ? "" : ", with all %d members".formatted(now.members().size());
-            return new Looked.Shown("it answers again after one restart", "it answers after %s%s; %s".formatted(words(sinceRestart(scene)), members, mark), Evidence.NONE);
+            String members =
+                    now.members().isEmpty()
+                            ? ""
+                            : ", with all %d members".formatted(now.members().size());
+            return new Looked.Shown(
+                    "it answers again after one restart",
+                    "it answers after %s%s; %s"
+                            .formatted(words(sinceRestart(scene)), members, mark),
+                    Evidence.NONE);
         }
-        return sinceRestart(scene).compareTo(scene.unit().giveUpAfter()) > 0 ? new Looked.Impossible(Members.stayOut(out, now, words(sinceRestart(scene)))) : waitOrGiveUp(scene, "it answers; " + Members.shown(out, now));
+        return sinceRestart(scene).compareTo(scene.unit().giveUpAfter()) > 0
+                ? new Looked.Impossible(Members.stayOut(out, now, words(sinceRestart(scene))))
+                : waitOrGiveUp(scene, "it answers; " + Members.shown(out, now));
     }
 
     private static Duration sinceRestart(Scene scene) {
@@ -75,15 +115,25 @@ final class ComeBack implements Step {
         Duration waited = sinceRestart(scene);
         Duration normal = scene.hopPlan().restarts();
         if (waited.compareTo(scene.unit().giveUpAfter()) > 0) {
-            return new Looked.Impossible(new Trouble("back within %s, given up after %s".formatted(words(normal), words(scene.unit().giveUpAfter())),
-                    seen, "Look at its console line or send somebody. The unit can be tried again: it is not restarted twice."));
+            return new Looked.Impossible(
+                    new Trouble(
+                            "back within %s, given up after %s"
+                                    .formatted(words(normal), words(scene.unit().giveUpAfter())),
+                            seen,
+                            "Look at its console line or send somebody. The unit can be tried"
+                                    + " again: it is not restarted twice."));
         }
         String late = waited.compareTo(normal) > 0 ? "late: " : "";
         Duration again = again(waited, normal).dividedBy(scene.pace());
-        return new Looked.NotYet("%s%s for %s, normally %s".formatted(late, seen, words(waited), words(normal)), again.compareTo(AT_LEAST) < 0 ? AT_LEAST : again);
+        return new Looked.NotYet(
+                "%s%s for %s, normally %s".formatted(late, seen, words(waited), words(normal)),
+                again.compareTo(AT_LEAST) < 0 ? AT_LEAST : again);
     }
 
-    /** Seldom while it cannot be back yet, and often around the time when it should be: a thousand that start at once are looked at all the while. */
+    /**
+     * Seldom while it cannot be back yet, and often around the time when it should be: a thousand
+     * that start at once are looked at all the while.
+     */
     private static Duration again(Duration waited, Duration normal) {
         Duration part = normal.minus(waited).abs().dividedBy(PART_OF_WHAT_IS_LEFT);
         Duration least = normal.dividedBy(PART_OF_A_START);
@@ -91,6 +141,8 @@ final class ComeBack implements Step {
     }
 
     static String words(Duration duration) {
-        return duration.toMinutes() > 0 ? "%d min %02d s".formatted(duration.toMinutes(), duration.toSecondsPart()) : "%d s".formatted(duration.toSeconds());
+        return duration.toMinutes() > 0
+                ? "%d min %02d s".formatted(duration.toMinutes(), duration.toSecondsPart())
+                : "%d s".formatted(duration.toSeconds());
     }
 }

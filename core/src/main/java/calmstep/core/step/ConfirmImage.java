@@ -4,7 +4,10 @@ import calmstep.core.catalogue.FirmwareImage;
 import calmstep.core.device.Trouble;
 import java.util.Optional;
 
-/** The device computes the digest of what it stored, on each member that was there at its check; only an image that is proven so, with all its parts, is ever chosen. */
+/**
+ * The device computes the digest of what it stored, on each member that was there at its check;
+ * only an image that is proven so, with all its parts, is ever chosen.
+ */
 final class ConfirmImage implements Step {
     @Override
     public Looked look(Scene scene) {
@@ -15,13 +18,24 @@ final class ConfirmImage implements Step {
         for (FirmwareImage image : scene.hop().images()) {
             Optional<String> seen = scene.door().session().sha256Of(image.fileName());
             if (seen.filter(image.sha256()::equals).isEmpty()) {
-                return new Looked.Impossible(new Trouble("SHA-256 %s of %s on the device".formatted(image.sha256(), image.fileName()),
-                        seen.map(s -> "SHA-256 " + s).orElse("no such file on the device"),
-                        "Two copies came out wrong: look at the link and at the device's storage. The image was not chosen."));
+                return new Looked.Impossible(
+                        new Trouble(
+                                "SHA-256 %s of %s on the device"
+                                        .formatted(image.sha256(), image.fileName()),
+                                seen.map(s -> "SHA-256 " + s).orElse("no such file on the device"),
+                                "Two copies came out wrong: look at the link and at the device's"
+                                        + " storage. The image was not chosen."));
             }
         }
         boolean inParts = scene.hop().images().size() > 1;
-        String expected = inParts ? "the published SHA-256 of each of %d parts".formatted(scene.hop().images().size()) : "SHA-256 " + scene.hop().image().sha256();
-        return new Looked.Shown(expected, inParts ? "the device computes the same of each" : "the device computes the same", Evidence.NONE);
+        String expected =
+                inParts
+                        ? "the published SHA-256 of each of %d parts"
+                                .formatted(scene.hop().images().size())
+                        : "SHA-256 " + scene.hop().image().sha256();
+        return new Looked.Shown(
+                expected,
+                inParts ? "the device computes the same of each" : "the device computes the same",
+                Evidence.NONE);
     }
 }

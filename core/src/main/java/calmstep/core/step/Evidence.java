@@ -10,13 +10,18 @@ import java.util.Optional;
 /**
  * What a step leaves for the record.
  *
- * @param reading       what the device showed
- * @param changes       differences to the reading before the hop
+ * @param reading what the device showed
+ * @param changes differences to the reading before the hop
  * @param configuration lines dropped and added since the backup of the hop, secrets masked
- * @param cautions      what is odd but bearable, in words; a person accepts or refuses it
+ * @param cautions what is odd but bearable, in words; a person accepts or refuses it
  */
-public record Evidence(Optional<Reading> reading, List<Change> changes, Optional<ConfigurationComparison> configuration, List<String> cautions) {
-    public static final Evidence NONE = new Evidence(Optional.empty(), List.of(), Optional.empty(), List.of());
+public record Evidence(
+        Optional<Reading> reading,
+        List<Change> changes,
+        Optional<ConfigurationComparison> configuration,
+        List<String> cautions) {
+    public static final Evidence NONE =
+            new Evidence(Optional.empty(), List.of(), Optional.empty(), List.of());
 
     public Evidence {
         changes = List.copyOf(changes);

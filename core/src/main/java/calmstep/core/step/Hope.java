@@ -13,7 +13,8 @@ public enum Hope {
     WHEN_IT_IS_BACK;
 
     private static final int TRIES = 3;
-    private static final GrowingPause PAUSE = new GrowingPause(Duration.ofSeconds(2), Duration.ofMinutes(1));
+    private static final GrowingPause PAUSE =
+            new GrowingPause(Duration.ofSeconds(2), Duration.ofMinutes(1));
 
     /** How often it is begun in all. @param giveUpAfter how long the device may be away */
     int tries(Duration giveUpAfter) {
@@ -22,7 +23,9 @@ public enum Hope {
             case SOON -> TRIES;
             case WHEN_IT_IS_BACK -> {
                 int tries = 1;
-                for (Duration waited = Duration.ZERO; waited.compareTo(giveUpAfter) < 0; waited = waited.plus(pause(tries))) {
+                for (Duration waited = Duration.ZERO;
+                        waited.compareTo(giveUpAfter) < 0;
+                        waited = waited.plus(pause(tries))) {
                     tries++;
                 }
                 yield Math.max(TRIES, tries);
@@ -30,7 +33,9 @@ public enum Hope {
         };
     }
 
-    /** How long to wait behind a try, on the device's clock. @param attempts how often it was begun */
+    /**
+     * How long to wait behind a try, on the device's clock. @param attempts how often it was begun
+     */
     public Duration pause(int attempts) {
         return this == WHEN_IT_IS_BACK ? PAUSE.behind(attempts) : PAUSE.first();
     }

@@ -20,29 +20,65 @@ final class MakeRoom implements Step {
             return new Looked.NotNeeded("%s is on the device already".formatted(scene.file()));
         }
         return switch (roomFor(scene, reading)) {
-            case Room.Enough(long free) -> new Looked.NotNeeded("%,d bytes free, %,d needed".formatted(free, scene.hop().bytes()));
+            case Room.Enough(long free) ->
+                    new Looked.NotNeeded(
+                            "%,d bytes free, %,d needed".formatted(free, scene.hop().bytes()));
             case Room.AfterRemoving(List<StoredFile> files, long free) ->
-                    new Looked.ToDo("%,d bytes free".formatted(scene.hop().bytes()), "removing %s gives %,d bytes".formatted(names(files), free));
-            case Room.Short(long missing, List<StoredFile> removable) -> new Looked.Impossible(new Trouble(
-                    "room for %s, %,d bytes".formatted(scene.file(), scene.hop().bytes()),
-                    "%,d bytes short even after removing %s".formatted(missing, removable.isEmpty() ? "nothing, since no old image may go" : names(removable)),
-                    "Move files that are not images off the device by hand; the running, next and fallback image are never removed."));
+                    new Looked.ToDo(
+                            "%,d bytes free".formatted(scene.hop().bytes()),
+                            "removing %s gives %,d bytes".formatted(names(files), free));
+            case Room.Short(long missing, List<StoredFile> removable) ->
+                    new Looked.Impossible(
+                            new Trouble(
+                                    "room for %s, %,d bytes"
+                                            .formatted(scene.file(), scene.hop().bytes()),
+                                    "%,d bytes short even after removing %s"
+                                            .formatted(
+                                                    missing,
+                                                    removable.isEmpty()
+                                                            ? "nothing, since no old image may go"
+                                                            : names(removable)),
+                                    "Move files that are not images off the device by hand; the"
+                                        + " running, next and fallback image are never removed."));
         };
     }
 
     /** A partial or damaged copy under an image's name gives its room back before the copy. */
     private static long needed(Scene scene, Volume volume) {
-        return scene.hop().images().stream().mapToLong(image -> image.sizeBytes() - Math.min(image.sizeBytes(), volume.find(image.fileName()).map(StoredFile::sizeBytes).orElse(0L))).sum();
+        return scene.hop().images().stream()
+                .mapToLong(
+                        image ->
+                                image.sizeBytes()
+                                        - Math.min(
+                                                image.sizeBytes(),
+                                                volume.find(image.fileName())
+                                                        .map(StoredFile::sizeBytes)
+                                                        .orElse(0L)))
+                .sum();
     }
 
     private static Room roomFor(Scene scene, Reading reading) {
         Set<String> stillNeeded = new HashSet<>();
-        scene.unit().hops().stream().filter(h -> h.ordinal() >= scene.hopPlan().ordinal()).forEach(h -> h.hop().images().forEach(image -> stillNeeded.add(image.fileName())));
-        return Room.together(volumes(reading).stream().map(volume -> Room.plan(volume, reading.boot(), needed(scene, volume), scene.unit().knownImages(), stillNeeded)).toList());
+        scene.unit().hops().stream()
+                .filter(h -> h.ordinal() >= scene.hopPlan().ordinal())
+                .forEach(h -> h.hop().images().forEach(image -> stillNeeded.add(image.fileName())));
+        return Room.together(
+                volumes(reading).stream()
+                        .map(
+                                volume ->
+                                        Room.plan(
+                                                volume,
+                                                reading.boot(),
+                                                needed(scene, volume),
+                                                scene.unit().knownImages(),
+                                                stillNeeded))
+                        .toList());
     }
 
     private static List<Volume> volumes(Reading reading) {
-        return reading.imageVolumes().isEmpty() ? List.of(new Volume("none", 0, 0, List.of())) : reading.imageVolumes();
+        return reading.imageVolumes().isEmpty()
+                ? List.of(new Volume("none", 0, 0, List.of()))
+                : reading.imageVolumes();
     }
 
     private static String names(List<StoredFile> files) {
@@ -51,7 +87,8 @@ final class MakeRoom implements Step {
 
     @Override
     public void act(Scene scene) {
-        if (roomFor(scene, scene.door().session().read()) instanceof Room.AfterRemoving(List<StoredFile> files, long _)) {
+        if (roomFor(scene, scene.door().session().read())
+                instanceof Room.AfterRemoving(List<StoredFile> files, long _)) {
             files.forEach(file -> scene.door().session().delete(file.name()));
         }
     }
@@ -59,9 +96,30 @@ final class MakeRoom implements Step {
     @Override
     public Proof prove(Scene scene) {
         Reading reading = scene.door().session().read();
-        Optional<Volume> tight = volumes(reading).stream().filter(volume -> volume.freeBytes() < needed(scene, volume)).findFirst();
-        Optional<Trouble> trouble = tight.map(volume -> new Trouble("%,d bytes free on %s".formatted(needed(scene, volume), volume.name()), "%,d bytes free after removing".formatted(volume.freeBytes()),
-                "Look at the device's storage by hand."));
-        return trouble.<Proof>map(Proof.Unproven::new).orElseGet(() -> new Proof.Proven("", "%,d bytes free".formatted(volumes(reading).stream().mapToLong(Volume::freeBytes).min().orElse(0)), Evidence.NONE));
+        Optional<Volume> tight =
+                volumes(reading).stream()
+                        .filter(volume -> volume.freeBytes() < needed(scene, volume))
+                        .findFirst();
+        Optional<Trouble> trouble =
+                tight.map(
+                        volume ->
+                                new Trouble(
+                                        "%,d bytes free on %s"
+                                                .formatted(needed(scene, volume), volume.name()),
+                                        "%,d bytes free after removing"
+                                                .formatted(volume.freeBytes()),
+                                        "Look at the device's storage by hand."));
+        return trouble.<Proof>map(Proof.Unproven::new)
+                .orElseGet(
+                        () ->
+                                new Proof.Proven(
+                                        "",
+                                        "%,d bytes free"
+                                                .formatted(
+                                                        volumes(reading).stream()
+                                                                .mapToLong(Volume::freeBytes)
+                                                                .min()
+                                                                .orElse(0)),
+                                        Evidence.NONE));
     }
 }

@@ -6,15 +6,23 @@ import calmstep.core.fleet.Reading.Identity;
 import java.util.Optional;
 
 /**
- * Meets the box that stands where a unit is stuck: the one that a person named, of the same make, on a release from which the hop leads on. What it was configured with on the bench
- * is kept, since the configuration of the one that it replaces takes its place. The steps behind this one bring it to where the hop leads.
+ * Meets the box that stands where a unit is stuck: the one that a person named, of the same make,
+ * on a release from which the hop leads on. What it was configured with on the bench is kept, since
+ * the configuration of the one that it replaces takes its place. The steps behind this one bring it
+ * to where the hop leads.
  */
 public final class MeetReplacement implements Step {
     @Override
     public Looked look(Scene scene) {
         Reading now = scene.door().session().read();
-        return unfit(scene.unit(), scene.hopPlan(), scene.before(), now).<Looked>map(Looked.Impossible::new)
-                .orElseGet(() -> new Looked.ToDo("serial number %s, to %s; what it is configured with now is kept".formatted(scene.unit().serial(), scene.hop().to()), GoBack.shown(now)));
+        return unfit(scene.unit(), scene.hopPlan(), scene.before(), now)
+                .<Looked>map(Looked.Impossible::new)
+                .orElseGet(
+                        () ->
+                                new Looked.ToDo(
+                                        "serial number %s, to %s; what it is configured with now is kept"
+                                                .formatted(scene.unit().serial(), scene.hop().to()),
+                                        GoBack.shown(now)));
     }
 
     /**
@@ -22,19 +30,42 @@ public final class MeetReplacement implements Step {
      *
      * @param before what stood there when the hop began
      */
-    public static Optional<Trouble> unfit(UnitPlan unit, UnitPlan.HopPlan hop, Optional<Reading> before, Reading now) {
+    public static Optional<Trouble> unfit(
+            UnitPlan unit, UnitPlan.HopPlan hop, Optional<Reading> before, Reading now) {
         Identity box = now.identity();
         if (!box.serial().equals(unit.serial())) {
-            return Optional.of(new Trouble("serial number " + unit.serial(), "serial number " + box.serial(), "Another box stands at this address. Say the serial number of the one that is to stay, or put the right one there."));
+            return Optional.of(
+                    new Trouble(
+                            "serial number " + unit.serial(),
+                            "serial number " + box.serial(),
+                            "Another box stands at this address. Say the serial number of the one"
+                                    + " that is to stay, or put the right one there."));
         }
-        Optional<Trouble> otherMake = before.map(Reading::identity).filter(was -> !make(was).equals(make(box))).map(was -> new Trouble(make(was), make(box),
-                "What was planned and proven is for the one that stood there. Set the unit aside, correct the inventory, and plan this box anew; the backup is kept."));
+        Optional<Trouble> otherMake =
+                before.map(Reading::identity)
+                        .filter(was -> !make(was).equals(make(box)))
+                        .map(
+                                was ->
+                                        new Trouble(
+                                                make(was),
+                                                make(box),
+                                                "What was planned and proven is for the one that"
+                                                    + " stood there. Set the unit aside, correct"
+                                                    + " the inventory, and plan this box anew; the"
+                                                    + " backup is kept."));
         if (otherMake.isPresent()) {
             return otherMake;
         }
-        boolean leadsOn = now.system().equals(hop.hop().from()) || now.system().equals(hop.hop().to());
-        return leadsOn ? Optional.empty() : Optional.of(new Trouble("it runs %s or %s".formatted(hop.hop().from(), hop.hop().to()), "it runs %s".formatted(now.system()),
-                "Bring it to %s by hand and try the step again; or set the unit aside, plan its way from %s anew, and put the backup back behind it.".formatted(hop.hop().from(), now.system())));
+        boolean leadsOn =
+                now.system().equals(hop.hop().from()) || now.system().equals(hop.hop().to());
+        return leadsOn
+                ? Optional.empty()
+                : Optional.of(
+                        new Trouble(
+                                "it runs %s or %s".formatted(hop.hop().from(), hop.hop().to()),
+                                "it runs %s".formatted(now.system()),
+                                "Bring it to %s by hand and try the step again; or set the unit aside, plan its way from %s anew, and put the backup back behind it."
+                                        .formatted(hop.hop().from(), now.system())));
     }
 
     private static String make(Identity box) {

@@ -13,60 +13,122 @@ import java.util.stream.Collectors;
 final class Members {
     private Members() {}
 
-    /** Names of those that were there before the hop, or are known now, and do not do their part now. */
+    /**
+     * Names of those that were there before the hop, or are known now, and do not do their part
+     * now.
+     */
     static List<String> out(Scene scene, Reading now) {
         TreeSet<String> out = new TreeSet<>();
-        scene.before().ifPresent(before -> before.members().forEach(member -> out.add(member.name())));
+        scene.before()
+                .ifPresent(before -> before.members().forEach(member -> out.add(member.name())));
         now.members().forEach(member -> out.add(member.name()));
-        now.members().stream().filter(PartShown::isInSync).forEach(member -> out.remove(member.name()));
+        now.members().stream()
+                .filter(PartShown::isInSync)
+                .forEach(member -> out.remove(member.name()));
         return List.copyOf(out);
     }
 
     /** Those whose component that moves does not run the release yet. */
     static List<PartShown> notOn(String release, Scene scene, Reading now) {
-        return now.members().stream().filter(member -> !member.runs(scene.hop().component()).equals(release)).toList();
+        return now.members().stream()
+                .filter(member -> !member.runs(scene.hop().component()).equals(release))
+                .toList();
     }
 
     /** {@code member 2 and 3 are …} in one form for one and for several. */
     static String named(List<String> names) {
-        return names.size() == 1 ? "member " + names.getFirst() : "members " + String.join(" and ", names);
+        return names.size() == 1
+                ? "member " + names.getFirst()
+                : "members " + String.join(" and ", names);
     }
 
     /** How each of some members shows itself. */
     static String shown(List<String> names, Reading now) {
-        return names.stream().map(name -> "member %s: %s".formatted(name, find(name, now).map(PartShown::state).filter(state -> !state.isEmpty()).orElse("not there"))).collect(Collectors.joining("; "));
+        return names.stream()
+                .map(
+                        name ->
+                                "member %s: %s"
+                                        .formatted(
+                                                name,
+                                                find(name, now)
+                                                        .map(PartShown::state)
+                                                        .filter(state -> !state.isEmpty())
+                                                        .orElse("not there")))
+                .collect(Collectors.joining("; "));
     }
 
     static Optional<PartShown> find(String name, Reading now) {
         return now.members().stream().filter(member -> member.name().equals(name)).findFirst();
     }
 
-    /** What keeps a unit from being changed: members that are out, or a partner that could not take over. Asked at its check, and again before each step that disturbs it. */
+    /**
+     * What keeps a unit from being changed: members that are out, or a partner that could not take
+     * over. Asked at its check, and again before each step that disturbs it.
+     */
     static Optional<Trouble> notWhole(Scene scene, Reading now) {
         List<String> out = out(scene, now);
         if (!out.isEmpty()) {
-            return Optional.of(new Trouble("all its members in sync", shown(out, now), "A unit that is not whole is not changed: what is left of it serves for all. Mend it first, then try again."));
+            return Optional.of(
+                    new Trouble(
+                            "all its members in sync",
+                            shown(out, now),
+                            "A unit that is not whole is not changed: what is left of it serves for"
+                                    + " all. Mend it first, then try again."));
         }
-        List<String> partners = now.facts().stream().filter(fact -> fact.kind().equals("partner") && !fact.value().equals(PartShown.IN_SYNC)).map(fact -> "%s: %s".formatted(fact.name(), fact.value())).toList();
-        return partners.isEmpty() ? Optional.empty() : Optional.of(new Trouble("its partner in sync", String.join("; ", partners), "Nobody would take over while it is away. Bring the two in step again, then try again."));
+        List<String> partners =
+                now.facts().stream()
+                        .filter(
+                                fact ->
+                                        fact.kind().equals("partner")
+                                                && !fact.value().equals(PartShown.IN_SYNC))
+                        .map(fact -> "%s: %s".formatted(fact.name(), fact.value()))
+                        .toList();
+        return partners.isEmpty()
+                ? Optional.empty()
+                : Optional.of(
+                        new Trouble(
+                                "its partner in sync",
+                                String.join("; ", partners),
+                                "Nobody would take over while it is away. Bring the two in step"
+                                        + " again, then try again."));
     }
 
-    /** Whether all that are out have started the release already that comes, as a power cut behind the boot choice makes them: the restart of the others brings them together again. */
+    /**
+     * Whether all that are out have started the release already that comes, as a power cut behind
+     * the boot choice makes them: the restart of the others brings them together again.
+     */
     static boolean haveGoneAhead(Scene scene, Reading now) {
-        List<Optional<PartShown>> out = out(scene, now).stream().map(name -> find(name, now)).toList();
-        return !out.isEmpty() && out.stream().allMatch(member -> member.filter(one -> one.runs(scene.hop().component()).equals(scene.hop().to())).isPresent());
+        List<Optional<PartShown>> out =
+                out(scene, now).stream().map(name -> find(name, now)).toList();
+        return !out.isEmpty()
+                && out.stream()
+                        .allMatch(
+                                member ->
+                                        member.filter(
+                                                        one ->
+                                                                one.runs(scene.hop().component())
+                                                                        .equals(scene.hop().to()))
+                                                .isPresent());
     }
 
-    /** @throws DeviceTrouble where it is not whole; who is missing may just be starting */
+    /**
+     * @throws DeviceTrouble where it is not whole; who is missing may just be starting
+     */
     static void mustBeWhole(Scene scene, Reading now) {
-        notWhole(scene, now).ifPresent(trouble -> {
-            throw new DeviceTrouble(DeviceTrouble.Kind.NO_ANSWER, trouble);
-        });
+        notWhole(scene, now)
+                .ifPresent(
+                        trouble -> {
+                            throw new DeviceTrouble(DeviceTrouble.Kind.NO_ANSWER, trouble);
+                        });
     }
 
     /** What is told when members do not come back into the unit. */
     static Trouble stayOut(List<String> names, Reading now, String waited) {
-        return new Trouble("%s back in sync with the others".formatted(named(names)), "%s, after %s".formatted(shown(names, now), waited),
-                "The others serve. Look at the member's power, its cables to the others and its console line. When it is back in sync, try the step again: nothing is restarted twice.");
+        return new Trouble(
+                "%s back in sync with the others".formatted(named(names)),
+                "%s, after %s".formatted(shown(names, now), waited),
+                "The others serve. Look at the member's power, its cables to the others and its"
+                        + " console line. When it is back in sync, try the step again: nothing is"
+                        + " restarted twice.");
     }
 }

@@ -17,7 +17,10 @@ public sealed interface Next {
     /** It would not end inside its window any more; a person decides. */
     record Missed(Turn turn) implements Next {}
 
-    /** It is proven and was watched, and something about it is odd; a person accepts or refuses it before this step. */
+    /**
+     * It is proven and was watched, and something about it is odd; a person accepts or refuses it
+     * before this step.
+     */
     record Doubtful(StepRecord step) implements Next {}
 
     /** A step failed; a person decides. */

@@ -10,7 +10,18 @@ final class Parts {
 
     /** How each shows itself, with the release of a component. */
     static String shown(String component, List<PartShown> parts) {
-        return parts.stream().map(part -> "%s: %s%s".formatted(part.name(), part.runs(component).isEmpty() ? "no release shown" : part.runs(component), part.isInSync() || part.state().isEmpty() ? "" : ", " + part.state()))
+        return parts.stream()
+                .map(
+                        part ->
+                                "%s: %s%s"
+                                        .formatted(
+                                                part.name(),
+                                                part.runs(component).isEmpty()
+                                                        ? "no release shown"
+                                                        : part.runs(component),
+                                                part.isInSync() || part.state().isEmpty()
+                                                        ? ""
+                                                        : ", " + part.state()))
                 .collect(Collectors.joining("; "));
     }
 }

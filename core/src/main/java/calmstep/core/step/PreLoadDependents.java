@@ -5,9 +5,13 @@ import calmstep.core.device.Trouble;
 import java.time.Duration;
 import java.util.Optional;
 
-/** Has every dependent fetch the image while it serves, so that behind its controller it only restarts. The order is given once; then it is waited for. */
+/**
+ * Has every dependent fetch the image while it serves, so that behind its controller it only
+ * restarts. The order is given once; then it is waited for.
+ */
 final class PreLoadDependents implements Step {
     private static final Duration AGAIN = Duration.ofMillis(500);
+
     /** Beyond this many times what is usual, nobody waits any more. */
     private static final int PATIENCE = 3;
 
@@ -17,15 +21,26 @@ final class PreLoadDependents implements Step {
         Optional<String> why = session.whyNotPreLoaded(scene.file());
         if (why.isEmpty()) {
             String seen = "all dependents hold %s".formatted(scene.file());
-            return scene.intent().isEmpty() ? new Looked.NotNeeded(seen) : new Looked.Shown(expected(scene), seen, Evidence.NONE);
+            return scene.intent().isEmpty()
+                    ? new Looked.NotNeeded(seen)
+                    : new Looked.Shown(expected(scene), seen, Evidence.NONE);
         }
         if (scene.intent().isEmpty()) {
             return new Looked.ToDo(expected(scene), why.get());
         }
-        Duration waited = Duration.between(scene.intent().get().at(), scene.now()).multipliedBy(scene.pace());
-        return waited.compareTo(patience(scene)) < 0 ? new Looked.NotYet("%s, for %s".formatted(why.get(), ComeBack.words(waited)), AGAIN) : new Looked.Impossible(new Trouble(
-                "every dependent holds %s within %s".formatted(scene.file(), ComeBack.words(patience(scene))), why.get(),
-                "Look at the dependents that lag behind: their power, their link to the controller. When all hold the image, try the step again; else set the unit aside."));
+        Duration waited =
+                Duration.between(scene.intent().get().at(), scene.now()).multipliedBy(scene.pace());
+        return waited.compareTo(patience(scene)) < 0
+                ? new Looked.NotYet(
+                        "%s, for %s".formatted(why.get(), ComeBack.words(waited)), AGAIN)
+                : new Looked.Impossible(
+                        new Trouble(
+                                "every dependent holds %s within %s"
+                                        .formatted(scene.file(), ComeBack.words(patience(scene))),
+                                why.get(),
+                                "Look at the dependents that lag behind: their power, their link to"
+                                        + " the controller. When all hold the image, try the step"
+                                        + " again; else set the unit aside."));
     }
 
     private static String expected(Scene scene) {
@@ -43,6 +58,14 @@ final class PreLoadDependents implements Step {
 
     @Override
     public Proof prove(Scene scene) {
-        return scene.door().session().whyNotPreLoaded(scene.file()).<Proof>map(why -> new Proof.NotYet(why, AGAIN)).orElse(new Proof.Proven("", "all dependents hold %s".formatted(scene.file()), Evidence.NONE));
+        return scene.door()
+                .session()
+                .whyNotPreLoaded(scene.file())
+                .<Proof>map(why -> new Proof.NotYet(why, AGAIN))
+                .orElse(
+                        new Proof.Proven(
+                                "",
+                                "all dependents hold %s".formatted(scene.file()),
+                                Evidence.NONE));
     }
 }

@@ -15,7 +15,10 @@ import java.util.Optional;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
-/** The release, the file that was started and the saved choice equal the plan; what else changed is compared and kept. */
+/**
+ * The release, the file that was started and the saved choice equal the plan; what else changed is
+ * compared and kept.
+ */
 final class ProveRelease implements Step {
     /** How long interfaces and neighbours may take to come up before their absence is reported. */
     private static final Duration SETTLES_WITHIN = Duration.ofMinutes(5);
@@ -33,28 +36,53 @@ final class ProveRelease implements Step {
             return new Looked.NotYet(String.join("; ", cautions), Duration.ofMillis(500));
         }
         Evidence evidence = evidence(scene, reading, changes, cautions);
-        return new Looked.Shown(expected(scene), seen(scene, reading, cautions, evidence.configuration()), evidence);
+        return new Looked.Shown(
+                expected(scene),
+                seen(scene, reading, cautions, evidence.configuration()),
+                evidence);
     }
 
     /** What is different from what the hop's check saw. */
     static List<Change> changes(Scene scene, Reading reading) {
-        return scene.before().map(before -> ReadingComparison.of(before, reading)).orElse(List.of());
+        return scene.before()
+                .map(before -> ReadingComparison.of(before, reading))
+                .orElse(List.of());
     }
 
     /** With the configuration as it is now, against the hop's backup. */
-    static Evidence evidence(Scene scene, Reading reading, List<Change> changes, List<String> cautions) {
-        Optional<ConfigurationComparison> configuration = scene.kept(BackupKind.RUNNING)
-                .map(before -> scene.talk().compare(before, scene.door().session().pullOff(BackupKind.RUNNING)));
-        return new Evidence(Optional.of(reading), changes, configuration, Stream.concat(cautions.stream(), linesLost(configuration)).toList());
+    static Evidence evidence(
+            Scene scene, Reading reading, List<Change> changes, List<String> cautions) {
+        Optional<ConfigurationComparison> configuration =
+                scene.kept(BackupKind.RUNNING)
+                        .map(
+                                before ->
+                                        scene.talk()
+                                                .compare(
+                                                        before,
+                                                        scene.door()
+                                                                .session()
+                                                                .pullOff(BackupKind.RUNNING)));
+        return new Evidence(
+                Optional.of(reading),
+                changes,
+                configuration,
+                Stream.concat(cautions.stream(), linesLost(configuration)).toList());
     }
 
     /** What a person should look at. */
     static List<String> cautions(Scene scene, Reading reading, List<Change> changes) {
-        return Stream.concat(changes.stream().filter(c -> c.weight() == Change.Weight.CAUTION).map(Change::sentence), dependentsBehind(scene, reading)).toList();
+        return Stream.concat(
+                        changes.stream()
+                                .filter(c -> c.weight() == Change.Weight.CAUTION)
+                                .map(Change::sentence),
+                        dependentsBehind(scene, reading))
+                .toList();
     }
 
     private static Stream<String> linesLost(Optional<ConfigurationComparison> configuration) {
-        return configuration.stream().flatMap(comparison -> comparison.dropped().stream()).map(line -> "configuration line dropped or rewritten: " + line);
+        return configuration.stream()
+                .flatMap(comparison -> comparison.dropped().stream())
+                .map(line -> "configuration line dropped or rewritten: " + line);
     }
 
     static String odd(List<String> cautions) {
@@ -63,13 +91,26 @@ final class ProveRelease implements Step {
 
     /** Those that serve, and still run something else than their controller. */
     private static Stream<String> dependentsBehind(Scene scene, Reading reading) {
-        return scene.otherComponent().isPresent() ? Stream.of() : reading.dependents().stream().filter(one -> one.isInSync() && !one.runs(Catalogue.SYSTEM).isEmpty() && !one.runs(Catalogue.SYSTEM).equals(scene.hop().to()))
-                .map(one -> "dependent %s still runs %s".formatted(one.name(), one.runs(Catalogue.SYSTEM)));
+        return scene.otherComponent().isPresent()
+                ? Stream.of()
+                : reading.dependents().stream()
+                        .filter(
+                                one ->
+                                        one.isInSync()
+                                                && !one.runs(Catalogue.SYSTEM).isEmpty()
+                                                && !one.runs(Catalogue.SYSTEM)
+                                                        .equals(scene.hop().to()))
+                        .map(
+                                one ->
+                                        "dependent %s still runs %s"
+                                                .formatted(one.name(), one.runs(Catalogue.SYSTEM)));
     }
 
     private static boolean mayStillSettle(Scene scene) {
         Duration settled = scene.paced(scene.hopPlan().restarts().plus(SETTLES_WITHIN));
-        return scene.restart().filter(r -> Duration.between(r.at(), scene.now()).compareTo(settled) < 0).isPresent();
+        return scene.restart()
+                .filter(r -> Duration.between(r.at(), scene.now()).compareTo(settled) < 0)
+                .isPresent();
     }
 
     static Optional<Trouble> difference(Scene scene, Reading reading) {
@@ -77,31 +118,74 @@ final class ProveRelease implements Step {
             return componentDiffers(scene, reading, scene.otherComponent().get());
         }
         String wanted = scene.hop().to();
-        if (!reading.system().equals(wanted) || !BootChoice.isSame(reading.boot().running(), scene.file())) {
-            String old = reading.system().equals(scene.hop().from()) ? "it came back on the old release %s" : "it runs %s";
-            return Optional.of(new Trouble("it runs %s from %s".formatted(wanted, scene.file()),
-                    (old + ", from %s").formatted(reading.system(), reading.boot().running()),
-                    "The device did not start the chosen image. Read its start-up messages; the old release serves meanwhile."));
+        if (!reading.system().equals(wanted)
+                || !BootChoice.isSame(reading.boot().running(), scene.file())) {
+            String old =
+                    reading.system().equals(scene.hop().from())
+                            ? "it came back on the old release %s"
+                            : "it runs %s";
+            return Optional.of(
+                    new Trouble(
+                            "it runs %s from %s".formatted(wanted, scene.file()),
+                            (old + ", from %s")
+                                    .formatted(reading.system(), reading.boot().running()),
+                            "The device did not start the chosen image. Read its start-up messages;"
+                                    + " the old release serves meanwhile."));
         }
         if (!BootChoice.isSame(reading.boot().next(), scene.file()) || !reading.boot().saved()) {
-            return Optional.of(new Trouble("next %s, saved".formatted(scene.file()),
-                    "next %s, %s".formatted(reading.boot().next(), reading.boot().saved() ? "saved" : "not saved"),
-                    "It runs the new release from memory only; the next restart would undo it. Save the choice and try again."));
+            return Optional.of(
+                    new Trouble(
+                            "next %s, saved".formatted(scene.file()),
+                            "next %s, %s"
+                                    .formatted(
+                                            reading.boot().next(),
+                                            reading.boot().saved() ? "saved" : "not saved"),
+                            "It runs the new release from memory only; the next restart would undo"
+                                    + " it. Save the choice and try again."));
         }
-        List<Brought> behind = Brought.of(scene.hop()).filter(one -> one.isShown(reading) && !one.runs(reading)).toList();
-        return behind.isEmpty() ? membersDiffer(scene, reading) : Optional.of(new Trouble("%s, brought by %s".formatted(String.join(", ", scene.hop().brings()), wanted), Brought.seen(behind, reading),
-                "The system runs the new release, and its boards did not follow. Read its start-up messages; it serves meanwhile."));
+        List<Brought> behind =
+                Brought.of(scene.hop())
+                        .filter(one -> one.isShown(reading) && !one.runs(reading))
+                        .toList();
+        return behind.isEmpty()
+                ? membersDiffer(scene, reading)
+                : Optional.of(
+                        new Trouble(
+                                "%s, brought by %s"
+                                        .formatted(String.join(", ", scene.hop().brings()), wanted),
+                                Brought.seen(behind, reading),
+                                "The system runs the new release, and its boards did not follow."
+                                        + " Read its start-up messages; it serves meanwhile."));
     }
 
-    private static Optional<Trouble> componentDiffers(Scene scene, Reading reading, String component) {
+    private static Optional<Trouble> componentDiffers(
+            Scene scene, Reading reading, String component) {
         List<PartShown> boards = scene.boardsNotThere(reading);
         if (!boards.isEmpty()) {
-            return Optional.of(new Trouble("each %s runs %s and serves".formatted(component, scene.hop().to()), Parts.shown(component, boards), "Look at the board's own lamp and at the device's messages. The other boards serve."));
+            return Optional.of(
+                    new Trouble(
+                            "each %s runs %s and serves".formatted(component, scene.hop().to()),
+                            Parts.shown(component, boards),
+                            "Look at the board's own lamp and at the device's messages. The other"
+                                    + " boards serve."));
         }
         String runs = reading.components().getOrDefault(component, "");
-        return runs.equals(scene.hop().to()) ? membersDiffer(scene, reading) : Optional.of(new Trouble("its %s runs %s".formatted(component, scene.hop().to()),
-                "it runs %s%s".formatted(runs, reading.waiting().containsKey(component) ? "; %s still waits".formatted(reading.waiting().get(component)) : ""),
-                "The device restarted and did not take the file over. Read its start-up messages; it serves as before."));
+        return runs.equals(scene.hop().to())
+                ? membersDiffer(scene, reading)
+                : Optional.of(
+                        new Trouble(
+                                "its %s runs %s".formatted(component, scene.hop().to()),
+                                "it runs %s%s"
+                                        .formatted(
+                                                runs,
+                                                reading.waiting().containsKey(component)
+                                                        ? "; %s still waits"
+                                                                .formatted(
+                                                                        reading.waiting()
+                                                                                .get(component))
+                                                        : ""),
+                                "The device restarted and did not take the file over. Read its"
+                                        + " start-up messages; it serves as before."));
     }
 
     private static Optional<Trouble> membersDiffer(Scene scene, Reading reading) {
@@ -110,20 +194,64 @@ final class ProveRelease implements Step {
         if (!out.isEmpty()) {
             return Optional.of(Members.stayOut(out, reading, "its restart"));
         }
-        return others.isEmpty() ? Optional.empty() : Optional.of(new Trouble("every member runs " + scene.hop().to(),
-                others.stream().map(member -> "member %s: %s".formatted(member.name(), member.runs(scene.hop().component()))).collect(Collectors.joining("; ")),
-                "Some members did not take the new release over. Read their start-up messages; the unit serves meanwhile."));
+        return others.isEmpty()
+                ? Optional.empty()
+                : Optional.of(
+                        new Trouble(
+                                "every member runs " + scene.hop().to(),
+                                others.stream()
+                                        .map(
+                                                member ->
+                                                        "member %s: %s"
+                                                                .formatted(
+                                                                        member.name(),
+                                                                        member.runs(
+                                                                                scene.hop()
+                                                                                        .component())))
+                                        .collect(Collectors.joining("; ")),
+                                "Some members did not take the new release over. Read their"
+                                        + " start-up messages; the unit serves meanwhile."));
     }
 
     private static String expected(Scene scene) {
-        return scene.otherComponent().map(component -> "%s runs %s, nothing lost".formatted(component, scene.hop().to())).orElse("runs %s from %s, choice saved, nothing lost".formatted(scene.hop().to(), scene.file()));
+        return scene.otherComponent()
+                .map(component -> "%s runs %s, nothing lost".formatted(component, scene.hop().to()))
+                .orElse(
+                        "runs %s from %s, choice saved, nothing lost"
+                                .formatted(scene.hop().to(), scene.file()));
     }
 
-    private static String seen(Scene scene, Reading reading, List<String> cautions, Optional<ConfigurationComparison> configuration) {
-        String lines = configuration.filter(c -> !c.isSame())
-                .map(c -> "; configuration: %d lines dropped, %d added".formatted(c.dropped().size(), c.added().size()))
-                .orElse("; configuration unchanged");
-        String runs = scene.otherComponent().map(component -> "%s runs %s".formatted(component, reading.components().get(component))).orElse("runs %s from %s".formatted(reading.system(), reading.boot().running()));
-        return "%s%s%s%s".formatted(reading.members().isEmpty() ? "" : "each of %d members ".formatted(reading.members().size()), runs, lines, odd(cautions));
+    private static String seen(
+            Scene scene,
+            Reading reading,
+            List<String> cautions,
+            Optional<ConfigurationComparison> configuration) {
+        String lines =
+                configuration
+                        .filter(c -> !c.isSame())
+                        .map(
+                                c ->
+                                        "; configuration: %d lines dropped, %d added"
+                                                .formatted(c.dropped().size(), c.added().size()))
+                        .orElse("; configuration unchanged");
+        String runs =
+                scene.otherComponent()
+                        .map(
+                                component ->
+                                        "%s runs %s"
+                                                .formatted(
+                                                        component,
+                                                        reading.components().get(component)))
+                        .orElse(
+                                "runs %s from %s"
+                                        .formatted(reading.system(), reading.boot().running()));
+        return "%s%s%s%s"
+                .formatted(
+                        reading.members().isEmpty()
+                                ? ""
+                                : "each of %d members ".formatted(reading.members().size()),
+                        runs,
+                        lines,
+                        odd(cautions));
     }
 }

@@ -6,7 +6,10 @@ import calmstep.core.device.Trouble;
 import java.util.List;
 import java.util.Optional;
 
-/** Writes the configuration that was backed up for this hop into a device that the hop wiped, and keeps it. */
+/**
+ * Writes the configuration that was backed up for this hop into a device that the hop wiped, and
+ * keeps it.
+ */
 final class PutConfigurationBack implements Step {
     private static final int LINES_NAMED = 5;
 
@@ -14,16 +17,24 @@ final class PutConfigurationBack implements Step {
     public Looked look(Scene scene) {
         Optional<String> kept = scene.kept(BackupKind.RUNNING);
         if (kept.isEmpty()) {
-            return new Looked.Impossible(new Trouble("the configuration that was backed up before this hop", "none is kept", "Put the configuration back by hand from an older backup, and set the unit aside."));
+            return new Looked.Impossible(
+                    new Trouble(
+                            "the configuration that was backed up before this hop",
+                            "none is kept",
+                            "Put the configuration back by hand from an older backup, and set the"
+                                    + " unit aside."));
         }
         List<String> missing = missing(scene, kept.get());
         return missing.isEmpty() && !scene.door().session().read().unsavedChanges()
                 ? new Looked.NotNeeded("the configuration is as it was backed up, and saved")
-                : new Looked.ToDo("the configuration of the backup, saved", "%d of its lines are missing".formatted(missing.size()));
+                : new Looked.ToDo(
+                        "the configuration of the backup, saved",
+                        "%d of its lines are missing".formatted(missing.size()));
     }
 
     private static List<String> missing(Scene scene, String kept) {
-        ConfigurationComparison now = scene.talk().compare(kept, scene.door().session().pullOff(BackupKind.RUNNING));
+        ConfigurationComparison now =
+                scene.talk().compare(kept, scene.door().session().pullOff(BackupKind.RUNNING));
         return now.dropped();
     }
 
@@ -37,11 +48,29 @@ final class PutConfigurationBack implements Step {
     public Proof prove(Scene scene) {
         List<String> missing = missing(scene, scene.kept(BackupKind.RUNNING).orElseThrow());
         if (!missing.isEmpty()) {
-            return new Proof.Unproven(new Trouble("every line of the backup", "%d lines were not taken: %s".formatted(missing.size(), String.join("; ", missing.subList(0, Math.min(LINES_NAMED, missing.size())))),
-                    "The new release may write them another way. Put what is missing back by hand and try the step again; what the new release cannot have is a reason to set the unit aside."));
+            return new Proof.Unproven(
+                    new Trouble(
+                            "every line of the backup",
+                            "%d lines were not taken: %s"
+                                    .formatted(
+                                            missing.size(),
+                                            String.join(
+                                                    "; ",
+                                                    missing.subList(
+                                                            0,
+                                                            Math.min(
+                                                                    LINES_NAMED, missing.size())))),
+                            "The new release may write them another way. Put what is missing back"
+                                    + " by hand and try the step again; what the new release cannot"
+                                    + " have is a reason to set the unit aside."));
         }
         return scene.door().session().read().unsavedChanges()
-                ? new Proof.Unproven(new Trouble("the configuration saved", "the device still reports unsaved changes", "Save on the device by hand and try the step again."))
-                : new Proof.Proven("", "put back and saved, every line of the backup is there", Evidence.NONE);
+                ? new Proof.Unproven(
+                        new Trouble(
+                                "the configuration saved",
+                                "the device still reports unsaved changes",
+                                "Save on the device by hand and try the step again."))
+                : new Proof.Proven(
+                        "", "put back and saved, every line of the backup is there", Evidence.NONE);
     }
 }

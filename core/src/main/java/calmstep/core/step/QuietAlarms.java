@@ -4,16 +4,32 @@ import calmstep.core.device.Trouble;
 import java.time.Duration;
 import java.time.Instant;
 
-/** Quiets the alarms of what goes dark, for no longer than it may take: whatever becomes of us, somebody hears of a unit that stays dark. */
+/**
+ * Quiets the alarms of what goes dark, for no longer than it may take: whatever becomes of us,
+ * somebody hears of a unit that stays dark.
+ */
 final class QuietAlarms implements Step {
     /** For looks, proofs and copies between the restarts of a hop. */
     private static final Duration BESIDE_RESTARTS = Duration.ofMinutes(15);
 
     @Override
     public Looked look(Scene scene) {
-        return scene.around().alarms().<Looked>map(alarms -> scene.intent().isPresent() && alarms.areQuiet()
-                ? new Looked.Shown("alarms of %s quiet".formatted(about(alarms)), "they are", Evidence.NONE)
-                : new Looked.ToDo("alarms of %s quiet until %s".formatted(about(alarms), Turn.words(until(scene))), "not yet")).orElseGet(() -> new Looked.NotNeeded("no alarm system is told"));
+        return scene.around()
+                .alarms()
+                .<Looked>map(
+                        alarms ->
+                                scene.intent().isPresent() && alarms.areQuiet()
+                                        ? new Looked.Shown(
+                                                "alarms of %s quiet".formatted(about(alarms)),
+                                                "they are",
+                                                Evidence.NONE)
+                                        : new Looked.ToDo(
+                                                "alarms of %s quiet until %s"
+                                                        .formatted(
+                                                                about(alarms),
+                                                                Turn.words(until(scene))),
+                                                "not yet"))
+                .orElseGet(() -> new Looked.NotNeeded("no alarm system is told"));
     }
 
     private static String about(Around.Alarms alarms) {
@@ -21,18 +37,37 @@ final class QuietAlarms implements Step {
     }
 
     private static Instant until(Scene scene) {
-        Duration hop = scene.unit().giveUpAfter().multipliedBy(Math.max(1, scene.hop().restarts())).plus(BESIDE_RESTARTS);
+        Duration hop =
+                scene.unit()
+                        .giveUpAfter()
+                        .multipliedBy(Math.max(1, scene.hop().restarts()))
+                        .plus(BESIDE_RESTARTS);
         return scene.now().plus(scene.paced(hop));
     }
 
     @Override
     public void act(Scene scene) {
-        scene.around().alarms().orElseThrow().quiet(until(scene), "%s goes from %s to %s".formatted(scene.unit().device(), scene.hop().from(), scene.hop().to()));
+        scene.around()
+                .alarms()
+                .orElseThrow()
+                .quiet(
+                        until(scene),
+                        "%s goes from %s to %s"
+                                .formatted(
+                                        scene.unit().device(),
+                                        scene.hop().from(),
+                                        scene.hop().to()));
     }
 
     @Override
     public Proof prove(Scene scene) {
-        return scene.around().alarms().orElseThrow().areQuiet() ? new Proof.Proven("", "the alarm system says so", Evidence.NONE)
-                : new Proof.Unproven(new Trouble("the alarm system says that they are quiet", "it took the order, and says that they are not", "Look at the alarm system, and try again; or leave the step out, and whoever is on call hears of the restart."));
+        return scene.around().alarms().orElseThrow().areQuiet()
+                ? new Proof.Proven("", "the alarm system says so", Evidence.NONE)
+                : new Proof.Unproven(
+                        new Trouble(
+                                "the alarm system says that they are quiet",
+                                "it took the order, and says that they are not",
+                                "Look at the alarm system, and try again; or leave the step out,"
+                                        + " and whoever is on call hears of the restart."));
     }
 }

@@ -16,23 +16,49 @@ public final class RescueImage {
     private RescueImage() {}
 
     /**
-     * What may be started from the memory of a device, the best first: what its maker made for it (the newest first), then what it ran when it last served, then what it was about to run.
-     * A delta or one part of several starts nothing.
+     * What may be started from the memory of a device, the best first: what its maker made for it
+     * (the newest first), then what it ran when it last served, then what it was about to run. A
+     * delta or one part of several starts nothing.
      *
      * @param ranBefore release of the system when it last served
-     * @param onShelf   names of the images that can be served
+     * @param onShelf names of the images that can be served
      */
-    public static List<FirmwareImage> candidates(Catalogue catalogue, Hardware hardware, String ranBefore, Hop hop, Set<String> onShelf) {
-        List<Release> newestFirst = catalogue.releases().stream().filter(release -> release.component().equals(Catalogue.SYSTEM)).sorted(Comparator.comparing(Release::version).reversed()).toList();
-        Stream<FirmwareImage> recovery = newestFirst.stream().flatMap(release -> release.images().stream()).filter(image -> image.purpose() == Purpose.RECOVERY);
+    public static List<FirmwareImage> candidates(
+            Catalogue catalogue,
+            Hardware hardware,
+            String ranBefore,
+            Hop hop,
+            Set<String> onShelf) {
+        List<Release> newestFirst =
+                catalogue.releases().stream()
+                        .filter(release -> release.component().equals(Catalogue.SYSTEM))
+                        .sorted(Comparator.comparing(Release::version).reversed())
+                        .toList();
+        Stream<FirmwareImage> recovery =
+                newestFirst.stream()
+                        .flatMap(release -> release.images().stream())
+                        .filter(image -> image.purpose() == Purpose.RECOVERY);
         Stream<FirmwareImage> before = ofRelease(newestFirst, ranBefore);
-        Stream<FirmwareImage> wanted = hop.component().equals(Catalogue.SYSTEM) ? ofRelease(newestFirst, hop.to()) : Stream.of();
-        return Stream.of(recovery, before, wanted).flatMap(some -> some)
-                .filter(image -> image.variant().fits(hardware) && image.deltaFrom().isEmpty() && image.part().isEmpty() && onShelf.contains(image.fileName()))
-                .distinct().toList();
+        Stream<FirmwareImage> wanted =
+                hop.component().equals(Catalogue.SYSTEM)
+                        ? ofRelease(newestFirst, hop.to())
+                        : Stream.of();
+        return Stream.of(recovery, before, wanted)
+                .flatMap(some -> some)
+                .filter(
+                        image ->
+                                image.variant().fits(hardware)
+                                        && image.deltaFrom().isEmpty()
+                                        && image.part().isEmpty()
+                                        && onShelf.contains(image.fileName()))
+                .distinct()
+                .toList();
     }
 
     private static Stream<FirmwareImage> ofRelease(List<Release> releases, String version) {
-        return releases.stream().filter(release -> release.version().text().equals(version)).flatMap(release -> release.images().stream()).filter(image -> image.purpose() != Purpose.FIRST_INSTALL);
+        return releases.stream()
+                .filter(release -> release.version().text().equals(version))
+                .flatMap(release -> release.images().stream())
+                .filter(image -> image.purpose() != Purpose.FIRST_INSTALL);
     }
 }

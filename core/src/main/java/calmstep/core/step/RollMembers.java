@@ -12,9 +12,11 @@ import java.util.Optional;
 import java.util.stream.Collectors;
 
 /**
- * Restarts the members of a unit one after the other while the others serve, the active one last. Each look decides anew from what the unit shows: whoever is out is waited for,
- * the next one restarts only when all are in sync, and the active one hands over to a member that runs the new release before it restarts itself. The intent names the member and
- * its mark, so that none is restarted twice after a crash.
+ * Restarts the members of a unit one after the other while the others serve, the active one last.
+ * Each look decides anew from what the unit shows: whoever is out is waited for, the next one
+ * restarts only when all are in sync, and the active one hands over to a member that runs the new
+ * release before it restarts itself. The intent names the member and its mark, so that none is
+ * restarted twice after a crash.
  */
 final class RollMembers implements Step {
     private static final Duration OBEYS_WITHIN = Duration.ofMinutes(2);
@@ -53,32 +55,69 @@ final class RollMembers implements Step {
         }
         List<PartShown> old = Members.notOn(scene.hop().to(), scene, now);
         if (old.isEmpty()) {
-            return new Looked.Shown("every member restarted into %s, one after the other".formatted(scene.hop().to()), "all %d members run it and are in sync".formatted(now.members().size()), Evidence.NONE);
+            return new Looked.Shown(
+                    "every member restarted into %s, one after the other"
+                            .formatted(scene.hop().to()),
+                    "all %d members run it and are in sync".formatted(now.members().size()),
+                    Evidence.NONE);
         }
         return due(scene, now, old);
     }
 
     /** A hand-over costs the line for a moment. */
     private static Looked whileOutOfReach(Scene scene, DeviceTrouble lost) {
-        boolean passes = switch (lost.kind()) {
-            case NO_ANSWER, LINK_LOST, TIMED_OUT -> true;
-            case SIGN_IN_REFUSED, HOST_KEY_CHANGED, UNKNOWN_QUESTION, REFUSED_BY_DEVICE, UNREADABLE_ANSWER, SOURCE_NOT_REACHED -> false;
-        };
+        boolean passes =
+                switch (lost.kind()) {
+                    case NO_ANSWER, LINK_LOST, TIMED_OUT -> true;
+                    case SIGN_IN_REFUSED,
+                            HOST_KEY_CHANGED,
+                            UNKNOWN_QUESTION,
+                            REFUSED_BY_DEVICE,
+                            UNREADABLE_ANSWER,
+                            SOURCE_NOT_REACHED ->
+                            false;
+                };
         if (!passes || scene.intent().isEmpty()) {
             throw lost;
         }
-        return isHopeless(scene) ? new Looked.Impossible(new Trouble("the unit answers while its members restart", "%s for %s".formatted(lost.trouble().seen(), ComeBack.words(sinceIntent(scene))),
-                "Look at its console line or send somebody. No other member is restarted.", lost.trouble().lastLines())) : new Looked.NotYet(lost.trouble().seen(), AGAIN);
+        return isHopeless(scene)
+                ? new Looked.Impossible(
+                        new Trouble(
+                                "the unit answers while its members restart",
+                                "%s for %s"
+                                        .formatted(
+                                                lost.trouble().seen(),
+                                                ComeBack.words(sinceIntent(scene))),
+                                "Look at its console line or send somebody. No other member is"
+                                        + " restarted.",
+                                lost.trouble().lastLines()))
+                : new Looked.NotYet(lost.trouble().seen(), AGAIN);
     }
 
     private static Looked waitFor(List<String> out, Reading now, Scene scene) {
         return scene.intent().isEmpty() || isHopeless(scene)
-                ? new Looked.Impossible(Members.stayOut(out, now, scene.intent().isEmpty() ? "no restart of ours" : ComeBack.words(sinceIntent(scene))))
-                : new Looked.NotYet("%s, for %s".formatted(Members.shown(out, now), ComeBack.words(sinceIntent(scene))), AGAIN);
+                ? new Looked.Impossible(
+                        Members.stayOut(
+                                out,
+                                now,
+                                scene.intent().isEmpty()
+                                        ? "no restart of ours"
+                                        : ComeBack.words(sinceIntent(scene))))
+                : new Looked.NotYet(
+                        "%s, for %s"
+                                .formatted(
+                                        Members.shown(out, now),
+                                        ComeBack.words(sinceIntent(scene))),
+                        AGAIN);
     }
 
     private static Duration sinceIntent(Scene scene) {
-        return scene.intent().map(intent -> Duration.between(intent.at(), scene.now()).multipliedBy(scene.pace())).orElse(Duration.ZERO);
+        return scene.intent()
+                .map(
+                        intent ->
+                                Duration.between(intent.at(), scene.now())
+                                        .multipliedBy(scene.pace()))
+                .orElse(Duration.ZERO);
     }
 
     private static boolean isHopeless(Scene scene) {
@@ -87,28 +126,76 @@ final class RollMembers implements Step {
 
     private static Looked due(Scene scene, Reading now, List<PartShown> old) {
         Optional<Intent> intent = scene.intent();
-        List<PartShown> restartedInVain = old.stream().filter(member -> intent.filter(i -> isOrdered(i, member) && !ordersIn(i).contains(marked(member))).isPresent()).toList();
+        List<PartShown> restartedInVain =
+                old.stream()
+                        .filter(
+                                member ->
+                                        intent.filter(
+                                                        i ->
+                                                                isOrdered(i, member)
+                                                                        && !ordersIn(i)
+                                                                                .contains(
+                                                                                        marked(
+                                                                                                member)))
+                                                .isPresent())
+                        .toList();
         if (!restartedInVain.isEmpty()) {
             PartShown member = restartedInVain.getFirst();
-            return new Looked.Impossible(new Trouble("member %s runs %s after its restart".formatted(member.name(), scene.hop().to()), "it came back on %s".formatted(member.runs(scene.hop().component())),
-                    "The others serve. Read its start-up messages; no other member is restarted until this one is looked at."));
+            return new Looked.Impossible(
+                    new Trouble(
+                            "member %s runs %s after its restart"
+                                    .formatted(member.name(), scene.hop().to()),
+                            "it came back on %s".formatted(member.runs(scene.hop().component())),
+                            "The others serve. Read its start-up messages; no other member is"
+                                    + " restarted until this one is looked at."));
         }
         if (!scene.isChosen(now)) {
-            return new Looked.Impossible(new Trouble(scene.wantedChoice() + ", before members restart", scene.choice(now), "Somebody changed the boot choice. Look at the device before a member is restarted."));
+            return new Looked.Impossible(
+                    new Trouble(
+                            scene.wantedChoice() + ", before members restart",
+                            scene.choice(now),
+                            "Somebody changed the boot choice. Look at the device before a member"
+                                    + " is restarted."));
         }
         Optional<Move> next = next(scene, now, old);
         if (next.isEmpty()) {
-            return new Looked.Impossible(new Trouble("a member in sync that runs %s and can take over".formatted(scene.hop().to()), "only the active one is left",
-                    "Look at the other members; a unit of one member cannot restart while it serves."));
+            return new Looked.Impossible(
+                    new Trouble(
+                            "a member in sync that runs %s and can take over"
+                                    .formatted(scene.hop().to()),
+                            "only the active one is left",
+                            "Look at the other members; a unit of one member cannot restart while"
+                                    + " it serves."));
         }
-        if (intent.filter(i -> i.mark().equals(next.get().mark())).isPresent() && Duration.between(intent.get().at(), scene.now()).compareTo(scene.paced(OBEYS_WITHIN)) < 0) {
-            return new Looked.NotYet("waiting whether the order that was given at %s is carried out".formatted(intent.get().at()), AGAIN);
+        if (intent.filter(i -> i.mark().equals(next.get().mark())).isPresent()
+                && Duration.between(intent.get().at(), scene.now())
+                                .compareTo(scene.paced(OBEYS_WITHIN))
+                        < 0) {
+            return new Looked.NotYet(
+                    "waiting whether the order that was given at %s is carried out"
+                            .formatted(intent.get().at()),
+                    AGAIN);
         }
         return switch (next.get()) {
-            case Move.Restart(var members) -> new Looked.ToDo("%s into %s while the others serve".formatted(Members.named(members.stream().map(PartShown::name).toList()), scene.hop().to()),
-                    "%d of %d members run it".formatted(now.members().size() - old.size(), now.members().size()), Optional.of(next.get().mark()));
-            case Move.HandOver(var from, var to) -> new Looked.ToDo("member %s hands over to member %s, which runs %s".formatted(from.name(), to.name(), scene.hop().to()), "member %s is active and runs %s"
-                    .formatted(from.name(), scene.hop().from()), Optional.of(next.get().mark()));
+            case Move.Restart(var members) ->
+                    new Looked.ToDo(
+                            "%s into %s while the others serve"
+                                    .formatted(
+                                            Members.named(
+                                                    members.stream().map(PartShown::name).toList()),
+                                            scene.hop().to()),
+                            "%d of %d members run it"
+                                    .formatted(
+                                            now.members().size() - old.size(),
+                                            now.members().size()),
+                            Optional.of(next.get().mark()));
+            case Move.HandOver(var from, var to) ->
+                    new Looked.ToDo(
+                            "member %s hands over to member %s, which runs %s"
+                                    .formatted(from.name(), to.name(), scene.hop().to()),
+                            "member %s is active and runs %s"
+                                    .formatted(from.name(), scene.hop().from()),
+                            Optional.of(next.get().mark()));
         };
     }
 
@@ -121,28 +208,43 @@ final class RollMembers implements Step {
     }
 
     private static boolean isOrdered(Intent intent, PartShown member) {
-        return ordersIn(intent).stream().anyMatch(one -> one.startsWith("member %s, ".formatted(member.name())));
+        return ordersIn(intent).stream()
+                .anyMatch(one -> one.startsWith("member %s, ".formatted(member.name())));
     }
 
     /** Standbys first; then the active one hands over, and is a standby itself. */
     private static Optional<Move> next(Scene scene, Reading now, List<PartShown> old) {
-        List<PartShown> standbys = old.stream().filter(member -> !member.isActive()).sorted(Comparator.comparing(PartShown::name).reversed()).toList();
+        List<PartShown> standbys =
+                old.stream()
+                        .filter(member -> !member.isActive())
+                        .sorted(Comparator.comparing(PartShown::name).reversed())
+                        .toList();
         if (!standbys.isEmpty()) {
-            return Optional.of(new Move.Restart(standbys.subList(0, Math.min(scene.hopPlan().atOnce(), standbys.size()))));
+            return Optional.of(
+                    new Move.Restart(
+                            standbys.subList(
+                                    0, Math.min(scene.hopPlan().atOnce(), standbys.size()))));
         }
-        return now.members().stream().filter(member -> !old.contains(member)).min(Comparator.comparing(PartShown::name)).map(to -> new Move.HandOver(old.getFirst(), to));
+        return now.members().stream()
+                .filter(member -> !old.contains(member))
+                .min(Comparator.comparing(PartShown::name))
+                .map(to -> new Move.HandOver(old.getFirst(), to));
     }
 
     @Override
     public void act(Scene scene) {
         DeviceSession session = scene.door().session();
         Reading now = session.read();
-        next(scene, now, Members.notOn(scene.hop().to(), scene, now)).ifPresent(move -> {
-            switch (move) {
-                case Move.Restart(var members) -> members.forEach(member -> session.restartMember(member.name()));
-                case Move.HandOver(var _, var to) -> session.handOver(to.name());
-            }
-        });
+        next(scene, now, Members.notOn(scene.hop().to(), scene, now))
+                .ifPresent(
+                        move -> {
+                            switch (move) {
+                                case Move.Restart(var members) ->
+                                        members.forEach(
+                                                member -> session.restartMember(member.name()));
+                                case Move.HandOver(var _, var to) -> session.handOver(to.name());
+                            }
+                        });
     }
 
     /** What became of the order is the next look's matter: there may be more members. */

@@ -1,10 +1,10 @@
 package calmstep.core.step;
 
-import calmstep.core.compare.ConfigurationComparison;
 import calmstep.core.catalogue.Catalogue;
 import calmstep.core.catalogue.FirmwareImage;
-import calmstep.core.device.Backups;
+import calmstep.core.compare.ConfigurationComparison;
 import calmstep.core.device.BackupKind;
+import calmstep.core.device.Backups;
 import calmstep.core.device.DeviceDoor;
 import calmstep.core.device.ImageSource;
 import calmstep.core.fleet.Reading;
@@ -22,15 +22,18 @@ import java.util.stream.Stream;
 /**
  * Everything that a step sees.
  *
- * @param intent  the intent that an earlier try of this step left
- * @param feeder  the base that sends the unit its files; empty where it fetches them itself
- * @param restart the intent of the hop's restart; where boards restart on their own, of the order to do so
- * @param before  the reading that the hop's check took; where it did not come that far, the one before
- * @param loads   what a rescue brings into the device's memory; empty for every other step
- * @param now     our clock
- * @param pace    how much faster than ours the devices' clocks run: 1 for real devices, more for a practice fleet
- * @param around  what stands around it
- * @param talk    compares configurations as the family's dialect does
+ * @param intent the intent that an earlier try of this step left
+ * @param feeder the base that sends the unit its files; empty where it fetches them itself
+ * @param restart the intent of the hop's restart; where boards restart on their own, of the order
+ *     to do so
+ * @param before the reading that the hop's check took; where it did not come that far, the one
+ *     before
+ * @param loads what a rescue brings into the device's memory; empty for every other step
+ * @param now our clock
+ * @param pace how much faster than ours the devices' clocks run: 1 for real devices, more for a
+ *     practice fleet
+ * @param around what stands around it
+ * @param talk compares configurations as the family's dialect does
  */
 public record Scene(
         UnitPlan unit,
@@ -53,23 +56,42 @@ public record Scene(
 
     /** What is chosen: the image's file, or those of its parts. */
     String file() {
-        return hop().images().stream().map(FirmwareImage::fileName).collect(Collectors.joining(BootChoice.PARTS));
+        return hop().images().stream()
+                .map(FirmwareImage::fileName)
+                .collect(Collectors.joining(BootChoice.PARTS));
     }
 
     /** The component that moves, where it is one beside the system. */
     Optional<String> otherComponent() {
-        return Optional.of(hop().component()).filter(component -> !component.equals(Catalogue.SYSTEM));
+        return Optional.of(hop().component())
+                .filter(component -> !component.equals(Catalogue.SYSTEM));
     }
 
     /** Whether the next restart starts the hop's image, or takes it over. */
     boolean isChosen(Reading reading) {
-        return otherComponent().map(component -> boardsRestartAlone() ? boardsNotThere(reading).isEmpty() : file().equals(reading.waiting().get(component))).orElse(BootChoice.isSame(reading.boot().next(), file()) && reading.boot().saved());
+        return otherComponent()
+                .map(
+                        component ->
+                                boardsRestartAlone()
+                                        ? boardsNotThere(reading).isEmpty()
+                                        : file().equals(reading.waiting().get(component)))
+                .orElse(BootChoice.isSame(reading.boot().next(), file()) && reading.boot().saved());
     }
 
-    /** What is started if the new image fails: what runs; where that came into memory alone, what ran when the hop began. */
+    /**
+     * What is started if the new image fails: what runs; where that came into memory alone, what
+     * ran when the hop began.
+     */
     String fallback(Reading reading) {
         String running = reading.boot().running();
-        return before.map(b -> b.boot().running()).filter(_ -> otherComponent().isEmpty() && reading.imageVolumes().stream().noneMatch(volume -> volume.find(running).isPresent())).orElse(running);
+        return before.map(b -> b.boot().running())
+                .filter(
+                        _ ->
+                                otherComponent().isEmpty()
+                                        && reading.imageVolumes().stream()
+                                                .noneMatch(
+                                                        volume -> volume.find(running).isPresent()))
+                .orElse(running);
     }
 
     /** What the next restart does, in words. */
@@ -78,18 +100,44 @@ public record Scene(
         if (boardsRestartAlone()) {
             return Parts.shown(hop().component(), reading.boards(hop().component()));
         }
-        return otherComponent().map(component -> reading.waiting().containsKey(component) ? "%s takes over %s at its next restart".formatted(component, reading.waiting().get(component)) : "nothing waits for " + component)
-                .orElse("next %s, fallback %s, %s".formatted(boot.next(), boot.fallback().isEmpty() ? "none" : boot.fallback(), boot.saved() ? "saved" : "not saved"));
+        return otherComponent()
+                .map(
+                        component ->
+                                reading.waiting().containsKey(component)
+                                        ? "%s takes over %s at its next restart"
+                                                .formatted(
+                                                        component, reading.waiting().get(component))
+                                        : "nothing waits for " + component)
+                .orElse(
+                        "next %s, fallback %s, %s"
+                                .formatted(
+                                        boot.next(),
+                                        boot.fallback().isEmpty() ? "none" : boot.fallback(),
+                                        boot.saved() ? "saved" : "not saved"));
     }
 
     /** What is to be so before the restart. */
     String wantedChoice() {
-        return otherComponent().map(component -> boardsRestartAlone() ? "each %s runs %s".formatted(component, hop().to()) : "%s takes over %s at its next restart".formatted(component, file())).orElse("next %s, saved".formatted(file()));
+        return otherComponent()
+                .map(
+                        component ->
+                                boardsRestartAlone()
+                                        ? "each %s runs %s".formatted(component, hop().to())
+                                        : "%s takes over %s at its next restart"
+                                                .formatted(component, file()))
+                .orElse("next %s, saved".formatted(file()));
     }
 
     /** What was backed up for this hop; where it was not reached, for the one before. */
     Optional<String> kept(BackupKind kind) {
-        return Stream.iterate(hopPlan.ordinal(), hop -> hop > 0, hop -> hop - 1).flatMap(hop -> backups.kept(hop).stream().filter(kept -> kept.kind().equals(kind)).limit(1)).findFirst().map(kept -> backups.readBack(kept));
+        return Stream.iterate(hopPlan.ordinal(), hop -> hop > 0, hop -> hop - 1)
+                .flatMap(
+                        hop ->
+                                backups.kept(hop).stream()
+                                        .filter(kept -> kept.kind().equals(kind))
+                                        .limit(1))
+                .findFirst()
+                .map(kept -> backups.readBack(kept));
     }
 
     /** Whether the hop moves boards that restart on their own while the device goes on. */
@@ -99,7 +147,12 @@ public record Scene(
 
     /** The boards that the hop moves and that do not serve on its release yet. */
     List<PartShown> boardsNotThere(Reading now) {
-        return now.boards(hop().component()).stream().filter(board -> !board.isInSync() || !board.runs(hop().component()).equals(hop().to())).toList();
+        return now.boards(hop().component()).stream()
+                .filter(
+                        board ->
+                                !board.isInSync()
+                                        || !board.runs(hop().component()).equals(hop().to()))
+                .toList();
     }
 
     /** A reading, with what the checks of one's own show as facts of it. */
@@ -113,7 +166,10 @@ public record Scene(
         return duration.dividedBy(pace);
     }
 
-    /** Compares two configurations as the family's dialect reads them: without volatile lines, with secrets masked. */
+    /**
+     * Compares two configurations as the family's dialect reads them: without volatile lines, with
+     * secrets masked.
+     */
     public interface ConfigurationReader {
         ConfigurationComparison compare(String before, String after);
     }

@@ -12,47 +12,81 @@ import java.util.List;
 import java.util.Optional;
 import java.util.stream.Collectors;
 
-/** Puts the image on the device, with all its parts. Safe to repeat: after a crash we know only that the step had begun, so it looks first. */
+/**
+ * Puts the image on the device, with all its parts. Safe to repeat: after a crash we know only that
+ * the step had begun, so it looks first.
+ */
 final class StageImage implements Step {
     @Override
     public Looked look(Scene scene) {
         List<FirmwareImage> missing = missing(scene);
         if (missing.isEmpty()) {
-            return new Looked.NotNeeded("%s is on the device, SHA-256 as published".formatted(scene.file()));
+            return new Looked.NotNeeded(
+                    "%s is on the device, SHA-256 as published".formatted(scene.file()));
         }
         Members.mustBeWhole(scene, scene.door().session().read());
-        String expected = missing.stream().map(image -> "%s, %,d bytes".formatted(image.fileName(), image.sizeBytes())).collect(Collectors.joining("; ")) + ", on the device";
+        String expected =
+                missing.stream()
+                                .map(
+                                        image ->
+                                                "%s, %,d bytes"
+                                                        .formatted(
+                                                                image.fileName(),
+                                                                image.sizeBytes()))
+                                .collect(Collectors.joining("; "))
+                        + ", on the device";
         Optional<String> other = scene.door().session().sha256Of(missing.getFirst().fileName());
-        return new Looked.ToDo(expected, other.map("a file of that name with SHA-256 %s"::formatted).orElse("no such file"));
+        return new Looked.ToDo(
+                expected,
+                other.map("a file of that name with SHA-256 %s"::formatted).orElse("no such file"));
     }
 
     static List<FirmwareImage> missing(Scene scene) {
-        return scene.hop().images().stream().filter(image -> scene.door().session().sha256Of(image.fileName()).filter(image.sha256()::equals).isEmpty()).toList();
+        return scene.hop().images().stream()
+                .filter(
+                        image ->
+                                scene.door()
+                                        .session()
+                                        .sha256Of(image.fileName())
+                                        .filter(image.sha256()::equals)
+                                        .isEmpty())
+                .toList();
     }
 
     @Override
     public void act(Scene scene) {
-        missing(scene).forEach(image -> {
-            if (isTakenFromMedium(scene, image)) {
-                return;
-            }
-            if (scene.door().session().takesPush()) {
-                send(scene, image);
-            } else {
-                bring(scene, image.fileName());
-            }
-        });
+        missing(scene)
+                .forEach(
+                        image -> {
+                            if (isTakenFromMedium(scene, image)) {
+                                return;
+                            }
+                            if (scene.door().session().takesPush()) {
+                                send(scene, image);
+                            } else {
+                                bring(scene, image.fileName());
+                            }
+                        });
     }
 
-    /** Whether what is plugged in holds the image as it was published; if not, whatever came from there goes, and the shelf's is taken. */
+    /**
+     * Whether what is plugged in holds the image as it was published; if not, whatever came from
+     * there goes, and the shelf's is taken.
+     */
     private static boolean isTakenFromMedium(Scene scene, FirmwareImage image) {
         DeviceSession session = scene.door().session();
-        return scene.unit().supply().medium().filter(medium -> {
-            if (session.sha256Of(image.fileName()).isPresent()) {
-                session.delete(image.fileName());
-            }
-            return session.takeFrom(medium, image.fileName());
-        }).isPresent() && session.sha256Of(image.fileName()).filter(image.sha256()::equals).isPresent();
+        return scene.unit()
+                        .supply()
+                        .medium()
+                        .filter(
+                                medium -> {
+                                    if (session.sha256Of(image.fileName()).isPresent()) {
+                                        session.delete(image.fileName());
+                                    }
+                                    return session.takeFrom(medium, image.fileName());
+                                })
+                        .isPresent()
+                && session.sha256Of(image.fileName()).filter(image.sha256()::equals).isPresent();
     }
 
     private static void send(Scene scene, FirmwareImage image) {
@@ -60,7 +94,8 @@ final class StageImage implements Step {
         if (session.sha256Of(image.fileName()).isPresent()) {
             session.delete(image.fileName());
         }
-        try (ImageSource.Opened file = scene.shelf().read(image.fileName(), scene.unit().address())) {
+        try (ImageSource.Opened file =
+                scene.shelf().read(image.fileName(), scene.unit().address())) {
             session.push(image.fileName(), file, image.sizeBytes());
         }
     }
@@ -71,7 +106,11 @@ final class StageImage implements Step {
             session.awaitFetch(file);
             return;
         }
-        URI source = reached(session, scene.unit().device(), scene.shelf().open(file, scene.unit().address()));
+        URI source =
+                reached(
+                        session,
+                        scene.unit().device(),
+                        scene.shelf().open(file, scene.unit().address()));
         if (session.sha256Of(file).isPresent()) {
             session.delete(file);
         }
@@ -79,12 +118,22 @@ final class StageImage implements Step {
     }
 
     static URI reached(DeviceSession session, String device, URI source) {
-        session.whyNotReached(source).ifPresent(said -> {
-            throw new DeviceTrouble(DeviceTrouble.Kind.SOURCE_NOT_REACHED, new Trouble(
-                    "%s reaches the shelf at %s:%d".formatted(device, source.getHost(), source.getPort()),
-                    "the device says: %s".formatted(said),
-                    "Look at the address that the shelf is bound to, the firewall, and the route in the management network."));
-        });
+        session.whyNotReached(source)
+                .ifPresent(
+                        said -> {
+                            throw new DeviceTrouble(
+                                    DeviceTrouble.Kind.SOURCE_NOT_REACHED,
+                                    new Trouble(
+                                            "%s reaches the shelf at %s:%d"
+                                                    .formatted(
+                                                            device,
+                                                            source.getHost(),
+                                                            source.getPort()),
+                                            "the device says: %s".formatted(said),
+                                            "Look at the address that the shelf is bound to, the"
+                                                    + " firewall, and the route in the management"
+                                                    + " network."));
+                        });
         return source;
     }
 
@@ -96,19 +145,64 @@ final class StageImage implements Step {
 
     static Proof whole(Scene scene) {
         List<Volume> volumes = scene.door().session().read().imageVolumes();
-        Optional<Trouble> cut = scene.hop().images().stream().flatMap(image -> notWhole(image, volumes).stream()).findFirst();
-        return cut.<Proof>map(Proof.Unproven::new).orElseGet(() -> new Proof.Proven("",
-                scene.hop().images().stream().map(image -> "%s, %,d bytes".formatted(image.fileName(), image.sizeBytes())).collect(Collectors.joining("; ")) + onEach(volumes), Evidence.NONE));
+        Optional<Trouble> cut =
+                scene.hop().images().stream()
+                        .flatMap(image -> notWhole(image, volumes).stream())
+                        .findFirst();
+        return cut.<Proof>map(Proof.Unproven::new)
+                .orElseGet(
+                        () ->
+                                new Proof.Proven(
+                                        "",
+                                        scene.hop().images().stream()
+                                                        .map(
+                                                                image ->
+                                                                        "%s, %,d bytes"
+                                                                                .formatted(
+                                                                                        image
+                                                                                                .fileName(),
+                                                                                        image
+                                                                                                .sizeBytes()))
+                                                        .collect(Collectors.joining("; "))
+                                                + onEach(volumes),
+                                        Evidence.NONE));
     }
 
     private static Optional<Trouble> notWhole(FirmwareImage image, List<Volume> volumes) {
         if (volumes.isEmpty()) {
-            return Optional.of(new Trouble("%s on the device".formatted(image.fileName()), "no storage on the device", "Look at the device's storage by hand."));
+            return Optional.of(
+                    new Trouble(
+                            "%s on the device".formatted(image.fileName()),
+                            "no storage on the device",
+                            "Look at the device's storage by hand."));
         }
-        return volumes.stream().filter(volume -> volume.find(image.fileName()).map(StoredFile::sizeBytes).orElse(0L) != image.sizeBytes()).findFirst().map(without -> new Trouble(
-                "%s with %,d bytes%s".formatted(image.fileName(), image.sizeBytes(), onEach(volumes)),
-                without.find(image.fileName()).map(f -> "%,d bytes".formatted(f.sizeBytes())).orElse("no such file") + (without.part().isEmpty() ? " on the device" : " on member " + without.part()),
-                "The copy was cut. Try the step again; it starts from scratch."));
+        return volumes.stream()
+                .filter(
+                        volume ->
+                                volume.find(image.fileName()).map(StoredFile::sizeBytes).orElse(0L)
+                                        != image.sizeBytes())
+                .findFirst()
+                .map(
+                        without ->
+                                new Trouble(
+                                        "%s with %,d bytes%s"
+                                                .formatted(
+                                                        image.fileName(),
+                                                        image.sizeBytes(),
+                                                        onEach(volumes)),
+                                        without.find(image.fileName())
+                                                        .map(
+                                                                f ->
+                                                                        "%,d bytes"
+                                                                                .formatted(
+                                                                                        f
+                                                                                                .sizeBytes()))
+                                                        .orElse("no such file")
+                                                + (without.part().isEmpty()
+                                                        ? " on the device"
+                                                        : " on member " + without.part()),
+                                        "The copy was cut. Try the step again; it starts from"
+                                                + " scratch."));
     }
 
     private static String onEach(List<Volume> volumes) {

@@ -10,9 +10,11 @@ import java.util.List;
 import java.util.Optional;
 
 /**
- * Brings an image through a base that feeds several devices over one channel: one copy for all who hear it, then to each what it missed. The channel
- * carries one thing at a time, and the base goes on by itself once it was told; so nothing is held open for the hours that it takes, and whoever looks
- * next, after a crash as well, sees how far it came. The driver holds the base while it looks and acts: two devices never give it an order at once.
+ * Brings an image through a base that feeds several devices over one channel: one copy for all who
+ * hear it, then to each what it missed. The channel carries one thing at a time, and the base goes
+ * on by itself once it was told; so nothing is held open for the hours that it takes, and whoever
+ * looks next, after a crash as well, sees how far it came. The driver holds the base while it looks
+ * and acts: two devices never give it an order at once.
  */
 final class StageOverTheAir implements Step {
     /** Orders in a row that brought nothing, before a person is asked. */
@@ -36,9 +38,12 @@ final class StageOverTheAir implements Step {
             return arrived(scene);
         }
         if (channel.isEmpty()) {
-            return notYet(scene, "%s, which sends it its files, does not answer".formatted(base.name()));
+            return notYet(
+                    scene, "%s, which sends it its files, does not answer".formatted(base.name()));
         }
-        return channel.get().isFree() ? order(scene, missing.getFirst(), channel.get()) : notYet(scene, "%s is sending: %s".formatted(base.name(), channel.get().says()));
+        return channel.get().isFree()
+                ? order(scene, missing.getFirst(), channel.get())
+                : notYet(scene, "%s is sending: %s".formatted(base.name(), channel.get().says()));
     }
 
     /** Empty where the base does not answer: it may be changing itself. */
@@ -54,11 +59,19 @@ final class StageOverTheAir implements Step {
     }
 
     private Looked arrived(Scene scene) {
-        return scene.intent().isEmpty() ? new Looked.NotNeeded("%s is on the device, SHA-256 as published".formatted(scene.file())) : switch (StageImage.whole(scene)) {
-            case Proof.Proven(String _, String seen, Evidence evidence) -> new Looked.Shown("%s on the device".formatted(scene.file()), "%s, sent by %s".formatted(seen, base.name()), evidence);
-            case Proof.Unproven(Trouble trouble) -> new Looked.Impossible(trouble);
-            case Proof.NotYet(String seen, Duration again) -> new Looked.NotYet(seen, again);
-        };
+        return scene.intent().isEmpty()
+                ? new Looked.NotNeeded(
+                        "%s is on the device, SHA-256 as published".formatted(scene.file()))
+                : switch (StageImage.whole(scene)) {
+                    case Proof.Proven(String _, String seen, Evidence evidence) ->
+                            new Looked.Shown(
+                                    "%s on the device".formatted(scene.file()),
+                                    "%s, sent by %s".formatted(seen, base.name()),
+                                    evidence);
+                    case Proof.Unproven(Trouble trouble) -> new Looked.Impossible(trouble);
+                    case Proof.NotYet(String seen, Duration again) ->
+                            new Looked.NotYet(seen, again);
+                };
     }
 
     private static Looked notYet(Scene scene, String seen) {
@@ -68,14 +81,36 @@ final class StageOverTheAir implements Step {
 
     private Looked order(Scene scene, FirmwareImage image, DeviceSession.Channel channel) {
         Heard now = Heard.of(scene.door().session().missingOf(image.fileName()));
-        Order order = scene.intent().flatMap(intent -> Order.parse(intent.mark())).map(last -> last.followedBy(now)).orElseGet(() -> new Order(now, 1, now.isDamaged()));
+        Order order =
+                scene.intent()
+                        .flatMap(intent -> Order.parse(intent.mark()))
+                        .map(last -> last.followedBy(now))
+                        .orElseGet(() -> new Order(now, 1, now.isDamaged()));
         if (order.number() > IN_VAIN) {
-            return new Looked.Impossible(new Trouble(
-                    "%s takes %s from %s".formatted(scene.unit().device(), image.fileName(), base.name()),
-                    "%s, and %s brought nothing more; %s says: %s".formatted(now.words(), now.isDamaged() ? "sending it from scratch" : IN_VAIN + " orders in a row", base.name(), channel.says()),
-                    "Look at the signal between the two, and at what the base may send. Then try the step again, or set the unit aside."));
+            return new Looked.Impossible(
+                    new Trouble(
+                            "%s takes %s from %s"
+                                    .formatted(
+                                            scene.unit().device(), image.fileName(), base.name()),
+                            "%s, and %s brought nothing more; %s says: %s"
+                                    .formatted(
+                                            now.words(),
+                                            now.isDamaged()
+                                                    ? "sending it from scratch"
+                                                    : IN_VAIN + " orders in a row",
+                                            base.name(),
+                                            channel.says()),
+                            "Look at the signal between the two, and at what the base may send."
+                                    + " Then try the step again, or set the unit aside."));
         }
-        String expected = "%s, %,d bytes, %s".formatted(image.fileName(), image.sizeBytes(), now.isPart() ? "whole on the device" : "sent by %s to all who hear it".formatted(base.name()));
+        String expected =
+                "%s, %,d bytes, %s"
+                        .formatted(
+                                image.fileName(),
+                                image.sizeBytes(),
+                                now.isPart()
+                                        ? "whole on the device"
+                                        : "sent by %s to all who hear it".formatted(base.name()));
         return new Looked.ToDo(expected, now.words(), Optional.of(order.toString()));
     }
 
@@ -83,7 +118,11 @@ final class StageOverTheAir implements Step {
     public void act(Scene scene) {
         FirmwareImage image = StageImage.missing(scene).getFirst();
         DeviceSession device = scene.door().session();
-        URI source = StageImage.reached(base.door().session(), base.name(), scene.shelf().open(image.fileName(), base.address()));
+        URI source =
+                StageImage.reached(
+                        base.door().session(),
+                        base.name(),
+                        scene.shelf().open(image.fileName(), base.address()));
         Heard heard = Heard.of(device.missingOf(image.fileName()));
         if (heard.isDamaged()) {
             device.delete(image.fileName());
@@ -127,21 +166,32 @@ final class StageOverTheAir implements Step {
         }
 
         String words() {
-            return isNothing() ? "nothing of it came" : isDamaged() ? "all of it came, and its SHA-256 is another one" : "%,d pieces of it are missing".formatted(missing);
+            return isNothing()
+                    ? "nothing of it came"
+                    : isDamaged()
+                            ? "all of it came, and its SHA-256 is another one"
+                            : "%,d pieces of it are missing".formatted(missing);
         }
     }
 
     /**
      * An order to the base, as the intent keeps it.
      *
-     * @param heard   what had come before it
-     * @param number  counted from the last one that brought something
-     * @param scratch whether the file was sent from scratch once, since all of it had come and was damaged
+     * @param heard what had come before it
+     * @param number counted from the last one that brought something
+     * @param scratch whether the file was sent from scratch once, since all of it had come and was
+     *     damaged
      */
     private record Order(Heard heard, int number, boolean scratch) {
         static Optional<Order> parse(String mark) {
             String[] words = mark.split(" ");
-            return words.length == 3 ? Optional.of(new Order(new Heard(Long.parseLong(words[0])), Integer.parseInt(words[1]), Boolean.parseBoolean(words[2]))) : Optional.empty();
+            return words.length == 3
+                    ? Optional.of(
+                            new Order(
+                                    new Heard(Long.parseLong(words[0])),
+                                    Integer.parseInt(words[1]),
+                                    Boolean.parseBoolean(words[2])))
+                    : Optional.empty();
         }
 
         Order followedBy(Heard now) {

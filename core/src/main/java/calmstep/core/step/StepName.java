@@ -30,18 +30,35 @@ public enum StepName {
     TIDY;
 
     /**
-     * Whether a person may have it left out, with a reason: what makes the rest quicker, cleaner or can be done by hand. What proves something, and what the steps behind it
-     * build upon, is never left out.
+     * Whether a person may have it left out, with a reason: what makes the rest quicker, cleaner or
+     * can be done by hand. What proves something, and what the steps behind it build upon, is never
+     * left out.
      */
     public boolean maySkip() {
         return switch (this) {
             case PRE_LOAD, QUIET, PUT_BACK, UN_QUIET, TIDY -> true;
-            case CHECK, BACK_UP, RETURN, RESCUE, REPLACE, MAKE_ROOM, STAGE, CONFIRM_IMAGE, CHOOSE_BOOT, RESTART, COME_BACK, SECOND_RESTART, COME_BACK_AGAIN, PROVE, SOAK -> false;
+            case CHECK,
+                    BACK_UP,
+                    RETURN,
+                    RESCUE,
+                    REPLACE,
+                    MAKE_ROOM,
+                    STAGE,
+                    CONFIRM_IMAGE,
+                    CHOOSE_BOOT,
+                    RESTART,
+                    COME_BACK,
+                    SECOND_RESTART,
+                    COME_BACK_AGAIN,
+                    PROVE,
+                    SOAK ->
+                    false;
         };
     }
 
     /**
-     * Whether it is done inside the window of its part: from the first interruption to the last proof. Behind that it serves again, and what comes may go on beyond the window.
+     * Whether it is done inside the window of its part: from the first interruption to the last
+     * proof. Behind that it serves again, and what comes may go on beyond the window.
      *
      * @param firstHop of the part: what brings its image is done ahead
      */
@@ -49,7 +66,10 @@ public enum StepName {
         return compareTo(SOAK) < 0 && !(firstHop && compareTo(QUIET) < 0);
     }
 
-    /** Whether its order may be given anew when a person tries it again, as if it had never been given. */
+    /**
+     * Whether its order may be given anew when a person tries it again, as if it had never been
+     * given.
+     */
     public boolean mayBeginAnew() {
         return this == STAGE || this == PRE_LOAD || this == RESCUE || this == QUIET || this == SOAK;
     }
@@ -69,7 +89,9 @@ public enum StepName {
         return this == QUIET || this == UN_QUIET;
     }
 
-    /** @throws IllegalArgumentException for a word that is not a step */
+    /**
+     * @throws IllegalArgumentException for a word that is not a step
+     */
     public static StepName parse(String text) {
         return valueOf(text.replace('-', '_').toUpperCase(Locale.ROOT));
     }

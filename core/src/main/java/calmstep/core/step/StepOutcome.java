@@ -9,7 +9,9 @@ public sealed interface StepOutcome {
 
     record NotNeeded(String seen) implements StepOutcome {}
 
-    /** @param hope whether it is tried again by itself */
+    /**
+     * @param hope whether it is tried again by itself
+     */
     record Failed(Trouble trouble, Hope hope) implements StepOutcome {}
 
     /** Nothing is wrong; try again after {@code again}. */

@@ -5,8 +5,9 @@ import java.util.Optional;
 /**
  * What is recorded of one step.
  *
- * @param hop      ordinal of the hop, from 1
- * @param detour   0 for what was planned; steps that a person's word put in between count from 1, in the order of the words
+ * @param hop ordinal of the hop, from 1
+ * @param detour 0 for what was planned; steps that a person's word put in between count from 1, in
+ *     the order of the words
  * @param attempts how often it was begun
  */
 public record StepRecord(int hop, int detour, StepName name, StepState state, int attempts) {
@@ -20,7 +21,8 @@ public record StepRecord(int hop, int detour, StepName name, StepState state, in
     }
 
     /**
-     * The intent that counts: one whose act may not have been carried out is as good as none, where giving the order twice does no harm.
+     * The intent that counts: one whose act may not have been carried out is as good as none, where
+     * giving the order twice does no harm.
      *
      * @param written the one that was written down last
      */

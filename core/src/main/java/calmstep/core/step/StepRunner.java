@@ -12,16 +12,21 @@ public final class StepRunner {
         this.clock = clock;
     }
 
-    /** Takes one step one try further. What the journal throws comes out: without a journal nothing is done. */
+    /**
+     * Takes one step one try further. What the journal throws comes out: without a journal nothing
+     * is done.
+     */
     public StepOutcome carry(StepName name, Scene scene, Journal journal) {
         Step step = Steps.of(name, scene);
         try {
             journal.looking();
             return switch (step.look(scene)) {
                 case Looked.NotNeeded(String seen) -> new StepOutcome.NotNeeded(seen);
-                case Looked.Shown(String expected, String seen, Evidence evidence) -> new StepOutcome.Done(expected, seen, evidence);
+                case Looked.Shown(String expected, String seen, Evidence evidence) ->
+                        new StepOutcome.Done(expected, seen, evidence);
                 case Looked.Impossible(var trouble) -> new StepOutcome.Failed(trouble, Hope.NONE);
-                case Looked.NotYet(String seen, Duration again) -> new StepOutcome.Waiting(seen, again);
+                case Looked.NotYet(String seen, Duration again) ->
+                        new StepOutcome.Waiting(seen, again);
                 case Looked.ToDo toDo -> actAndProve(step, toDo, scene, journal);
             };
         } catch (DeviceTrouble trouble) {
@@ -29,22 +34,35 @@ public final class StepRunner {
         }
     }
 
-    /** A device that answered and does so no more may have restarted by itself; but where it is silent at its check, or when it is to be disturbed, a person is asked soon. */
+    /**
+     * A device that answered and does so no more may have restarted by itself; but where it is
+     * silent at its check, or when it is to be disturbed, a person is asked soon.
+     */
     private static Hope hope(StepName name, DeviceTrouble.Kind kind) {
         return switch (kind) {
-            case NO_ANSWER -> name == StepName.CHECK || name == StepName.CHOOSE_BOOT ? Hope.SOON : Hope.WHEN_IT_IS_BACK;
+            case NO_ANSWER ->
+                    name == StepName.CHECK || name == StepName.CHOOSE_BOOT
+                            ? Hope.SOON
+                            : Hope.WHEN_IT_IS_BACK;
             case TIMED_OUT, LINK_LOST, SOURCE_NOT_REACHED -> Hope.SOON;
-            case SIGN_IN_REFUSED, HOST_KEY_CHANGED, UNKNOWN_QUESTION, REFUSED_BY_DEVICE, UNREADABLE_ANSWER -> Hope.NONE;
+            case SIGN_IN_REFUSED,
+                    HOST_KEY_CHANGED,
+                    UNKNOWN_QUESTION,
+                    REFUSED_BY_DEVICE,
+                    UNREADABLE_ANSWER ->
+                    Hope.NONE;
         };
     }
 
     private StepOutcome actAndProve(Step step, Looked.ToDo toDo, Scene scene, Journal journal) {
-        journal.acting(new Intent(clock.instant(), toDo.mark().orElse("")), toDo.expected(), toDo.seen());
+        journal.acting(
+                new Intent(clock.instant(), toDo.mark().orElse("")), toDo.expected(), toDo.seen());
         step.act(scene);
         journal.proving();
         return switch (step.prove(scene)) {
             case Proof.Proven(String expected, String seen, Evidence evidence) ->
-                    new StepOutcome.Done(expected.isEmpty() ? toDo.expected() : expected, seen, evidence);
+                    new StepOutcome.Done(
+                            expected.isEmpty() ? toDo.expected() : expected, seen, evidence);
             case Proof.Unproven(var trouble) -> new StepOutcome.Failed(trouble, Hope.NONE);
             case Proof.NotYet(String seen, Duration again) -> new StepOutcome.Waiting(seen, again);
         };

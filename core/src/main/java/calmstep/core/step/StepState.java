@@ -17,7 +17,9 @@ public enum StepState {
         return this == DONE || this == NOT_NEEDED || this == SKIPPED;
     }
 
-    /** @throws IllegalArgumentException for a word that is not a state */
+    /**
+     * @throws IllegalArgumentException for a word that is not a state
+     */
     public static StepState parse(String text) {
         return valueOf(text.replace('-', '_').toUpperCase(Locale.ROOT));
     }

@@ -6,8 +6,9 @@ import calmstep.core.fleet.Reading.StoredFile;
 import java.util.List;
 
 /**
- * Removes published images that nothing needs any more. Running, next and fallback stay, and so does every unknown file. Its proof is a
- * reading, so that the fleet shows the storage as the run left it.
+ * Removes published images that nothing needs any more. Running, next and fallback stay, and so
+ * does every unknown file. Its proof is a reading, so that the fleet shows the storage as the run
+ * left it.
  */
 final class TidyImages implements Step {
     @Override
@@ -15,7 +16,9 @@ final class TidyImages implements Step {
         List<String> old = oldImages(scene, scene.door().session().read());
         return old.isEmpty()
                 ? new Looked.NotNeeded("no old image is left")
-                : new Looked.ToDo("running, next and fallback image kept, older ones removed", "no longer needed: " + String.join(", ", old));
+                : new Looked.ToDo(
+                        "running, next and fallback image kept, older ones removed",
+                        "no longer needed: " + String.join(", ", old));
     }
 
     private static List<String> oldImages(Scene scene, Reading reading) {
@@ -23,7 +26,10 @@ final class TidyImages implements Step {
                 .flatMap(v -> v.files().stream())
                 .map(StoredFile::name)
                 .distinct()
-                .filter(name -> scene.unit().knownImages().contains(name) && !reading.boot().isProtected(name))
+                .filter(
+                        name ->
+                                scene.unit().knownImages().contains(name)
+                                        && !reading.boot().isProtected(name))
                 .sorted()
                 .toList();
     }
@@ -39,6 +45,10 @@ final class TidyImages implements Step {
         List<String> left = oldImages(scene, reading);
         return left.isEmpty()
                 ? new Proof.Proven("", "removed", Evidence.of(reading))
-                : new Proof.Unproven(new Trouble("old images removed", "still there: " + String.join(", ", left), "Remove them by hand; nothing depends on it."));
+                : new Proof.Unproven(
+                        new Trouble(
+                                "old images removed",
+                                "still there: " + String.join(", ", left),
+                                "Remove them by hand; nothing depends on it."));
     }
 }

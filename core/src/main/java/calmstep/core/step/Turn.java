@@ -7,10 +7,10 @@ import java.time.Instant;
  * When a part of a unit's path is to be begun: what the nights of a plan come to for its run.
  *
  * @param firstHop ordinal of the part's first hop
- * @param lastHop  ordinal of its last one
- * @param begins   not earlier
- * @param closes   end of its window
- * @param needs    uninterrupted time up to its last proof, with its margin
+ * @param lastHop ordinal of its last one
+ * @param begins not earlier
+ * @param closes end of its window
+ * @param needs uninterrupted time up to its last proof, with its margin
  */
 public record Turn(int firstHop, int lastHop, Instant begins, Instant closes, Duration needs) {
     /** A moment for people: to the minute, with its zone. */

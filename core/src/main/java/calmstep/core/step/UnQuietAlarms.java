@@ -4,7 +4,14 @@ package calmstep.core.step;
 final class UnQuietAlarms implements Step {
     @Override
     public Looked look(Scene scene) {
-        return scene.around().alarms().<Looked>map(alarms -> new Looked.ToDo("alarms of %s ring again".formatted(String.join(", ", alarms.about())), "quiet"))
+        return scene.around()
+                .alarms()
+                .<Looked>map(
+                        alarms ->
+                                new Looked.ToDo(
+                                        "alarms of %s ring again"
+                                                .formatted(String.join(", ", alarms.about())),
+                                        "quiet"))
                 .orElseGet(() -> new Looked.NotNeeded("no alarm system is told"));
     }
 

@@ -18,15 +18,16 @@ import java.util.stream.Stream;
 /**
  * What a plan wants of one unit.
  *
- * @param readAt              time of the reading that the plan was worked out from; empty where the inventory's word was all there was
- * @param serial              the box that was read; another one is not touched
+ * @param readAt time of the reading that the plan was worked out from; empty where the inventory's
+ *     word was all there was
+ * @param serial the box that was read; another one is not touched
  * @param configurationSha256 its configuration at that time
- * @param saveFirst           whether a person decided that unsaved changes are saved first
- * @param serves              who loses service when it restarts, in users' words; may be empty
- * @param giveUpAfter         how long after a restart the device is given up
- * @param bytesPerSecond     usual rate of a copy to it
- * @param supply             where its files come from
- * @param knownImages         names of the family's published images: what may be removed to make room
+ * @param saveFirst whether a person decided that unsaved changes are saved first
+ * @param serves who loses service when it restarts, in users' words; may be empty
+ * @param giveUpAfter how long after a restart the device is given up
+ * @param bytesPerSecond usual rate of a copy to it
+ * @param supply where its files come from
+ * @param knownImages names of the family's published images: what may be removed to make room
  */
 public record UnitPlan(
         String device,
@@ -52,7 +53,8 @@ public record UnitPlan(
     /**
      * Where files come from.
      *
-     * @param fedBy  the base that sends them; empty where the device fetches them itself, or is sent them by us
+     * @param fedBy the base that sends them; empty where the device fetches them itself, or is sent
+     *     them by us
      * @param medium what is plugged into the device and looked at first, as the device calls it
      */
     public record Supply(Optional<String> fedBy, Optional<String> medium) {
@@ -63,11 +65,20 @@ public record UnitPlan(
      * A hop with the steps that it needs.
      *
      * @param ordinal counted from 1
-     * @param atOnce  how many members restart at once while the others serve; 0 where everything restarts together
-     * @param wholeSeconds from the first restart until the unit is whole again, as the order of its members has it
-     * @param darkSeconds  in which it serves nobody; where members restart one after the other, its hand-overs alone
+     * @param atOnce how many members restart at once while the others serve; 0 where everything
+     *     restarts together
+     * @param wholeSeconds from the first restart until the unit is whole again, as the order of its
+     *     members has it
+     * @param darkSeconds in which it serves nobody; where members restart one after the other, its
+     *     hand-overs alone
      */
-    public record HopPlan(int ordinal, Hop hop, List<StepName> steps, int atOnce, long wholeSeconds, long darkSeconds) {
+    public record HopPlan(
+            int ordinal,
+            Hop hop,
+            List<StepName> steps,
+            int atOnce,
+            long wholeSeconds,
+            long darkSeconds) {
         public HopPlan {
             steps = List.copyOf(steps);
         }
@@ -78,7 +89,20 @@ public record UnitPlan(
 
         /** The way back over it. @param images what ran before */
         public HopPlan back(List<FirmwareImage> images) {
-            Hop way = new Hop(hop.component(), hop.to(), hop.from(), images, List.of(), List.of(), hop.restarts(), hop.dark(), hop.configuration(), false, List.of(), List.of());
+            Hop way =
+                    new Hop(
+                            hop.component(),
+                            hop.to(),
+                            hop.from(),
+                            images,
+                            List.of(),
+                            List.of(),
+                            hop.restarts(),
+                            hop.dark(),
+                            hop.configuration(),
+                            false,
+                            List.of(),
+                            List.of());
             return new HopPlan(ordinal, way, steps, atOnce, wholeSeconds, darkSeconds);
         }
 
@@ -98,10 +122,16 @@ public record UnitPlan(
 
         /** The order to restart that a step behind it waits for. */
         public StepName restartBefore(StepName step) {
-            return step.compareTo(StepName.SECOND_RESTART) > 0 && steps.contains(StepName.SECOND_RESTART) ? StepName.SECOND_RESTART : interrupts();
+            return step.compareTo(StepName.SECOND_RESTART) > 0
+                            && steps.contains(StepName.SECOND_RESTART)
+                    ? StepName.SECOND_RESTART
+                    : interrupts();
         }
 
-        /** As which step one of it is timed: where members restart one after the other, the restart itself lasts until the last of them is back. */
+        /**
+         * As which step one of it is timed: where members restart one after the other, the restart
+         * itself lasts until the last of them is back.
+         */
         public StepName timedAs(StepName step) {
             return switch (step) {
                 case RESTART -> rolls() ? StepName.COME_BACK : step;
@@ -117,45 +147,128 @@ public record UnitPlan(
     }
 
     /**
-     * The steps that a hop needs: behind the last hop it is watched, and old images are tidied away; a component that restarts on its own takes no restart of the device, and
-     * boards that the release brings along take a second one, where its catalogue counts two; only a configuration that was wiped is put back.
+     * The steps that a hop needs: behind the last hop it is watched, and old images are tidied
+     * away; a component that restarts on its own takes no restart of the device, and boards that
+     * the release brings along take a second one, where its catalogue counts two; only a
+     * configuration that was wiped is put back.
      *
      * @param preLoads whether dependents are brought the image ahead
      */
     public static List<StepName> stepsOf(Hop hop, boolean lastHop, boolean preLoads) {
-        return Stream.of(StepName.values()).filter(step -> switch (step) {
-            case RETURN, RESCUE, REPLACE -> false;
-            case SOAK, TIDY -> lastHop;
-            case PRE_LOAD -> preLoads;
-            case RESTART -> hop.restarts() > 0;
-            case SECOND_RESTART, COME_BACK_AGAIN -> hop.restartsForBoards();
-            case PUT_BACK -> hop.configuration() == Effect.Configuration.WIPED;
-            case CHECK, BACK_UP, MAKE_ROOM, STAGE, CONFIRM_IMAGE, QUIET, CHOOSE_BOOT, COME_BACK, PROVE, UN_QUIET -> true;
-        }).toList();
+        return Stream.of(StepName.values())
+                .filter(
+                        step ->
+                                switch (step) {
+                                    case RETURN, RESCUE, REPLACE -> false;
+                                    case SOAK, TIDY -> lastHop;
+                                    case PRE_LOAD -> preLoads;
+                                    case RESTART -> hop.restarts() > 0;
+                                    case SECOND_RESTART, COME_BACK_AGAIN -> hop.restartsForBoards();
+                                    case PUT_BACK ->
+                                            hop.configuration() == Effect.Configuration.WIPED;
+                                    case CHECK,
+                                            BACK_UP,
+                                            MAKE_ROOM,
+                                            STAGE,
+                                            CONFIRM_IMAGE,
+                                            QUIET,
+                                            CHOOSE_BOOT,
+                                            COME_BACK,
+                                            PROVE,
+                                            UN_QUIET ->
+                                            true;
+                                })
+                .toList();
     }
 
     public UnitPlan withSaveFirst(boolean save) {
-        return new UnitPlan(device, site, address, readAt, serial, configurationSha256, save, serves, giveUpAfter, bytesPerSecond, supply, knownImages, hops);
+        return new UnitPlan(
+                device,
+                site,
+                address,
+                readAt,
+                serial,
+                configurationSha256,
+                save,
+                serves,
+                giveUpAfter,
+                bytesPerSecond,
+                supply,
+                knownImages,
+                hops);
     }
 
     /** The same for a box that stands at another address and was read at another time. */
     public UnitPlan at(String otherAddress, Instant read, String otherSha256) {
-        return new UnitPlan(device, site, otherAddress, Optional.of(read), serial, otherSha256, saveFirst, serves, giveUpAfter, bytesPerSecond, supply, knownImages, hops);
+        return new UnitPlan(
+                device,
+                site,
+                otherAddress,
+                Optional.of(read),
+                serial,
+                otherSha256,
+                saveFirst,
+                serves,
+                giveUpAfter,
+                bytesPerSecond,
+                supply,
+                knownImages,
+                hops);
     }
 
-    /** The same for the box that stands there now. @param otherSerial empty for the one that was planned */
+    /**
+     * The same for the box that stands there now. @param otherSerial empty for the one that was
+     * planned
+     */
     public UnitPlan replacedBy(Optional<String> otherSerial) {
-        return otherSerial.map(other -> new UnitPlan(device, site, address, readAt, other, configurationSha256, saveFirst, serves, giveUpAfter, bytesPerSecond, supply, knownImages, hops)).orElse(this);
+        return otherSerial
+                .map(
+                        other ->
+                                new UnitPlan(
+                                        device,
+                                        site,
+                                        address,
+                                        readAt,
+                                        other,
+                                        configurationSha256,
+                                        saveFirst,
+                                        serves,
+                                        giveUpAfter,
+                                        bytesPerSecond,
+                                        supply,
+                                        knownImages,
+                                        hops))
+                .orElse(this);
     }
 
     /** A device of its family that changes nothing, and is there for its sake. */
     public UnitPlan standingBy(String other, String itsSite) {
-        return new UnitPlan(other, itsSite, "", Optional.empty(), "", "", false, "", giveUpAfter, bytesPerSecond, Supply.SHELF, knownImages, List.of());
+        return new UnitPlan(
+                other,
+                itsSite,
+                "",
+                Optional.empty(),
+                "",
+                "",
+                false,
+                "",
+                giveUpAfter,
+                bytesPerSecond,
+                Supply.SHELF,
+                knownImages,
+                List.of());
     }
 
     /** Its hops as a path. */
     public Path path() {
-        return new Path(hops.stream().map(HopPlan::hop).toList(), new Cost(0, restarts(), dark().toSeconds(), 0, hops.stream().mapToLong(h -> h.hop().bytes()).sum()));
+        return new Path(
+                hops.stream().map(HopPlan::hop).toList(),
+                new Cost(
+                        0,
+                        restarts(),
+                        dark().toSeconds(),
+                        0,
+                        hops.stream().mapToLong(h -> h.hop().bytes()).sum()));
     }
 
     /** What is done of it in one go: its hops, cut where it may rest. */
@@ -174,15 +287,25 @@ public record UnitPlan(
         return hops.get(ordinal - 1);
     }
 
-    /** Where its system stands before all of it; where only a component moves, that component's release with its name. */
+    /**
+     * Where its system stands before all of it; where only a component moves, that component's
+     * release with its name.
+     */
     public String from() {
         return from(hops);
     }
 
     /** As {@link #from()}, of some of its hops. */
     static String from(List<HopPlan> some) {
-        Hop first = some.stream().map(HopPlan::hop).filter(hop -> hop.component().equals(Catalogue.SYSTEM)).findFirst().orElse(some.getFirst().hop());
-        return first.component().equals(Catalogue.SYSTEM) ? first.from() : "%s %s".formatted(first.component(), first.from());
+        Hop first =
+                some.stream()
+                        .map(HopPlan::hop)
+                        .filter(hop -> hop.component().equals(Catalogue.SYSTEM))
+                        .findFirst()
+                        .orElse(some.getFirst().hop());
+        return first.component().equals(Catalogue.SYSTEM)
+                ? first.from()
+                : "%s %s".formatted(first.component(), first.from());
     }
 
     public String to() {

@@ -9,7 +9,9 @@ public enum UnitState {
     STAGED,
     CHANGING,
     PROVING,
-    /** Proven, and watched; or watched to the end, with something odd that a person has to judge. */
+    /**
+     * Proven, and watched; or watched to the end, with something odd that a person has to judge.
+     */
     SOAKING,
     SETTLED,
     HELD,
@@ -22,7 +24,9 @@ public enum UnitState {
         return this == SETTLED || this == RETURNED || this == SET_ASIDE;
     }
 
-    /** @throws IllegalArgumentException for a word that is not a state */
+    /**
+     * @throws IllegalArgumentException for a word that is not a state
+     */
     public static UnitState parse(String text) {
         return valueOf(text.replace('-', '_').toUpperCase(Locale.ROOT));
     }

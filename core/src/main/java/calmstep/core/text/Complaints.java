@@ -15,17 +15,24 @@ public final class Complaints {
         found.add(new Complaint(spot, sentence));
     }
 
-    /** What the format's schema refuses. Where the reader complains of the same line in better words, those are told. */
+    /**
+     * What the format's schema refuses. Where the reader complains of the same line in better
+     * words, those are told.
+     */
     void bySchema(List<Complaint> complaints) {
         bySchema.addAll(complaints);
     }
 
-    /** @throws RejectedText when anything was found */
+    /**
+     * @throws RejectedText when anything was found
+     */
     public void throwIfAny() {
         Set<Integer> told = found.stream().map(c -> c.spot().line()).collect(Collectors.toSet());
         bySchema.stream().filter(c -> !told.contains(c.spot().line())).forEach(found::add);
         if (!found.isEmpty()) {
-            found.sort(Comparator.comparingInt((Complaint c) -> c.spot().line()).thenComparingInt(c -> c.spot().column()));
+            found.sort(
+                    Comparator.comparingInt((Complaint c) -> c.spot().line())
+                            .thenComparingInt(c -> c.spot().column()));
             throw new RejectedText(found);
         }
     }

@@ -3,9 +3,14 @@ package calmstep.core.text;
 import java.util.ArrayList;
 import java.util.List;
 
-/** Comma-separated values (RFC 4180), each cell with the place where it begins. A quoted cell may hold commas, quotes (doubled) and line ends. */
+/**
+ * Comma-separated values (RFC 4180), each cell with the place where it begins. A quoted cell may
+ * hold commas, quotes (doubled) and line ends.
+ */
 public final class CsvText {
-    /** @param spot where the cell's text begins, behind an opening quote */
+    /**
+     * @param spot where the cell's text begins, behind an opening quote
+     */
     public record Cell(String text, Spot spot) {}
 
     private final String file;
@@ -21,7 +26,10 @@ public final class CsvText {
         this.complaints = complaints;
     }
 
-    /** The rows of a text; lines that are empty are none. A quote that does not end is a complaint where it begins. */
+    /**
+     * The rows of a text; lines that are empty are none. A quote that does not end is a complaint
+     * where it begins.
+     */
     public static List<List<Cell>> rows(String file, String text, Complaints complaints) {
         return new CsvText(file, text, complaints).rows();
     }
@@ -74,7 +82,10 @@ public final class CsvText {
 
     private void complainBehindQuote() {
         if (at < text.length() && ",\r\n".indexOf(text.charAt(at)) < 0) {
-            complaints.add(new Spot(file, line, column), "Expected a comma or the line's end behind a quoted cell, saw \"%s\"; double a quote that is meant as one.".formatted(text.charAt(at)));
+            complaints.add(
+                    new Spot(file, line, column),
+                    "Expected a comma or the line's end behind a quoted cell, saw \"%s\"; double a quote that is meant as one."
+                            .formatted(text.charAt(at)));
             plain();
         }
     }
@@ -93,7 +104,10 @@ public final class CsvText {
     }
 
     private void step() {
-        boolean lineEnds = text.charAt(at) == '\n' || text.charAt(at) == '\r' && (at + 1 >= text.length() || text.charAt(at + 1) != '\n');
+        boolean lineEnds =
+                text.charAt(at) == '\n'
+                        || text.charAt(at) == '\r'
+                                && (at + 1 >= text.length() || text.charAt(at + 1) != '\n');
         at++;
         line += lineEnds ? 1 : 0;
         column = lineEnds ? 1 : column + 1;
@@ -101,7 +115,10 @@ public final class CsvText {
 
     /** A cell as it is written: quoted where it must be. */
     public static String written(String cell) {
-        boolean plain = cell.equals(cell.strip()) && cell.chars().noneMatch(c -> c == ',' || c == '"' || c == '\n' || c == '\r');
+        boolean plain =
+                cell.equals(cell.strip())
+                        && cell.chars()
+                                .noneMatch(c -> c == ',' || c == '"' || c == '\n' || c == '\r');
         return plain ? cell : "\"" + cell.replace("\"", "\"\"") + "\"";
     }
 }

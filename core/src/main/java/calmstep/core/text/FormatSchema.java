@@ -21,7 +21,10 @@ import tools.jackson.databind.node.ArrayNode;
 import tools.jackson.databind.node.JsonNodeFactory;
 import tools.jackson.databind.node.ObjectNode;
 
-/** The JSON Schema (2020-12) of one of our formats: the file in {@code docs/formats} that editors use, and no other. */
+/**
+ * The JSON Schema (2020-12) of one of our formats: the file in {@code docs/formats} that editors
+ * use, and no other.
+ */
 final class FormatSchema {
     private static final JsonNodeFactory TREE = JsonNodeFactory.instance;
     private static final Map<String, FormatSchema> READ = new ConcurrentHashMap<>();
@@ -37,25 +40,42 @@ final class FormatSchema {
     }
 
     private static FormatSchema read(String format) {
-        InputStream in = FormatSchema.class.getResourceAsStream("/calmstep/formats/%s.schema.json".formatted(format));
+        InputStream in =
+                FormatSchema.class.getResourceAsStream(
+                        "/calmstep/formats/%s.schema.json".formatted(format));
         if (in == null) {
-            throw new IllegalArgumentException("There is no schema of the format \"%s\"".formatted(format));
+            throw new IllegalArgumentException(
+                    "There is no schema of the format \"%s\"".formatted(format));
         }
-        return new FormatSchema(SchemaRegistry.withDefaultDialect(SpecificationVersion.DRAFT_2020_12).getSchema(in));
+        return new FormatSchema(
+                SchemaRegistry.withDefaultDialect(SpecificationVersion.DRAFT_2020_12)
+                        .getSchema(in));
     }
 
     /** What the schema refuses, each at its line and column. */
     List<Complaint> complaints(String file, MappingNode top) {
-        return schema.validate(treeOf(top)).stream().map(error -> complaint(file, top, error)).toList();
+        return schema.validate(treeOf(top)).stream()
+                .map(error -> complaint(file, top, error))
+                .toList();
     }
 
     private static Complaint complaint(String file, Node top, Error error) {
         Node at = at(top, error.getInstanceLocation());
         String property = Optional.ofNullable(error.getProperty()).orElse("");
         return switch (error.getKeyword()) {
-            case "additionalProperties" -> new Complaint(Section.spotOf(file, key(at, property)), "The key \"%s\" is not known here.".formatted(property));
-            case "required" -> new Complaint(Section.spotOf(file, at), "The key \"%s\" is missing here; add it.".formatted(property));
-            default -> new Complaint(Section.spotOf(file, at), "The format's schema does not allow %s here: %s.".formatted(Section.kindOf(at), error.getMessage()));
+            case "additionalProperties" ->
+                    new Complaint(
+                            Section.spotOf(file, key(at, property)),
+                            "The key \"%s\" is not known here.".formatted(property));
+            case "required" ->
+                    new Complaint(
+                            Section.spotOf(file, at),
+                            "The key \"%s\" is missing here; add it.".formatted(property));
+            default ->
+                    new Complaint(
+                            Section.spotOf(file, at),
+                            "The format's schema does not allow %s here: %s."
+                                    .formatted(Section.kindOf(at), error.getMessage()));
         };
     }
 
@@ -63,28 +83,49 @@ final class FormatSchema {
         Node node = top;
         for (int i = 0; i < path.getNameCount(); i++) {
             Object step = path.getElement(i);
-            node = switch (node) {
-                case MappingNode mapping -> value(mapping, String.valueOf(step)).map(NodeTuple::getValueNode).orElse(mapping);
-                case SequenceNode list when step instanceof Integer index && index < list.getValue().size() -> list.getValue().get(index);
-                default -> node;
-            };
+            node =
+                    switch (node) {
+                        case MappingNode mapping ->
+                                value(mapping, String.valueOf(step))
+                                        .map(NodeTuple::getValueNode)
+                                        .orElse(mapping);
+                        case SequenceNode list
+                                when step instanceof Integer index
+                                        && index < list.getValue().size() ->
+                                list.getValue().get(index);
+                        default -> node;
+                    };
         }
         return node;
     }
 
     private static Node key(Node node, String name) {
-        return node instanceof MappingNode mapping ? value(mapping, name).map(NodeTuple::getKeyNode).orElse(node) : node;
+        return node instanceof MappingNode mapping
+                ? value(mapping, name).map(NodeTuple::getKeyNode).orElse(node)
+                : node;
     }
 
     private static Optional<NodeTuple> value(MappingNode mapping, String name) {
-        return mapping.getValue().stream().filter(t -> t.getKeyNode() instanceof ScalarNode scalar && scalar.getValue().equals(name)).findFirst();
+        return mapping.getValue().stream()
+                .filter(
+                        t ->
+                                t.getKeyNode() instanceof ScalarNode scalar
+                                        && scalar.getValue().equals(name))
+                .findFirst();
     }
 
     private static JsonNode treeOf(Node node) {
         return switch (node) {
             case MappingNode mapping -> {
                 ObjectNode object = TREE.objectNode();
-                mapping.getValue().forEach(t -> object.set(t.getKeyNode() instanceof ScalarNode scalar ? scalar.getValue() : Section.kindOf(t.getKeyNode()), treeOf(t.getValueNode())));
+                mapping.getValue()
+                        .forEach(
+                                t ->
+                                        object.set(
+                                                t.getKeyNode() instanceof ScalarNode scalar
+                                                        ? scalar.getValue()
+                                                        : Section.kindOf(t.getKeyNode()),
+                                                treeOf(t.getValueNode())));
                 yield object;
             }
             case SequenceNode list -> {

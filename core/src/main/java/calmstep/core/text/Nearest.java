@@ -4,17 +4,20 @@ import java.util.Collection;
 import java.util.Comparator;
 import java.util.Optional;
 
-/** Finds the word that somebody most likely meant: smallest Levenshtein distance, at most half of the word's length;
- * among equals the one that begins most alike. */
+/**
+ * Finds the word that somebody most likely meant: smallest Levenshtein distance, at most half of
+ * the word's length; among equals the one that begins most alike.
+ */
 public final class Nearest {
     private Nearest() {}
 
     public static Optional<String> to(String seen, Collection<String> known) {
         return known.stream()
                 .filter(word -> distance(seen, word) <= Math.max(1, word.length() / 2))
-                .min(Comparator.comparingInt((String word) -> distance(seen, word))
-                        .thenComparingInt(word -> -commonStart(seen, word))
-                        .thenComparing(Comparator.naturalOrder()));
+                .min(
+                        Comparator.comparingInt((String word) -> distance(seen, word))
+                                .thenComparingInt(word -> -commonStart(seen, word))
+                                .thenComparing(Comparator.naturalOrder()));
     }
 
     private static int commonStart(String a, String b) {
@@ -29,7 +32,11 @@ public final class Nearest {
     public static String hint(String seen, Collection<String> known) {
         return to(seen, known)
                 .map("did you mean \"%s\"?"::formatted)
-                .orElseGet(() -> known.isEmpty() ? "none is known yet" : "known here: " + String.join(", ", known));
+                .orElseGet(
+                        () ->
+                                known.isEmpty()
+                                        ? "none is known yet"
+                                        : "known here: " + String.join(", ", known));
     }
 
     private static int distance(String a, String b) {

@@ -3,7 +3,10 @@ package calmstep.core.text;
 import java.util.List;
 import java.util.stream.Collectors;
 
-/** A text was refused as a whole; holds every complaint, in the order of the text. Nothing of the text was taken over. */
+/**
+ * A text was refused as a whole; holds every complaint, in the order of the text. Nothing of the
+ * text was taken over.
+ */
 public final class RejectedText extends RuntimeException {
     private final transient List<Complaint> complaints;
 

@@ -25,8 +25,9 @@ import org.snakeyaml.engine.v2.nodes.SequenceNode;
 import org.snakeyaml.engine.v2.nodes.Tag;
 
 /**
- * A mapping in a text, being read. Every getter remembers that its key is known; {@link #close()} complains about the rest.
- * A getter that cannot answer complains and gives a harmless value, so that one reading finds everything that is wrong.
+ * A mapping in a text, being read. Every getter remembers that its key is known; {@link #close()}
+ * complains about the rest. A getter that cannot answer complains and gives a harmless value, so
+ * that one reading finds everything that is wrong.
  */
 public final class Section implements AutoCloseable {
     private static final Pattern DURATION = Pattern.compile("(\\d+)\\s*(ms|s|min|h|d)");
@@ -53,21 +54,41 @@ public final class Section implements AutoCloseable {
     public static Section ofText(String format, String file, String text, Complaints complaints) {
         Optional<Node> top;
         try {
-            top = new Compose(LoadSettings.builder().setLabel(file).setAllowDuplicateKeys(true).build()).composeString(text);
+            top =
+                    new Compose(
+                                    LoadSettings.builder()
+                                            .setLabel(file)
+                                            .setAllowDuplicateKeys(true)
+                                            .build())
+                            .composeString(text);
         } catch (MarkedYamlEngineException broken) {
-            Spot at = broken.getProblemMark().map(mark -> spotOf(file, mark)).orElse(new Spot(file, 1, 1));
-            throw new RejectedText(List.of(new Complaint(at, "This is not readable as YAML: " + broken.getProblem() + ".")));
+            Spot at =
+                    broken.getProblemMark()
+                            .map(mark -> spotOf(file, mark))
+                            .orElse(new Spot(file, 1, 1));
+            throw new RejectedText(
+                    List.of(
+                            new Complaint(
+                                    at,
+                                    "This is not readable as YAML: " + broken.getProblem() + ".")));
         }
         if (top.isPresent() && top.get() instanceof MappingNode mapping) {
             complaints.bySchema(FormatSchema.of(format).complaints(file, mapping));
             return of(file, mapping, complaints);
         }
-        throw new RejectedText(List.of(new Complaint(new Spot(file, 1, 1),
-                "Expected a mapping (\"key: value\" lines) at the top, saw %s.".formatted(top.map(Section::kindOf).orElse("an empty text")))));
+        throw new RejectedText(
+                List.of(
+                        new Complaint(
+                                new Spot(file, 1, 1),
+                                "Expected a mapping (\"key: value\" lines) at the top, saw %s."
+                                        .formatted(
+                                                top.map(Section::kindOf)
+                                                        .orElse("an empty text")))));
     }
 
     /**
-     * A tree of maps, lists, values and {@link CsvText.Cell}s as if it had been read from a text; each cell keeps its place.
+     * A tree of maps, lists, values and {@link CsvText.Cell}s as if it had been read from a text;
+     * each cell keeps its place.
      *
      * @param tree keys are texts
      */
@@ -77,16 +98,49 @@ public final class Section implements AutoCloseable {
 
     private static Node nodeOf(Object value) {
         return switch (value) {
-            case Map<?, ?> map -> new MappingNode(Tag.MAP, true, map.entrySet().stream().map(e -> new NodeTuple(nodeOf(e.getKey()), nodeOf(e.getValue()))).toList(), FlowStyle.BLOCK, firstMark(map.values()), Optional.empty());
-            case List<?> list -> new SequenceNode(Tag.SEQ, true, list.stream().map(Section::nodeOf).toList(), FlowStyle.BLOCK, firstMark(list), Optional.empty());
-            case CsvText.Cell cell -> new ScalarNode(Tag.STR, true, cell.text(), ScalarStyle.PLAIN, Optional.of(markOf(cell.spot())), Optional.empty());
+            case Map<?, ?> map ->
+                    new MappingNode(
+                            Tag.MAP,
+                            true,
+                            map.entrySet().stream()
+                                    .map(
+                                            e ->
+                                                    new NodeTuple(
+                                                            nodeOf(e.getKey()),
+                                                            nodeOf(e.getValue())))
+                                    .toList(),
+                            FlowStyle.BLOCK,
+                            firstMark(map.values()),
+                            Optional.empty());
+            case List<?> list ->
+                    new SequenceNode(
+                            Tag.SEQ,
+                            true,
+                            list.stream().map(Section::nodeOf).toList(),
+                            FlowStyle.BLOCK,
+                            firstMark(list),
+                            Optional.empty());
+            case CsvText.Cell cell ->
+                    new ScalarNode(
+                            Tag.STR,
+                            true,
+                            cell.text(),
+                            ScalarStyle.PLAIN,
+                            Optional.of(markOf(cell.spot())),
+                            Optional.empty());
             default -> new ScalarNode(Tag.STR, String.valueOf(value), ScalarStyle.PLAIN);
         };
     }
 
     /** A row begins where its first cell does. */
     private static Optional<Mark> firstMark(java.util.Collection<?> values) {
-        return values.stream().flatMap(v -> v instanceof CsvText.Cell cell ? Stream.of(markOf(cell.spot())) : Stream.empty()).findFirst();
+        return values.stream()
+                .flatMap(
+                        v ->
+                                v instanceof CsvText.Cell cell
+                                        ? Stream.of(markOf(cell.spot()))
+                                        : Stream.empty())
+                .findFirst();
     }
 
     private static Mark markOf(Spot spot) {
@@ -96,9 +150,14 @@ public final class Section implements AutoCloseable {
     private static Section of(String file, MappingNode mapping, Complaints complaints) {
         Section section = new Section(file, spotOf(file, mapping), complaints);
         for (NodeTuple tuple : mapping.getValue()) {
-            String key = tuple.getKeyNode() instanceof ScalarNode scalar ? scalar.getValue() : kindOf(tuple.getKeyNode());
+            String key =
+                    tuple.getKeyNode() instanceof ScalarNode scalar
+                            ? scalar.getValue()
+                            : kindOf(tuple.getKeyNode());
             if (section.values.putIfAbsent(key, tuple.getValueNode()) != null) {
-                complaints.add(spotOf(file, tuple.getKeyNode()), "The key \"%s\" is given twice; keep one.".formatted(key));
+                complaints.add(
+                        spotOf(file, tuple.getKeyNode()),
+                        "The key \"%s\" is given twice; keep one.".formatted(key));
             }
             section.keySpots.putIfAbsent(key, spotOf(file, tuple.getKeyNode()));
         }
@@ -134,10 +193,12 @@ public final class Section implements AutoCloseable {
     }
 
     public String text(String key) {
-        return findText(key).orElseGet(() -> {
-            complainMissing(key);
-            return "";
-        });
+        return findText(key)
+                .orElseGet(
+                        () -> {
+                            complainMissing(key);
+                            return "";
+                        });
     }
 
     public String text(String key, String otherwise) {
@@ -152,12 +213,17 @@ public final class Section implements AutoCloseable {
             return List.of();
         }
         if (node instanceof SequenceNode sequence) {
-            return sequence.getValue().stream().flatMap(item -> scalar(key, item).stream()).toList();
+            return sequence.getValue().stream()
+                    .flatMap(item -> scalar(key, item).stream())
+                    .toList();
         }
         return scalar(key, node).stream().toList();
     }
 
-    /** Parses a required value; what the parser throws as IllegalArgumentException becomes a complaint at the value. */
+    /**
+     * Parses a required value; what the parser throws as IllegalArgumentException becomes a
+     * complaint at the value.
+     */
     public <T> Optional<T> require(String key, Function<String, T> parser) {
         if (!has(key)) {
             complainMissing(key);
@@ -166,32 +232,47 @@ public final class Section implements AutoCloseable {
     }
 
     public <T> Optional<T> find(String key, Function<String, T> parser) {
-        return findText(key).flatMap(text -> {
-            try {
-                return Optional.of(parser.apply(text));
-            } catch (IllegalArgumentException refused) {
-                complain(key, String.valueOf(refused.getMessage()));
-                return Optional.empty();
-            }
-        });
+        return findText(key)
+                .flatMap(
+                        text -> {
+                            try {
+                                return Optional.of(parser.apply(text));
+                            } catch (IllegalArgumentException refused) {
+                                complain(key, String.valueOf(refused.getMessage()));
+                                return Optional.empty();
+                            }
+                        });
     }
 
     public boolean flag(String key, boolean otherwise) {
-        return find(key, text -> switch (text) {
-            case "true" -> true;
-            case "false" -> false;
-            default -> throw new IllegalArgumentException("Expected true or false for %s, saw \"%s\".".formatted(key, text));
-        }).orElse(otherwise);
+        return find(
+                        key,
+                        text ->
+                                switch (text) {
+                                    case "true" -> true;
+                                    case "false" -> false;
+                                    default ->
+                                            throw new IllegalArgumentException(
+                                                    "Expected true or false for %s, saw \"%s\"."
+                                                            .formatted(key, text));
+                                })
+                .orElse(otherwise);
     }
 
     public long number(String key, long otherwise) {
-        return find(key, text -> {
-            try {
-                return Long.parseLong(text.replace("_", ""));
-            } catch (NumberFormatException notANumber) {
-                throw new IllegalArgumentException("Expected a whole number for %s, saw \"%s\".".formatted(key, text), notANumber);
-            }
-        }).orElse(otherwise);
+        return find(
+                        key,
+                        text -> {
+                            try {
+                                return Long.parseLong(text.replace("_", ""));
+                            } catch (NumberFormatException notANumber) {
+                                throw new IllegalArgumentException(
+                                        "Expected a whole number for %s, saw \"%s\"."
+                                                .formatted(key, text),
+                                        notANumber);
+                            }
+                        })
+                .orElse(otherwise);
     }
 
     /** A duration such as {@code 90 s}, {@code 4 min}, {@code 2 h}. */
@@ -202,7 +283,9 @@ public final class Section implements AutoCloseable {
     private static Duration durationOf(String text) {
         var matcher = DURATION.matcher(text);
         if (!matcher.matches()) {
-            throw new IllegalArgumentException("Expected a duration such as \"90 s\" or \"4 min\", saw \"%s\".".formatted(text));
+            throw new IllegalArgumentException(
+                    "Expected a duration such as \"90 s\" or \"4 min\", saw \"%s\"."
+                            .formatted(text));
         }
         long amount = Long.parseLong(matcher.group(1));
         return switch (matcher.group(2)) {
@@ -226,7 +309,10 @@ public final class Section implements AutoCloseable {
             return List.of();
         }
         if (!(node instanceof SequenceNode sequence)) {
-            complain(key, "Expected a list (lines that begin with \"- \") for %s, saw %s.".formatted(key, kindOf(node)));
+            complain(
+                    key,
+                    "Expected a list (lines that begin with \"- \") for %s, saw %s."
+                            .formatted(key, kindOf(node)));
             return List.of();
         }
         List<Section> sections = new ArrayList<>();
@@ -237,11 +323,15 @@ public final class Section implements AutoCloseable {
     /** Complains about every key that was given and never asked for. */
     @Override
     public void close() {
-        keySpots.forEach((key, at) -> {
-            if (!asked.contains(key)) {
-                complaints.add(at, "The key \"%s\" is not known here; %s".formatted(key, Nearest.hint(key, asked)));
-            }
-        });
+        keySpots.forEach(
+                (key, at) -> {
+                    if (!asked.contains(key)) {
+                        complaints.add(
+                                at,
+                                "The key \"%s\" is not known here; %s"
+                                        .formatted(key, Nearest.hint(key, asked)));
+                    }
+                });
     }
 
     private void complainMissing(String key) {
@@ -252,7 +342,9 @@ public final class Section implements AutoCloseable {
         if (node instanceof ScalarNode scalar) {
             return Optional.of(scalar.getValue());
         }
-        complaints.add(spotOf(file, node), "Expected one value for %s, saw %s.".formatted(key, kindOf(node)));
+        complaints.add(
+                spotOf(file, node),
+                "Expected one value for %s, saw %s.".formatted(key, kindOf(node)));
         return Optional.empty();
     }
 
@@ -260,7 +352,9 @@ public final class Section implements AutoCloseable {
         if (node instanceof MappingNode mapping) {
             return Optional.of(of(file, mapping, complaints));
         }
-        complaints.add(spotOf(file, node), "Expected \"key: value\" lines under %s, saw %s.".formatted(key, kindOf(node)));
+        complaints.add(
+                spotOf(file, node),
+                "Expected \"key: value\" lines under %s, saw %s.".formatted(key, kindOf(node)));
         return Optional.empty();
     }
 

@@ -5,12 +5,15 @@ import java.util.List;
 /**
  * A parsed version. Made by {@link VersionScheme#parse}.
  *
- * @param text    as it came in; two spellings of one version are equal
- * @param numbers the numeric fields, without trailing zeros where the scheme says that a missing field is zero
- * @param letters the letters behind the last field ({@code 5.4.3b}), empty where there are none; none is older than any
- * @param build   the build number, 0 where there is none
+ * @param text as it came in; two spellings of one version are equal
+ * @param numbers the numeric fields, without trailing zeros where the scheme says that a missing
+ *     field is zero
+ * @param letters the letters behind the last field ({@code 5.4.3b}), empty where there are none;
+ *     none is older than any
+ * @param build the build number, 0 where there is none
  */
-public record Version(String text, List<Long> numbers, String letters, long build) implements Comparable<Version> {
+public record Version(String text, List<Long> numbers, String letters, long build)
+        implements Comparable<Version> {
     public Version {
         numbers = List.copyOf(numbers);
     }
@@ -27,9 +30,10 @@ public record Version(String text, List<Long> numbers, String letters, long buil
         if (byLength != 0) {
             return byLength;
         }
-        int byLetters = letters.length() != other.letters.length()
-                ? Integer.compare(letters.length(), other.letters.length())
-                : letters.compareTo(other.letters);
+        int byLetters =
+                letters.length() != other.letters.length()
+                        ? Integer.compare(letters.length(), other.letters.length())
+                        : letters.compareTo(other.letters);
         return byLetters != 0 ? byLetters : Long.compare(build, other.build);
     }
 

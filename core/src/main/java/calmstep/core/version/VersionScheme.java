@@ -8,23 +8,34 @@ import java.util.regex.Pattern;
 /**
  * How a family writes its versions.
  *
- * @param prefix        constant text in front, may be empty
- * @param fewestFields  fewest numeric fields
- * @param mostFields    most numeric fields
- * @param letters       whether letters may follow the last field
- * @param buildWord     the word in front of a build number ({@code build}, {@code r}), empty where the family has none
- * @param missingIsZero whether {@code 5.2} is the same release as {@code 5.2.0}; otherwise it is the older one
+ * @param prefix constant text in front, may be empty
+ * @param fewestFields fewest numeric fields
+ * @param mostFields most numeric fields
+ * @param letters whether letters may follow the last field
+ * @param buildWord the word in front of a build number ({@code build}, {@code r}), empty where the
+ *     family has none
+ * @param missingIsZero whether {@code 5.2} is the same release as {@code 5.2.0}; otherwise it is
+ *     the older one
  */
 public record VersionScheme(
-        String prefix, int fewestFields, int mostFields, boolean letters, String buildWord, boolean missingIsZero) {
+        String prefix,
+        int fewestFields,
+        int mostFields,
+        boolean letters,
+        String buildWord,
+        boolean missingIsZero) {
 
-    /** What an inventory may hold before the family's catalogue is known: digits, dots, letters, a build. */
+    /**
+     * What an inventory may hold before the family's catalogue is known: digits, dots, letters, a
+     * build.
+     */
     public static final VersionScheme ANY = new VersionScheme("", 1, 9, true, "build", true);
 
     public VersionScheme {
         if (fewestFields < 1 || mostFields < fewestFields) {
-            throw new IllegalArgumentException("A version needs at least 1 field and no fewer at most than at least, saw %d to %d."
-                    .formatted(fewestFields, mostFields));
+            throw new IllegalArgumentException(
+                    "A version needs at least 1 field and no fewer at most than at least, saw %d to %d."
+                            .formatted(fewestFields, mostFields));
         }
     }
 
@@ -34,12 +45,14 @@ public record VersionScheme(
     }
 
     /**
-     * @throws IllegalArgumentException with what was expected and seen, when the text is not a version of this scheme
+     * @throws IllegalArgumentException with what was expected and seen, when the text is not a
+     *     version of this scheme
      */
     public Version parse(String text) {
         Matcher matcher = pattern().matcher(text);
         if (!matcher.matches()) {
-            throw new IllegalArgumentException("Expected a version such as \"%s\", saw \"%s\".".formatted(example(), text));
+            throw new IllegalArgumentException(
+                    "Expected a version such as \"%s\", saw \"%s\".".formatted(example(), text));
         }
         List<Long> numbers = new ArrayList<>();
         for (String field : matcher.group("numbers").split("\\.")) {
@@ -57,18 +70,30 @@ public record VersionScheme(
         try {
             return Long.parseLong(field);
         } catch (NumberFormatException tooLarge) {
-            throw new IllegalArgumentException("The field %s in the version \"%s\" is too large.".formatted(field, text), tooLarge);
+            throw new IllegalArgumentException(
+                    "The field %s in the version \"%s\" is too large.".formatted(field, text),
+                    tooLarge);
         }
     }
 
     private Pattern pattern() {
-        String build = buildWord.isEmpty() ? "" : "(?: ?" + Pattern.quote(buildWord) + " ?(?<build>\\d+))?";
-        return Pattern.compile(Pattern.quote(prefix) + "(?<numbers>\\d+(?:\\.\\d+){%d,%d})".formatted(fewestFields - 1, mostFields - 1)
-                + (letters ? "(?<letters>[a-z]{0,3})" : "") + build);
+        String build =
+                buildWord.isEmpty()
+                        ? ""
+                        : "(?: ?" + Pattern.quote(buildWord) + " ?(?<build>\\d+))?";
+        return Pattern.compile(
+                Pattern.quote(prefix)
+                        + "(?<numbers>\\d+(?:\\.\\d+){%d,%d})"
+                                .formatted(fewestFields - 1, mostFields - 1)
+                        + (letters ? "(?<letters>[a-z]{0,3})" : "")
+                        + build);
     }
 
     private String example() {
         String numbers = "2.4.0".substring(0, 2 * Math.min(mostFields, 3) - 1);
-        return prefix + numbers + (letters ? "b" : "") + (buildWord.isEmpty() ? "" : " " + buildWord + " 418");
+        return prefix
+                + numbers
+                + (letters ? "b" : "")
+                + (buildWord.isEmpty() ? "" : " " + buildWord + " 418");
     }
 }

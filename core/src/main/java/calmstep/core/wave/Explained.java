@@ -16,7 +16,10 @@ import java.util.Optional;
 import java.util.SequencedMap;
 import java.util.stream.IntStream;
 
-/** A finished list schedule with the reason of each place. Reasons are tried, not guessed: a rule is one where the part would begin earlier without it. */
+/**
+ * A finished list schedule with the reason of each place. Reasons are tried, not guessed: a rule is
+ * one where the part would begin earlier without it.
+ */
 final class Explained {
     private final ListSchedule list;
     private final Ground ground;
@@ -40,12 +43,25 @@ final class Explained {
         }
         placements.sort(Comparator.comparing(Placement::begins).thenComparing(Placement::unit));
         LowerBound.Least least = LowerBound.of(ground, list::isPlaced);
-        return new Schedule(ground.task.from(), placements, nowhere, new Schedule.Bound(least.nights(), ground.instantOf(least.end())));
+        return new Schedule(
+                ground.task.from(),
+                placements,
+                nowhere,
+                new Schedule.Bound(least.nights(), ground.instantOf(least.end())));
     }
 
     private Placement placement(int unit, int part) {
-        return new Placement(ground.works.get(unit).unit().name(), part + 1, ground.instantOf(list.begin(unit, part)), ground.instantOf(list.end(unit, part)), ground.instantOf(list.opens(unit, part)), ground.instantOf(list.closes(unit, part)),
-                ground.nightOf(list.night(unit, part)), list.isPilot(unit), ground.instantOf(list.stagedBy(unit, part)), held(unit, part));
+        return new Placement(
+                ground.works.get(unit).unit().name(),
+                part + 1,
+                ground.instantOf(list.begin(unit, part)),
+                ground.instantOf(list.end(unit, part)),
+                ground.instantOf(list.opens(unit, part)),
+                ground.instantOf(list.closes(unit, part)),
+                ground.nightOf(list.night(unit, part)),
+                list.isPilot(unit),
+                ground.instantOf(list.stagedBy(unit, part)),
+                held(unit, part));
     }
 
     private Held held(int unit, int part) {
@@ -60,31 +76,47 @@ final class Explained {
         int staged = list.stagedBy(unit, part);
         int soaked = list.isPilot(unit) ? 0 : list.soakedBy(work.likeness(), part);
         int free = Math.max(Math.max(own, staged), soaked);
-        if (free >= begin || free > from && list.beginsLoosened(unit, part, from, Loosened.NOTHING) < begin) {
-            return free == own ? new Held.AfterOwnPart(part) : free == soaked ? new Held.AfterPilots(work.unit().likeness(), ground.instantOf(soaked)) : new Held.Staging(ground.instantOf(staged));
+        if (free >= begin
+                || free > from && list.beginsLoosened(unit, part, from, Loosened.NOTHING) < begin) {
+            return free == own
+                    ? new Held.AfterOwnPart(part)
+                    : free == soaked
+                            ? new Held.AfterPilots(work.unit().likeness(), ground.instantOf(soaked))
+                            : new Held.Staging(ground.instantOf(staged));
         }
         int since = Math.max(free, from);
         if (list.beginsLoosened(unit, part, since, Loosened.NOTHING) < begin) {
             return new Held.ForTheWhole();
         }
-        if (work.pin() != Ground.NONE && list.beginsLoosened(unit, part, since, Loosened.night()) < begin) {
+        if (work.pin() != Ground.NONE
+                && list.beginsLoosened(unit, part, since, Loosened.night()) < begin) {
             return new Held.Pinned(pinned(work));
         }
         int without = list.beginsLoosened(unit, part, since, Loosened.company());
         if (without < begin) {
             return company(unit, part, without);
         }
-        return limits(work).entrySet().stream().filter(limit -> list.beginsLoosened(unit, part, since, limit.getValue()) < begin).map(limit -> (Held) new Held.Full(limit.getKey())).findFirst()
+        return limits(work).entrySet().stream()
+                .filter(limit -> list.beginsLoosened(unit, part, since, limit.getValue()) < begin)
+                .map(limit -> (Held) new Held.Full(limit.getKey()))
+                .findFirst()
                 .orElse(new Held.ForTheWhole());
     }
 
-    /** Where the part could begin by the windows alone: in its own window, or in the last one before that would hold it. */
+    /**
+     * Where the part could begin by the windows alone: in its own window, or in the last one before
+     * that would hold it.
+     */
     private static int earlier(Openings site, int begin, int need) {
         int own = site.firstAfter(begin);
         if (site.opens()[own] < begin) {
             return site.opens()[own];
         }
-        return IntStream.iterate(own - 1, w -> w >= 0, w -> w - 1).filter(w -> site.closes()[w] - site.opens()[w] >= need).map(w -> site.opens()[w]).findFirst().orElse(begin);
+        return IntStream.iterate(own - 1, w -> w >= 0, w -> w - 1)
+                .filter(w -> site.closes()[w] - site.opens()[w] >= need)
+                .map(w -> site.opens()[w])
+                .findFirst()
+                .orElse(begin);
     }
 
     private LocalDate pinned(Work work) {
@@ -94,23 +126,44 @@ final class Explained {
     private Held company(int unit, int part, int without) {
         int need = ground.works.get(unit).needs()[part];
         for (int other : ground.farther[unit]) {
-            if (IntStream.range(0, ground.works.get(other).parts()).anyMatch(p -> list.isPlaced(other) && list.night(other, p) == list.night(unit, part) && list.end(other, p) > without)) {
+            if (IntStream.range(0, ground.works.get(other).parts())
+                    .anyMatch(
+                            p ->
+                                    list.isPlaced(other)
+                                            && list.night(other, p) == list.night(unit, part)
+                                            && list.end(other, p) > without)) {
                 return new Held.FartherFirst(ground.works.get(other).unit().name());
             }
         }
         return IntStream.concat(IntStream.of(ground.nearer[unit]), IntStream.of(ground.mates[unit]))
-                .filter(other -> list.isPlaced(other) && IntStream.range(0, ground.works.get(other).parts()).anyMatch(p -> list.begin(other, p) < without + need && list.end(other, p) > without))
-                .mapToObj(other -> (Held) new Held.NotBeside(ground.works.get(other).unit().name())).findFirst().orElse(new Held.ForTheWhole());
+                .filter(
+                        other ->
+                                list.isPlaced(other)
+                                        && IntStream.range(0, ground.works.get(other).parts())
+                                                .anyMatch(
+                                                        p ->
+                                                                list.begin(other, p)
+                                                                                < without + need
+                                                                        && list.end(other, p)
+                                                                                > without))
+                .mapToObj(other -> (Held) new Held.NotBeside(ground.works.get(other).unit().name()))
+                .findFirst()
+                .orElse(new Held.ForTheWhole());
     }
 
     private SequencedMap<Limit, Loosened> limits(Work work) {
         Openings site = ground.sites.get(work.site());
         SequencedMap<Limit, Loosened> limits = new LinkedHashMap<>();
         if (site.kind() != Ground.NONE) {
-            limits.put(new Limit.SitesANight(ground.kinds.get(site.kind()), ground.kindMost[site.kind()]), Loosened.sitesANight());
+            limits.put(
+                    new Limit.SitesANight(
+                            ground.kinds.get(site.kind()), ground.kindMost[site.kind()]),
+                    Loosened.sitesANight());
         }
         limits.put(new Limit.OfSite(site.site(), ground.limits.perSite()), Loosened.siteByOne());
-        limits.put(new Limit.OfFamily(work.unit().family(), ground.limits.perFamily()), Loosened.familyByOne());
+        limits.put(
+                new Limit.OfFamily(work.unit().family(), ground.limits.perFamily()),
+                Loosened.familyByOne());
         limits.put(new Limit.OverAll(ground.limits.atOnce()), Loosened.overAllByOne());
         return limits;
     }
@@ -119,12 +172,21 @@ final class Explained {
         Work work = ground.works.get(unit);
         Openings site = ground.sites.get(work.site());
         int tooLong = tooLong(work, site);
-        int part = tooLong == Ground.NONE ? Math.max(0, list.place(unit, Loosened.NOTHING)) : tooLong;
-        return new FitsNowhere(work.unit().name(), site.site(), part + 1, reason(unit, part, site), change(unit, part, site));
+        int part =
+                tooLong == Ground.NONE ? Math.max(0, list.place(unit, Loosened.NOTHING)) : tooLong;
+        return new FitsNowhere(
+                work.unit().name(),
+                site.site(),
+                part + 1,
+                reason(unit, part, site),
+                change(unit, part, site));
     }
 
     private static int tooLong(Work work, Openings site) {
-        return IntStream.range(0, work.parts()).filter(p -> work.needs()[p] > site.longest()).findFirst().orElse(Ground.NONE);
+        return IntStream.range(0, work.parts())
+                .filter(p -> work.needs()[p] > site.longest())
+                .findFirst()
+                .orElse(Ground.NONE);
     }
 
     private Reason reason(int unit, int part, Openings site) {
@@ -134,12 +196,17 @@ final class Explained {
         }
         int tooLong = tooLong(work, site);
         if (tooLong != Ground.NONE) {
-            return new Reason.WindowsTooShort(Duration.ofMinutes(work.needs()[tooLong]), Duration.ofMinutes(site.longest()));
+            return new Reason.WindowsTooShort(
+                    Duration.ofMinutes(work.needs()[tooLong]), Duration.ofMinutes(site.longest()));
         }
         if (work.pin() != Ground.NONE) {
             return new Reason.NotInThatNight(pinned(work));
         }
-        return list.wouldFit(unit, Loosened.link()) ? new Reason.StagedTooLate(ground.instantOf(list.linkFree(work.link()) + work.stages()[part]), ground.task.until()) : new Reason.NothingFree(ground.task.until());
+        return list.wouldFit(unit, Loosened.link())
+                ? new Reason.StagedTooLate(
+                        ground.instantOf(list.linkFree(work.link()) + work.stages()[part]),
+                        ground.task.until())
+                : new Reason.NothingFree(ground.task.until());
     }
 
     private Change change(int unit, int part, Openings site) {
@@ -149,15 +216,29 @@ final class Explained {
             return new Change.StageAhead(saves);
         }
         if (work.longest() > site.longest()) {
-            return site.count() == 0 ? new Change.LookFurther(ground.task.until()) : new Change.LongerWindow(Duration.ofMinutes(work.longest()));
+            return site.count() == 0
+                    ? new Change.LookFurther(ground.task.until())
+                    : new Change.LongerWindow(Duration.ofMinutes(work.longest()));
         }
         Optional<Change> night = work.pin() != Ground.NONE ? anotherNight(unit) : Optional.empty();
-        return night.or(() -> limits(work).entrySet().stream().filter(limit -> list.wouldFit(unit, limit.getValue())).map(Map.Entry::getKey).map(limit -> (Change) new Change.OneMore(limit)).findFirst())
-                .orElseGet(() -> list.wouldFit(unit, Loosened.soak()) ? new Change.ShorterSoak() : new Change.LookFurther(ground.task.until()));
+        return night.or(
+                        () ->
+                                limits(work).entrySet().stream()
+                                        .filter(limit -> list.wouldFit(unit, limit.getValue()))
+                                        .map(Map.Entry::getKey)
+                                        .map(limit -> (Change) new Change.OneMore(limit))
+                                        .findFirst())
+                .orElseGet(
+                        () ->
+                                list.wouldFit(unit, Loosened.soak())
+                                        ? new Change.ShorterSoak()
+                                        : new Change.LookFurther(ground.task.until()));
     }
 
     private Optional<Change> anotherNight(int unit) {
         int night = list.nightLoosened(unit, Loosened.night());
-        return night == Ground.NONE ? Optional.empty() : Optional.of(new Change.AnotherNight(ground.nightOf(night)));
+        return night == Ground.NONE
+                ? Optional.empty()
+                : Optional.of(new Change.AnotherNight(ground.nightOf(night)));
     }
 }

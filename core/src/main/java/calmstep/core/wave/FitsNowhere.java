@@ -7,8 +7,9 @@ import java.time.LocalDate;
 /**
  * A unit that no window holds.
  *
- * @param part   the part of its path that finds no place, counted from 1
- * @param change the cheapest change that would make it fit, tried on the very schedule that it is missing from
+ * @param part the part of its path that finds no place, counted from 1
+ * @param change the cheapest change that would make it fit, tried on the very schedule that it is
+ *     missing from
  */
 public record FitsNowhere(String unit, String site, int part, Reason reason, Change change) {
 
@@ -45,23 +46,37 @@ public record FitsNowhere(String unit, String site, int part, Reason reason, Cha
 
     private String why() {
         return switch (reason) {
-            case Reason.NoWindow(Instant until) -> "%s has no window before %s;".formatted(site, day(until));
+            case Reason.NoWindow(Instant until) ->
+                    "%s has no window before %s;".formatted(site, day(until));
             case Reason.WindowsTooShort(Duration needs, Duration longest) ->
-                    "Part %d of %s needs %d min; the longest window at %s is %d min;".formatted(part, unit, needs.toMinutes(), site, longest.toMinutes());
-            case Reason.StagedTooLate(Instant by, Instant until) -> "The images of %s are there by %s only, over the link of %s; no window behind that holds it before %s;".formatted(unit, day(by), site, day(until));
-            case Reason.NothingFree(Instant until) -> "Every window at %s that would hold part %d of %s is taken before %s;".formatted(site, part, unit, day(until));
-            case Reason.NotInThatNight(LocalDate night) -> "%s does not fit into the night of %s;".formatted(unit, night);
+                    "Part %d of %s needs %d min; the longest window at %s is %d min;"
+                            .formatted(part, unit, needs.toMinutes(), site, longest.toMinutes());
+            case Reason.StagedTooLate(Instant by, Instant until) ->
+                    "The images of %s are there by %s only, over the link of %s; no window behind that holds it before %s;"
+                            .formatted(unit, day(by), site, day(until));
+            case Reason.NothingFree(Instant until) ->
+                    "Every window at %s that would hold part %d of %s is taken before %s;"
+                            .formatted(site, part, unit, day(until));
+            case Reason.NotInThatNight(LocalDate night) ->
+                    "%s does not fit into the night of %s;".formatted(unit, night);
         };
     }
 
     private String remedy() {
         return switch (change) {
-            case Change.StageAhead(Duration saves) -> "bringing the images of all its hops ahead would save %d min and make it fit".formatted(saves.toMinutes());
-            case Change.LongerWindow(Duration atLeast) -> "a window of at least %d min would hold it".formatted(atLeast.toMinutes());
-            case Change.OneMore(Limit limit) -> "it would fit if one more were allowed where %s".formatted(limit.sentence());
-            case Change.AnotherNight(LocalDate night) -> "it would fit into the night of %s".formatted(night);
-            case Change.ShorterSoak() -> "it would fit if the pilots were watched for a shorter time";
-            case Change.LookFurther(Instant until) -> "look further ahead than %s, or leave it out".formatted(day(until));
+            case Change.StageAhead(Duration saves) ->
+                    "bringing the images of all its hops ahead would save %d min and make it fit"
+                            .formatted(saves.toMinutes());
+            case Change.LongerWindow(Duration atLeast) ->
+                    "a window of at least %d min would hold it".formatted(atLeast.toMinutes());
+            case Change.OneMore(Limit limit) ->
+                    "it would fit if one more were allowed where %s".formatted(limit.sentence());
+            case Change.AnotherNight(LocalDate night) ->
+                    "it would fit into the night of %s".formatted(night);
+            case Change.ShorterSoak() ->
+                    "it would fit if the pilots were watched for a shorter time";
+            case Change.LookFurther(Instant until) ->
+                    "look further ahead than %s, or leave it out".formatted(day(until));
         };
     }
 

@@ -17,13 +17,26 @@ import java.util.TreeSet;
 import java.util.function.IntPredicate;
 import java.util.stream.IntStream;
 
-/** A task in numbers: minutes from its beginning, nights from its first, units by name. Nothing here changes while it is scheduled. */
+/**
+ * A task in numbers: minutes from its beginning, nights from its first, units by name. Nothing here
+ * changes while it is scheduled.
+ */
 final class Ground {
     static final int NONE = -1;
     private static final int SECONDS = 60;
 
-    /** The open stretches of a site; {@code offset} is where its minutes begin in an array that holds the site's open minutes alone. */
-    record Openings(String site, int kind, int[] opens, int[] closes, int[] nights, int[] offsets, int minutes) {
+    /**
+     * The open stretches of a site; {@code offset} is where its minutes begin in an array that
+     * holds the site's open minutes alone.
+     */
+    record Openings(
+            String site,
+            int kind,
+            int[] opens,
+            int[] closes,
+            int[] nights,
+            int[] offsets,
+            int minutes) {
         int count() {
             return opens.length;
         }
@@ -35,7 +48,16 @@ final class Ground {
         /** The windows of some nights alone. */
         Openings in(IntPredicate some) {
             int[] kept = IntStream.range(0, count()).filter(w -> some.test(nights[w])).toArray();
-            return kept.length == count() ? this : new Openings(site, kind, picked(opens, kept), picked(closes, kept), picked(nights, kept), picked(offsets, kept), minutes);
+            return kept.length == count()
+                    ? this
+                    : new Openings(
+                            site,
+                            kind,
+                            picked(opens, kept),
+                            picked(closes, kept),
+                            picked(nights, kept),
+                            picked(offsets, kept),
+                            minutes);
         }
 
         private static int[] picked(int[] from, int[] kept) {
@@ -58,8 +80,19 @@ final class Ground {
         }
     }
 
-    /** A unit; {@code stages} is how long bringing the images of each part takes over its {@code link}. */
-    record Work(WaveUnit unit, int site, int link, int family, int likeness, int[] needs, int[] stages, int pin) {
+    /**
+     * A unit; {@code stages} is how long bringing the images of each part takes over its {@code
+     * link}.
+     */
+    record Work(
+            WaveUnit unit,
+            int site,
+            int link,
+            int family,
+            int likeness,
+            int[] needs,
+            int[] stages,
+            int pin) {
         int parts() {
             return needs.length;
         }
@@ -78,8 +111,12 @@ final class Ground {
     final int links;
     final int families;
     final int likenesses;
-    /** By unit: those that it cuts off, those that cut it off, and its mates in redundancy groups. */
+
+    /**
+     * By unit: those that it cuts off, those that cut it off, and its mates in redundancy groups.
+     */
     final int[][] farther;
+
     final int[][] nearer;
     final int[][] mates;
     final int minutes;
@@ -90,26 +127,77 @@ final class Ground {
         this.task = task;
         limits = task.limits();
         minutes = minuteBefore(task.until());
-        firstNight = task.windows().values().stream().flatMap(List::stream).mapToLong(w -> w.night().toEpochDay()).min().orElse(0);
-        nights = (int) (task.windows().values().stream().flatMap(List::stream).mapToLong(w -> w.night().toEpochDay()).max().orElse(-1) - firstNight + 1);
+        firstNight =
+                task.windows().values().stream()
+                        .flatMap(List::stream)
+                        .mapToLong(w -> w.night().toEpochDay())
+                        .min()
+                        .orElse(0);
+        nights =
+                (int)
+                        (task.windows().values().stream()
+                                        .flatMap(List::stream)
+                                        .mapToLong(w -> w.night().toEpochDay())
+                                        .max()
+                                        .orElse(-1)
+                                - firstNight
+                                + 1);
         kinds = List.copyOf(new TreeSet<>(limits.sitesANight().keySet()));
         kindMost = kinds.stream().mapToInt(limits.sitesANight()::get).toArray();
-        List<WaveUnit> units = task.units().stream().filter(u -> !task.wishes().excluded().contains(u.name())).sorted(Comparator.comparing(WaveUnit::name)).toList();
+        List<WaveUnit> units =
+                task.units().stream()
+                        .filter(u -> !task.wishes().excluded().contains(u.name()))
+                        .sorted(Comparator.comparing(WaveUnit::name))
+                        .toList();
         Map<String, Integer> siteNumbers = numbered(units.stream().map(WaveUnit::site).toList());
         sites = siteNumbers.keySet().stream().map(this::openings).toList();
-        Map<String, Integer> familyNumbers = numbered(units.stream().map(WaveUnit::family).toList());
-        Map<String, Integer> likenessNumbers = numbered(units.stream().map(WaveUnit::likeness).toList());
-        Map<String, Integer> linkNumbers = numbered(units.stream().map(WaveUnit::site).map(this::linkOf).toList());
+        Map<String, Integer> familyNumbers =
+                numbered(units.stream().map(WaveUnit::family).toList());
+        Map<String, Integer> likenessNumbers =
+                numbered(units.stream().map(WaveUnit::likeness).toList());
+        Map<String, Integer> linkNumbers =
+                numbered(units.stream().map(WaveUnit::site).map(this::linkOf).toList());
         links = linkNumbers.size();
         families = familyNumbers.size();
         likenesses = likenessNumbers.size();
-        works = units.stream().map(u -> new Work(u, siteNumbers.get(u.site()), linkNumbers.get(linkOf(u.site())), familyNumbers.get(u.family()), likenessNumbers.get(u.likeness()),
-                u.chunks().stream().mapToInt(c -> minutesOf(c.needs())).toArray(), u.chunks().stream().mapToInt(c -> stageMinutes(u.site(), c.bytes())).toArray(), pinOf(u))).toList();
+        works =
+                units.stream()
+                        .map(
+                                u ->
+                                        new Work(
+                                                u,
+                                                siteNumbers.get(u.site()),
+                                                linkNumbers.get(linkOf(u.site())),
+                                                familyNumbers.get(u.family()),
+                                                likenessNumbers.get(u.likeness()),
+                                                u.chunks().stream()
+                                                        .mapToInt(c -> minutesOf(c.needs()))
+                                                        .toArray(),
+                                                u.chunks().stream()
+                                                        .mapToInt(
+                                                                c ->
+                                                                        stageMinutes(
+                                                                                u.site(),
+                                                                                c.bytes()))
+                                                        .toArray(),
+                                                pinOf(u)))
+                        .toList();
         Map<String, Integer> numbers = new HashMap<>();
         for (int u = 0; u < units.size(); u++) {
             numbers.put(units.get(u).name(), u);
         }
-        farther = units.stream().map(u -> u.cutsOff().stream().filter(name -> numbers.containsKey(name) && !name.equals(u.name())).mapToInt(numbers::get).toArray()).toArray(int[][]::new);
+        farther =
+                units.stream()
+                        .map(
+                                u ->
+                                        u.cutsOff().stream()
+                                                .filter(
+                                                        name ->
+                                                                numbers.containsKey(name)
+                                                                        && !name.equals(u.name()))
+                                                .mapToInt(numbers::get)
+                                                .toArray())
+                        .toArray(int[][]::new);
         nearer = turned(farther);
         mates = mates(units);
     }
@@ -130,7 +218,10 @@ final class Ground {
             int opens = Math.max(0, minuteAfter(window.opens()));
             int closes = Math.min(minutes, minuteBefore(window.closes()));
             if (opens < closes) {
-                kept.add(new int[] {opens, closes, (int) (window.night().toEpochDay() - firstNight)});
+                kept.add(
+                        new int[] {
+                            opens, closes, (int) (window.night().toEpochDay() - firstNight)
+                        });
             }
         }
         int[] offsets = new int[kept.size()];
@@ -139,14 +230,24 @@ final class Ground {
             offsets[w] = open;
             open += kept.get(w)[1] - kept.get(w)[0];
         }
-        return new Openings(site, kinds.indexOf(task.kindOf().getOrDefault(site, "")), column(kept, 0), column(kept, 1), column(kept, 2), offsets, open);
+        return new Openings(
+                site,
+                kinds.indexOf(task.kindOf().getOrDefault(site, "")),
+                column(kept, 0),
+                column(kept, 1),
+                column(kept, 2),
+                offsets,
+                open);
     }
 
     private static int[] column(List<int[]> rows, int column) {
         return rows.stream().mapToInt(row -> row[column]).toArray();
     }
 
-    /** The night that a unit is pinned to; one behind the last where that night is none of the task's. */
+    /**
+     * The night that a unit is pinned to; one behind the last where that night is none of the
+     * task's.
+     */
     private int pinOf(WaveUnit unit) {
         LocalDate night = task.wishes().nights().get(unit.name());
         if (night == null) {
@@ -164,7 +265,9 @@ final class Ground {
                 back.get(v).add(u);
             }
         }
-        return back.stream().map(list -> list.stream().mapToInt(Integer::intValue).toArray()).toArray(int[][]::new);
+        return back.stream()
+                .map(list -> list.stream().mapToInt(Integer::intValue).toArray())
+                .toArray(int[][]::new);
     }
 
     private static int[][] mates(List<WaveUnit> units) {
@@ -174,7 +277,15 @@ final class Ground {
                 groups.computeIfAbsent(group, _ -> new ArrayList<>()).add(u);
             }
         }
-        return IntStream.range(0, units.size()).mapToObj(u -> units.get(u).mates().stream().flatMap(group -> groups.get(group).stream()).mapToInt(Integer::intValue).filter(v -> v != u).distinct().toArray())
+        return IntStream.range(0, units.size())
+                .mapToObj(
+                        u ->
+                                units.get(u).mates().stream()
+                                        .flatMap(group -> groups.get(group).stream())
+                                        .mapToInt(Integer::intValue)
+                                        .filter(v -> v != u)
+                                        .distinct()
+                                        .toArray())
                 .toArray(int[][]::new);
     }
 
@@ -187,8 +298,16 @@ final class Ground {
     }
 
     private int stageMinutes(String site, long bytes) {
-        long rate = Optional.ofNullable(task.links().get(site)).map(SiteLink::bytesPerSecond).orElse(0L);
-        return rate <= 0 || bytes <= 0 ? 0 : (int) Math.min(Integer.MAX_VALUE / 4, Math.ceilDiv(Math.ceilDiv(bytes, rate), SECONDS));
+        long rate =
+                Optional.ofNullable(task.links().get(site))
+                        .map(SiteLink::bytesPerSecond)
+                        .orElse(0L);
+        return rate <= 0 || bytes <= 0
+                ? 0
+                : (int)
+                        Math.min(
+                                Integer.MAX_VALUE / 4,
+                                Math.ceilDiv(Math.ceilDiv(bytes, rate), SECONDS));
     }
 
     int minuteAfter(Instant at) {

@@ -28,18 +28,23 @@ public sealed interface Held {
     /** Nothing but the choice of fewer nights, or of an order that ends earlier over all. */
     record ForTheWhole() implements Held {}
 
-    /** @return the reason as the end of "It begins at … because" */
+    /**
+     * @return the reason as the end of "It begins at … because"
+     */
     default String sentence() {
         return switch (this) {
             case FirstWindow() -> "it is the first window that holds it";
-            case AfterPilots(String _, Instant by) -> "the pilots of its kind are watched until %s".formatted(Turn.words(by));
+            case AfterPilots(String _, Instant by) ->
+                    "the pilots of its kind are watched until %s".formatted(Turn.words(by));
             case AfterOwnPart(int part) -> "part %d of its path goes before".formatted(part);
-            case Staging(Instant until) -> "its images are there by %s".formatted(Turn.words(until));
+            case Staging(Instant until) ->
+                    "its images are there by %s".formatted(Turn.words(until));
             case Pinned(LocalDate night) -> "it was pinned to the night of %s".formatted(night);
             case FartherFirst(String unit) -> "%s lies behind it and goes first".formatted(unit);
             case NotBeside(String unit) -> "it is never in work together with %s".formatted(unit);
             case Full(Limit limit) -> limit.sentence();
-            case ForTheWhole() -> "earlier would not end the whole earlier, or would take one night more";
+            case ForTheWhole() ->
+                    "earlier would not end the whole earlier, or would take one night more";
         };
     }
 }

@@ -5,8 +5,9 @@ import calmstep.core.wave.Ground.Work;
 import java.util.Arrays;
 
 /**
- * A schedule being made: units are placed one after the other, each part at the first place that holds every rule beside what is placed already. Use of each
- * limit is counted by minute, which makes finding a place one pass over the minutes of a window.
+ * A schedule being made: units are placed one after the other, each part at the first place that
+ * holds every rule beside what is placed already. Use of each limit is counted by minute, which
+ * makes finding a place one pass over the minutes of a window.
  */
 final class ListSchedule {
     static final int UNPLACED = -1;
@@ -15,22 +16,28 @@ final class ListSchedule {
     final Ground ground;
     private final short[] overAll;
     private final short[][] ofFamily;
+
     /** By site, its open minutes alone. */
     private final short[][] ofSite;
+
     private final int[][] sitesInNight;
     private final int[][] partsInNight;
     private final int[] linkFree;
     private final int[] pilotsPlaced;
     private final int[][] pilots;
+
     /** How many parts of each unit are placed while an order is gone through. */
     private final int[] placed;
+
     private final int[][] soakedBy;
     private final int[][] begins;
     private final int[][] window;
     private final int[][] stagedBy;
     private final boolean[] pilot;
+
     /** By unit and part: no earlier than this, although it could be. */
     private final int[][] wanted;
+
     private final boolean[] closed;
     private int[] barred = new int[16];
 
@@ -38,7 +45,10 @@ final class ListSchedule {
         this.ground = ground;
         overAll = new short[ground.minutes + 1];
         ofFamily = new short[ground.families][ground.minutes + 1];
-        ofSite = ground.sites.stream().map(site -> new short[site.minutes()]).toArray(short[][]::new);
+        ofSite =
+                ground.sites.stream()
+                        .map(site -> new short[site.minutes()])
+                        .toArray(short[][]::new);
         sitesInNight = new int[ground.kinds.size()][ground.nights];
         partsInNight = new int[ground.sites.size()][ground.nights];
         linkFree = new int[ground.links];
@@ -70,7 +80,9 @@ final class ListSchedule {
     /** Part by part: what a search among few units fills of a year of minutes is little. */
     private void wipe() {
         for (int unit = 0; unit < begins.length; unit++) {
-            for (int part = 0; part < begins[unit].length && begins[unit][part] != UNPLACED; part++) {
+            for (int part = 0;
+                    part < begins[unit].length && begins[unit][part] != UNPLACED;
+                    part++) {
                 occupy(unit, part, -1);
             }
             Arrays.fill(begins[unit], UNPLACED);
@@ -91,9 +103,10 @@ final class ListSchedule {
     /**
      * Places everything in an order.
      *
-     * @param order each unit as often as it has parts, so that parts of others may come between its own. The first units of each likeness are its pilots: a part
-     *              of theirs is placed before the same part of any other, in whatever order. Where a pilot would be stuck half way, pilots are placed whole, so
-     *              that another takes the place of one that cannot be
+     * @param order each unit as often as it has parts, so that parts of others may come between its
+     *     own. The first units of each likeness are its pilots: a part of theirs is placed before
+     *     the same part of any other, in whatever order. Where a pilot would be stuck half way,
+     *     pilots are placed whole, so that another takes the place of one that cannot be
      */
     void placeAll(int[] order) {
         if (!placeEach(order, false)) {
@@ -110,7 +123,10 @@ final class ListSchedule {
             if (placed[unit] == LEFT || placed[unit] == parts) {
                 continue;
             }
-            boolean first = placed[unit] == 0 && pilotsPlaced[ground.works.get(unit).likeness()] < ground.limits.pilots();
+            boolean first =
+                    placed[unit] == 0
+                            && pilotsPlaced[ground.works.get(unit).likeness()]
+                                    < ground.limits.pilots();
             if (first && pilotsWhole) {
                 placed[unit] = place(unit, Loosened.NOTHING) == UNPLACED ? parts : LEFT;
             } else if (first) {
@@ -159,7 +175,9 @@ final class ListSchedule {
     private void watched(int unit, int part) {
         if (pilot[unit]) {
             int[] soaked = soakedBy[ground.works.get(unit).likeness()];
-            soaked[part] = Math.max(soaked[part], end(unit, part) + (int) ground.limits.soak().toMinutes());
+            soaked[part] =
+                    Math.max(
+                            soaked[part], end(unit, part) + (int) ground.limits.soak().toMinutes());
         }
     }
 
@@ -191,10 +209,17 @@ final class ListSchedule {
 
     private boolean placePart(int unit, int part, boolean asPilot, Loosened loosened) {
         Work work = ground.works.get(unit);
-        int staged = work.stages()[part] == 0 || loosened.staging() ? 0 : linkFree[work.link()] + work.stages()[part];
+        int staged =
+                work.stages()[part] == 0 || loosened.staging()
+                        ? 0
+                        : linkFree[work.link()] + work.stages()[part];
         int own = part == 0 ? 0 : end(unit, part - 1);
         int soaked = asPilot || loosened.pilots() ? 0 : soakedBy[work.likeness()][part];
-        if (!find(unit, part, Math.max(Math.max(own, staged), Math.max(soaked, wanted[unit][part])), loosened)) {
+        if (!find(
+                unit,
+                part,
+                Math.max(Math.max(own, staged), Math.max(soaked, wanted[unit][part])),
+                loosened)) {
             return false;
         }
         occupy(unit, part, 1);
@@ -215,7 +240,10 @@ final class ListSchedule {
         return nightLoosened(unit, loosened) != Ground.NONE;
     }
 
-    /** The night in which a unit that is not placed would begin; nothing is changed. {@link Ground#NONE} where it finds no place. */
+    /**
+     * The night in which a unit that is not placed would begin; nothing is changed. {@link
+     * Ground#NONE} where it finds no place.
+     */
     int nightLoosened(int unit, Loosened loosened) {
         Work work = ground.works.get(unit);
         int link = linkFree[work.link()];
@@ -232,7 +260,10 @@ final class ListSchedule {
         return night;
     }
 
-    /** When a placed part would begin if some rules were left aside and it were free to begin from a minute on. */
+    /**
+     * When a placed part would begin if some rules were left aside and it were free to begin from a
+     * minute on.
+     */
     int beginsLoosened(int unit, int part, int earliest, Loosened loosened) {
         int begin = begins[unit][part];
         int in = window[unit][part];
@@ -248,13 +279,32 @@ final class ListSchedule {
     private boolean find(int unit, int part, int earliest, Loosened loosened) {
         Work work = ground.works.get(unit);
         Openings site = ground.sites.get(work.site());
-        int need = loosened.ahead() ? Math.max(1, work.needs()[part] - (int) work.unit().chunks().get(part).savedByAhead().toMinutes()) : work.needs()[part];
-        boolean lonely = loosened.beside() || ground.farther[unit].length + ground.nearer[unit].length + ground.mates[unit].length == 0;
+        int need =
+                loosened.ahead()
+                        ? Math.max(
+                                1,
+                                work.needs()[part]
+                                        - (int)
+                                                work.unit()
+                                                        .chunks()
+                                                        .get(part)
+                                                        .savedByAhead()
+                                                        .toMinutes())
+                        : work.needs()[part];
+        boolean lonely =
+                loosened.beside()
+                        || ground.farther[unit].length
+                                        + ground.nearer[unit].length
+                                        + ground.mates[unit].length
+                                == 0;
         for (int w = site.firstAfter(earliest); w < site.count(); w++) {
             int low = Math.max(site.opens()[w], earliest);
             int high = site.closes()[w];
             int night = site.nights()[w];
-            if (high - low < need || closed[night] || work.pin() != Ground.NONE && work.pin() != night && !loosened.pin() || isFullOfSites(work.site(), site.kind(), night) && !loosened.kinds()) {
+            if (high - low < need
+                    || closed[night]
+                    || work.pin() != Ground.NONE && work.pin() != night && !loosened.pin()
+                    || isFullOfSites(work.site(), site.kind(), night) && !loosened.kinds()) {
                 continue;
             }
             int bars = 0;
@@ -274,14 +324,19 @@ final class ListSchedule {
     }
 
     private boolean isFullOfSites(int site, int kind, int night) {
-        return kind != Ground.NONE && partsInNight[site][night] == 0 && sitesInNight[kind][night] >= ground.kindMost[kind];
+        return kind != Ground.NONE
+                && partsInNight[site][night] == 0
+                && sitesInNight[kind][night] >= ground.kindMost[kind];
     }
 
     private int endOfFarther(int unit, int night) {
         int latest = 0;
         for (int other : ground.farther[unit]) {
             for (int part = 0; part < begins[other].length; part++) {
-                latest = begins[other][part] != UNPLACED && night(other, part) == night ? Math.max(latest, end(other, part)) : latest;
+                latest =
+                        begins[other][part] != UNPLACED && night(other, part) == night
+                                ? Math.max(latest, end(other, part))
+                                : latest;
             }
         }
         return latest;
@@ -291,19 +346,28 @@ final class ListSchedule {
         int earliest = Integer.MAX_VALUE;
         for (int other : ground.nearer[unit]) {
             for (int part = 0; part < begins[other].length; part++) {
-                earliest = begins[other][part] != UNPLACED && night(other, part) == night ? Math.min(earliest, begins[other][part]) : earliest;
+                earliest =
+                        begins[other][part] != UNPLACED && night(other, part) == night
+                                ? Math.min(earliest, begins[other][part])
+                                : earliest;
             }
         }
         return earliest;
     }
 
-    /** Collects the stretches between two minutes in which units are in work that this one is never in work together with; how many numbers that are. */
+    /**
+     * Collects the stretches between two minutes in which units are in work that this one is never
+     * in work together with; how many numbers that are.
+     */
     private int barred(int unit, int low, int high) {
         int count = 0;
-        for (int[] others : new int[][] {ground.farther[unit], ground.nearer[unit], ground.mates[unit]}) {
+        for (int[] others :
+                new int[][] {ground.farther[unit], ground.nearer[unit], ground.mates[unit]}) {
             for (int other : others) {
                 for (int part = 0; part < begins[other].length; part++) {
-                    if (begins[other][part] != UNPLACED && begins[other][part] < high && end(other, part) > low) {
+                    if (begins[other][part] != UNPLACED
+                            && begins[other][part] < high
+                            && end(other, part) > low) {
                         if (count + 2 > barred.length) {
                             barred = Arrays.copyOf(barred, barred.length * 2);
                         }
@@ -316,7 +380,15 @@ final class ListSchedule {
         return count;
     }
 
-    private int scan(Work work, Openings site, int w, int low, int high, int need, int bars, Loosened loosened) {
+    private int scan(
+            Work work,
+            Openings site,
+            int w,
+            int low,
+            int high,
+            int need,
+            int bars,
+            Loosened loosened) {
         short[] family = ofFamily[work.family()];
         short[] here = ofSite[work.site()];
         int shift = site.offsets()[w] - site.opens()[w];
@@ -332,9 +404,13 @@ final class ListSchedule {
                 free = behind;
                 continue;
             }
-            // From behind, so that what is full is jumped over: up to "free" it is known that there is room.
+            // From behind, so that what is full is jumped over: up to "free" it is known that there
+            // is room.
             int minute = begin + need - 1;
-            while (minute >= free && overAll[minute] < mostOverAll && family[minute] < mostOfFamily && here[minute + shift] < mostHere) {
+            while (minute >= free
+                    && overAll[minute] < mostOverAll
+                    && family[minute] < mostOfFamily
+                    && here[minute + shift] < mostHere) {
                 minute--;
             }
             if (minute < free) {
@@ -453,23 +529,34 @@ final class ListSchedule {
     /**
      * How good a schedule is; less is better.
      *
-     * @param left        units that found no place
+     * @param left units that found no place
      * @param leftMinutes what their parts need
-     * @param siteNights  nights in which a site is disturbed, over all sites
+     * @param siteNights nights in which a site is disturbed, over all sites
      * @param inLastNight parts in the last night: what is between it and one night less
      */
-    record Worth(int left, int leftMinutes, int nights, int end, int siteNights, int inLastNight) implements Comparable<Worth> {
+    record Worth(int left, int leftMinutes, int nights, int end, int siteNights, int inLastNight)
+            implements Comparable<Worth> {
         @Override
         public int compareTo(Worth other) {
-            return Arrays.compare(new int[] {left, leftMinutes, nights, end, siteNights}, new int[] {other.left, other.leftMinutes, other.nights, other.end, other.siteNights});
+            return Arrays.compare(
+                    new int[] {left, leftMinutes, nights, end, siteNights},
+                    new int[] {
+                        other.left, other.leftMinutes, other.nights, other.end, other.siteNights
+                    });
         }
 
-        /** Whether a search among the same nights should go on from here rather than from there: what empties the last night leads on. */
+        /**
+         * Whether a search among the same nights should go on from here rather than from there:
+         * what empties the last night leads on.
+         */
         boolean leadsOnFrom(Worth other) {
             if (left > 0 || other.left > 0) {
                 return leftMinutes <= other.leftMinutes;
             }
-            return Arrays.compare(new int[] {nights, inLastNight, end}, new int[] {other.nights, other.inLastNight, other.end}) <= 0;
+            return Arrays.compare(
+                            new int[] {nights, inLastNight, end},
+                            new int[] {other.nights, other.inLastNight, other.end})
+                    <= 0;
         }
     }
 

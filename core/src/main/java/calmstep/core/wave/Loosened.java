@@ -4,14 +4,23 @@ package calmstep.core.wave;
  * Which rules a try leaves aside, to find out what keeps a part from a place.
  *
  * @param overAll, site, family how many more may be in work at once
- * @param kinds                 whether the number of sites in one night is left aside
- * @param pilots                whether nobody waits for pilots
- * @param pin                   whether a pinned night is left aside
- * @param beside                whether units may be in work beside those that they cut off or stand in for
- * @param staging               whether images are there already
- * @param ahead                 whether images of later hops are brought ahead too
+ * @param kinds whether the number of sites in one night is left aside
+ * @param pilots whether nobody waits for pilots
+ * @param pin whether a pinned night is left aside
+ * @param beside whether units may be in work beside those that they cut off or stand in for
+ * @param staging whether images are there already
+ * @param ahead whether images of later hops are brought ahead too
  */
-record Loosened(int overAll, int site, int family, boolean kinds, boolean pilots, boolean pin, boolean beside, boolean staging, boolean ahead) {
+record Loosened(
+        int overAll,
+        int site,
+        int family,
+        boolean kinds,
+        boolean pilots,
+        boolean pin,
+        boolean beside,
+        boolean staging,
+        boolean ahead) {
     static final Loosened NOTHING = new Loosened(0, 0, 0, false, false, false, false, false, false);
 
     static Loosened overAllByOne() {

@@ -16,10 +16,12 @@ import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 
 /**
- * What no schedule of some units can beat: a number of nights, and a minute of the end. Each bound leaves rules out, so that it holds for every schedule; the
- * greatest counts. One leaves a unit alone with its windows, its link and the soak of its pilots; one looks at the lanes of one limit alone, as area and as
- * bins (by the dual feasible functions of Fekete and Schepers 1998); one counts the visits to sites of a kind that is limited by night; one finds units that
- * have no night in common.
+ * What no schedule of some units can beat: a number of nights, and a minute of the end. Each bound
+ * leaves rules out, so that it holds for every schedule; the greatest counts. One leaves a unit
+ * alone with its windows, its link and the soak of its pilots; one looks at the lanes of one limit
+ * alone, as area and as bins (by the dual feasible functions of Fekete and Schepers 1998); one
+ * counts the visits to sites of a kind that is limited by night; one finds units that have no night
+ * in common.
  */
 final class LowerBound {
     private static final int NEVER = Alone.NEVER;
@@ -41,17 +43,30 @@ final class LowerBound {
         this.works = works;
     }
 
-    /** @param possible false where no schedule places them all */
+    /**
+     * @param possible false where no schedule places them all
+     */
     record Least(int nights, int end, boolean possible) {}
 
-    /** @param counted the units that the schedules in question place */
+    /**
+     * @param counted the units that the schedules in question place
+     */
     static Least of(Ground ground, IntPredicate counted) {
         return of(ground, counted, _ -> true);
     }
 
-    /** @param open the nights that the schedules in question use */
+    /**
+     * @param open the nights that the schedules in question use
+     */
     static Least of(Ground ground, IntPredicate counted, IntPredicate open) {
-        LowerBound bound = new LowerBound(ground, new Alone(ground, open), IntStream.range(0, ground.works.size()).filter(counted).mapToObj(ground.works::get).toList());
+        LowerBound bound =
+                new LowerBound(
+                        ground,
+                        new Alone(ground, open),
+                        IntStream.range(0, ground.works.size())
+                                .filter(counted)
+                                .mapToObj(ground.works::get)
+                                .toList());
         if (!bound.works.isEmpty()) {
             bound.nights = 1;
             bound.byLoneUnits();
@@ -68,8 +83,11 @@ final class LowerBound {
         possible &= leastEnd < NEVER;
     }
 
-    private static <K extends Comparable<K>> Collection<List<Work>> grouped(List<Work> works, Function<Work, K> by) {
-        return works.stream().collect(Collectors.groupingBy(by, TreeMap::new, Collectors.toList())).values();
+    private static <K extends Comparable<K>> Collection<List<Work>> grouped(
+            List<Work> works, Function<Work, K> by) {
+        return works.stream()
+                .collect(Collectors.groupingBy(by, TreeMap::new, Collectors.toList()))
+                .values();
     }
 
     private void byLoneUnits() {
@@ -90,13 +108,27 @@ final class LowerBound {
         if (ground.limits.pilots() == 0) {
             return 0;
         }
-        return grouped(works, Work::likeness).stream().filter(alike -> alike.size() > ground.limits.pilots()).mapToInt(alike -> alone.soaked(alike, 1)).min().orElse(0);
+        return grouped(works, Work::likeness).stream()
+                .filter(alike -> alike.size() > ground.limits.pilots())
+                .mapToInt(alike -> alone.soaked(alike, 1))
+                .min()
+                .orElse(0);
     }
-
 
     /** Whichever are the pilots: at least these parts, or longer ones, are left to the others. */
     private List<Work> withoutPilots(List<Work> some) {
-        return grouped(some, Work::likeness).stream().flatMap(alike -> alike.stream().sorted(Comparator.comparingInt((Work w) -> Arrays.stream(w.needs()).sum()).reversed()).skip(ground.limits.pilots())).toList();
+        return grouped(some, Work::likeness).stream()
+                .flatMap(
+                        alike ->
+                                alike.stream()
+                                        .sorted(
+                                                Comparator.comparingInt(
+                                                                (Work w) ->
+                                                                        Arrays.stream(w.needs())
+                                                                                .sum())
+                                                        .reversed())
+                                        .skip(ground.limits.pilots()))
+                .toList();
     }
 
     private int longestNight() {
@@ -109,11 +141,22 @@ final class LowerBound {
                 last[site.nights()[w]] = Math.max(last[site.nights()[w]], site.closes()[w]);
             }
         }
-        return IntStream.range(0, ground.nights).map(night -> last[night] - first[night]).max().orElse(0);
+        return IntStream.range(0, ground.nights)
+                .map(night -> last[night] - first[night])
+                .max()
+                .orElse(0);
     }
 
     private void byDisjointNights() {
-        List<BitSet> sets = works.stream().flatMap(work -> IntStream.range(0, work.parts()).mapToObj(part -> nightsOf(work, part))).distinct().sorted(Comparator.comparingInt(BitSet::cardinality)).toList();
+        List<BitSet> sets =
+                works.stream()
+                        .flatMap(
+                                work ->
+                                        IntStream.range(0, work.parts())
+                                                .mapToObj(part -> nightsOf(work, part)))
+                        .distinct()
+                        .sorted(Comparator.comparingInt(BitSet::cardinality))
+                        .toList();
         BitSet taken = new BitSet();
         int apart = 0;
         for (BitSet set : sets) {
@@ -128,35 +171,74 @@ final class LowerBound {
     private BitSet nightsOf(Work work, int part) {
         Openings site = sites.get(work.site());
         BitSet nightsOfPart = new BitSet();
-        IntStream.range(0, site.count()).filter(w -> site.closes()[w] - site.opens()[w] >= work.needs()[part] && (work.pin() == Ground.NONE || work.pin() == site.nights()[w]))
+        IntStream.range(0, site.count())
+                .filter(
+                        w ->
+                                site.closes()[w] - site.opens()[w] >= work.needs()[part]
+                                        && (work.pin() == Ground.NONE
+                                                || work.pin() == site.nights()[w]))
                 .forEach(w -> nightsOfPart.set(site.nights()[w]));
         return nightsOfPart;
     }
 
-    /** Stretches of time that parts may lie in, in order; {@code nights} where each belongs to one. */
+    /**
+     * Stretches of time that parts may lie in, in order; {@code nights} where each belongs to one.
+     */
     private record Stretches(int[] opens, int[] closes, int[] nights) {
         int longest() {
             return IntStream.range(0, opens.length).map(i -> closes[i] - opens[i]).max().orElse(0);
         }
 
         int mostInANight() {
-            return IntStream.of(nights).boxed().collect(Collectors.groupingBy(n -> n, Collectors.counting())).values().stream().mapToInt(Long::intValue).max().orElse(1);
+            return IntStream.of(nights)
+                    .boxed()
+                    .collect(Collectors.groupingBy(n -> n, Collectors.counting()))
+                    .values()
+                    .stream()
+                    .mapToInt(Long::intValue)
+                    .max()
+                    .orElse(1);
         }
     }
 
-    /** @param left what is left of units that share a limit, when nothing of it begins before a minute */
+    /**
+     * @param left what is left of units that share a limit, when nothing of it begins before a
+     *     minute
+     */
     private void byLanes(UnaryOperator<List<Work>> left, int released) {
         lanes(left.apply(works), union(works, released), ground.limits.atOnce());
-        grouped(works, Work::family).forEach(family -> lanes(left.apply(family), union(family, released), Math.min(ground.limits.perFamily(), ground.limits.atOnce())));
+        grouped(works, Work::family)
+                .forEach(
+                        family ->
+                                lanes(
+                                        left.apply(family),
+                                        union(family, released),
+                                        Math.min(
+                                                ground.limits.perFamily(),
+                                                ground.limits.atOnce())));
         TreeMap<String, List<Work>> groups = new TreeMap<>();
-        works.forEach(work -> work.unit().mates().forEach(group -> groups.computeIfAbsent(group, _ -> new ArrayList<>()).add(work)));
+        works.forEach(
+                work ->
+                        work.unit()
+                                .mates()
+                                .forEach(
+                                        group ->
+                                                groups.computeIfAbsent(
+                                                                group, _ -> new ArrayList<>())
+                                                        .add(work)));
         groups.values().forEach(mates -> lanes(left.apply(mates), union(mates, released), 1));
         int[] visits = new int[ground.kinds.size()];
         for (List<Work> all : grouped(works, Work::site)) {
             List<Work> here = left.apply(all);
             Openings site = sites.get(all.getFirst().site());
             Stretches stretches = stretches(site, released);
-            int nightsHere = Math.ceilDiv(lanes(here, stretches, Math.min(ground.limits.perSite(), ground.limits.atOnce())), stretches.mostInANight());
+            int nightsHere =
+                    Math.ceilDiv(
+                            lanes(
+                                    here,
+                                    stretches,
+                                    Math.min(ground.limits.perSite(), ground.limits.atOnce())),
+                            stretches.mostInANight());
             raise(nightsHere, overTheLink(site, here));
             if (site.kind() != Ground.NONE) {
                 visits[site.kind()] += nightsHere;
@@ -173,7 +255,8 @@ final class LowerBound {
         for (Openings site : sites) {
             for (int w = 0; site.kind() == kind && w < site.count(); w++) {
                 if (site.closes()[w] > released) {
-                    opens[site.nights()[w]] = Math.min(opens[site.nights()[w]], Math.max(released, site.opens()[w]));
+                    opens[site.nights()[w]] =
+                            Math.min(opens[site.nights()[w]], Math.max(released, site.opens()[w]));
                 }
             }
         }
@@ -190,9 +273,18 @@ final class LowerBound {
 
     /** All images come over one link before the last part begins. */
     private static int overTheLink(Openings site, List<Work> here) {
-        int staged = (int) Math.min(NEVER, here.stream().flatMapToInt(work -> IntStream.of(work.stages())).asLongStream().sum());
+        int staged =
+                (int)
+                        Math.min(
+                                NEVER,
+                                here.stream()
+                                        .flatMapToInt(work -> IntStream.of(work.stages()))
+                                        .asLongStream()
+                                        .sum());
         int w = site.firstAfter(staged);
-        return staged == 0 ? 0 : w == site.count() ? NEVER : Math.max(staged, site.opens()[w]) + shortest(here);
+        return staged == 0
+                ? 0
+                : w == site.count() ? NEVER : Math.max(staged, site.opens()[w]) + shortest(here);
     }
 
     private static Stretches stretches(Openings site, int released) {
@@ -201,16 +293,27 @@ final class LowerBound {
         if (opens.length > 0) {
             opens[0] = Math.max(opens[0], released);
         }
-        return new Stretches(opens, Arrays.copyOfRange(site.closes(), first, site.count()), Arrays.copyOfRange(site.nights(), first, site.count()));
+        return new Stretches(
+                opens,
+                Arrays.copyOfRange(site.closes(), first, site.count()),
+                Arrays.copyOfRange(site.nights(), first, site.count()));
     }
 
     private Stretches union(List<Work> some, int released) {
         List<int[]> open = new ArrayList<>();
-        some.stream().mapToInt(Work::site).distinct().mapToObj(sites::get).forEach(site -> {
-            for (int w = site.firstAfter(released); w < site.count(); w++) {
-                open.add(new int[] {Math.max(released, site.opens()[w]), site.closes()[w]});
-            }
-        });
+        some.stream()
+                .mapToInt(Work::site)
+                .distinct()
+                .mapToObj(sites::get)
+                .forEach(
+                        site -> {
+                            for (int w = site.firstAfter(released); w < site.count(); w++) {
+                                open.add(
+                                        new int[] {
+                                            Math.max(released, site.opens()[w]), site.closes()[w]
+                                        });
+                            }
+                        });
         open.sort(Comparator.comparingInt((int[] stretch) -> stretch[0]));
         List<int[]> joined = new ArrayList<>();
         for (int[] stretch : open) {
@@ -220,7 +323,10 @@ final class LowerBound {
                 joined.add(stretch);
             }
         }
-        return new Stretches(joined.stream().mapToInt(stretch -> stretch[0]).toArray(), joined.stream().mapToInt(stretch -> stretch[1]).toArray(), new int[0]);
+        return new Stretches(
+                joined.stream().mapToInt(stretch -> stretch[0]).toArray(),
+                joined.stream().mapToInt(stretch -> stretch[1]).toArray(),
+                new int[0]);
     }
 
     /** Raises the bounds by one limit alone; how many of the stretches are needed at least. */
@@ -241,7 +347,10 @@ final class LowerBound {
             }
             counted++;
             if (done < area) {
-                raise(1, stretches.opens()[i] + (int) Math.min(length, Math.ceilDiv(area - done, lanes)));
+                raise(
+                        1,
+                        stretches.opens()[i]
+                                + (int) Math.min(length, Math.ceilDiv(area - done, lanes)));
                 done += (long) length * lanes;
             }
             if (counted == windows) {
@@ -262,7 +371,10 @@ final class LowerBound {
             double sum = 0;
             for (int need : needs) {
                 long scaled = (k + 1L) * need;
-                sum += scaled % size == 0 ? need / (double) size : Math.floorDiv(scaled, (long) size) / (double) k;
+                sum +=
+                        scaled % size == 0
+                                ? need / (double) size
+                                : Math.floorDiv(scaled, (long) size) / (double) k;
             }
             most = Math.max(most, sum);
         }

@@ -18,7 +18,9 @@ final class OtherOrders {
         this.random = random;
     }
 
-    /** @param sore units that would do better elsewhere */
+    /**
+     * @param sore units that would do better elsewhere
+     */
     int[] changed(int[] order, int[] sore) {
         return switch (random.nextInt(8)) {
             case 0, 1, 2 -> shuffled(order, 1 + random.nextInt(3));
@@ -33,9 +35,20 @@ final class OtherOrders {
 
     /** A unit goes before all that are like it, and so is a pilot. */
     private int[] otherPilot(int[] order, int[] sore) {
-        int unit = sore.length > 0 && random.nextBoolean() ? any(sore) : random.nextInt(ground.works.size());
-        int first = IntStream.range(0, order.length).filter(i -> work(order[i]).likeness() == work(unit).likeness()).findFirst().orElse(0);
-        int own = IntStream.range(0, order.length).filter(i -> order[i] == unit).findFirst().orElse(first);
+        int unit =
+                sore.length > 0 && random.nextBoolean()
+                        ? any(sore)
+                        : random.nextInt(ground.works.size());
+        int first =
+                IntStream.range(0, order.length)
+                        .filter(i -> work(order[i]).likeness() == work(unit).likeness())
+                        .findFirst()
+                        .orElse(0);
+        int own =
+                IntStream.range(0, order.length)
+                        .filter(i -> order[i] == unit)
+                        .findFirst()
+                        .orElse(first);
         int[] changed = order.clone();
         move(changed, own, first);
         return changed;
@@ -76,8 +89,9 @@ final class OtherOrders {
     }
 
     /**
-     * One part is held back, or is free again. Without this no order may lead to the best: what begins as soon as it can may take a night from its site's kind,
-     * or bar its neighbours, where a later place would cost nothing.
+     * One part is held back, or is free again. Without this no order may lead to the best: what
+     * begins as soon as it can may take a night from its site's kind, or bar its neighbours, where
+     * a later place would cost nothing.
      *
      * @param before by unit and part
      */
@@ -86,7 +100,8 @@ final class OtherOrders {
         int unit = random.nextInt(held.length);
         int part = random.nextInt(held[unit].length);
         held[unit] = held[unit].clone();
-        held[unit][part] = held[unit][part] > 0 ? 0 : heldUntil(ground.sites.get(work(unit).site()));
+        held[unit][part] =
+                held[unit][part] > 0 ? 0 : heldUntil(ground.sites.get(work(unit).site()));
         return held;
     }
 
@@ -99,7 +114,10 @@ final class OtherOrders {
         return site.count() == 0 ? 0 : site.opens()[random.nextInt(site.count())];
     }
 
-    /** The same order by when its parts begin in the schedule that stands, which is the schedule that the sorted order gives: from there a small change is small in time. */
+    /**
+     * The same order by when its parts begin in the schedule that stands, which is the schedule
+     * that the sorted order gives: from there a small change is small in time.
+     */
     int[] byBegin(int[] order) {
         long[] keys = new long[order.length];
         int[] seen = new int[ground.works.size()];

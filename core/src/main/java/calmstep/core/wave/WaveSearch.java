@@ -12,28 +12,49 @@ import java.util.Optional;
 import java.util.Random;
 import java.util.stream.IntStream;
 
-/** The list schedule with its repair. The same task gives the same schedule: chance has a fixed seed, and tries are counted, not timed. */
+/**
+ * The list schedule with its repair. The same task gives the same schedule: chance has a fixed
+ * seed, and tries are counted, not timed.
+ */
 public final class WaveSearch {
-    /** How many parts may be placed in all tries together; large tasks get few tries, and need few: their limits decide. */
+    /**
+     * How many parts may be placed in all tries together; large tasks get few tries, and need few:
+     * their limits decide.
+     */
     private static final int USUAL_EFFORT = 250_000;
-    /** A small task has room for odd packings that few orders lead to, and is tried ten times as hard: a second, where little is known of what cannot be beaten. */
+
+    /**
+     * A small task has room for odd packings that few orders lead to, and is tried ten times as
+     * hard: a second, where little is known of what cannot be beaten.
+     */
     private static final int THOROUGH_EFFORT = 2_500_000;
+
     private static final int SMALL = 75;
     private static final int MOST_TRIES = 60_000;
+
     /** So many tries for each pair of parts: the smallest tasks have few orders. */
     private static final int TRIES_BY_PAIR = 200;
+
     private static final long SEED = 20_261_123;
     private static final int MOST_NIGHTS_TO_CHOOSE_FROM = 30;
-    /** How many choices of nights may be looked at for what the bounds know of them; a look costs about as much as a try. */
+
+    /**
+     * How many choices of nights may be looked at for what the bounds know of them; a look costs
+     * about as much as a try.
+     */
     private static final int MOST_LOOKS = 2_000;
+
     private static final int MOST_PROMISING = 16;
     private static final int ROUNDS = 20;
     private static final int HALVINGS = 5;
     private static final int A_FEW = 6;
+
     /** Every so many tries something is held back otherwise. */
     private static final int HOLDS = 4;
+
     /** How many tries ago it was that the next one is measured against. */
     private static final int HISTORY = 120;
+
     /** Every so many tries something worse is gone on from, so that the search leaves a hollow. */
     private static final int RESTLESS = 10;
 
@@ -44,16 +65,18 @@ public final class WaveSearch {
     private final FirstOrders first;
     private final OtherOrders other;
     private final LowerBound.Least reachable;
+
     /** Units that find no place even where they are alone. */
     private final int hopeless;
+
     private int triesLeft;
     private Try best;
 
     /**
-     * @param order  which unit is placed when: each as often as it has parts
+     * @param order which unit is placed when: each as often as it has parts
      * @param closed nights that are not used
-     * @param held   by unit and part: no earlier than this minute, although it could be
-     * @param sore   units that found no place; where all did, those that end last
+     * @param held by unit and part: no earlier than this minute, although it could be
+     * @param sore units that found no place; where all did, those that end last
      */
     private record Try(int[] order, int[] closed, int[][] held, Worth worth, int[] sore) {}
 
@@ -61,8 +84,16 @@ public final class WaveSearch {
         ground = new Ground(task);
         list = new ListSchedule(ground);
         int parts = Math.max(1, ground.parts());
-        triesLeft = Math.clamp(effort / parts, 4, Math.clamp((long) TRIES_BY_PAIR * parts * parts, 4, MOST_TRIES));
-        hopeless = (int) IntStream.range(0, ground.works.size()).filter(unit -> !list.wouldFit(unit, Loosened.NOTHING)).count();
+        triesLeft =
+                Math.clamp(
+                        effort / parts,
+                        4,
+                        Math.clamp((long) TRIES_BY_PAIR * parts * parts, 4, MOST_TRIES));
+        hopeless =
+                (int)
+                        IntStream.range(0, ground.works.size())
+                                .filter(unit -> !list.wouldFit(unit, Loosened.NOTHING))
+                                .count();
         free = ground.works.stream().map(work -> new int[work.parts()]).toArray(int[][]::new);
         first = new FirstOrders(ground);
         other = new OtherOrders(list, random);
@@ -71,10 +102,16 @@ public final class WaveSearch {
     }
 
     public static Schedule of(WaveTask task) {
-        return of(task, task.units().stream().mapToInt(unit -> unit.chunks().size()).sum() <= SMALL ? THOROUGH_EFFORT : USUAL_EFFORT);
+        return of(
+                task,
+                task.units().stream().mapToInt(unit -> unit.chunks().size()).sum() <= SMALL
+                        ? THOROUGH_EFFORT
+                        : USUAL_EFFORT);
     }
 
-    /** @param effort how many parts may be placed in all tries together */
+    /**
+     * @param effort how many parts may be placed in all tries together
+     */
     public static Schedule of(WaveTask task, int effort) {
         WaveSearch search = new WaveSearch(task, effort);
         search.repair();
@@ -83,8 +120,10 @@ public final class WaveSearch {
     }
 
     /**
-     * The schedule with other wishes that moves as little as possible: everything begins where it began before, or as soon after that as the wishes leave a
-     * place. It is not searched for fewer nights or an earlier end; that is what {@link #of} is for, and what is done where a unit would lose its place.
+     * The schedule with other wishes that moves as little as possible: everything begins where it
+     * began before, or as soon after that as the wishes leave a place. It is not searched for fewer
+     * nights or an earlier end; that is what {@link #of} is for, and what is done where a unit
+     * would lose its place.
      */
     public static Schedule keeping(WaveTask task, Schedule before) {
         Ground ground = new Ground(task);
@@ -93,14 +132,34 @@ public final class WaveSearch {
         for (int unit = 0; unit < ground.works.size(); unit++) {
             Work work = ground.works.get(unit);
             List<Placement> known = before.of(work.unit().name());
-            boolean kept = known.size() == work.parts() && (work.pin() == Ground.NONE || known.stream().allMatch(p -> p.night().equals(ground.nightOf(work.pin()))));
-            int[] begins = kept ? known.stream().mapToInt(p -> Math.max(0, ground.minuteAfter(p.begins()))).toArray() : new int[work.parts()];
+            boolean kept =
+                    known.size() == work.parts()
+                            && (work.pin() == Ground.NONE
+                                    || known.stream()
+                                            .allMatch(
+                                                    p ->
+                                                            p.night()
+                                                                    .equals(
+                                                                            ground.nightOf(
+                                                                                    work.pin()))));
+            int[] begins =
+                    kept
+                            ? known.stream()
+                                    .mapToInt(p -> Math.max(0, ground.minuteAfter(p.begins())))
+                                    .toArray()
+                            : new int[work.parts()];
             list.want(unit, begins);
             for (int part = 0; part < work.parts(); part++) {
                 items.add(new int[] {kept ? begins[part] : soonestOf(ground, work), unit});
             }
         }
-        int[] order = items.stream().sorted(Comparator.comparingInt((int[] item) -> item[0]).thenComparingInt(item -> item[1])).mapToInt(item -> item[1]).toArray();
+        int[] order =
+                items.stream()
+                        .sorted(
+                                Comparator.comparingInt((int[] item) -> item[0])
+                                        .thenComparingInt(item -> item[1]))
+                        .mapToInt(item -> item[1])
+                        .toArray();
         list.placeAll(order);
         for (int unit = 0; unit < ground.works.size(); unit++) {
             if (!list.isPlaced(unit)) {
@@ -116,17 +175,32 @@ public final class WaveSearch {
         return anew.nowhere().size() < kept.nowhere().size() ? anew : kept;
     }
 
-    /** The first minute of the night that a unit is pinned to, or the last of all where it is free to go anywhere. */
+    /**
+     * The first minute of the night that a unit is pinned to, or the last of all where it is free
+     * to go anywhere.
+     */
     private static int soonestOf(Ground ground, Work work) {
         Openings site = ground.sites.get(work.site());
-        return IntStream.range(0, site.count()).filter(w -> site.nights()[w] == work.pin()).map(w -> site.opens()[w]).findFirst().orElse(ground.minutes);
+        return IntStream.range(0, site.count())
+                .filter(w -> site.nights()[w] == work.pin())
+                .map(w -> site.opens()[w])
+                .findFirst()
+                .orElse(ground.minutes);
     }
 
     private Try tried(int[] order, int[] closed, int[][] held) {
         triesLeft--;
         place(order, closed, held);
         Worth worth = list.worth();
-        int[] sore = IntStream.range(0, ground.works.size()).filter(u -> worth.left() > 0 ? !list.isPlaced(u) : list.end(u, ground.works.get(u).parts() - 1) == worth.end()).toArray();
+        int[] sore =
+                IntStream.range(0, ground.works.size())
+                        .filter(
+                                u ->
+                                        worth.left() > 0
+                                                ? !list.isPlaced(u)
+                                                : list.end(u, ground.works.get(u).parts() - 1)
+                                                        == worth.end())
+                        .toArray();
         return new Try(order, closed, held, worth, sore);
     }
 
@@ -143,7 +217,10 @@ public final class WaveSearch {
     }
 
     private Try next(Try at, int[] closed) {
-        return tried(other.changed(at.order(), at.sore()), closed, random.nextInt(HOLDS) == 0 ? other.heldOtherwise(at.held()) : at.held());
+        return tried(
+                other.changed(at.order(), at.sore()),
+                closed,
+                random.nextInt(HOLDS) == 0 ? other.heldOtherwise(at.held()) : at.held());
     }
 
     private boolean keepIfBetter(Try other) {
@@ -153,7 +230,10 @@ public final class WaveSearch {
     }
 
     private boolean isDone() {
-        return triesLeft <= 0 || best.worth().left() <= hopeless && best.worth().nights() <= reachable.nights() && best.worth().end() <= reachable.end();
+        return triesLeft <= 0
+                || best.worth().left() <= hopeless
+                        && best.worth().nights() <= reachable.nights()
+                        && best.worth().end() <= reachable.end();
     }
 
     private void repair() {
@@ -162,7 +242,9 @@ public final class WaveSearch {
         tryOtherOrders();
     }
 
-    /** Closes one night after the other that little is done in, as long as nothing is lost by it. */
+    /**
+     * Closes one night after the other that little is done in, as long as nothing is lost by it.
+     */
     private void closeLightNights() {
         boolean better = true;
         int share = triesLeft / 4;
@@ -171,10 +253,19 @@ public final class WaveSearch {
             again(best);
             int[] load = list.load();
             Try from = best;
-            int[] lightest = IntStream.range(0, load.length).filter(night -> load[night] > 0).boxed().sorted(Comparator.comparingInt((Integer night) -> load[night])).mapToInt(Integer::intValue).limit(8).toArray();
+            int[] lightest =
+                    IntStream.range(0, load.length)
+                            .filter(night -> load[night] > 0)
+                            .boxed()
+                            .sorted(Comparator.comparingInt((Integer night) -> load[night]))
+                            .mapToInt(Integer::intValue)
+                            .limit(8)
+                            .toArray();
             for (int night : lightest) {
                 if (!better && triesLeft > share && !isDone()) {
-                    better = keepIfBetter(tried(from.order(), plus(from.closed(), night), from.held()));
+                    better =
+                            keepIfBetter(
+                                    tried(from.order(), plus(from.closed(), night), from.held()));
                 }
             }
         }
@@ -191,8 +282,9 @@ public final class WaveSearch {
     private record Promise(Choice choice, Try at) {}
 
     /**
-     * Small tasks: every choice of fewer nights in which all could be done for what the bounds know, fewest first, a few tries each. Then many for the most
-     * promising ones, for fewer and fewer of them, and over again: what seemed hopeless at first may be all that is left to gain.
+     * Small tasks: every choice of fewer nights in which all could be done for what the bounds
+     * know, fewest first, a few tries each. Then many for the most promising ones, for fewer and
+     * fewer of them, and over again: what seemed hopeless at first may be all that is left to gain.
      */
     private void tryFewNights() {
         int[] open = IntStream.range(0, ground.nights).filter(this::isOpen).toArray();
@@ -202,8 +294,14 @@ public final class WaveSearch {
         int share = triesLeft / 8;
         List<Promise> promising = promising(open, share);
         for (int round = ROUNDS; round > 0; round--) {
-            List<Promise> better = promising.stream().filter(p -> couldBeBetter(p.choice())).sorted(Comparator.comparingInt((Promise p) -> p.at().worth().left()).thenComparing(p -> p.at().worth()))
-                    .limit(Math.max(1, MOST_PROMISING >> (ROUNDS - round) % HALVINGS)).toList();
+            List<Promise> better =
+                    promising.stream()
+                            .filter(p -> couldBeBetter(p.choice()))
+                            .sorted(
+                                    Comparator.comparingInt((Promise p) -> p.at().worth().left())
+                                            .thenComparing(p -> p.at().worth()))
+                            .limit(Math.max(1, MOST_PROMISING >> (ROUNDS - round) % HALVINGS))
+                            .toList();
             promising.removeAll(better);
             int each = Math.max(0, triesLeft - share) / Math.max(1, round * better.size());
             better.forEach(one -> promising.add(new Promise(one.choice(), triedOn(one, each))));
@@ -212,17 +310,35 @@ public final class WaveSearch {
 
     private List<Promise> promising(int[] open, int share) {
         again(best);
-        BitSet placed = IntStream.range(0, ground.works.size()).filter(list::isPlaced).collect(BitSet::new, BitSet::set, BitSet::or);
+        BitSet placed =
+                IntStream.range(0, ground.works.size())
+                        .filter(list::isPlaced)
+                        .collect(BitSet::new, BitSet::set, BitSet::or);
         int looks = Math.min(MOST_LOOKS, (triesLeft - share) / 2);
         List<Promise> promising = new ArrayList<>();
-        for (int count = reachable.nights(); count <= (best.worth().left() > hopeless ? open.length : best.worth().nights()) && triesLeft > share && !isDone(); count++) {
+        for (int count = reachable.nights();
+                count <= (best.worth().left() > hopeless ? open.length : best.worth().nights())
+                        && triesLeft > share
+                        && !isDone();
+                count++) {
             List<Choice> choices = new ArrayList<>();
             looks = choose(placed, open, new int[count], 0, 0, looks, choices);
             choices.sort(Comparator.comparingInt((Choice choice) -> choice.least().end()));
             for (Choice choice : choices) {
                 if (triesLeft > share && couldBeBetter(choice)) {
-                    Try usual = settle(tried(best.order(), choice.closed(), best.held()), choice, A_FEW);
-                    Try urgent = settle(tried(first.urgentFirst(choice.closed(), Optional.empty()), choice.closed(), free), choice, A_FEW);
+                    Try usual =
+                            settle(
+                                    tried(best.order(), choice.closed(), best.held()),
+                                    choice,
+                                    A_FEW);
+                    Try urgent =
+                            settle(
+                                    tried(
+                                            first.urgentFirst(choice.closed(), Optional.empty()),
+                                            choice.closed(),
+                                            free),
+                                    choice,
+                                    A_FEW);
                     promising.add(new Promise(choice, better(usual, urgent)));
                 }
             }
@@ -230,13 +346,26 @@ public final class WaveSearch {
         return promising;
     }
 
-    /** From where it stands, or anew with other pilots; what was there stays if nothing better is found. */
+    /**
+     * From where it stands, or anew with other pilots; what was there stays if nothing better is
+     * found.
+     */
     private Try triedOn(Promise one, int tries) {
         if (!couldBeBetter(one.choice())) {
             return one.at();
         }
         int[] closed = one.choice().closed();
-        return better(one.at(), settle(random.nextBoolean() ? one.at() : tried(first.urgentFirst(closed, Optional.of(random)), closed, free), one.choice(), tries));
+        return better(
+                one.at(),
+                settle(
+                        random.nextBoolean()
+                                ? one.at()
+                                : tried(
+                                        first.urgentFirst(closed, Optional.of(random)),
+                                        closed,
+                                        free),
+                        one.choice(),
+                        tries));
     }
 
     private static Try better(Try one, Try other) {
@@ -245,20 +374,42 @@ public final class WaveSearch {
 
     private boolean couldBeBetter(Choice choice) {
         int nights = ground.nights - choice.closed().length;
-        return nights < best.worth().nights() || best.worth().left() > hopeless || nights == best.worth().nights() && choice.least().end() < best.worth().end();
+        return nights < best.worth().nights()
+                || best.worth().left() > hopeless
+                || nights == best.worth().nights() && choice.least().end() < best.worth().end();
     }
 
     private boolean isOpen(int night) {
-        return ground.sites.stream().anyMatch(site -> IntStream.of(site.nights()).anyMatch(n -> n == night));
+        return ground.sites.stream()
+                .anyMatch(site -> IntStream.of(site.nights()).anyMatch(n -> n == night));
     }
 
     /** Collects choices; how many may still be looked at afterwards. */
-    private int choose(BitSet placed, int[] open, int[] chosen, int from, int depth, int looks, List<Choice> into) {
+    private int choose(
+            BitSet placed,
+            int[] open,
+            int[] chosen,
+            int from,
+            int depth,
+            int looks,
+            List<Choice> into) {
         int left = looks;
         if (depth == chosen.length) {
-            LowerBound.Least least = LowerBound.of(ground, placed::get, night -> IntStream.of(chosen).anyMatch(n -> n == night));
+            LowerBound.Least least =
+                    LowerBound.of(
+                            ground,
+                            placed::get,
+                            night -> IntStream.of(chosen).anyMatch(n -> n == night));
             if (least.possible() && least.nights() <= chosen.length) {
-                into.add(new Choice(IntStream.range(0, ground.nights).filter(night -> IntStream.of(chosen).noneMatch(n -> n == night)).toArray(), least));
+                into.add(
+                        new Choice(
+                                IntStream.range(0, ground.nights)
+                                        .filter(
+                                                night ->
+                                                        IntStream.of(chosen)
+                                                                .noneMatch(n -> n == night))
+                                        .toArray(),
+                                least));
             }
             triesLeft--;
             return left - 1;
@@ -270,7 +421,10 @@ public final class WaveSearch {
         return left;
     }
 
-    /** Keeps the nights of a try and moves what hurts forward in the order; the best of these tries. Late acceptance (Burke and Bykov 2017) leaves hollows. */
+    /**
+     * Keeps the nights of a try and moves what hurts forward in the order; the best of these tries.
+     * Late acceptance (Burke and Bykov 2017) leaves hollows.
+     */
     private Try settle(Try from, Choice choice, int tries) {
         keepIfBetter(from);
         Try at = from;
@@ -282,15 +436,27 @@ public final class WaveSearch {
             Try next = next(at, from.closed());
             keepIfBetter(next);
             good = better(good, next);
-            if (next.worth().leadsOnFrom(at.worth()) || next.worth().leadsOnFrom(earlier[i % HISTORY])) {
-                at = sorts ? new Try(other.byBegin(next.order()), next.closed(), next.held(), next.worth(), next.sore()) : next;
+            if (next.worth().leadsOnFrom(at.worth())
+                    || next.worth().leadsOnFrom(earlier[i % HISTORY])) {
+                at =
+                        sorts
+                                ? new Try(
+                                        other.byBegin(next.order()),
+                                        next.closed(),
+                                        next.held(),
+                                        next.worth(),
+                                        next.sore())
+                                : next;
             }
             earlier[i % HISTORY] = at.worth();
         }
         return good;
     }
 
-    /** Other orders and other nights, again and again; what is as good is gone on from too, so that the search does not stand still. */
+    /**
+     * Other orders and other nights, again and again; what is as good is gone on from too, so that
+     * the search does not stand still.
+     */
     private void tryOtherOrders() {
         Try at = best;
         while (!isDone()) {
@@ -311,6 +477,8 @@ public final class WaveSearch {
             return IntStream.of(at.closed()).filter(night -> night != opened).toArray();
         }
         int night = random.nextInt(Math.max(1, ground.nights));
-        return ground.nights == 0 || IntStream.of(at.closed()).anyMatch(n -> n == night) ? at.closed() : plus(at.closed(), night);
+        return ground.nights == 0 || IntStream.of(at.closed()).anyMatch(n -> n == night)
+                ? at.closed()
+                : plus(at.closed(), night);
     }
 }

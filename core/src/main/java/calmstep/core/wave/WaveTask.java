@@ -10,13 +10,20 @@ import java.util.Map;
 /**
  * What is to be scheduled.
  *
- * @param from           nothing begins earlier, no image is brought earlier
- * @param until          how far windows are looked at
- * @param windows        by site, in order, none touching another
- * @param kindOf         kind by site
- * @param links          by site; no entry where transfers to it are not limited
+ * @param from nothing begins earlier, no image is brought earlier
+ * @param until how far windows are looked at
+ * @param windows by site, in order, none touching another
+ * @param kindOf kind by site
+ * @param links by site; no entry where transfers to it are not limited
  */
-public record WaveTask(Instant from, Instant until, List<WaveUnit> units, Map<String, List<Window>> windows, Map<String, String> kindOf, Map<String, SiteLink> links, Limits limits,
+public record WaveTask(
+        Instant from,
+        Instant until,
+        List<WaveUnit> units,
+        Map<String, List<Window>> windows,
+        Map<String, String> kindOf,
+        Map<String, SiteLink> links,
+        Limits limits,
         Wishes wishes) {
     public WaveTask {
         units = List.copyOf(units);

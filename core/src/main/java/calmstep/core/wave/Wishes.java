@@ -14,12 +14,14 @@ import java.util.TreeSet;
 /**
  * What a person wants of the waves.
  *
- * @param nights    units that are pinned to the night of a date: with their whole path, by the clocks of their sites
- * @param excluded  units that stay as they are
+ * @param nights units that are pinned to the night of a date: with their whole path, by the clocks
+ *     of their sites
+ * @param excluded units that stay as they are
  * @param siteOrder sites that go before all others, in this order
- * @param asks      for which units a person is asked before they are disturbed
+ * @param asks for which units a person is asked before they are disturbed
  */
-public record Wishes(Map<String, LocalDate> nights, Set<String> excluded, List<String> siteOrder, Asks asks) {
+public record Wishes(
+        Map<String, LocalDate> nights, Set<String> excluded, List<String> siteOrder, Asks asks) {
     public static final Wishes NONE = new Wishes(Map.of(), Set.of(), List.of());
 
     /** Who stands at the gate. */
@@ -28,10 +30,18 @@ public record Wishes(Map<String, LocalDate> nights, Set<String> excluded, List<S
         PILOTS,
         NOBODY;
 
-        /** @throws IllegalArgumentException for a word that is none of them */
+        /**
+         * @throws IllegalArgumentException for a word that is none of them
+         */
         public static Asks parse(String text) {
-            return Arrays.stream(values()).filter(one -> one.toString().equals(text)).findFirst()
-                    .orElseThrow(() -> new IllegalArgumentException("Expected for whom somebody is asked at the gate: each, pilots or nobody; saw \"%s\".".formatted(text)));
+            return Arrays.stream(values())
+                    .filter(one -> one.toString().equals(text))
+                    .findFirst()
+                    .orElseThrow(
+                            () ->
+                                    new IllegalArgumentException(
+                                            "Expected for whom somebody is asked at the gate: each, pilots or nobody; saw \"%s\"."
+                                                    .formatted(text)));
         }
 
         public boolean asksFor(boolean pilot) {

@@ -22,22 +22,33 @@ public sealed interface Days {
     /**
      * A recurrence of RFC 5545 over days.
      *
-     * @param rule  such as {@code FREQ=WEEKLY;BYDAY=MO,TU}
-     * @param since where it is counted from; needed only where the rule itself does not say which days are meant
+     * @param rule such as {@code FREQ=WEEKLY;BYDAY=MO,TU}
+     * @param since where it is counted from; needed only where the rule itself does not say which
+     *     days are meant
      */
     record Recurring(String rule, Optional<LocalDate> since) implements Days {
-        private static final Pattern WITHIN_A_DAY = Pattern.compile("BYHOUR|BYMINUTE|BYSECOND|FREQ=(HOURLY|MINUTELY|SECONDLY)");
+        private static final Pattern WITHIN_A_DAY =
+                Pattern.compile("BYHOUR|BYMINUTE|BYSECOND|FREQ=(HOURLY|MINUTELY|SECONDLY)");
         private static final Pattern COUNTED = Pattern.compile("INTERVAL|COUNT");
-        private static final Pattern NAMES_ITS_DAYS = Pattern.compile("FREQ=DAILY|BYDAY|BYMONTHDAY|BYYEARDAY");
+        private static final Pattern NAMES_ITS_DAYS =
+                Pattern.compile("FREQ=DAILY|BYDAY|BYMONTHDAY|BYYEARDAY");
 
-        /** @throws IllegalArgumentException when the rule is none, speaks of hours, or needs a day to count from */
+        /**
+         * @throws IllegalArgumentException when the rule is none, speaks of hours, or needs a day
+         *     to count from
+         */
         public Recurring {
             rule = rule.toUpperCase(Locale.ROOT);
             if (WITHIN_A_DAY.matcher(rule).find()) {
-                throw new IllegalArgumentException("Expected a rule over days (\"from\" and \"until\" give the hours), saw \"%s\".".formatted(rule));
+                throw new IllegalArgumentException(
+                        "Expected a rule over days (\"from\" and \"until\" give the hours), saw \"%s\"."
+                                .formatted(rule));
             }
-            if (since.isEmpty() && (COUNTED.matcher(rule).find() || !NAMES_ITS_DAYS.matcher(rule).find())) {
-                throw new IllegalArgumentException("The rule \"%s\" counts from a day; give it with \"since\".".formatted(rule));
+            if (since.isEmpty()
+                    && (COUNTED.matcher(rule).find() || !NAMES_ITS_DAYS.matcher(rule).find())) {
+                throw new IllegalArgumentException(
+                        "The rule \"%s\" counts from a day; give it with \"since\"."
+                                .formatted(rule));
             }
             parse(rule);
         }
@@ -46,7 +57,10 @@ public sealed interface Days {
             try {
                 return new Recur<>(rule);
             } catch (RuntimeException unreadable) {
-                throw new IllegalArgumentException("Expected a recurrence rule of RFC 5545 such as FREQ=WEEKLY;BYDAY=MO,TU, saw \"%s\".".formatted(rule), unreadable);
+                throw new IllegalArgumentException(
+                        "Expected a recurrence rule of RFC 5545 such as FREQ=WEEKLY;BYDAY=MO,TU, saw \"%s\"."
+                                .formatted(rule),
+                        unreadable);
             }
         }
 
@@ -54,7 +68,13 @@ public sealed interface Days {
         public List<LocalDate> between(LocalDate first, LocalDate last) {
             LocalDate seed = since.orElse(first);
             LocalDate begin = seed.isAfter(first) ? seed : first;
-            return begin.isAfter(last) ? List.of() : parse(rule).getDates(seed, begin, last.plusDays(1)).stream().filter(day -> !day.isBefore(begin) && !day.isAfter(last)).sorted().distinct().toList();
+            return begin.isAfter(last)
+                    ? List.of()
+                    : parse(rule).getDates(seed, begin, last.plusDays(1)).stream()
+                            .filter(day -> !day.isBefore(begin) && !day.isAfter(last))
+                            .sorted()
+                            .distinct()
+                            .toList();
         }
     }
 }

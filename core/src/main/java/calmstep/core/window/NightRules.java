@@ -13,12 +13,18 @@ import java.util.TreeMap;
 /**
  * When sites may be disturbed, and how much at once.
  *
- * @param kindOf  kind by site, such as terminal or vessel
- * @param links   by site; no entry where nobody limits the transfers to it
+ * @param kindOf kind by site, such as terminal or vessel
+ * @param links by site; no entry where nobody limits the transfers to it
  */
-public record NightRules(Map<String, String> kindOf, List<WindowRule> windows, List<Freeze> freezes, Limits limits, Map<String, SiteLink> links) {
+public record NightRules(
+        Map<String, String> kindOf,
+        List<WindowRule> windows,
+        List<Freeze> freezes,
+        Limits limits,
+        Map<String, SiteLink> links) {
     /** Nothing said: no site has a window. */
-    public static final NightRules NONE = new NightRules(Map.of(), List.of(), List.of(), Limits.USUAL, Map.of());
+    public static final NightRules NONE =
+            new NightRules(Map.of(), List.of(), List.of(), Limits.USUAL, Map.of());
 
     public NightRules {
         kindOf = Collections.unmodifiableMap(new TreeMap<>(kindOf));
@@ -31,26 +37,54 @@ public record NightRules(Map<String, String> kindOf, List<WindowRule> windows, L
     public List<Window> of(Site site, Instant from, Instant until) {
         LocalDate first = from.atZone(site.zone()).toLocalDate().minusDays(1);
         LocalDate last = until.atZone(site.zone()).toLocalDate();
-        List<Window> open = joined(windows.stream().filter(rule -> rule.places().hold(site.name(), kindOf))
-                .flatMap(rule -> rule.days().between(first, last).stream().flatMap(day -> rule.on(day, site.zone()).stream())).toList());
+        List<Window> open =
+                joined(
+                        windows.stream()
+                                .filter(rule -> rule.places().hold(site.name(), kindOf))
+                                .flatMap(
+                                        rule ->
+                                                rule.days().between(first, last).stream()
+                                                        .flatMap(
+                                                                day ->
+                                                                        rule
+                                                                                .on(
+                                                                                        day,
+                                                                                        site.zone())
+                                                                                .stream()))
+                                .toList());
         for (Freeze freeze : freezesOf(site)) {
             Instant frozen = freeze.from().atZone(site.zone()).toInstant();
             Instant thawed = freeze.until().atZone(site.zone()).toInstant();
-            open = open.stream().flatMap(window -> without(window, frozen, thawed).stream()).toList();
+            open =
+                    open.stream()
+                            .flatMap(window -> without(window, frozen, thawed).stream())
+                            .toList();
         }
-        return open.stream().flatMap(window -> without(window, Instant.MIN, from).stream()).flatMap(window -> without(window, until, Instant.MAX).stream()).toList();
+        return open.stream()
+                .flatMap(window -> without(window, Instant.MIN, from).stream())
+                .flatMap(window -> without(window, until, Instant.MAX).stream())
+                .toList();
     }
 
     public List<Freeze> freezesOf(Site site) {
-        return freezes.stream().filter(freeze -> freeze.places().hold(site.name(), kindOf)).toList();
+        return freezes.stream()
+                .filter(freeze -> freeze.places().hold(site.name(), kindOf))
+                .toList();
     }
 
     private static List<Window> joined(List<Window> windows) {
         List<Window> joined = new ArrayList<>();
-        for (Window window : windows.stream().sorted(Comparator.comparing(Window::opens)).toList()) {
+        for (Window window :
+                windows.stream().sorted(Comparator.comparing(Window::opens)).toList()) {
             if (!joined.isEmpty() && !window.opens().isAfter(joined.getLast().closes())) {
                 Window before = joined.removeLast();
-                joined.add(new Window(before.opens(), window.closes().isAfter(before.closes()) ? window.closes() : before.closes(), before.night()));
+                joined.add(
+                        new Window(
+                                before.opens(),
+                                window.closes().isAfter(before.closes())
+                                        ? window.closes()
+                                        : before.closes(),
+                                before.night()));
             } else {
                 joined.add(window);
             }

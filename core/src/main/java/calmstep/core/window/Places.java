@@ -14,8 +14,12 @@ public record Places(Set<String> sites, Set<String> kinds) {
         kinds = Collections.unmodifiableSet(new TreeSet<>(kinds));
     }
 
-    /** @param kindOf kind by site */
+    /**
+     * @param kindOf kind by site
+     */
     public boolean hold(String site, Map<String, String> kindOf) {
-        return sites.isEmpty() && kinds.isEmpty() || sites.contains(site) || kindOf.containsKey(site) && kinds.contains(kindOf.get(site));
+        return sites.isEmpty() && kinds.isEmpty()
+                || sites.contains(site)
+                || kindOf.containsKey(site) && kinds.contains(kindOf.get(site));
     }
 }

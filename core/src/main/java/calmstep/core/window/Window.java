@@ -9,14 +9,16 @@ import java.time.ZoneId;
  * A stretch in which a site may be disturbed.
  *
  * @param closes the first instant that is outside
- * @param night  the evening that it belongs to: a window that opens before six in the morning belongs to the day before
+ * @param night the evening that it belongs to: a window that opens before six in the morning
+ *     belongs to the day before
  */
 public record Window(Instant opens, Instant closes, LocalDate night) {
     private static final Duration MORNING = Duration.ofHours(6);
 
     public Window {
         if (!opens.isBefore(closes)) {
-            throw new IllegalArgumentException("A window must close after it opens; saw %s to %s".formatted(opens, closes));
+            throw new IllegalArgumentException(
+                    "A window must close after it opens; saw %s to %s".formatted(opens, closes));
         }
     }
 

@@ -18,7 +18,10 @@ import java.util.Set;
 import java.util.TreeMap;
 import java.util.function.Function;
 
-/** Reads a windows file (format 1, {@code docs/formats.md}). All or nothing: one complaint refuses the whole file. */
+/**
+ * Reads a windows file (format 1, {@code docs/formats.md}). All or nothing: one complaint refuses
+ * the whole file.
+ */
 public final class WindowsText {
     private final Complaints complaints = new Complaints();
     private final Set<String> sites;
@@ -59,22 +62,40 @@ public final class WindowsText {
             for (String site : known(section, kind, section.texts(kind))) {
                 String other = kindOf.putIfAbsent(site, kind);
                 if (other != null) {
-                    section.complain(kind, "The site %s is of the kind %s already; keep one.".formatted(site, other));
+                    section.complain(
+                            kind,
+                            "The site %s is of the kind %s already; keep one."
+                                    .formatted(site, other));
                 }
             }
         }
     }
 
     private List<String> known(Section section, String key, List<String> names) {
-        names.stream().filter(name -> !sites.contains(name)).forEach(name -> section.complain(key, "The site \"%s\" is not in the inventory; %s".formatted(name, Nearest.hint(name, sites))));
+        names.stream()
+                .filter(name -> !sites.contains(name))
+                .forEach(
+                        name ->
+                                section.complain(
+                                        key,
+                                        "The site \"%s\" is not in the inventory; %s"
+                                                .formatted(name, Nearest.hint(name, sites))));
         return names;
     }
 
     private Places placesOf(Section section) {
         List<String> kinds = section.texts("kinds");
         Set<String> given = new HashSet<>(kindOf.values());
-        kinds.stream().filter(kind -> !given.contains(kind)).forEach(kind -> section.complain("kinds", "The kind \"%s\" is not under \"kinds\"; %s".formatted(kind, Nearest.hint(kind, given))));
-        return new Places(Set.copyOf(known(section, "sites", section.texts("sites"))), Set.copyOf(kinds));
+        kinds.stream()
+                .filter(kind -> !given.contains(kind))
+                .forEach(
+                        kind ->
+                                section.complain(
+                                        "kinds",
+                                        "The kind \"%s\" is not under \"kinds\"; %s"
+                                                .formatted(kind, Nearest.hint(kind, given))));
+        return new Places(
+                Set.copyOf(known(section, "sites", section.texts("sites"))), Set.copyOf(kinds));
     }
 
     private Optional<WindowRule> readRule(Section section) {
@@ -82,13 +103,17 @@ public final class WindowsText {
             Places places = placesOf(section);
             String name = section.text("name");
             Optional<LocalDate> since = section.find("since", WindowsText::dateOf);
-            Optional<Days> days = section.has("on") ? section.find("on", text -> new Days.On(dateOf(text))) : section.require("rule", text -> new Days.Recurring(text, since));
+            Optional<Days> days =
+                    section.has("on")
+                            ? section.find("on", text -> new Days.On(dateOf(text)))
+                            : section.require("rule", text -> new Days.Recurring(text, since));
             if (section.has("on") && section.has("rule")) {
                 section.complain("on", "Expected either a day (on) or a rule, saw both.");
             }
             Optional<LocalTime> from = section.require("from", WindowsText::timeOf);
             Optional<LocalTime> until = section.require("until", WindowsText::timeOf);
-            return days.flatMap(d -> from.flatMap(f -> until.map(u -> new WindowRule(name, places, d, f, u))));
+            return days.flatMap(
+                    d -> from.flatMap(f -> until.map(u -> new WindowRule(name, places, d, f, u))));
         }
     }
 
@@ -102,7 +127,10 @@ public final class WindowsText {
                 return Optional.empty();
             }
             if (!from.get().isBefore(until.get())) {
-                section.complain("until", "The freeze must end after it begins; saw %s to %s.".formatted(section.text("from"), section.text("until")));
+                section.complain(
+                        "until",
+                        "The freeze must end after it begins; saw %s to %s."
+                                .formatted(section.text("from"), section.text("until")));
                 return Optional.empty();
             }
             return Optional.of(new Freeze(name, places, from.get(), until.get()));
@@ -112,18 +140,30 @@ public final class WindowsText {
     private Optional<Limits> readLimits(Section section) {
         try (section) {
             Map<String, Integer> sitesANight = new TreeMap<>();
-            section.section("sites-a-night").ifPresent(byKind -> {
-                Set<String> kinds = new HashSet<>(kindOf.values());
-                for (String kind : byKind.keys()) {
-                    sitesANight.put(kind, atLeastOne(byKind, kind, 1));
-                    if (!kinds.contains(kind)) {
-                        byKind.complain(kind, "The kind \"%s\" is not under \"kinds\"; %s".formatted(kind, Nearest.hint(kind, kinds)));
-                    }
-                }
-            });
-            return Optional.of(new Limits(atLeastOne(section, "at-once", Limits.USUAL.atOnce()), atLeastOne(section, "at-once-a-site", Limits.USUAL.perSite()),
-                    atLeastOne(section, "at-once-a-family", Limits.USUAL.perFamily()), sitesANight, (int) Math.max(0, section.number("pilots", Limits.USUAL.pilots())),
-                    section.duration("soak", Limits.USUAL.soak()), readWatch(section)));
+            section.section("sites-a-night")
+                    .ifPresent(
+                            byKind -> {
+                                Set<String> kinds = new HashSet<>(kindOf.values());
+                                for (String kind : byKind.keys()) {
+                                    sitesANight.put(kind, atLeastOne(byKind, kind, 1));
+                                    if (!kinds.contains(kind)) {
+                                        byKind.complain(
+                                                kind,
+                                                "The kind \"%s\" is not under \"kinds\"; %s"
+                                                        .formatted(
+                                                                kind, Nearest.hint(kind, kinds)));
+                                    }
+                                }
+                            });
+            return Optional.of(
+                    new Limits(
+                            atLeastOne(section, "at-once", Limits.USUAL.atOnce()),
+                            atLeastOne(section, "at-once-a-site", Limits.USUAL.perSite()),
+                            atLeastOne(section, "at-once-a-family", Limits.USUAL.perFamily()),
+                            sitesANight,
+                            (int) Math.max(0, section.number("pilots", Limits.USUAL.pilots())),
+                            section.duration("soak", Limits.USUAL.soak()),
+                            readWatch(section)));
         }
     }
 
@@ -131,15 +171,22 @@ public final class WindowsText {
         Limits.Watch usual = Limits.Watch.USUAL;
         int percent = atLeastOne(section, "stop-at-percent", usual.stopAtPercent());
         if (percent > 100) {
-            section.complain("stop-at-percent", "Expected a share from 1 to 100, saw %d.".formatted(percent));
+            section.complain(
+                    "stop-at-percent",
+                    "Expected a share from 1 to 100, saw %d.".formatted(percent));
         }
-        return new Limits.Watch(section.duration("watch", usual.each()), atLeastOne(section, "stop-at", usual.stopAt()), percent);
+        return new Limits.Watch(
+                section.duration("watch", usual.each()),
+                atLeastOne(section, "stop-at", usual.stopAt()),
+                percent);
     }
 
     private static int atLeastOne(Section section, String key, int otherwise) {
         long number = section.number(key, otherwise);
         if (number < 1 || number > 100_000) {
-            section.complain(key, "Expected a number from 1 to 100000 for %s, saw %d.".formatted(key, number));
+            section.complain(
+                    key,
+                    "Expected a number from 1 to 100000 for %s, saw %d.".formatted(key, number));
             return otherwise;
         }
         return (int) number;
@@ -150,10 +197,21 @@ public final class WindowsText {
             Places places = placesOf(section);
             long rate = section.number("bytes-per-second", 0);
             if (rate < 1) {
-                section.complain("bytes-per-second", "Expected how many bytes a second transfers may take, saw %d.".formatted(rate));
+                section.complain(
+                        "bytes-per-second",
+                        "Expected how many bytes a second transfers may take, saw %d."
+                                .formatted(rate));
             }
             String shared = section.text("shared", "");
-            sites.stream().filter(site -> places.hold(site, kindOf)).forEach(site -> links.put(site, new SiteLink(shared.isEmpty() ? site : "shared: " + shared, rate)));
+            sites.stream()
+                    .filter(site -> places.hold(site, kindOf))
+                    .forEach(
+                            site ->
+                                    links.put(
+                                            site,
+                                            new SiteLink(
+                                                    shared.isEmpty() ? site : "shared: " + shared,
+                                                    rate)));
         }
     }
 
@@ -165,17 +223,25 @@ public final class WindowsText {
         return parsed(text, LocalTime::parse, "a time such as \"01:15\" (in quotes)");
     }
 
-    /** @param whole whether a date without a time means the end of that day */
+    /**
+     * @param whole whether a date without a time means the end of that day
+     */
     private static LocalDateTime momentOf(String text, boolean whole) {
-        return text.length() > "2026-12-03".length() ? parsed(text.replace(' ', 'T'), LocalDateTime::parse, "a date, or a date and time such as \"2026-12-03 18:00\"")
+        return text.length() > "2026-12-03".length()
+                ? parsed(
+                        text.replace(' ', 'T'),
+                        LocalDateTime::parse,
+                        "a date, or a date and time such as \"2026-12-03 18:00\"")
                 : dateOf(text).plusDays(whole ? 1 : 0).atStartOfDay();
     }
 
-    private static <T extends TemporalAccessor> T parsed(String text, Function<String, T> parser, String expected) {
+    private static <T extends TemporalAccessor> T parsed(
+            String text, Function<String, T> parser, String expected) {
         try {
             return parser.apply(text);
         } catch (DateTimeException unreadable) {
-            throw new IllegalArgumentException("Expected %s, saw \"%s\".".formatted(expected, text), unreadable);
+            throw new IllegalArgumentException(
+                    "Expected %s, saw \"%s\".".formatted(expected, text), unreadable);
         }
     }
 }

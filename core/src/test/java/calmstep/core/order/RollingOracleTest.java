@@ -20,11 +20,18 @@ import java.util.function.BiPredicate;
 import java.util.stream.IntStream;
 import org.junit.jupiter.api.Test;
 
-/** The order against an exhaustive one that knows each member by name, and against the rules that it must keep. */
+/**
+ * The order against an exhaustive one that knows each member by name, and against the rules that it
+ * must keep.
+ */
 class RollingOracleTest {
     private record Cost(long dark, long handOvers, long takes) {
         boolean isLess(Cost other) {
-            return dark != other.dark ? dark < other.dark : handOvers != other.handOvers ? handOvers < other.handOvers : takes < other.takes;
+            return dark != other.dark
+                    ? dark < other.dark
+                    : handOvers != other.handOvers
+                            ? handOvers < other.handOvers
+                            : takes < other.takes;
         }
     }
 
@@ -37,9 +44,19 @@ class RollingOracleTest {
             int members = random.nextInt(1, 5);
             int hops = random.nextInt(0, 4);
             List<String> names = IntStream.range(0, members).mapToObj(i -> "m" + i).toList();
-            shape = new UnitShape(names, random.nextBoolean() ? names.get(random.nextInt(members)) : "", members == 1 ? 0 : random.nextInt(0, members), Duration.ofSeconds(random.nextInt(60, 300)),
-                    Duration.ofSeconds(random.nextInt(60, 400)), Duration.ofSeconds(random.nextInt(0, 90)), Duration.ofSeconds(random.nextInt(0, 60)));
-            path = IntStream.rangeClosed(0, hops).mapToObj(i -> VersionScheme.ANY.parse("1." + i)).toList();
+            shape =
+                    new UnitShape(
+                            names,
+                            random.nextBoolean() ? names.get(random.nextInt(members)) : "",
+                            members == 1 ? 0 : random.nextInt(0, members),
+                            Duration.ofSeconds(random.nextInt(60, 300)),
+                            Duration.ofSeconds(random.nextInt(60, 400)),
+                            Duration.ofSeconds(random.nextInt(0, 90)),
+                            Duration.ofSeconds(random.nextInt(0, 60)));
+            path =
+                    IntStream.rangeClosed(0, hops)
+                            .mapToObj(i -> VersionScheme.ANY.parse("1." + i))
+                            .toList();
             together = new boolean[hops + 1][hops + 1];
             for (int i = 0; i <= hops; i++) {
                 for (int j = 0; j <= i; j++) {
@@ -54,7 +71,8 @@ class RollingOracleTest {
         }
 
         boolean mayServe(int[] positions) {
-            return Arrays.stream(positions).allMatch(a -> Arrays.stream(positions).allMatch(b -> together[a][b]));
+            return Arrays.stream(positions)
+                    .allMatch(a -> Arrays.stream(positions).allMatch(b -> together[a][b]));
         }
     }
 
@@ -74,7 +92,11 @@ class RollingOracleTest {
             for (String key : List.copyOf(states.keySet())) {
                 for (Map.Entry<int[], Cost> edge : edges(unit, states.get(key)).entrySet()) {
                     Cost so = best.get(key);
-                    Cost whole = new Cost(so.dark + edge.getValue().dark, so.handOvers + edge.getValue().handOvers, so.takes + edge.getValue().takes);
+                    Cost whole =
+                            new Cost(
+                                    so.dark + edge.getValue().dark,
+                                    so.handOvers + edge.getValue().handOvers,
+                                    so.takes + edge.getValue().takes);
                     String to = Arrays.toString(edge.getKey());
                     if (!best.containsKey(to) || whole.isLess(best.get(to))) {
                         best.put(to, whole);
@@ -84,7 +106,11 @@ class RollingOracleTest {
                 }
             }
         }
-        return states.entrySet().stream().filter(e -> Arrays.stream(e.getValue(), 0, members).allMatch(p -> p == last)).map(e -> best.get(e.getKey())).reduce((a, b) -> b.isLess(a) ? b : a).orElseThrow();
+        return states.entrySet().stream()
+                .filter(e -> Arrays.stream(e.getValue(), 0, members).allMatch(p -> p == last))
+                .map(e -> best.get(e.getKey()))
+                .reduce((a, b) -> b.isLess(a) ? b : a)
+                .orElseThrow();
     }
 
     private static Map<int[], Cost> edges(Unit unit, int[] state) {
@@ -103,7 +129,9 @@ class RollingOracleTest {
                 }
             }
             if (possible && from.size() == 1 && unit.mayServe(Arrays.copyOf(after, members))) {
-                edges.put(after, new Cost(0, 0, unit.shape.restart().plus(unit.shape.settle()).toSeconds()));
+                edges.put(
+                        after,
+                        new Cost(0, 0, unit.shape.restart().plus(unit.shape.settle()).toSeconds()));
             }
         }
         if (Arrays.stream(state, 0, members).distinct().count() == 1 && state[0] < last) {
@@ -111,13 +139,23 @@ class RollingOracleTest {
             for (int m = 0; m < members; m++) {
                 after[m]++;
             }
-            edges.put(after, new Cost(unit.shape.restartAll().toSeconds(), 0, unit.shape.restartAll().toSeconds()));
+            edges.put(
+                    after,
+                    new Cost(
+                            unit.shape.restartAll().toSeconds(),
+                            0,
+                            unit.shape.restartAll().toSeconds()));
         }
         for (int m = 0; m < members && state[members] >= 0; m++) {
             int[] after = state.clone();
             after[members] = m;
             if (m != state[members]) {
-                edges.put(after, new Cost(unit.shape.handOver().toSeconds(), 1, unit.shape.handOver().toSeconds()));
+                edges.put(
+                        after,
+                        new Cost(
+                                unit.shape.handOver().toSeconds(),
+                                1,
+                                unit.shape.handOver().toSeconds()));
             }
         }
         return edges;
@@ -129,19 +167,29 @@ class RollingOracleTest {
         for (int i = 0; i < 1_500; i++) {
             Unit unit = new Unit(random);
             RollingOrder order = RollingSearch.of(unit.shape, unit.path, unit.sideBySide());
-            assertThat(new Cost(order.dark().toSeconds(), order.handOvers(), order.takes().toSeconds())).as("%s along %s", unit.shape, unit.path).isEqualTo(exhaustive(unit));
+            assertThat(
+                            new Cost(
+                                    order.dark().toSeconds(),
+                                    order.handOvers(),
+                                    order.takes().toSeconds()))
+                    .as("%s along %s", unit.shape, unit.path)
+                    .isEqualTo(exhaustive(unit));
             check(unit, order);
         }
     }
 
-    /** Plays the order with the members' names: every rule holds after every move, and all arrive. */
+    /**
+     * Plays the order with the members' names: every rule holds after every move, and all arrive.
+     */
     private static void check(Unit unit, RollingOrder order) {
         int[] stands = new int[unit.shape.members().size()];
         String active = unit.shape.active();
         for (RollingMove move : order.moves()) {
             switch (move) {
                 case RestartMembers(List<String> members, String from, String to, Duration _) -> {
-                    assertThat(members).doesNotContain(active).hasSizeLessThanOrEqualTo(unit.shape.mayBeOut());
+                    assertThat(members)
+                            .doesNotContain(active)
+                            .hasSizeLessThanOrEqualTo(unit.shape.mayBeOut());
                     for (String member : members) {
                         int at = unit.shape.members().indexOf(member);
                         assertThat(unit.path.get(stands[at]).text()).isEqualTo(from);
@@ -153,28 +201,50 @@ class RollingOracleTest {
                     active = toMember;
                 }
                 case RestartAll(String from, String _, Duration _) -> {
-                    assertThat(Arrays.stream(stands).mapToObj(s -> unit.path.get(s).text())).containsOnly(from);
+                    assertThat(Arrays.stream(stands).mapToObj(s -> unit.path.get(s).text()))
+                            .containsOnly(from);
                     Arrays.setAll(stands, m -> stands[m] + 1);
                 }
-                case RollingMove.BringImage _, RollingMove.PreLoadDependents _, RollingMove.RestartController _, RollingMove.DependentsFollow _ -> throw new AssertionError("no move of the search: " + move.sentence());
+                case RollingMove.BringImage _,
+                        RollingMove.PreLoadDependents _,
+                        RollingMove.RestartController _,
+                        RollingMove.DependentsFollow _ ->
+                        throw new AssertionError("no move of the search: " + move.sentence());
             }
-            assertThat(unit.mayServe(stands)).as("side by side after \"%s\"", move.sentence()).isTrue();
+            assertThat(unit.mayServe(stands))
+                    .as("side by side after \"%s\"", move.sentence())
+                    .isTrue();
         }
         assertThat(Arrays.stream(stands)).containsOnly(unit.path.size() - 1);
-        order.barred().forEach(b -> assertThat(unit.sideBySide().test(b.one(), b.other())).isFalse());
+        order.barred()
+                .forEach(b -> assertThat(unit.sideBySide().test(b.one(), b.other())).isFalse());
     }
 
     private static RollingOrder pair(String... path) {
-        List<Version> releases = new ArrayList<>(Arrays.stream(path).map(VersionScheme.ANY::parse).toList());
+        List<Version> releases =
+                new ArrayList<>(Arrays.stream(path).map(VersionScheme.ANY::parse).toList());
         Version first = VersionScheme.ANY.parse("11.0");
-        return RollingSearch.of(new UnitShape(List.of("a", "b"), "a", 1, Duration.ofMinutes(3), Duration.ofMinutes(4), Duration.ofSeconds(5), Duration.ofSeconds(30)), releases,
+        return RollingSearch.of(
+                new UnitShape(
+                        List.of("a", "b"),
+                        "a",
+                        1,
+                        Duration.ofMinutes(3),
+                        Duration.ofMinutes(4),
+                        Duration.ofSeconds(5),
+                        Duration.ofSeconds(30)),
+                releases,
                 (one, other) -> one.compareTo(first) >= 0 && other.compareTo(first) >= 0);
     }
 
     @Test
     void standbyFirstThenHandOverThenTheOther() {
-        assertThat(pair("11.0", "11.2").moves()).extracting(RollingMove::sentence)
-                .containsExactly("b restarts from 11.0 into 11.2 while the unit goes on serving", "a hands over to b", "a restarts from 11.0 into 11.2 while the unit goes on serving");
+        assertThat(pair("11.0", "11.2").moves())
+                .extracting(RollingMove::sentence)
+                .containsExactly(
+                        "b restarts from 11.0 into 11.2 while the unit goes on serving",
+                        "a hands over to b",
+                        "a restarts from 11.0 into 11.2 while the unit goes on serving");
         assertThat(pair("11.0", "11.2").dark()).isEqualTo(Duration.ofSeconds(5));
     }
 
@@ -182,7 +252,14 @@ class RollingOracleTest {
     void namesThePairThatBarsRolling() {
         RollingOrder order = pair("10.8", "11.0", "11.2");
         assertThat(order.moves().getFirst()).isInstanceOf(RestartAll.class);
-        assertThat(order.barred()).singleElement().satisfies(b -> assertThat(b.sentence()).isEqualTo("10.8 and 11.0 do not work side by side in one unit"));
+        assertThat(order.barred())
+                .singleElement()
+                .satisfies(
+                        b ->
+                                assertThat(b.sentence())
+                                        .isEqualTo(
+                                                "10.8 and 11.0 do not work side by side in one"
+                                                        + " unit"));
         assertThat(order.dark()).isEqualTo(Duration.ofSeconds(245));
         assertThat(pair("11.2").moves()).as("nothing to do").isEmpty();
     }

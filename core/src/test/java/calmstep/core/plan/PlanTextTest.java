@@ -20,8 +20,19 @@ import org.junit.jupiter.api.Test;
 
 class PlanTextTest {
     private static final List<String> DEVICES = List.of("rt-a", "rt-b", "sw-1", "fw-long.name");
-    private static final List<Target> TARGETS = List.of(new Target.Recommended(), new Target.OneBehind(), new Target.Aged(90), new Target.Clears("NF-26-04"), new Target.Exactly("11.2 build 418"), new Target.Exactly("9.08"));
-    private static final List<Start> STARTS = List.of(new Start.NextWindow(), new Start.Now(), new Start.At(Instant.parse("2026-11-24T01:15:00Z")));
+    private static final List<Target> TARGETS =
+            List.of(
+                    new Target.Recommended(),
+                    new Target.OneBehind(),
+                    new Target.Aged(90),
+                    new Target.Clears("NF-26-04"),
+                    new Target.Exactly("11.2 build 418"),
+                    new Target.Exactly("9.08"));
+    private static final List<Start> STARTS =
+            List.of(
+                    new Start.NextWindow(),
+                    new Start.Now(),
+                    new Start.At(Instant.parse("2026-11-24T01:15:00Z")));
 
     @Test
     void isReadBackAsItWasWritten() {
@@ -35,11 +46,23 @@ class PlanTextTest {
                 switch (random.nextInt(3)) {
                     case 0 -> nights.put(device, LocalDate.of(2026, 12, 1 + random.nextInt(28)));
                     case 1 -> excluded.add(device);
-                    default -> { }
+                    default -> {}
                 }
             }
-            PlanOrder order = new PlanOrder("winter ~" + round, TARGETS.get(random.nextInt(TARGETS.size())), STARTS.get(random.nextInt(STARTS.size())), devices.subList(0, 1 + random.nextInt(4)),
-                    random.nextBoolean() ? "" : "family:osmer-r6 not tag:\"spare parts\"", new Wishes(nights, excluded, random.nextBoolean() ? List.of() : List.of("dunmere", "eskholm"), Wishes.Asks.values()[random.nextInt(3)]));
+            PlanOrder order =
+                    new PlanOrder(
+                            "winter ~" + round,
+                            TARGETS.get(random.nextInt(TARGETS.size())),
+                            STARTS.get(random.nextInt(STARTS.size())),
+                            devices.subList(0, 1 + random.nextInt(4)),
+                            random.nextBoolean() ? "" : "family:osmer-r6 not tag:\"spare parts\"",
+                            new Wishes(
+                                    nights,
+                                    excluded,
+                                    random.nextBoolean()
+                                            ? List.of()
+                                            : List.of("dunmere", "eskholm"),
+                                    Wishes.Asks.values()[random.nextInt(3)]));
             String text = PlanText.write(order);
             assertThat(PlanText.read("p", text, Set.copyOf(DEVICES))).as(text).isEqualTo(order);
         }
@@ -47,7 +70,8 @@ class PlanTextTest {
 
     @Test
     void isRefusedAsAWholeWithLineAndColumn() {
-        String text = """
+        String text =
+                """
                 plan: 2
                 name: "  "
                 to: recommended
@@ -56,13 +80,30 @@ class PlanTextTest {
                 nights: { rt-b: tomorrow, rt-y: 2026-12-01 }
                 exclude: [rt-a]
                 """;
-        RejectedText rejected = (RejectedText) catchThrowable(() -> PlanText.read("p", text, Set.copyOf(DEVICES)));
-        assertThat(rejected.complaints().stream().map(Complaint::toString)).anySatisfy(c -> assertThat(c).startsWith("p:1:").contains("plan: 1"))
+        RejectedText rejected =
+                (RejectedText) catchThrowable(() -> PlanText.read("p", text, Set.copyOf(DEVICES)));
+        assertThat(rejected.complaints().stream().map(Complaint::toString))
+                .anySatisfy(c -> assertThat(c).startsWith("p:1:").contains("plan: 1"))
                 .anySatisfy(c -> assertThat(c).startsWith("p:2:").contains("name"))
-                .anySatisfy(c -> assertThat(c).startsWith("p:4:").contains("next-window").contains("soon"))
-                .anySatisfy(c -> assertThat(c).startsWith("p:5:").contains("rt-x").contains("not in the inventory"))
+                .anySatisfy(
+                        c ->
+                                assertThat(c)
+                                        .startsWith("p:4:")
+                                        .contains("next-window")
+                                        .contains("soon"))
+                .anySatisfy(
+                        c ->
+                                assertThat(c)
+                                        .startsWith("p:5:")
+                                        .contains("rt-x")
+                                        .contains("not in the inventory"))
                 .anySatisfy(c -> assertThat(c).startsWith("p:6:").contains("tomorrow"))
                 .anySatisfy(c -> assertThat(c).startsWith("p:6:").contains("rt-y"))
-                .anySatisfy(c -> assertThat(c).startsWith("p:7:").contains("exclude").contains("did you mean \"excluded\""));
+                .anySatisfy(
+                        c ->
+                                assertThat(c)
+                                        .startsWith("p:7:")
+                                        .contains("exclude")
+                                        .contains("did you mean \"excluded\""));
     }
 }

@@ -8,8 +8,8 @@ import calmstep.core.catalogue.Hardware;
 import calmstep.core.catalogue.Purpose;
 import calmstep.core.catalogue.Variant;
 import calmstep.core.fleet.Device;
-import calmstep.core.fleet.Way;
 import calmstep.core.fleet.Site;
+import calmstep.core.fleet.Way;
 import calmstep.core.forecast.Times;
 import calmstep.core.path.Hop;
 import calmstep.core.reach.Network;
@@ -36,34 +36,99 @@ class TimetableTest {
     private static final Site QUAY = new Site("quay", "Quay", ZoneOffset.UTC);
 
     private static Device device(String name, String... links) {
-        return new Device(name, "f", new Hardware("M", "", "", "", Set.of()), "", "quay", "router", Set.of(), "192.0.2.1", 22, 0, List.of("l"), true, Map.of("system", "0"), List.of(), "",
-                new Device.Wiring(Set.of(links), name.equals("root"), Set.of()), Way.PLAIN);
+        return new Device(
+                name,
+                "f",
+                new Hardware("M", "", "", "", Set.of()),
+                "",
+                "quay",
+                "router",
+                Set.of(),
+                "192.0.2.1",
+                22,
+                0,
+                List.of("l"),
+                true,
+                Map.of("system", "0"),
+                List.of(),
+                "",
+                new Device.Wiring(Set.of(links), name.equals("root"), Set.of()),
+                Way.PLAIN);
     }
 
     private static UnitPlan unit(String name, int hops) {
         List<HopPlan> planned = new ArrayList<>();
         for (int ordinal = 1; ordinal <= hops; ordinal++) {
-            FirmwareImage image = new FirmwareImage("v%d.img".formatted(ordinal), 1_000, "c".repeat(64), Purpose.UPGRADE, Variant.ANY);
-            Hop hop = new Hop("system", String.valueOf(ordinal - 1), String.valueOf(ordinal), List.of(image), List.of(), List.of(), 1, Duration.ofMinutes(5), Effect.Configuration.KEPT, true, List.of(), List.of());
+            FirmwareImage image =
+                    new FirmwareImage(
+                            "v%d.img".formatted(ordinal),
+                            1_000,
+                            "c".repeat(64),
+                            Purpose.UPGRADE,
+                            Variant.ANY);
+            Hop hop =
+                    new Hop(
+                            "system",
+                            String.valueOf(ordinal - 1),
+                            String.valueOf(ordinal),
+                            List.of(image),
+                            List.of(),
+                            List.of(),
+                            1,
+                            Duration.ofMinutes(5),
+                            Effect.Configuration.KEPT,
+                            true,
+                            List.of(),
+                            List.of());
             planned.add(new HopPlan(ordinal, hop, UnitPlan.stepsOf(hop, ordinal == hops, false)));
         }
-        return new UnitPlan(name, "quay", "192.0.2.1", Optional.of(EVENING), "S", "", false, "", Duration.ofMinutes(20), 1_000_000, UnitPlan.Supply.SHELF, Set.of(), planned);
+        return new UnitPlan(
+                name,
+                "quay",
+                "192.0.2.1",
+                Optional.of(EVENING),
+                "S",
+                "",
+                false,
+                "",
+                Duration.ofMinutes(20),
+                1_000_000,
+                UnitPlan.Supply.SHELF,
+                Set.of(),
+                planned);
     }
 
     private static NightPlanning.Known known(String window, String limits) {
-        NightRules rules = WindowsText.read("w", "windows: 1\nopen: [{ name: n, rule: FREQ=DAILY, %s }]\nlimits: { %s }\n".formatted(window, limits), Set.of("quay"));
-        List<Device> devices = List.of(device("root"), device("near", "root"), device("far", "near"));
-        return new NightPlanning.Known(Map.of("root", devices.get(0), "near", devices.get(1), "far", devices.get(2)), Map.of(), Map.of("quay", QUAY), rules, Network.of(devices), Times.byCatalogue());
+        NightRules rules =
+                WindowsText.read(
+                        "w",
+                        "windows: 1\nopen: [{ name: n, rule: FREQ=DAILY, %s }]\nlimits: { %s }\n"
+                                .formatted(window, limits),
+                        Set.of("quay"));
+        List<Device> devices =
+                List.of(device("root"), device("near", "root"), device("far", "near"));
+        return new NightPlanning.Known(
+                Map.of("root", devices.get(0), "near", devices.get(1), "far", devices.get(2)),
+                Map.of(),
+                Map.of("quay", QUAY),
+                rules,
+                Network.of(devices),
+                Times.byCatalogue());
     }
 
     @Test
     void givesEachPartItsTurnInItsWindowAndSaysWhoIsKeptApart() {
-        NightPlanning.Known known = known("from: \"01:00\", until: \"03:00\"", "pilots: 0, at-once-a-site: 5");
+        NightPlanning.Known known =
+                known("from: \"01:00\", until: \"03:00\"", "pilots: 0, at-once-a-site: 5");
         List<UnitPlan> units = List.of(unit("near", 1), unit("far", 2));
-        Nights nights = NightPlanning.of(units, known, Wishes.NONE, new Start.NextWindow(), EVENING);
-        Timetable table = NightPlanning.timetable(nights, units, known, new Start.NextWindow(), EVENING, 1);
+        Nights nights =
+                NightPlanning.of(units, known, Wishes.NONE, new Start.NextWindow(), EVENING);
+        Timetable table =
+                NightPlanning.timetable(nights, units, known, new Start.NextWindow(), EVENING, 1);
         assertThat(table.units()).containsOnlyKeys("far", "near");
-        assertThat(table.units().get("near").beside().notWith()).as("near cuts far off").containsExactly("far");
+        assertThat(table.units().get("near").beside().notWith())
+                .as("near cuts far off")
+                .containsExactly("far");
         assertThat(table.units().get("far").beside().notWith()).containsExactly("near");
         for (UnitPlan unit : units) {
             List<Placement> placed = nights.schedule().of(unit.device());
@@ -72,26 +137,48 @@ class TimetableTest {
             for (int part = 0; part < turns.size(); part++) {
                 assertThat(turns.get(part).firstHop()).isEqualTo(part + 1);
                 assertThat(turns.get(part).closes()).isEqualTo(placed.get(part).closes());
-                assertThat(turns.get(part).begins()).as("%s %d", unit.device(), part).isBeforeOrEqualTo(placed.get(part).begins());
-                assertThat(turns.get(part).needs()).isEqualTo(Duration.between(placed.get(part).begins(), placed.get(part).ends()));
+                assertThat(turns.get(part).begins())
+                        .as("%s %d", unit.device(), part)
+                        .isBeforeOrEqualTo(placed.get(part).begins());
+                assertThat(turns.get(part).needs())
+                        .isEqualTo(
+                                Duration.between(
+                                        placed.get(part).begins(), placed.get(part).ends()));
                 assertThat(turns.get(part).fitsFrom(placed.get(part).begins())).isTrue();
             }
         }
         List<Turn> far = table.units().get("far").turns();
-        assertThat(far.get(1).begins()).as("its second part waits for nothing but the first, so it may follow at once").isEqualTo(far.get(0).begins());
+        assertThat(far.get(1).begins())
+                .as("its second part waits for nothing but the first, so it may follow at once")
+                .isEqualTo(far.get(0).begins());
     }
 
     @Test
     void aPlanThatBeginsNowGoesWithTheRunThatBeginsLaterAndWithTheDevicesPace() {
-        NightPlanning.Known known = known("from: \"01:00\", until: \"03:00\"", "pilots: 0, at-once-a-site: 1");
+        NightPlanning.Known known =
+                known("from: \"01:00\", until: \"03:00\"", "pilots: 0, at-once-a-site: 1");
         List<UnitPlan> units = List.of(unit("near", 1), unit("far", 1));
         Nights nights = NightPlanning.of(units, known, Wishes.NONE, new Start.Now(), EVENING);
         Instant later = EVENING.plus(Duration.ofHours(2));
         Instant planned = nights.schedule().of("near").getFirst().begins();
-        Turn near = NightPlanning.timetable(nights, units, known, new Start.Now(), later, 1).units().get("near").turns().getFirst();
-        assertThat(near.begins()).isEqualTo(later.plus(Duration.between(nights.schedule().from(), planned)));
-        Turn fast = NightPlanning.timetable(nights, units, known, new Start.Now(), later, 60).units().get("near").turns().getFirst();
-        assertThat(fast.begins()).isEqualTo(later.plus(Duration.between(nights.schedule().from(), planned).dividedBy(60)));
+        Turn near =
+                NightPlanning.timetable(nights, units, known, new Start.Now(), later, 1)
+                        .units()
+                        .get("near")
+                        .turns()
+                        .getFirst();
+        assertThat(near.begins())
+                .isEqualTo(later.plus(Duration.between(nights.schedule().from(), planned)));
+        Turn fast =
+                NightPlanning.timetable(nights, units, known, new Start.Now(), later, 60)
+                        .units()
+                        .get("near")
+                        .turns()
+                        .getFirst();
+        assertThat(fast.begins())
+                .isEqualTo(
+                        later.plus(
+                                Duration.between(nights.schedule().from(), planned).dividedBy(60)));
         assertThat(fast.needs()).isEqualTo(near.needs().dividedBy(60));
     }
 
@@ -99,9 +186,15 @@ class TimetableTest {
     void aUnitThatNoWindowHoldsIsBegunByAPerson() {
         NightPlanning.Known known = known("from: \"01:00\", until: \"01:03\"", "pilots: 0");
         List<UnitPlan> units = List.of(unit("near", 1));
-        Nights nights = NightPlanning.of(units, known, Wishes.NONE, new Start.NextWindow(), EVENING);
+        Nights nights =
+                NightPlanning.of(units, known, Wishes.NONE, new Start.NextWindow(), EVENING);
         assertThat(nights.schedule().nowhere()).hasSize(1);
-        Turn turn = NightPlanning.timetable(nights, units, known, new Start.NextWindow(), EVENING, 1).units().get("near").turns().getFirst();
+        Turn turn =
+                NightPlanning.timetable(nights, units, known, new Start.NextWindow(), EVENING, 1)
+                        .units()
+                        .get("near")
+                        .turns()
+                        .getFirst();
         assertThat(turn.fitsFrom(EVENING)).isFalse();
         assertThat(turn.needs()).isGreaterThan(Duration.ofMinutes(4));
     }

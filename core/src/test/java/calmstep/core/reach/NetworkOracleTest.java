@@ -13,7 +13,8 @@ import org.junit.jupiter.api.Test;
 
 class NetworkOracleTest {
     /** What has a way to a root, by spreading until nothing more is reached. */
-    private static Set<String> reached(Set<String> devices, List<Link> links, Set<String> roots, Set<String> down) {
+    private static Set<String> reached(
+            Set<String> devices, List<Link> links, Set<String> roots, Set<String> down) {
         Set<String> reached = new HashSet<>(roots);
         reached.retainAll(devices);
         reached.removeAll(down);
@@ -21,7 +22,11 @@ class NetworkOracleTest {
         while (grew) {
             grew = false;
             for (Link link : links) {
-                boolean up = devices.contains(link.one()) && devices.contains(link.other()) && !down.contains(link.one()) && !down.contains(link.other());
+                boolean up =
+                        devices.contains(link.one())
+                                && devices.contains(link.other())
+                                && !down.contains(link.one())
+                                && !down.contains(link.other());
                 if (up && (reached.contains(link.one()) || reached.contains(link.other()))) {
                     grew |= reached.add(link.one()) | reached.add(link.other());
                 }
@@ -35,7 +40,8 @@ class NetworkOracleTest {
         SplittableRandom random = new SplittableRandom(23);
         for (int i = 0; i < 3_000; i++) {
             int size = random.nextInt(1, 14);
-            List<String> names = IntStream.range(0, size).mapToObj(n -> "d%02d".formatted(n)).toList();
+            List<String> names =
+                    IntStream.range(0, size).mapToObj(n -> "d%02d".formatted(n)).toList();
             List<Link> links = new ArrayList<>();
             for (int l = random.nextInt(0, size * 2); l > 0; l--) {
                 String one = names.get(random.nextInt(size));
@@ -45,17 +51,32 @@ class NetworkOracleTest {
                 }
             }
             Set<String> devices = new TreeSet<>(names);
-            Set<String> roots = new TreeSet<>(IntStream.range(0, random.nextInt(0, 4)).mapToObj(_ -> names.get(random.nextInt(size))).toList());
+            Set<String> roots =
+                    new TreeSet<>(
+                            IntStream.range(0, random.nextInt(0, 4))
+                                    .mapToObj(_ -> names.get(random.nextInt(size)))
+                                    .toList());
             Network network = Network.of(devices, links, roots);
             Set<String> before = reached(devices, links, roots, Set.of());
-            assertThat(network.unreached()).containsExactlyInAnyOrderElementsOf(minus(devices, before));
+            assertThat(network.unreached())
+                    .containsExactlyInAnyOrderElementsOf(minus(devices, before));
             for (String device : names) {
-                Set<String> cut = minus(minus(before, reached(devices, links, roots, Set.of(device))), Set.of(device));
-                assertThat(network.cutOffBy(device)).as("%s of %s with roots %s", device, links, roots).containsExactlyElementsOf(new TreeSet<>(cut));
+                Set<String> cut =
+                        minus(
+                                minus(before, reached(devices, links, roots, Set.of(device))),
+                                Set.of(device));
+                assertThat(network.cutOffBy(device))
+                        .as("%s of %s with roots %s", device, links, roots)
+                        .containsExactlyElementsOf(new TreeSet<>(cut));
                 assertThat(network.cutOffCount(device)).isEqualTo(cut.size());
             }
             Set<String> down = new HashSet<>(names.subList(0, random.nextInt(size)));
-            assertThat(network.cutOffBy(down)).containsExactlyElementsOf(new TreeSet<>(minus(minus(before, reached(devices, links, roots, down)), down)));
+            assertThat(network.cutOffBy(down))
+                    .containsExactlyElementsOf(
+                            new TreeSet<>(
+                                    minus(
+                                            minus(before, reached(devices, links, roots, down)),
+                                            down)));
         }
     }
 
@@ -66,8 +87,16 @@ class NetworkOracleTest {
     }
 
     /** head office - core - quay - shed, and a ring core - hill - quay. */
-    private final Network ferries = Network.of(List.of("head", "core", "quay", "shed", "hill", "lost"),
-            List.of(new Link("head", "core"), new Link("core", "quay"), new Link("quay", "shed"), new Link("core", "hill"), new Link("hill", "quay")), Set.of("head"));
+    private final Network ferries =
+            Network.of(
+                    List.of("head", "core", "quay", "shed", "hill", "lost"),
+                    List.of(
+                            new Link("head", "core"),
+                            new Link("core", "quay"),
+                            new Link("quay", "shed"),
+                            new Link("core", "hill"),
+                            new Link("hill", "quay")),
+                    Set.of("head"));
 
     @Test
     void namesSinglePointsAndWhatStandsBehindThem() {
@@ -77,13 +106,18 @@ class NetworkOracleTest {
         assertThat(ferries.cutOffBy(Set.of("hill", "quay"))).containsExactly("shed");
         assertThat(ferries.unreached()).containsExactly("lost");
         assertThat(ferries.layer("shed")).hasValue(3);
-        assertThat(ferries.farEdgeFirst(List.of("core", "shed", "quay", "hill"))).containsExactly("shed", "hill", "quay", "core");
+        assertThat(ferries.farEdgeFirst(List.of("core", "shed", "quay", "hill")))
+                .containsExactly("shed", "hill", "quay", "core");
     }
 
     @Test
     void bearsALongChain() {
         List<String> chain = IntStream.range(0, 20_000).mapToObj("d%05d"::formatted).toList();
-        List<Link> links = IntStream.range(1, chain.size()).mapToObj(i -> new Link(chain.get(i - 1), chain.get(i))).toList();
-        assertThat(Network.of(chain, links, Set.of(chain.getFirst())).cutOffCount(chain.get(9_999))).isEqualTo(10_000);
+        List<Link> links =
+                IntStream.range(1, chain.size())
+                        .mapToObj(i -> new Link(chain.get(i - 1), chain.get(i)))
+                        .toList();
+        assertThat(Network.of(chain, links, Set.of(chain.getFirst())).cutOffCount(chain.get(9_999)))
+                .isEqualTo(10_000);
     }
 }

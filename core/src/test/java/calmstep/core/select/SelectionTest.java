@@ -8,9 +8,27 @@ import java.util.Map;
 import org.junit.jupiter.api.Test;
 
 class SelectionTest {
-    private static final Shown ROUTER = Selection.shown(Map.of(Field.NAME, List.of("rt-dunmere-1"), Field.FAMILY, List.of("osmer-r6", "Osmer R6"), Field.SITE, List.of("dunmere", "Dunmere"),
-            Field.TAG, List.of("pilot", "quay side"), Field.RUNS, List.of("2.6.3"), Field.WANTED, List.of("2.8.2"), Field.STANDING, List.of("behind"), Field.EXPOSED, List.of("NF-26-04"),
-            Field.BRAND, List.of("")));
+    private static final Shown ROUTER =
+            Selection.shown(
+                    Map.of(
+                            Field.NAME,
+                            List.of("rt-dunmere-1"),
+                            Field.FAMILY,
+                            List.of("osmer-r6", "Osmer R6"),
+                            Field.SITE,
+                            List.of("dunmere", "Dunmere"),
+                            Field.TAG,
+                            List.of("pilot", "quay side"),
+                            Field.RUNS,
+                            List.of("2.6.3"),
+                            Field.WANTED,
+                            List.of("2.8.2"),
+                            Field.STANDING,
+                            List.of("behind"),
+                            Field.EXPOSED,
+                            List.of("NF-26-04"),
+                            Field.BRAND,
+                            List.of("")));
 
     private static boolean holds(String text) {
         return Selection.parse(text).holds(ROUTER);
@@ -45,7 +63,9 @@ class SelectionTest {
         assertThat(holds("runs:2.4..2.6.3")).isTrue();
         assertThat(holds("runs:2.4..2.6.2")).isFalse();
         assertThat(holds("runs:2.6.*,9.9")).isTrue();
-        assertThat(Selection.parse("runs:<9").holds(Selection.shown(Map.of()))).as("what nobody knows is in no range").isFalse();
+        assertThat(Selection.parse("runs:<9").holds(Selection.shown(Map.of())))
+                .as("what nobody knows is in no range")
+                .isFalse();
     }
 
     @Test
@@ -59,11 +79,17 @@ class SelectionTest {
 
     @Test
     void whatIsNoSelectionIsRefusedWithItsColumn() {
-        assertThatThrownBy(() -> Selection.parse("site:dunmere famly:osmer")).hasMessage("Column 14: \"famly\" is no field; did you mean \"family\"?");
-        assertThatThrownBy(() -> Selection.parse("site:")).hasMessage("Column 6: expected a value behind \"site:\", such as site:*.");
-        assertThatThrownBy(() -> Selection.parse("runs:new")).hasMessageStartingWith("Column 6: Expected a version").hasMessageContaining("2.4..2.8");
-        assertThatThrownBy(() -> Selection.parse("a not")).hasMessage("Column 6: expected a term behind \"not\", saw the end.");
+        assertThatThrownBy(() -> Selection.parse("site:dunmere famly:osmer"))
+                .hasMessage("Column 14: \"famly\" is no field; did you mean \"family\"?");
+        assertThatThrownBy(() -> Selection.parse("site:"))
+                .hasMessage("Column 6: expected a value behind \"site:\", such as site:*.");
+        assertThatThrownBy(() -> Selection.parse("runs:new"))
+                .hasMessageStartingWith("Column 6: Expected a version")
+                .hasMessageContaining("2.4..2.8");
+        assertThatThrownBy(() -> Selection.parse("a not"))
+                .hasMessage("Column 6: expected a term behind \"not\", saw the end.");
         assertThatThrownBy(() -> Selection.parse("not not a")).hasMessageContaining("twice");
-        assertThatThrownBy(() -> Selection.parse("tag:\"quay side")).hasMessageContaining("quote is not closed");
+        assertThatThrownBy(() -> Selection.parse("tag:\"quay side"))
+                .hasMessageContaining("quote is not closed");
     }
 }

@@ -1,7 +1,7 @@
 package calmstep.core.step;
 
-import calmstep.core.device.Backups;
 import calmstep.core.device.BackupKind;
+import calmstep.core.device.Backups;
 import calmstep.core.device.DeviceDoor;
 import calmstep.core.device.DeviceSession;
 import calmstep.core.device.DeviceTrouble;
@@ -21,7 +21,10 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
 
-/** The smallest device that the steps can be tried on: it runs what it booted, and is away for four minutes after a restart. */
+/**
+ * The smallest device that the steps can be tried on: it runs what it booted, and is away for four
+ * minutes after a restart.
+ */
 final class DeviceInMemory implements DeviceDoor, PlainSession {
     private static final Duration AWAY = Duration.ofMinutes(4);
 
@@ -37,13 +40,17 @@ final class DeviceInMemory implements DeviceDoor, PlainSession {
     int losesOrders;
     int damagedCopies;
     int stopsInLoader;
+
     /** The restart from which it does not come back; 0 for none. */
     int diesAt;
+
     String serial = "S1";
     String make = "R6-4";
     String settings = "settings";
+
     /** What it calls a release that it runs. */
     java.util.function.UnaryOperator<String> calls = release -> release;
+
     int memoryStarts;
     private boolean inLoader;
     private String startsFrom = "flash";
@@ -63,7 +70,8 @@ final class DeviceInMemory implements DeviceDoor, PlainSession {
         @Override
         public Backups.Kept keep(int hop, BackupKind kind, String text) {
             texts.add(text);
-            Backups.Kept kept = new Backups.Kept(texts.size() - 1, kind, Digests.sha256(text), text.length());
+            Backups.Kept kept =
+                    new Backups.Kept(texts.size() - 1, kind, Digests.sha256(text), text.length());
             byHop.computeIfAbsent(hop, _ -> new ArrayList<>()).add(kept);
             return kept;
         }
@@ -84,7 +92,9 @@ final class DeviceInMemory implements DeviceDoor, PlainSession {
         }
     }
 
-    /** Another box stands there: it runs a release, and knows nothing of the other one's settings. */
+    /**
+     * Another box stands there: it runs a release, and knows nothing of the other one's settings.
+     */
     void replaceBy(String otherSerial, String image) {
         serial = otherSerial;
         settings = "of the bench";
@@ -114,34 +124,37 @@ final class DeviceInMemory implements DeviceDoor, PlainSession {
     @Override
     public Optional<LoaderSession> loader() {
         if (!(whereabouts() instanceof Whereabouts.InBootLoader)) {
-            throw new DeviceTrouble(DeviceTrouble.Kind.NO_ANSWER, new Trouble("a loader", "none", "wait"));
+            throw new DeviceTrouble(
+                    DeviceTrouble.Kind.NO_ANSWER, new Trouble("a loader", "none", "wait"));
         }
-        return Optional.of(new LoaderSession() {
-            private String loaded = "";
+        return Optional.of(
+                new LoaderSession() {
+                    private String loaded = "";
 
-            @Override
-            public Optional<String> load(URI source) {
-                loaded = source.getPath().substring(1);
-                return Optional.of(digest);
-            }
+                    @Override
+                    public Optional<String> load(URI source) {
+                        loaded = source.getPath().substring(1);
+                        return Optional.of(digest);
+                    }
 
-            @Override
-            public void startLoaded() {
-                startsFrom = loaded;
-                memoryStarts++;
-                inLoader = false;
-                backAt = now.plus(AWAY);
-            }
+                    @Override
+                    public void startLoaded() {
+                        startsFrom = loaded;
+                        memoryStarts++;
+                        inLoader = false;
+                        backAt = now.plus(AWAY);
+                    }
 
-            @Override
-            public void close() {}
-        });
+                    @Override
+                    public void close() {}
+                });
     }
 
     @Override
     public DeviceSession session() {
         if (!(whereabouts() instanceof Whereabouts.AtCommandLine)) {
-            throw new DeviceTrouble(DeviceTrouble.Kind.NO_ANSWER, new Trouble("an answer", "none", "wait"));
+            throw new DeviceTrouble(
+                    DeviceTrouble.Kind.NO_ANSWER, new Trouble("an answer", "none", "wait"));
         }
         return this;
     }
@@ -149,7 +162,11 @@ final class DeviceInMemory implements DeviceDoor, PlainSession {
     @Override
     public Whereabouts whereabouts() {
         boot();
-        return inLoader ? new Whereabouts.InBootLoader(List.of("start: v0.img not started", "loader> ")) : backAt.equals(Instant.EPOCH) ? new Whereabouts.AtCommandLine() : new Whereabouts.Silent("no answer");
+        return inLoader
+                ? new Whereabouts.InBootLoader(List.of("start: v0.img not started", "loader> "))
+                : backAt.equals(Instant.EPOCH)
+                        ? new Whereabouts.AtCommandLine()
+                        : new Whereabouts.Silent("no answer");
     }
 
     @Override
@@ -159,14 +176,24 @@ final class DeviceInMemory implements DeviceDoor, PlainSession {
 
     @Override
     public Reading read() {
-        List<StoredFile> stored = files.keySet().stream().map(name -> new StoredFile(name, 100)).toList();
-        return new Reading(now, new Identity("rt", make, "C", serial), new TreeMap<>(Map.of("system", calls.apply(release))), new BootChoice(running, next, fallback, true), bootMark(),
-                List.of(new Volume("flash", 350, 350 - 100L * files.size(), stored)), false, Digests.sha256(settings), List.of());
+        List<StoredFile> stored =
+                files.keySet().stream().map(name -> new StoredFile(name, 100)).toList();
+        return new Reading(
+                now,
+                new Identity("rt", make, "C", serial),
+                new TreeMap<>(Map.of("system", calls.apply(release))),
+                new BootChoice(running, next, fallback, true),
+                bootMark(),
+                List.of(new Volume("flash", 350, 350 - 100L * files.size(), stored)),
+                false,
+                Digests.sha256(settings),
+                List.of());
     }
 
     @Override
     public String bootMark() {
-        return "%sstart %d".formatted(serial.equals("S1") ? "" : serial + ", ", restarts + memoryStarts);
+        return "%sstart %d"
+                .formatted(serial.equals("S1") ? "" : serial + ", ", restarts + memoryStarts);
     }
 
     @Override
@@ -190,7 +217,8 @@ final class DeviceInMemory implements DeviceDoor, PlainSession {
     @Override
     public void fetch(URI source, String fileName) {
         if (files.size() >= 3) {
-            throw new DeviceTrouble(DeviceTrouble.Kind.REFUSED_BY_DEVICE, new Trouble("room", "none", "make room"));
+            throw new DeviceTrouble(
+                    DeviceTrouble.Kind.REFUSED_BY_DEVICE, new Trouble("room", "none", "make room"));
         }
         files.put(fileName, damagedCopies-- > 0 ? "damaged" : digest);
     }

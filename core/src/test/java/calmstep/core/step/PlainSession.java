@@ -7,7 +7,10 @@ import java.net.URI;
 import java.util.List;
 import java.util.Optional;
 
-/** A device that fetches its files itself, has no dependents, and is never written a configuration into. */
+/**
+ * A device that fetches its files itself, has no dependents, and is never written a configuration
+ * into.
+ */
 interface PlainSession extends DeviceSession {
     @Override
     default boolean takesPush() {

@@ -10,7 +10,9 @@ import java.util.List;
 import java.util.Optional;
 import org.junit.jupiter.api.Test;
 
-/** Which box may take another's place, and where; {@link StepsTest} plays such nights to their end. */
+/**
+ * Which box may take another's place, and where; {@link StepsTest} plays such nights to their end.
+ */
 class ReplacementTest {
     /** Where a box cannot take another's place within its hop, and why. */
     @Test
@@ -19,37 +21,83 @@ class ReplacementTest {
         Reading before = device.read();
         HopPlan hop = StepsTest.plan().hop(1);
         UnitPlan unit = StepsTest.plan().replacedBy(Optional.of("S2"));
-        assertThat(MeetReplacement.unfit(unit, hop, Optional.of(before), before)).hasValueSatisfying(trouble -> assertThat(trouble.sentence()).contains("serial number S2", "serial number S1"));
+        assertThat(MeetReplacement.unfit(unit, hop, Optional.of(before), before))
+                .hasValueSatisfying(
+                        trouble ->
+                                assertThat(trouble.sentence())
+                                        .contains("serial number S2", "serial number S1"));
         device.replaceBy("S2", "v0.img");
         assertThat(MeetReplacement.unfit(unit, hop, Optional.of(before), device.read())).isEmpty();
         device.replaceBy("S2", "v1.img");
-        assertThat(MeetReplacement.unfit(unit, hop, Optional.of(before), device.read())).as("it is there already").isEmpty();
+        assertThat(MeetReplacement.unfit(unit, hop, Optional.of(before), device.read()))
+                .as("it is there already")
+                .isEmpty();
         device.replaceBy("S2", "v2.img");
-        assertThat(MeetReplacement.unfit(unit, hop, Optional.of(before), device.read())).hasValueSatisfying(trouble -> assertThat(trouble.sentence()).contains("it runs 0 or 1", "it runs 2", "plan its way from 2 anew"));
+        assertThat(MeetReplacement.unfit(unit, hop, Optional.of(before), device.read()))
+                .hasValueSatisfying(
+                        trouble ->
+                                assertThat(trouble.sentence())
+                                        .contains(
+                                                "it runs 0 or 1",
+                                                "it runs 2",
+                                                "plan its way from 2 anew"));
         device.replaceBy("S2", "v0.img");
         device.make = "R6-2";
-        assertThat(MeetReplacement.unfit(unit, hop, Optional.of(before), device.read())).hasValueSatisfying(trouble -> assertThat(trouble.sentence()).contains("R6-4 revision C", "R6-2 revision C"));
+        assertThat(MeetReplacement.unfit(unit, hop, Optional.of(before), device.read()))
+                .hasValueSatisfying(
+                        trouble ->
+                                assertThat(trouble.sentence())
+                                        .contains("R6-4 revision C", "R6-2 revision C"));
     }
 
-    /** Stuck anywhere in a hop behind its backup a box can be replaced, and nothing of another hop is touched; before it, or on its way back, it cannot. */
+    /**
+     * Stuck anywhere in a hop behind its backup a box can be replaced, and nothing of another hop
+     * is touched; before it, or on its way back, it cannot.
+     */
     @Test
     void aBoxIsReplacedWhereverItIsStuckBehindItsBackup() {
         List<StepRecord> all = UnitMachine.start(StepsTest.plan());
         for (int at = 0; at < all.size(); at++) {
             List<StepRecord> rows = new ArrayList<>();
             for (int i = 0; i < all.size(); i++) {
-                rows.add(i < at ? all.get(i).with(StepState.DONE) : i == at ? all.get(i).with(StepState.FAILED) : all.get(i));
+                rows.add(
+                        i < at
+                                ? all.get(i).with(StepState.DONE)
+                                : i == at ? all.get(i).with(StepState.FAILED) : all.get(i));
             }
             StepRecord stuck = rows.get(at);
-            Optional<List<StepRecord>> after = UnitMachine.replaced(rows, StepsTest.plan().hop(stuck.hop()), true);
+            Optional<List<StepRecord>> after =
+                    UnitMachine.replaced(rows, StepsTest.plan().hop(stuck.hop()), true);
             boolean backedUp = stuck.hop() == 2 || stuck.name().compareTo(StepName.BACK_UP) > 0;
             assertThat(after.isPresent()).as("%s", stuck).isEqualTo(backedUp);
             if (backedUp) {
-                assertThat(after.get()).filteredOn(row -> row.detour() > 0).extracting(StepRecord::name).as("%s", stuck).startsWith(StepName.REPLACE, StepName.MAKE_ROOM, StepName.STAGE, StepName.CONFIRM_IMAGE)
+                assertThat(after.get())
+                        .filteredOn(row -> row.detour() > 0)
+                        .extracting(StepRecord::name)
+                        .as("%s", stuck)
+                        .startsWith(
+                                StepName.REPLACE,
+                                StepName.MAKE_ROOM,
+                                StepName.STAGE,
+                                StepName.CONFIRM_IMAGE)
                         .endsWith(StepName.PUT_BACK, StepName.PROVE, StepName.UN_QUIET);
-                assertThat(after.get()).filteredOn(row -> row.hop() != stuck.hop()).as("%s", stuck).isEqualTo(rows.stream().filter(row -> row.hop() != stuck.hop()).toList());
-                assertThat(UnitMachine.next(StepsTest.plan(), after.get(), new UnitMachine.Leave(false, List.of(), 0), Instant.parse("2026-11-23T02:00:00Z"))).as("nobody is asked at a gate for a box that serves nobody yet").isInstanceOf(Next.Carry.class);
-                assertThat(UnitMachine.replaced(after.get(), StepsTest.plan().hop(stuck.hop()), false)).as("it is not stuck any more").isEmpty();
+                assertThat(after.get())
+                        .filteredOn(row -> row.hop() != stuck.hop())
+                        .as("%s", stuck)
+                        .isEqualTo(rows.stream().filter(row -> row.hop() != stuck.hop()).toList());
+                assertThat(
+                                UnitMachine.next(
+                                        StepsTest.plan(),
+                                        after.get(),
+                                        new UnitMachine.Leave(false, List.of(), 0),
+                                        Instant.parse("2026-11-23T02:00:00Z")))
+                        .as("nobody is asked at a gate for a box that serves nobody yet")
+                        .isInstanceOf(Next.Carry.class);
+                assertThat(
+                                UnitMachine.replaced(
+                                        after.get(), StepsTest.plan().hop(stuck.hop()), false))
+                        .as("it is not stuck any more")
+                        .isEmpty();
             }
         }
     }

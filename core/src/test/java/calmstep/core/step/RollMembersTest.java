@@ -20,7 +20,10 @@ import java.util.Random;
 import java.util.Set;
 import org.junit.jupiter.api.Test;
 
-/** Stacks whose members restart one after the other, with crashes of ours wherever the journal can be cut off, lost orders and members that stay out. */
+/**
+ * Stacks whose members restart one after the other, with crashes of ours wherever the journal can
+ * be cut off, lost orders and members that stay out.
+ */
 class RollMembersTest {
     private static final Instant START = Instant.parse("2026-11-23T02:00:00Z");
     private static final Duration GIVES_UP = Duration.ofMinutes(20);
@@ -33,37 +36,86 @@ class RollMembersTest {
     private static final class Crash extends RuntimeException {}
 
     private Scene scene(int atOnce) {
-        FirmwareImage image = new FirmwareImage("new.img", 100, "c".repeat(64), Purpose.UPGRADE, Variant.ANY);
-        Hop hop = new Hop("system", "old", "new", List.of(image), List.of(), List.of(), 1, Duration.ofMinutes(4), Effect.Configuration.KEPT, true, List.of(), List.of());
-        UnitPlan plan = new UnitPlan("sw", "s", "192.0.2.1", Optional.of(START), "S1", "", false, "", GIVES_UP, 10, UnitPlan.Supply.SHELF, Set.of(), List.of(new HopPlan(1, hop, UnitPlan.stepsOf(hop, true, false), atOnce, hop.dark().toSeconds(), 0)));
-        return new Scene(plan, plan.hop(1), stack, Optional.empty(), new DeviceInMemory.Kept(), new ShelfInMind(), intent, intent, Optional.of(stack.atFirst), Optional.empty(), stack.now, 1, Around.NOTHING,
+        FirmwareImage image =
+                new FirmwareImage("new.img", 100, "c".repeat(64), Purpose.UPGRADE, Variant.ANY);
+        Hop hop =
+                new Hop(
+                        "system",
+                        "old",
+                        "new",
+                        List.of(image),
+                        List.of(),
+                        List.of(),
+                        1,
+                        Duration.ofMinutes(4),
+                        Effect.Configuration.KEPT,
+                        true,
+                        List.of(),
+                        List.of());
+        UnitPlan plan =
+                new UnitPlan(
+                        "sw",
+                        "s",
+                        "192.0.2.1",
+                        Optional.of(START),
+                        "S1",
+                        "",
+                        false,
+                        "",
+                        GIVES_UP,
+                        10,
+                        UnitPlan.Supply.SHELF,
+                        Set.of(),
+                        List.of(
+                                new HopPlan(
+                                        1,
+                                        hop,
+                                        UnitPlan.stepsOf(hop, true, false),
+                                        atOnce,
+                                        hop.dark().toSeconds(),
+                                        0)));
+        return new Scene(
+                plan,
+                plan.hop(1),
+                stack,
+                Optional.empty(),
+                new DeviceInMemory.Kept(),
+                new ShelfInMind(),
+                intent,
+                intent,
+                Optional.of(stack.atFirst),
+                Optional.empty(),
+                stack.now,
+                1,
+                Around.NOTHING,
                 (_, _) -> new ConfigurationComparison(List.of(), List.of()));
     }
 
-    private final Journal journal = new Journal() {
-        private void write() {
-            if (--writesUntilCrash < 0) {
-                writesUntilCrash = Integer.MAX_VALUE;
-                throw new Crash();
-            }
-        }
+    private final Journal journal =
+            new Journal() {
+                private void write() {
+                    if (--writesUntilCrash < 0) {
+                        writesUntilCrash = Integer.MAX_VALUE;
+                        throw new Crash();
+                    }
+                }
 
-        @Override
-        public void looking() {
-            write();
-        }
+                @Override
+                public void looking() {
+                    write();
+                }
 
-        @Override
-        public void acting(Intent written, String expected, String seen) {
-            write();
-            intent = Optional.of(written);
-        }
+                @Override
+                public void acting(Intent written, String expected, String seen) {
+                    write();
+                    intent = Optional.of(written);
+                }
 
-        @Override
-        public void proving() {
-            write();
-        }
-    };
+                @Override
+                public void proving() {
+                    write();
+                }
+            };
 
     /** Carries a step until it says something for good. */
     private StepOutcome play(StepName step, int atOnce) {
@@ -73,8 +125,13 @@ class RollMembersTest {
                 writesUntilCrash = random.nextInt(3);
             }
             try {
-                StepOutcome outcome = new StepRunner(Clock.fixed(stack.now, ZoneOffset.UTC)).carry(step, scene(atOnce), journal);
-                boolean again = outcome instanceof StepOutcome.Waiting || outcome instanceof StepOutcome.Failed failed && failed.hope() != Hope.NONE;
+                StepOutcome outcome =
+                        new StepRunner(Clock.fixed(stack.now, ZoneOffset.UTC))
+                                .carry(step, scene(atOnce), journal);
+                boolean again =
+                        outcome instanceof StepOutcome.Waiting
+                                || outcome instanceof StepOutcome.Failed failed
+                                        && failed.hope() != Hope.NONE;
                 if (!again) {
                     return outcome;
                 }
@@ -97,11 +154,20 @@ class RollMembersTest {
             RollMembersTest night = new RollMembersTest();
             night.stack = played;
             night.random = drawn;
-            assertThat(night.play(StepName.RESTART, atOnce)).as("seed %d: %s", seed, played.told).isInstanceOf(StepOutcome.Done.class);
+            assertThat(night.play(StepName.RESTART, atOnce))
+                    .as("seed %d: %s", seed, played.told)
+                    .isInstanceOf(StepOutcome.Done.class);
             assertThat(night.play(StepName.COME_BACK, atOnce)).isInstanceOf(StepOutcome.Done.class);
-            assertThat(played.members).as("seed %d: %s", seed, played.told).allSatisfy(member -> assertThat(member.release).isEqualTo("new"));
-            assertThat(played.members).as("seed %d: each restarted once: %s", seed, played.told).extracting(member -> member.restarts).containsOnly(1);
-            assertThat(played.mostOut).as("seed %d: %s", seed, played.told).isLessThanOrEqualTo(atOnce);
+            assertThat(played.members)
+                    .as("seed %d: %s", seed, played.told)
+                    .allSatisfy(member -> assertThat(member.release).isEqualTo("new"));
+            assertThat(played.members)
+                    .as("seed %d: each restarted once: %s", seed, played.told)
+                    .extracting(member -> member.restarts)
+                    .containsOnly(1);
+            assertThat(played.mostOut)
+                    .as("seed %d: %s", seed, played.told)
+                    .isLessThanOrEqualTo(atOnce);
             assertThat(played.order).as("seed %d", seed).endsWith(activeAtFirst);
             assertThat(played.restartedWhileActive).as("seed %d: %s", seed, played.told).isFalse();
         }
@@ -110,31 +176,47 @@ class RollMembersTest {
     @Test
     void stopsAtTheFirstMemberThatDoesNotRejoinAndNamesIt() {
         stack.staysOut = "2";
-        assertThat(play(StepName.RESTART, 1)).isInstanceOfSatisfying(StepOutcome.Failed.class, failed -> {
-            assertThat(failed.trouble().expected()).isEqualTo("member 2 back in sync with the others");
-            assertThat(failed.trouble().seen()).startsWith("member 2: away, after 20 min");
-        });
+        assertThat(play(StepName.RESTART, 1))
+                .isInstanceOfSatisfying(
+                        StepOutcome.Failed.class,
+                        failed -> {
+                            assertThat(failed.trouble().expected())
+                                    .isEqualTo("member 2 back in sync with the others");
+                            assertThat(failed.trouble().seen())
+                                    .startsWith("member 2: away, after 20 min");
+                        });
         assertThat(stack.order).as("member 1 was left alone").containsExactly("3", "2");
         Member member = stack.members.get(1);
         stack.rejoin(member);
-        assertThat(play(StepName.RESTART, 1)).as("it goes on where it stopped").isInstanceOf(StepOutcome.Done.class);
+        assertThat(play(StepName.RESTART, 1))
+                .as("it goes on where it stopped")
+                .isInstanceOf(StepOutcome.Done.class);
         assertThat(stack.members).extracting(m -> m.restarts).containsOnly(1);
     }
 
     @Test
     void stopsAtAMemberThatComesBackOnTheOldRelease() {
         stack.startsOld = "3";
-        assertThat(play(StepName.RESTART, 1)).isInstanceOfSatisfying(StepOutcome.Failed.class, failed -> {
-            assertThat(failed.trouble().expected()).isEqualTo("member 3 runs new after its restart");
-            assertThat(failed.trouble().seen()).isEqualTo("it came back on old");
-        });
+        assertThat(play(StepName.RESTART, 1))
+                .isInstanceOfSatisfying(
+                        StepOutcome.Failed.class,
+                        failed -> {
+                            assertThat(failed.trouble().expected())
+                                    .isEqualTo("member 3 runs new after its restart");
+                            assertThat(failed.trouble().seen()).isEqualTo("it came back on old");
+                        });
         assertThat(stack.order).containsExactly("3");
     }
 
     @Test
     void doesNotBeginWithAUnitThatIsNotWhole() {
         stack.members.get(2).backAt = Instant.MAX;
-        assertThat(play(StepName.RESTART, 1)).isInstanceOfSatisfying(StepOutcome.Failed.class, failed -> assertThat(failed.trouble().seen()).isEqualTo("member 3: away, after no restart of ours"));
+        assertThat(play(StepName.RESTART, 1))
+                .isInstanceOfSatisfying(
+                        StepOutcome.Failed.class,
+                        failed ->
+                                assertThat(failed.trouble().seen())
+                                        .isEqualTo("member 3: away, after no restart of ours"));
         assertThat(stack.order).isEmpty();
     }
 }

@@ -20,7 +20,10 @@ import java.util.Optional;
 import java.util.TreeMap;
 import java.util.stream.IntStream;
 
-/** The smallest stack that members can be restarted in: each is away for some minutes, and another one takes over from the active. */
+/**
+ * The smallest stack that members can be restarted in: each is away for some minutes, and another
+ * one takes over from the active.
+ */
 final class StackInMemory implements DeviceDoor, PlainSession {
     private static final Duration HANDS_OVER_IN = Duration.ofSeconds(8);
 
@@ -50,7 +53,10 @@ final class StackInMemory implements DeviceDoor, PlainSession {
     String startsOld = "";
 
     StackInMemory(int size, int active) {
-        members = IntStream.rangeClosed(1, size).mapToObj(number -> new Member(String.valueOf(number))).toList();
+        members =
+                IntStream.rangeClosed(1, size)
+                        .mapToObj(number -> new Member(String.valueOf(number)))
+                        .toList();
         this.active = active;
         atFirst = read();
     }
@@ -82,7 +88,10 @@ final class StackInMemory implements DeviceDoor, PlainSession {
         restartedWhileActive |= member == active();
         member.restarts++;
         member.release = name.equals(startsOld) ? "old" : "new";
-        member.backAt = name.equals(staysOut) ? Instant.MAX : now.plusSeconds(150 + 20L * member.name.length());
+        member.backAt =
+                name.equals(staysOut)
+                        ? Instant.MAX
+                        : now.plusSeconds(150 + 20L * member.name.length());
         order.add(name);
         mostOut = Math.max(mostOut, (int) members.stream().filter(this::isOut).count());
     }
@@ -100,14 +109,17 @@ final class StackInMemory implements DeviceDoor, PlainSession {
     @Override
     public DeviceSession session() {
         if (whereabouts() instanceof Whereabouts.Silent) {
-            throw new DeviceTrouble(DeviceTrouble.Kind.NO_ANSWER, new Trouble("an answer", "none", "wait"));
+            throw new DeviceTrouble(
+                    DeviceTrouble.Kind.NO_ANSWER, new Trouble("an answer", "none", "wait"));
         }
         return this;
     }
 
     @Override
     public Whereabouts whereabouts() {
-        return now.isBefore(answersFrom) ? new Whereabouts.Silent("no answer") : new Whereabouts.AtCommandLine();
+        return now.isBefore(answersFrom)
+                ? new Whereabouts.Silent("no answer")
+                : new Whereabouts.AtCommandLine();
     }
 
     @Override
@@ -117,10 +129,38 @@ final class StackInMemory implements DeviceDoor, PlainSession {
 
     @Override
     public Reading read() {
-        List<PartShown> shown = members.stream().map(member -> new PartShown(new Part(member.name, Part.Kind.MEMBER, "M", "", Map.of("system", member.release), List.of()),
-                isOut(member) ? "" : member == active() ? PartShown.ACTIVE : PartShown.STANDBY, isOut(member) ? "away" : PartShown.IN_SYNC, "start %d".formatted(17 + member.restarts))).toList();
-        return new Reading(now, new Identity("sw", "M", "", "S1"), new TreeMap<>(Map.of("system", active().release)), new BootChoice(active().release + ".img", "new.img", "old.img", true), bootMark(), List.of(), false,
-                "", List.of(), shown, new TreeMap<>());
+        List<PartShown> shown =
+                members.stream()
+                        .map(
+                                member ->
+                                        new PartShown(
+                                                new Part(
+                                                        member.name,
+                                                        Part.Kind.MEMBER,
+                                                        "M",
+                                                        "",
+                                                        Map.of("system", member.release),
+                                                        List.of()),
+                                                isOut(member)
+                                                        ? ""
+                                                        : member == active()
+                                                                ? PartShown.ACTIVE
+                                                                : PartShown.STANDBY,
+                                                isOut(member) ? "away" : PartShown.IN_SYNC,
+                                                "start %d".formatted(17 + member.restarts)))
+                        .toList();
+        return new Reading(
+                now,
+                new Identity("sw", "M", "", "S1"),
+                new TreeMap<>(Map.of("system", active().release)),
+                new BootChoice(active().release + ".img", "new.img", "old.img", true),
+                bootMark(),
+                List.of(),
+                false,
+                "",
+                List.of(),
+                shown,
+                new TreeMap<>());
     }
 
     @Override

@@ -31,12 +31,52 @@ class StepLooksTest {
     private int pace = 1;
 
     private Scene scene() {
-        FirmwareImage image = new FirmwareImage("v1.img", 100, DIGEST, Purpose.UPGRADE, Variant.ANY);
-        Hop hop = new Hop("system", from, "1", List.of(image), List.of(), List.of(), 1, Duration.ofMinutes(4), Effect.Configuration.KEPT, true, List.of(), List.of());
-        UnitPlan plan = new UnitPlan("rt", "s", "192.0.2.1", Optional.of(NOW), serial, Digests.sha256("settings"), false, "", Duration.ofMinutes(20), 10, UnitPlan.Supply.SHELF, Set.of("v0.img", "v1.img"),
-                List.of(new HopPlan(1, hop, UnitPlan.stepsOf(hop, true, false))));
+        FirmwareImage image =
+                new FirmwareImage("v1.img", 100, DIGEST, Purpose.UPGRADE, Variant.ANY);
+        Hop hop =
+                new Hop(
+                        "system",
+                        from,
+                        "1",
+                        List.of(image),
+                        List.of(),
+                        List.of(),
+                        1,
+                        Duration.ofMinutes(4),
+                        Effect.Configuration.KEPT,
+                        true,
+                        List.of(),
+                        List.of());
+        UnitPlan plan =
+                new UnitPlan(
+                        "rt",
+                        "s",
+                        "192.0.2.1",
+                        Optional.of(NOW),
+                        serial,
+                        Digests.sha256("settings"),
+                        false,
+                        "",
+                        Duration.ofMinutes(20),
+                        10,
+                        UnitPlan.Supply.SHELF,
+                        Set.of("v0.img", "v1.img"),
+                        List.of(new HopPlan(1, hop, UnitPlan.stepsOf(hop, true, false))));
         device.now = now;
-        return new Scene(plan, plan.hop(1), device, Optional.empty(), device.backups, new ShelfInMind(), intent, restart, Optional.empty(), Optional.empty(), now, pace, Around.NOTHING,
+        return new Scene(
+                plan,
+                plan.hop(1),
+                device,
+                Optional.empty(),
+                device.backups,
+                new ShelfInMind(),
+                intent,
+                restart,
+                Optional.empty(),
+                Optional.empty(),
+                now,
+                pace,
+                Around.NOTHING,
                 (_, _) -> new ConfigurationComparison(List.of(), List.of()));
     }
 
@@ -45,11 +85,14 @@ class StepLooksTest {
     }
 
     private void isImpossible(StepName step, String expected, String seen) {
-        assertThat(look(step)).asInstanceOf(type(Looked.Impossible.class)).satisfies(impossible -> {
-            assertThat(impossible.trouble().expected()).contains(expected);
-            assertThat(impossible.trouble().seen()).contains(seen);
-            assertThat(impossible.trouble().remedy()).isNotBlank();
-        });
+        assertThat(look(step))
+                .asInstanceOf(type(Looked.Impossible.class))
+                .satisfies(
+                        impossible -> {
+                            assertThat(impossible.trouble().expected()).contains(expected);
+                            assertThat(impossible.trouble().seen()).contains(seen);
+                            assertThat(impossible.trouble().remedy()).isNotBlank();
+                        });
     }
 
     @Test
@@ -69,7 +112,9 @@ class StepLooksTest {
         device.files.put("v1.img", DIGEST);
         isImpossible(StepName.RESTART, "next v1.img, saved, before the restart", "next v0.img");
         device.next = "v1.img";
-        assertThat(look(StepName.RESTART)).asInstanceOf(type(Looked.ToDo.class)).satisfies(toDo -> assertThat(toDo.mark()).contains("start 0"));
+        assertThat(look(StepName.RESTART))
+                .asInstanceOf(type(Looked.ToDo.class))
+                .satisfies(toDo -> assertThat(toDo.mark()).contains("start 0"));
     }
 
     @Test
@@ -81,9 +126,13 @@ class StepLooksTest {
         assertThat(look(StepName.RESTART)).isInstanceOf(Looked.ToDo.class);
         pace = 60;
         intent = Optional.of(new Intent(NOW.minusSeconds(3), "start 0"));
-        assertThat(look(StepName.RESTART)).as("two minutes of the device's clock are two seconds of ours").isInstanceOf(Looked.ToDo.class);
+        assertThat(look(StepName.RESTART))
+                .as("two minutes of the device's clock are two seconds of ours")
+                .isInstanceOf(Looked.ToDo.class);
         device.restarts = 1;
-        assertThat(look(StepName.RESTART)).as("it has started since").isInstanceOf(Looked.Shown.class);
+        assertThat(look(StepName.RESTART))
+                .as("it has started since")
+                .isInstanceOf(Looked.Shown.class);
         device.backAt = NOW.plusSeconds(60);
         assertThat(look(StepName.RESTART)).as("it is on its way").isInstanceOf(Looked.Shown.class);
     }
@@ -93,9 +142,17 @@ class StepLooksTest {
         device.restarts = 1;
         device.backAt = NOW.plus(Duration.ofDays(1));
         restart = Optional.of(new Intent(NOW.minusSeconds(180), "start 0"));
-        assertThat(look(StepName.COME_BACK)).asInstanceOf(type(Looked.NotYet.class)).satisfies(n -> assertThat(n.seen()).isEqualTo("no answer for 3 min 00 s, normally 4 min 00 s"));
+        assertThat(look(StepName.COME_BACK))
+                .asInstanceOf(type(Looked.NotYet.class))
+                .satisfies(
+                        n ->
+                                assertThat(n.seen())
+                                        .isEqualTo(
+                                                "no answer for 3 min 00 s, normally 4 min 00 s"));
         restart = Optional.of(new Intent(NOW.minusSeconds(300), "start 0"));
-        assertThat(look(StepName.COME_BACK)).asInstanceOf(type(Looked.NotYet.class)).satisfies(n -> assertThat(n.seen()).startsWith("late: "));
+        assertThat(look(StepName.COME_BACK))
+                .asInstanceOf(type(Looked.NotYet.class))
+                .satisfies(n -> assertThat(n.seen()).startsWith("late: "));
         restart = Optional.of(new Intent(NOW.minusSeconds(1201), "start 0"));
         isImpossible(StepName.COME_BACK, "given up after 20 min 00 s", "no answer");
     }
@@ -117,9 +174,16 @@ class StepLooksTest {
         BackUpConfiguration step = new BackUpConfiguration();
         step.act(scene());
         assertThat(step.prove(scene())).isInstanceOf(Proof.Proven.class);
-        assertThat(look(StepName.BACK_UP)).as("not pulled twice").isInstanceOf(Looked.NotNeeded.class);
+        assertThat(look(StepName.BACK_UP))
+                .as("not pulled twice")
+                .isInstanceOf(Looked.NotNeeded.class);
         device.backups.forge("something else");
-        assertThat(step.prove(scene())).asInstanceOf(type(Proof.Unproven.class)).satisfies(unproven -> assertThat(unproven.trouble().remedy()).contains("before anything is restarted"));
+        assertThat(step.prove(scene()))
+                .asInstanceOf(type(Proof.Unproven.class))
+                .satisfies(
+                        unproven ->
+                                assertThat(unproven.trouble().remedy())
+                                        .contains("before anything is restarted"));
     }
 
     @Test
@@ -131,6 +195,8 @@ class StepLooksTest {
         device.fallback = "v0.img";
         assertThat(look(StepName.TIDY)).isInstanceOf(Looked.NotNeeded.class);
         device.fallback = "";
-        assertThat(look(StepName.TIDY)).asInstanceOf(type(Looked.ToDo.class)).satisfies(toDo -> assertThat(toDo.seen()).isEqualTo("no longer needed: v0.img"));
+        assertThat(look(StepName.TIDY))
+                .asInstanceOf(type(Looked.ToDo.class))
+                .satisfies(toDo -> assertThat(toDo.seen()).isEqualTo("no longer needed: v0.img"));
     }
 }

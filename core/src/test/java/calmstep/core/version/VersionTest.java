@@ -18,14 +18,21 @@ class VersionTest {
 
     @Provide
     Arbitrary<String> texts() {
-        Arbitrary<String> numbers = Arbitraries.integers().between(0, 12).list().ofMinSize(2).ofMaxSize(4).map(n -> String.join(".", n.stream().map(String::valueOf).toList()));
+        Arbitrary<String> numbers =
+                Arbitraries.integers()
+                        .between(0, 12)
+                        .list()
+                        .ofMinSize(2)
+                        .ofMaxSize(4)
+                        .map(n -> String.join(".", n.stream().map(String::valueOf).toList()));
         Arbitrary<String> letters = Arbitraries.of("", "a", "b", "z", "aa");
         Arbitrary<String> builds = Arbitraries.of("", " build 4", " build 418");
         return Combinators.combine(numbers, letters, builds).as((n, l, b) -> n + l + b);
     }
 
     @Property
-    void comparisonIsATotalOrderThatAgreesWithEquality(@ForAll("texts") String a, @ForAll("texts") String b, @ForAll("texts") String c) {
+    void comparisonIsATotalOrderThatAgreesWithEquality(
+            @ForAll("texts") String a, @ForAll("texts") String b, @ForAll("texts") String c) {
         Version x = LETTERS.parse(a);
         Version y = LETTERS.parse(b);
         Version z = LETTERS.parse(c);
@@ -46,32 +53,63 @@ class VersionTest {
 
     @Test
     void ordersAsTheTradeDoes() {
-        List<String> rising = List.of("5.4.2", "5.4.3", "5.4.3b", "5.4.3c build 2", "5.4.3c build 10", "5.10", "6.0.1");
+        List<String> rising =
+                List.of(
+                        "5.4.2",
+                        "5.4.3",
+                        "5.4.3b",
+                        "5.4.3c build 2",
+                        "5.4.3c build 10",
+                        "5.10",
+                        "6.0.1");
         assertThat(rising.stream().map(LETTERS::parse)).isSorted().doesNotHaveDuplicates();
-        assertThat(LETTERS.parse("5.2")).isEqualTo(LETTERS.parse("5.2.0")).isEqualTo(LETTERS.parse("5.02"));
+        assertThat(LETTERS.parse("5.2"))
+                .isEqualTo(LETTERS.parse("5.2.0"))
+                .isEqualTo(LETTERS.parse("5.02"));
         assertThat(STRICT.parse("v5.2")).isLessThan(STRICT.parse("v5.2.0"));
     }
 
     @Test
     void refusesWhatIsNotAVersionAndShowsOne() {
-        for (String text : List.of("", "two.6", "2", "2.6.3.1.9", "2..6", " 2.6", "2.6 ", "99999999999999999999.1")) {
+        for (String text :
+                List.of(
+                        "",
+                        "two.6",
+                        "2",
+                        "2.6.3.1.9",
+                        "2..6",
+                        " 2.6",
+                        "2.6 ",
+                        "99999999999999999999.1")) {
             assertThatIllegalArgumentException().as(text).isThrownBy(() -> LETTERS.parse(text));
         }
-        assertThatIllegalArgumentException().isThrownBy(() -> STRICT.parse("2.6")).withMessage("Expected a version such as \"v2.4.0\", saw \"2.6\".");
+        assertThatIllegalArgumentException()
+                .isThrownBy(() -> STRICT.parse("2.6"))
+                .withMessage("Expected a version such as \"v2.4.0\", saw \"2.6\".");
     }
 
     @Property
-    void aRangeHoldsExactlyWhatIsBetweenItsBounds(@ForAll("texts") String a, @ForAll("texts") String b, @ForAll("texts") String x) {
+    void aRangeHoldsExactlyWhatIsBetweenItsBounds(
+            @ForAll("texts") String a, @ForAll("texts") String b, @ForAll("texts") String x) {
         Version low = LETTERS.parse(a);
         Version high = LETTERS.parse(b);
         Version version = LETTERS.parse(x);
         if (low.compareTo(high) < 0) {
             boolean between = version.compareTo(low) >= 0 && version.compareTo(high) < 0;
-            assertThat(VersionRange.parse("[%s, %s)".formatted(a, b), LETTERS).contains(version)).isEqualTo(between);
-            assertThat(VersionRange.parse(">= %s and < %s".formatted(a, b), LETTERS).contains(version)).isEqualTo(between);
-            assertThat(VersionRange.parse("< %s or >= %s".formatted(a, b), LETTERS).contains(version)).isEqualTo(!between);
+            assertThat(VersionRange.parse("[%s, %s)".formatted(a, b), LETTERS).contains(version))
+                    .isEqualTo(between);
+            assertThat(
+                            VersionRange.parse(">= %s and < %s".formatted(a, b), LETTERS)
+                                    .contains(version))
+                    .isEqualTo(between);
+            assertThat(
+                            VersionRange.parse("< %s or >= %s".formatted(a, b), LETTERS)
+                                    .contains(version))
+                    .isEqualTo(!between);
         } else if (low.compareTo(high) > 0) {
-            assertThatIllegalArgumentException().isThrownBy(() -> VersionRange.parse("[%s, %s)".formatted(a, b), LETTERS)).withMessageContaining("lower bound is above");
+            assertThatIllegalArgumentException()
+                    .isThrownBy(() -> VersionRange.parse("[%s, %s)".formatted(a, b), LETTERS))
+                    .withMessageContaining("lower bound is above");
         }
     }
 }

@@ -22,19 +22,31 @@ import java.util.TreeMap;
 import java.util.function.Function;
 import java.util.stream.Collectors;
 
-/** The same task for a general constraint solver: all units placed, fewest nights, then the earliest end, proven. */
+/**
+ * The same task for a general constraint solver: all units placed, fewest nights, then the earliest
+ * end, proven.
+ */
 final class ExactWaves {
     static {
         Loader.loadNativeLibraries();
     }
 
-    /** @param proven whether the solver is sure: that there is no better one, or that not all units can be placed */
+    /**
+     * @param proven whether the solver is sure: that there is no better one, or that not all units
+     *     can be placed
+     */
     record Answer(boolean proven, Optional<Best> best) {}
 
     record Best(int nights, int end) {}
 
     /** A part in the solver's terms. */
-    private record Item(WaveUnit unit, int part, int need, IntVar begin, IntervalVar work, Map<LocalDate, List<Literal>> inNight) {
+    private record Item(
+            WaveUnit unit,
+            int part,
+            int need,
+            IntVar begin,
+            IntervalVar work,
+            Map<LocalDate, List<Literal>> inNight) {
         LinearExpr end() {
             return LinearExpr.newBuilder().add(begin).add(need).build();
         }
@@ -75,13 +87,28 @@ final class ExactWaves {
         staging();
         IntVar end = model.newIntVar(0, horizon, "end");
         items.forEach(item -> model.addLessOrEqual(item.end(), end));
-        model.minimize(LinearExpr.newBuilder().addWeightedSum(nights.values().toArray(BoolVar[]::new), nights.values().stream().mapToLong(_ -> horizon + 1L).toArray()).add(end).build());
+        model.minimize(
+                LinearExpr.newBuilder()
+                        .addWeightedSum(
+                                nights.values().toArray(BoolVar[]::new),
+                                nights.values().stream().mapToLong(_ -> horizon + 1L).toArray())
+                        .add(end)
+                        .build());
         CpSolver solver = new CpSolver();
         solver.getParameters().setMaxTimeInSeconds(seconds).setNumWorkers(4).setRandomSeed(1);
         CpSolverStatus status = solver.solve(model);
-        Optional<Best> best = status == CpSolverStatus.OPTIMAL || status == CpSolverStatus.FEASIBLE
-                ? Optional.of(new Best((int) nights.values().stream().filter(solver::booleanValue).count(), (int) solver.value(end))) : Optional.empty();
-        return new Answer(status == CpSolverStatus.OPTIMAL || status == CpSolverStatus.INFEASIBLE, best);
+        Optional<Best> best =
+                status == CpSolverStatus.OPTIMAL || status == CpSolverStatus.FEASIBLE
+                        ? Optional.of(
+                                new Best(
+                                        (int)
+                                                nights.values().stream()
+                                                        .filter(solver::booleanValue)
+                                                        .count(),
+                                        (int) solver.value(end)))
+                        : Optional.empty();
+        return new Answer(
+                status == CpSolverStatus.OPTIMAL || status == CpSolverStatus.INFEASIBLE, best);
     }
 
     private boolean add(WaveUnit unit, int part) {
@@ -97,24 +124,43 @@ final class ExactWaves {
                 model.addLinearConstraint(begin, opens, closes - need).onlyEnforceIf(here);
                 one.add(here);
                 inNight.computeIfAbsent(window.night(), _ -> new ArrayList<>()).add(here);
-                model.addImplication(here, nights.computeIfAbsent(window.night(), n -> model.newBoolVar(n.toString())));
+                model.addImplication(
+                        here,
+                        nights.computeIfAbsent(
+                                window.night(), n -> model.newBoolVar(n.toString())));
             }
         }
-        items.add(new Item(unit, part, need, begin, model.newFixedSizeIntervalVar(begin, need, ""), inNight));
+        items.add(
+                new Item(
+                        unit,
+                        part,
+                        need,
+                        begin,
+                        model.newFixedSizeIntervalVar(begin, need, ""),
+                        inNight));
         model.addExactlyOne(one.toArray(Literal[]::new));
         return !one.isEmpty();
     }
 
     private void order() {
         for (Item item : items) {
-            items.stream().filter(next -> next.unit().equals(item.unit()) && next.part() == item.part() + 1).forEach(next -> model.addGreaterOrEqual(next.begin(), item.end()));
+            items.stream()
+                    .filter(
+                            next ->
+                                    next.unit().equals(item.unit())
+                                            && next.part() == item.part() + 1)
+                    .forEach(next -> model.addGreaterOrEqual(next.begin(), item.end()));
         }
     }
 
     private void limits() {
         atMost(items, task.limits().atOnce());
-        grouped(item -> item.unit().site()).values().forEach(here -> atMost(here, task.limits().perSite()));
-        grouped(item -> item.unit().family()).values().forEach(such -> atMost(such, task.limits().perFamily()));
+        grouped(item -> item.unit().site())
+                .values()
+                .forEach(here -> atMost(here, task.limits().perSite()));
+        grouped(item -> item.unit().family())
+                .values()
+                .forEach(such -> atMost(such, task.limits().perFamily()));
     }
 
     private Map<String, List<Item>> grouped(Function<Item, String> by) {
@@ -127,58 +173,166 @@ final class ExactWaves {
     }
 
     private void sitesANight() {
-        task.limits().sitesANight().forEach((kind, most) -> nights.keySet().forEach(night -> {
-            List<BoolVar> used = new ArrayList<>();
-            grouped(item -> item.unit().site()).forEach((site, here) -> {
-                if (task.kindOf().get(site).equals(kind)) {
-                    BoolVar touched = model.newBoolVar("");
-                    here.forEach(item -> item.inNight().getOrDefault(night, List.of()).forEach(in -> model.addImplication(in, touched)));
-                    used.add(touched);
-                }
-            });
-            model.addLessOrEqual(LinearExpr.sum(used.toArray(BoolVar[]::new)), most);
-        }));
+        task.limits()
+                .sitesANight()
+                .forEach(
+                        (kind, most) ->
+                                nights.keySet()
+                                        .forEach(
+                                                night -> {
+                                                    List<BoolVar> used = new ArrayList<>();
+                                                    grouped(item -> item.unit().site())
+                                                            .forEach(
+                                                                    (site, here) -> {
+                                                                        if (task.kindOf()
+                                                                                .get(site)
+                                                                                .equals(kind)) {
+                                                                            BoolVar touched =
+                                                                                    model
+                                                                                            .newBoolVar(
+                                                                                                    "");
+                                                                            here.forEach(
+                                                                                    item ->
+                                                                                            item.inNight()
+                                                                                                    .getOrDefault(
+                                                                                                            night,
+                                                                                                            List
+                                                                                                                    .of())
+                                                                                                    .forEach(
+                                                                                                            in ->
+                                                                                                                    model
+                                                                                                                            .addImplication(
+                                                                                                                                    in,
+                                                                                                                                    touched)));
+                                                                            used.add(touched);
+                                                                        }
+                                                                    });
+                                                    model.addLessOrEqual(
+                                                            LinearExpr.sum(
+                                                                    used.toArray(BoolVar[]::new)),
+                                                            most);
+                                                }));
     }
 
     private void pilots() {
         int soak = (int) task.limits().soak().toMinutes();
-        grouped(item -> item.unit().likeness()).values().forEach(such -> {
-            Map<String, BoolVar> pilot = new TreeMap<>();
-            such.forEach(item -> pilot.computeIfAbsent(item.unit().name(), model::newBoolVar));
-            model.addEquality(LinearExpr.sum(pilot.values().toArray(BoolVar[]::new)), Math.min(task.limits().pilots(), pilot.size()));
-            for (Item one : such) {
-                such.stream().filter(other -> other.part() == one.part() && !other.unit().equals(one.unit())).forEach(other -> model
-                        .addGreaterOrEqual(other.begin(), LinearExpr.newBuilder().add(one.begin()).add(one.need() + soak).build()).onlyEnforceIf(new Literal[] {pilot.get(one.unit().name()), pilot.get(other.unit().name()).not()}));
-            }
-        });
+        grouped(item -> item.unit().likeness())
+                .values()
+                .forEach(
+                        such -> {
+                            Map<String, BoolVar> pilot = new TreeMap<>();
+                            such.forEach(
+                                    item ->
+                                            pilot.computeIfAbsent(
+                                                    item.unit().name(), model::newBoolVar));
+                            model.addEquality(
+                                    LinearExpr.sum(pilot.values().toArray(BoolVar[]::new)),
+                                    Math.min(task.limits().pilots(), pilot.size()));
+                            for (Item one : such) {
+                                such.stream()
+                                        .filter(
+                                                other ->
+                                                        other.part() == one.part()
+                                                                && !other.unit().equals(one.unit()))
+                                        .forEach(
+                                                other ->
+                                                        model.addGreaterOrEqual(
+                                                                        other.begin(),
+                                                                        LinearExpr.newBuilder()
+                                                                                .add(one.begin())
+                                                                                .add(
+                                                                                        one.need()
+                                                                                                + soak)
+                                                                                .build())
+                                                                .onlyEnforceIf(
+                                                                        new Literal[] {
+                                                                            pilot.get(
+                                                                                    one.unit()
+                                                                                            .name()),
+                                                                            pilot.get(
+                                                                                            other.unit()
+                                                                                                    .name())
+                                                                                    .not()
+                                                                        }));
+                            }
+                        });
     }
 
     private void company() {
         for (Item nearer : items) {
-            items.stream().filter(farther -> nearer.unit().cutsOff().contains(farther.unit().name())).forEach(farther -> {
-                model.addNoOverlap(new IntervalVar[] {nearer.work(), farther.work()});
-                nearer.inNight().forEach((night, mine) -> mine.forEach(in -> farther.inNight().getOrDefault(night, List.of())
-                        .forEach(there -> model.addGreaterOrEqual(nearer.begin(), farther.end()).onlyEnforceIf(new Literal[] {in, there}))));
-            });
+            items.stream()
+                    .filter(farther -> nearer.unit().cutsOff().contains(farther.unit().name()))
+                    .forEach(
+                            farther -> {
+                                model.addNoOverlap(
+                                        new IntervalVar[] {nearer.work(), farther.work()});
+                                nearer.inNight()
+                                        .forEach(
+                                                (night, mine) ->
+                                                        mine.forEach(
+                                                                in ->
+                                                                        farther.inNight()
+                                                                                .getOrDefault(
+                                                                                        night,
+                                                                                        List.of())
+                                                                                .forEach(
+                                                                                        there ->
+                                                                                                model.addGreaterOrEqual(
+                                                                                                                nearer
+                                                                                                                        .begin(),
+                                                                                                                farther
+                                                                                                                        .end())
+                                                                                                        .onlyEnforceIf(
+                                                                                                                new Literal
+                                                                                                                        [] {
+                                                                                                                    in,
+                                                                                                                    there
+                                                                                                                }))));
+                            });
         }
-        task.units().stream().flatMap(unit -> unit.mates().stream()).distinct()
-                .forEach(group -> model.addNoOverlap(items.stream().filter(item -> item.unit().mates().contains(group)).map(Item::work).toArray(IntervalVar[]::new)));
+        task.units().stream()
+                .flatMap(unit -> unit.mates().stream())
+                .distinct()
+                .forEach(
+                        group ->
+                                model.addNoOverlap(
+                                        items.stream()
+                                                .filter(item -> item.unit().mates().contains(group))
+                                                .map(Item::work)
+                                                .toArray(IntervalVar[]::new)));
     }
 
     private void staging() {
-        grouped(item -> task.links().containsKey(item.unit().site()) ? task.links().get(item.unit().site()).name() : "none").forEach((link, here) -> {
-            Long rate = link.equals("none") ? null : task.links().get(here.getFirst().unit().site()).bytesPerSecond();
-            List<IntervalVar> transfers = new ArrayList<>();
-            for (Item item : rate == null ? List.<Item>of() : here) {
-                long bytes = item.unit().chunks().get(item.part()).bytes();
-                int minutes = (int) Math.ceilDiv(Math.ceilDiv(bytes, rate), 60);
-                if (bytes > 0) {
-                    IntVar begin = model.newIntVar(0, horizon, "");
-                    transfers.add(model.newFixedSizeIntervalVar(begin, minutes, ""));
-                    model.addGreaterOrEqual(item.begin(), LinearExpr.newBuilder().add(begin).add(minutes).build());
-                }
-            }
-            model.addNoOverlap(transfers.toArray(IntervalVar[]::new));
-        });
+        grouped(
+                        item ->
+                                task.links().containsKey(item.unit().site())
+                                        ? task.links().get(item.unit().site()).name()
+                                        : "none")
+                .forEach(
+                        (link, here) -> {
+                            Long rate =
+                                    link.equals("none")
+                                            ? null
+                                            : task.links()
+                                                    .get(here.getFirst().unit().site())
+                                                    .bytesPerSecond();
+                            List<IntervalVar> transfers = new ArrayList<>();
+                            for (Item item : rate == null ? List.<Item>of() : here) {
+                                long bytes = item.unit().chunks().get(item.part()).bytes();
+                                int minutes = (int) Math.ceilDiv(Math.ceilDiv(bytes, rate), 60);
+                                if (bytes > 0) {
+                                    IntVar begin = model.newIntVar(0, horizon, "");
+                                    transfers.add(
+                                            model.newFixedSizeIntervalVar(begin, minutes, ""));
+                                    model.addGreaterOrEqual(
+                                            item.begin(),
+                                            LinearExpr.newBuilder()
+                                                    .add(begin)
+                                                    .add(minutes)
+                                                    .build());
+                                }
+                            }
+                            model.addNoOverlap(transfers.toArray(IntervalVar[]::new));
+                        });
     }
 }

@@ -11,14 +11,19 @@ import org.junit.jupiter.api.Test;
 /** The list schedule against proven optima. */
 class WaveOracleTest {
     /** The first ones, and some that a weaker search took a night or a day too many for. */
-    private static final int[] SEEDS = IntStream.concat(IntStream.range(0, 40), IntStream.of(77, 163, 218, 226, 251, 329, 453, 461, 579, 587)).toArray();
+    private static final int[] SEEDS =
+            IntStream.concat(
+                            IntStream.range(0, 40),
+                            IntStream.of(77, 163, 218, 226, 251, 329, 453, 461, 579, 587))
+                    .toArray();
 
     @Test
     void areAsGoodAsAnExactSolverFindsAtAll() {
         List<Double> later = new ArrayList<>();
         int sureOfNone = 0;
         for (int seed : SEEDS) {
-            WaveTask task = RandomWaves.task(1_000 + seed, 4 + seed % 22, 2 + seed % 4, 5 + seed % 5);
+            WaveTask task =
+                    RandomWaves.task(1_000 + seed, 4 + seed % 22, 2 + seed % 4, 5 + seed % 5);
             Schedule ours = WaveSearch.of(task);
             assertThat(BrokenRules.of(task, ours)).as("seed %d: broken rules", seed).isEmpty();
             ExactWaves.Answer exact = ExactWaves.solve(task, 2);
@@ -28,16 +33,25 @@ class WaveOracleTest {
             } else if (exact.proven()) {
                 ExactWaves.Best best = exact.best().get();
                 assertThat(ours.nowhere()).as("seed %d: all can be placed", seed).isEmpty();
-                assertThat(ours.nights()).as("seed %d: nights", seed).hasSizeLessThanOrEqualTo(best.nights());
-                double ratio = Duration.between(task.from(), ours.end().orElseThrow()).toMinutes() / (double) best.end();
+                assertThat(ours.nights())
+                        .as("seed %d: nights", seed)
+                        .hasSizeLessThanOrEqualTo(best.nights());
+                double ratio =
+                        Duration.between(task.from(), ours.end().orElseThrow()).toMinutes()
+                                / (double) best.end();
                 assertThat(ratio).as("seed %d: end", seed).isBetween(1.0, 1.15);
-                assertThat(ours.atLeast().nights()).as("seed %d: bound", seed).isLessThanOrEqualTo(best.nights());
-                assertThat(Duration.between(task.from(), ours.atLeast().end()).toMinutes()).as("seed %d: bound", seed).isLessThanOrEqualTo(best.end());
+                assertThat(ours.atLeast().nights())
+                        .as("seed %d: bound", seed)
+                        .isLessThanOrEqualTo(best.nights());
+                assertThat(Duration.between(task.from(), ours.atLeast().end()).toMinutes())
+                        .as("seed %d: bound", seed)
+                        .isLessThanOrEqualTo(best.end());
                 later.add(ratio);
             }
         }
         assertThat(sureOfNone).isPositive();
         assertThat(later).hasSizeGreaterThan(SEEDS.length / 2);
-        assertThat(later.stream().mapToDouble(Double::doubleValue).average().orElseThrow()).isLessThan(1.05);
+        assertThat(later.stream().mapToDouble(Double::doubleValue).average().orElseThrow())
+                .isLessThan(1.05);
     }
 }

@@ -15,16 +15,34 @@ class WaveRulesTest {
 
     @Test
     void areNeverBrokenOnAThousandLargeTasks() {
-        IntStream.range(0, 1_000).parallel().forEach(seed -> {
-            WaveTask task = RandomWaves.task(seed, 60 + seed % 240, 4 + seed % 20, 4 + seed % 14);
-            Schedule schedule = WaveSearch.of(task, 2_000);
-            assertThat(BrokenRules.of(task, schedule)).as("seed %d", seed).isEmpty();
-            assertThat(schedule.nights().size()).as("seed %d", seed).isGreaterThanOrEqualTo(schedule.atLeast().nights());
-            schedule.end().ifPresent(end -> assertThat(end).as("seed %d", seed).isAfterOrEqualTo(schedule.atLeast().end()));
-        });
+        IntStream.range(0, 1_000)
+                .parallel()
+                .forEach(
+                        seed -> {
+                            WaveTask task =
+                                    RandomWaves.task(
+                                            seed, 60 + seed % 240, 4 + seed % 20, 4 + seed % 14);
+                            Schedule schedule = WaveSearch.of(task, 2_000);
+                            assertThat(BrokenRules.of(task, schedule))
+                                    .as("seed %d", seed)
+                                    .isEmpty();
+                            assertThat(schedule.nights().size())
+                                    .as("seed %d", seed)
+                                    .isGreaterThanOrEqualTo(schedule.atLeast().nights());
+                            schedule.end()
+                                    .ifPresent(
+                                            end ->
+                                                    assertThat(end)
+                                                            .as("seed %d", seed)
+                                                            .isAfterOrEqualTo(
+                                                                    schedule.atLeast().end()));
+                        });
     }
 
-    /** A pinned unit goes where it was pinned, no rule breaks by it, and most of the others stay where they were. */
+    /**
+     * A pinned unit goes where it was pinned, no rule breaks by it, and most of the others stay
+     * where they were.
+     */
     @Test
     void holdWhenAUnitIsPinnedAndLittleElseMoves() {
         int stayed = 0;
@@ -35,28 +53,61 @@ class WaveRulesTest {
             Schedule before = WaveSearch.of(task, 2_000);
             Placement last = before.placements().getLast();
             LocalDate other = before.nights().getFirst();
-            WaveTask pinned = task.withWishes(new Wishes(Map.of(last.unit(), other), Set.of(), List.of()));
+            WaveTask pinned =
+                    task.withWishes(new Wishes(Map.of(last.unit(), other), Set.of(), List.of()));
             Schedule after = WaveSearch.keeping(pinned, before);
             assertThat(BrokenRules.of(pinned, after)).as("seed %d", seed).isEmpty();
             all += before.placements().size();
-            stayed += (int) before.placements().stream().filter(p -> after.of(p.unit()).stream().anyMatch(q -> q.part() == p.part() && q.begins().equals(p.begins()))).count();
+            stayed +=
+                    (int)
+                            before.placements().stream()
+                                    .filter(
+                                            p ->
+                                                    after.of(p.unit()).stream()
+                                                            .anyMatch(
+                                                                    q ->
+                                                                            q.part() == p.part()
+                                                                                    && q.begins()
+                                                                                            .equals(
+                                                                                                    p
+                                                                                                            .begins())))
+                                    .count();
             lost += Math.max(0, after.nowhere().size() - before.nowhere().size());
-            assertThat(WaveSearch.keeping(task, before).placements()).as("seed %d: nothing wished, nothing moves", seed).extracting(p -> p.unit() + p.part() + p.begins())
-                    .containsAll(before.placements().stream().map(p -> p.unit() + p.part() + p.begins()).toList());
+            assertThat(WaveSearch.keeping(task, before).placements())
+                    .as("seed %d: nothing wished, nothing moves", seed)
+                    .extracting(p -> p.unit() + p.part() + p.begins())
+                    .containsAll(
+                            before.placements().stream()
+                                    .map(p -> p.unit() + p.part() + p.begins())
+                                    .toList());
         }
         assertThat(stayed / (double) all).isGreaterThan(0.7);
-        assertThat(lost / (double) all).as("units that lose their place to a pinned one").isLessThan(0.01);
+        assertThat(lost / (double) all)
+                .as("units that lose their place to a pinned one")
+                .isLessThan(0.01);
     }
 
     @Test
     void giveTheSameScheduleForTheSameTask() {
         WaveTask task = RandomWaves.task(11, 80, 6, 10);
         List<WaveUnit> turned = task.units().reversed();
-        WaveTask same = new WaveTask(task.from(), task.until(), turned, Map.copyOf(task.windows()), task.kindOf(), task.links(), task.limits(), task.wishes());
+        WaveTask same =
+                new WaveTask(
+                        task.from(),
+                        task.until(),
+                        turned,
+                        Map.copyOf(task.windows()),
+                        task.kindOf(),
+                        task.links(),
+                        task.limits(),
+                        task.wishes());
         assertThat(WaveSearch.of(same)).isEqualTo(WaveSearch.of(task));
     }
 
-    /** The checker itself must see what is wrong: each schedule below is a good one with one thing changed. */
+    /**
+     * The checker itself must see what is wrong: each schedule below is a good one with one thing
+     * changed.
+     */
     @Test
     void areSeenToBeBrokenWhereTheyAre() {
         WaveTask task = RandomWaves.task(3, 40, 4, 12);
@@ -64,16 +115,55 @@ class WaveRulesTest {
         assertThat(BrokenRules.of(task, good)).isEmpty();
         Placement first = good.placements().getFirst();
         Instant noon = Instant.parse("2026-11-24T15:00:00Z");
-        Placement moved = new Placement(first.unit(), first.part(), noon, noon.plus(java.time.Duration.between(first.begins(), first.ends())), first.opens(), first.closes(), first.night(), first.pilot(), first.stagedBy(), first.why());
+        Placement moved =
+                new Placement(
+                        first.unit(),
+                        first.part(),
+                        noon,
+                        noon.plus(java.time.Duration.between(first.begins(), first.ends())),
+                        first.opens(),
+                        first.closes(),
+                        first.night(),
+                        first.pilot(),
+                        first.stagedBy(),
+                        first.why());
         assertThat(BrokenRules.of(task, with(good, List.of(moved)))).isNotEmpty();
         assertThat(BrokenRules.of(task, with(good, List.of()))).isNotEmpty();
         Placement last = good.placements().getLast();
-        Placement beside = new Placement(last.unit(), last.part(), first.begins(), first.ends(), first.opens(), first.closes(), first.night(), !last.pilot(), last.stagedBy(), last.why());
-        assertThat(BrokenRules.of(task, new Schedule(good.from(), Stream.concat(good.placements().stream().limit(good.placements().size() - 1L), Stream.of(beside)).toList(), good.nowhere(), good.atLeast())))
+        Placement beside =
+                new Placement(
+                        last.unit(),
+                        last.part(),
+                        first.begins(),
+                        first.ends(),
+                        first.opens(),
+                        first.closes(),
+                        first.night(),
+                        !last.pilot(),
+                        last.stagedBy(),
+                        last.why());
+        assertThat(
+                        BrokenRules.of(
+                                task,
+                                new Schedule(
+                                        good.from(),
+                                        Stream.concat(
+                                                        good.placements().stream()
+                                                                .limit(
+                                                                        good.placements().size()
+                                                                                - 1L),
+                                                        Stream.of(beside))
+                                                .toList(),
+                                        good.nowhere(),
+                                        good.atLeast())))
                 .isNotEmpty();
     }
 
     private static Schedule with(Schedule good, List<Placement> instead) {
-        return new Schedule(good.from(), Stream.concat(instead.stream(), good.placements().stream().skip(1)).toList(), good.nowhere(), good.atLeast());
+        return new Schedule(
+                good.from(),
+                Stream.concat(instead.stream(), good.placements().stream().skip(1)).toList(),
+                good.nowhere(),
+                good.atLeast());
     }
 }

@@ -24,7 +24,8 @@ class BackupController {
     private final Jobs jobs;
     private final Chosen chosen;
 
-    BackupController(BackupStore store, TakeBackups takeBackups, PutBack putBack, Jobs jobs, Chosen chosen) {
+    BackupController(
+            BackupStore store, TakeBackups takeBackups, PutBack putBack, Jobs jobs, Chosen chosen) {
         this.store = store;
         this.takeBackups = takeBackups;
         this.putBack = putBack;
@@ -32,20 +33,26 @@ class BackupController {
         this.chosen = chosen;
     }
 
-    /** @param where a selection, where no devices are named */
+    /**
+     * @param where a selection, where no devices are named
+     */
     record ToBackUp(List<String> devices, @Nullable String where) {}
 
     @PostMapping("/api/backups")
     @ResponseStatus(HttpStatus.ACCEPTED)
-    @Operation(summary = "Back up the devices that are named, or that a selection means; neither means all. Answers with a job")
+    @Operation(
+            summary =
+                    "Back up the devices that are named, or that a selection means; neither means"
+                            + " all. Answers with a job")
     Jobs.JobView take(@RequestBody ToBackUp wanted, Principal who) {
-        return jobs.require(takeBackups.start(chosen.require(wanted.devices(), wanted.where()), who.getName()));
+        return jobs.require(
+                takeBackups.start(chosen.require(wanted.devices(), wanted.where()), who.getName()));
     }
 
     /**
-     * @param same    whether nothing differs but lines that mean nothing
+     * @param same whether nothing differs but lines that mean nothing
      * @param dropped lines that were there before
-     * @param added   lines that were not
+     * @param added lines that were not
      */
     record Comparison(boolean same, List<String> dropped, List<String> added) {
         static Comparison of(ConfigurationComparison c) {
@@ -54,13 +61,21 @@ class BackupController {
     }
 
     @GetMapping("/api/devices/{name}/backups/{id}/comparison")
-    @Operation(summary = "A backup against another one, or against what runs now where no other is named; secrets masked")
-    Comparison compare(@PathVariable String name, @PathVariable long id, @RequestParam @Nullable Long with) {
-        return Comparison.of(with == null ? putBack.withRunning(name, id) : store.compare(name, id, with));
+    @Operation(
+            summary =
+                    "A backup against another one, or against what runs now where no other is"
+                            + " named; secrets masked")
+    Comparison compare(
+            @PathVariable String name, @PathVariable long id, @RequestParam @Nullable Long with) {
+        return Comparison.of(
+                with == null ? putBack.withRunning(name, id) : store.compare(name, id, with));
     }
 
     @PostMapping("/api/devices/{name}/backups/{id}/put-back")
-    @Operation(summary = "Write a backup into its device, or into the unit that replaces it, and save it. Answers with what differs afterwards")
+    @Operation(
+            summary =
+                    "Write a backup into its device, or into the unit that replaces it, and save"
+                            + " it. Answers with what differs afterwards")
     Comparison putBack(@PathVariable String name, @PathVariable long id, Principal who) {
         return Comparison.of(putBack.put(name, id, who.getName()));
     }
@@ -71,7 +86,7 @@ class BackupController {
     }
 
     /**
-     * @param kinds      what its family can give
+     * @param kinds what its family can give
      * @param cannotGive what is worth keeping and cannot be pulled off
      */
     record Keeps(List<String> kinds, List<String> cannotGive) {}

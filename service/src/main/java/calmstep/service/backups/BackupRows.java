@@ -14,9 +14,17 @@ interface BackupRows extends JpaRepository<BackupRow, Long> {
 
     List<BackupRow> findByDeviceIdOrderByIdDesc(long deviceId);
 
-    /** Removes those from before a time, but for the newest of each device and kind; how many went. */
+    /**
+     * Removes those from before a time, but for the newest of each device and kind; how many went.
+     */
     @Modifying
-    @Query(value = "delete from backup where id in (select id from (select id, taken_at, row_number() over (partition by device_id, kind order by id desc) as place from backup) ranked where place > :newest and taken_at < :before)", nativeQuery = true)
+    @Query(
+            value =
+                    "delete from backup where id in (select id from (select id, taken_at,"
+                        + " row_number() over (partition by device_id, kind order by id desc) as"
+                        + " place from backup) ranked where place > :newest and taken_at <"
+                        + " :before)",
+            nativeQuery = true)
     int letGo(Instant before, int newest);
 
     Optional<BackupRow> findFirstByDeviceIdAndKindOrderByIdDesc(long deviceId, String kind);

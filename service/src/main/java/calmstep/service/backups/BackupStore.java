@@ -1,8 +1,8 @@
 package calmstep.service.backups;
 
 import calmstep.core.compare.ConfigurationComparison;
-import calmstep.core.device.Backups;
 import calmstep.core.device.BackupKind;
+import calmstep.core.device.Backups;
 import calmstep.core.step.Digests;
 import calmstep.dialect.Dialect;
 import calmstep.service.fleet.Fleet;
@@ -31,9 +31,11 @@ public class BackupStore {
     }
 
     /** A backup without its text. */
-    public record BackupView(long id, int hop, String kind, Instant takenAt, String sha256, long sizeBytes) {
+    public record BackupView(
+            long id, int hop, String kind, Instant takenAt, String sha256, long sizeBytes) {
         static BackupView of(BackupRow row) {
-            return new BackupView(row.id(), row.hop, row.kind, row.takenAt, row.sha256, row.sizeBytes);
+            return new BackupView(
+                    row.id(), row.hop, row.kind, row.takenAt, row.sha256, row.sizeBytes);
         }
     }
 
@@ -51,7 +53,9 @@ public class BackupStore {
 
             @Override
             public List<Kept> kept(int hop) {
-                return rows.findByUnitIdAndHopOrderById(unitId, hop).stream().map(BackupStore::asKept).toList();
+                return rows.findByUnitIdAndHopOrderById(unitId, hop).stream()
+                        .map(BackupStore::asKept)
+                        .toList();
             }
 
             @Override
@@ -79,7 +83,8 @@ public class BackupStore {
 
     /** The newest text of a kind, read back from the store; secrets in clear. */
     Optional<String> newest(long deviceId, BackupKind kind) {
-        return rows.findFirstByDeviceIdAndKindOrderByIdDesc(deviceId, kind.toString()).map(this::text);
+        return rows.findFirstByDeviceIdAndKindOrderByIdDesc(deviceId, kind.toString())
+                .map(this::text);
     }
 
     private static Backups.Kept asKept(BackupRow row) {
@@ -99,12 +104,19 @@ public class BackupStore {
     }
 
     List<BackupView> ofDevice(String name) {
-        return rows.findByDeviceIdOrderByIdDesc(fleet.require(name).id()).stream().map(BackupView::of).toList();
+        return rows.findByDeviceIdOrderByIdDesc(fleet.require(name).id()).stream()
+                .map(BackupView::of)
+                .toList();
     }
 
-    /** The newest startup configuration of a device with its secrets masked; empty where none was kept. */
+    /**
+     * The newest startup configuration of a device with its secrets masked; empty where none was
+     * kept.
+     */
     public Optional<String> newestMasked(String device) {
-        return rows.findByDeviceIdOrderByIdDesc(fleet.require(device).id()).stream().filter(row -> row.kind.equals(BackupKind.STARTUP.toString())).findFirst()
+        return rows.findByDeviceIdOrderByIdDesc(fleet.require(device).id()).stream()
+                .filter(row -> row.kind.equals(BackupKind.STARTUP.toString()))
+                .findFirst()
                 .map(row -> fleet.dialectOf(device).masked(text(row)));
     }
 
@@ -120,7 +132,8 @@ public class BackupStore {
 
     BackupController.Keeps keeps(String device) {
         Dialect dialect = fleet.dialectOf(device);
-        return new BackupController.Keeps(dialect.kinds().stream().map(BackupKind::name).toList(), dialect.cannotGive());
+        return new BackupController.Keeps(
+                dialect.kinds().stream().map(BackupKind::name).toList(), dialect.cannotGive());
     }
 
     BackupKind kindOf(String device, long id) {
@@ -128,7 +141,9 @@ public class BackupStore {
     }
 
     private BackupRow require(String device, long id) {
-        return rows.findById(id).filter(b -> b.deviceId == fleet.require(device).id()).orElseThrow(() -> Refusal.notFound("backup", String.valueOf(id)));
+        return rows.findById(id)
+                .filter(b -> b.deviceId == fleet.require(device).id())
+                .orElseThrow(() -> Refusal.notFound("backup", String.valueOf(id)));
     }
 
     /** Two backups of a device compared: without volatile lines, with secrets masked. */

@@ -14,7 +14,10 @@ import java.util.Optional;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.support.TransactionTemplate;
 
-/** Compares what is kept with what runs, and writes a kept configuration into a device: the same one, or the unit that replaces it. */
+/**
+ * Compares what is kept with what runs, and writes a kept configuration into a device: the same
+ * one, or the unit that replaces it.
+ */
 @Component
 class PutBack {
     private final BackupStore store;
@@ -29,13 +32,24 @@ class PutBack {
         this.transactions = transactions;
     }
 
-    /** What became of the lines of a backup: those that are not there any more, and those that are new; secrets masked. */
+    /**
+     * What became of the lines of a backup: those that are not there any more, and those that are
+     * new; secrets masked.
+     */
     ConfigurationComparison withRunning(String device, long id) {
         String kept = store.clear(device, id);
         try (Door door = fleet.door(device, Talk.NONE)) {
-            return fleet.dialectOf(device).compare(kept, door.session().pullOff(store.kindOf(device, id).isConfiguration() ? BackupKind.RUNNING : store.kindOf(device, id)));
+            return fleet.dialectOf(device)
+                    .compare(
+                            kept,
+                            door.session()
+                                    .pullOff(
+                                            store.kindOf(device, id).isConfiguration()
+                                                    ? BackupKind.RUNNING
+                                                    : store.kindOf(device, id)));
         } catch (DeviceTrouble trouble) {
-            throw Refusal.conflict("%s could not be asked. %s".formatted(device, trouble.trouble().sentence()));
+            throw Refusal.conflict(
+                    "%s could not be asked. %s".formatted(device, trouble.trouble().sentence()));
         }
     }
 
@@ -43,31 +57,58 @@ class PutBack {
      * Writes it, saves it, and compares again.
      *
      * @return what still differs afterwards
-     * @throws Refusal when a run drives the device, its family has no words for it, or the device refuses
+     * @throws Refusal when a run drives the device, its family has no words for it, or the device
+     *     refuses
      */
     ConfigurationComparison put(String device, long id, String who) {
         String kept = store.clear(device, id);
         Dialect dialect = fleet.dialectOf(device);
         BackupKind kind = store.kindOf(device, id);
         if (!kind.isConfiguration()) {
-            throw Refusal.conflict("The backup %d of %s is its %s; expected a configuration. Read it with calmstep backup show, and give it to the device by hand.".formatted(id, device, kind));
+            throw Refusal.conflict(
+                    "The backup %d of %s is its %s; expected a configuration. Read it with calmstep backup show, and give it to the device by hand."
+                            .formatted(id, device, kind));
         }
         if (!dialect.abilities().putsBack()) {
-            throw Refusal.conflict("The dialect of %s has no act \"put-back\". Write the configuration by hand: calmstep backup show %s %d".formatted(dialect.title(), device, id));
+            throw Refusal.conflict(
+                    "The dialect of %s has no act \"put-back\". Write the configuration by hand: calmstep backup show %s %d"
+                            .formatted(dialect.title(), device, id));
         }
-        fleet.driver(device).ifPresent(run -> {
-            throw Refusal.conflict("The run %s drives %s now; expected nobody to. Hold or set it aside there first.".formatted(run, device));
-        });
+        fleet.driver(device)
+                .ifPresent(
+                        run -> {
+                            throw Refusal.conflict(
+                                    "The run %s drives %s now; expected nobody to. Hold or set it aside there first."
+                                            .formatted(run, device));
+                        });
         try (Door door = fleet.door(device, Talk.NONE)) {
             DeviceSession session = door.session();
             session.putBack(kept);
             session.save();
-            ConfigurationComparison left = dialect.compare(kept, session.pullOff(BackupKind.RUNNING));
-            transactions.executeWithoutResult(_ -> events.append(Optional.empty(), device, "backup", who, "The backup %d was put back on %s and saved; %s.".formatted(id, device,
-                    left.isSame() ? "every line of it is there" : "%d of its lines are missing, %d are new".formatted(left.dropped().size(), left.added().size()))));
+            ConfigurationComparison left =
+                    dialect.compare(kept, session.pullOff(BackupKind.RUNNING));
+            transactions.executeWithoutResult(
+                    _ ->
+                            events.append(
+                                    Optional.empty(),
+                                    device,
+                                    "backup",
+                                    who,
+                                    "The backup %d was put back on %s and saved; %s."
+                                            .formatted(
+                                                    id,
+                                                    device,
+                                                    left.isSame()
+                                                            ? "every line of it is there"
+                                                            : "%d of its lines are missing, %d are new"
+                                                                    .formatted(
+                                                                            left.dropped().size(),
+                                                                            left.added().size()))));
             return left;
         } catch (DeviceTrouble trouble) {
-            throw Refusal.conflict("The backup %d was not put back whole on %s. %s".formatted(id, device, trouble.trouble().sentence()));
+            throw Refusal.conflict(
+                    "The backup %d was not put back whole on %s. %s"
+                            .formatted(id, device, trouble.trouble().sentence()));
         }
     }
 }

@@ -14,7 +14,10 @@ import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
 import org.springframework.transaction.support.TransactionTemplate;
 
-/** Lets old backups go, once a day on one of the nodes. Of each device and kind the newest ones stay, however old they are. */
+/**
+ * Lets old backups go, once a day on one of the nodes. Of each device and kind the newest ones
+ * stay, however old they are.
+ */
 @Configuration
 class Retention {
     static final int NEWEST_KEPT = 10;
@@ -26,9 +29,16 @@ class Retention {
     private final Settings settings;
     private final Clock clock;
 
-    Retention(BackupRows rows, Events events, TransactionTemplate transactions, Settings settings, Clock clock) {
+    Retention(
+            BackupRows rows,
+            Events events,
+            TransactionTemplate transactions,
+            Settings settings,
+            Clock clock) {
         if (settings.keptDays() != 0 && settings.keptDays() < LEAST_DAYS) {
-            throw new IllegalArgumentException("Expected CALMSTEP_BACKUPS_KEPT_DAYS to be 0 (for ever) or at least %d, saw %d.".formatted(LEAST_DAYS, settings.keptDays()));
+            throw new IllegalArgumentException(
+                    "Expected CALMSTEP_BACKUPS_KEPT_DAYS to be 0 (for ever) or at least %d, saw %d."
+                            .formatted(LEAST_DAYS, settings.keptDays()));
         }
         this.rows = rows;
         this.events = events;
@@ -39,22 +49,38 @@ class Retention {
 
     @Bean
     RecurringTask<Void> oldBackupsGo() {
-        return Tasks.recurring("old-backups-go", FixedDelay.ofHours(24)).execute((_, _) -> {
-            if (settings.keptDays() > 0) {
-                letGo(Duration.ofDays(settings.keptDays()));
-            }
-        });
+        return Tasks.recurring("old-backups-go", FixedDelay.ofHours(24))
+                .execute(
+                        (_, _) -> {
+                            if (settings.keptDays() > 0) {
+                                letGo(Duration.ofDays(settings.keptDays()));
+                            }
+                        });
     }
 
-    /** @return how many went */
+    /**
+     * @return how many went
+     */
     int letGo(Duration kept) {
         Instant before = clock.instant().minus(kept);
-        return Optional.ofNullable(transactions.execute(_ -> {
-            int gone = rows.letGo(before, NEWEST_KEPT);
-            if (gone > 0) {
-                events.append(Optional.empty(), "backups", "backups", Events.SERVICE, "%d backups from before %s went; the newest %d of each device and kind stay.".formatted(gone, Turn.words(before), NEWEST_KEPT));
-            }
-            return gone;
-        })).orElseThrow();
+        return Optional.ofNullable(
+                        transactions.execute(
+                                _ -> {
+                                    int gone = rows.letGo(before, NEWEST_KEPT);
+                                    if (gone > 0) {
+                                        events.append(
+                                                Optional.empty(),
+                                                "backups",
+                                                "backups",
+                                                Events.SERVICE,
+                                                "%d backups from before %s went; the newest %d of each device and kind stay."
+                                                        .formatted(
+                                                                gone,
+                                                                Turn.words(before),
+                                                                NEWEST_KEPT));
+                                    }
+                                    return gone;
+                                }))
+                .orElseThrow();
     }
 }

@@ -1,4 +1,7 @@
-/** Configurations pulled off devices, sealed at rest, only ever added. What comes out of the interface is masked as the family's dialect says. */
+/**
+ * Configurations pulled off devices, sealed at rest, only ever added. What comes out of the
+ * interface is masked as the family's dialect says.
+ */
 @NullMarked
 package calmstep.service.backups;
 

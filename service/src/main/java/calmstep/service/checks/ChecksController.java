@@ -20,7 +20,9 @@ class ChecksController {
         this.checks = checks;
     }
 
-    /** @param checks a line each, as {@code docs/alarms.md} has them */
+    /**
+     * @param checks a line each, as {@code docs/alarms.md} has them
+     */
     record Lines(List<String> checks) {}
 
     @GetMapping("/api/checks")
@@ -41,7 +43,10 @@ class ChecksController {
     }
 
     @PostMapping("/api/devices/{name}/checks/trial")
-    @Operation(summary = "Try the checks of a device now; what is counted is counted in its newest reading")
+    @Operation(
+            summary =
+                    "Try the checks of a device now; what is counted is counted in its newest"
+                            + " reading")
     List<Fact> tried(@PathVariable String name) {
         return checks.tried(name);
     }

@@ -48,7 +48,12 @@ public class OwnChecks implements Around.Checks {
 
     /** The checks of all devices that have some, as lines. */
     Map<String, List<String>> all() {
-        return rows.findAllByOrderByDeviceAscOrdinalAsc().stream().collect(Collectors.groupingBy(row -> row.device, TreeMap::new, Collectors.mapping(row -> row.line, Collectors.toList())));
+        return rows.findAllByOrderByDeviceAscOrdinalAsc().stream()
+                .collect(
+                        Collectors.groupingBy(
+                                row -> row.device,
+                                TreeMap::new,
+                                Collectors.mapping(row -> row.line, Collectors.toList())));
     }
 
     List<String> of(String device) {
@@ -73,8 +78,11 @@ public class OwnChecks implements Around.Checks {
                 wrong.add(String.valueOf(unreadable.getMessage()));
             }
         }
-        if (checks.stream().anyMatch(OwnChecks::isAskedOfTheDevice) && !fleet.dialectOf(device).canBeAskedWhatItReaches()) {
-            wrong.add("%s cannot be asked whether it reaches something: its family has no such command. Check the address from here instead, with ping, port or page.".formatted(device));
+        if (checks.stream().anyMatch(OwnChecks::isAskedOfTheDevice)
+                && !fleet.dialectOf(device).canBeAskedWhatItReaches()) {
+            wrong.add(
+                    "%s cannot be asked whether it reaches something: its family has no such command. Check the address from here instead, with ping, port or page."
+                            .formatted(device));
         }
         if (checks.stream().map(OwnCheck::name).distinct().count() < checks.size()) {
             wrong.add("Two checks of %s have the same name; each needs its own.".formatted(device));
@@ -96,7 +104,19 @@ public class OwnChecks implements Around.Checks {
             row.addedAt = clock.instant();
             rows.save(row);
         }
-        events.append(Optional.empty(), device, "fleet", who, checks.isEmpty() ? "%s has no checks of one's own any more.".formatted(device) : "%s is checked by: %s.".formatted(device, checks.stream().map(OwnCheck::name).collect(Collectors.joining(", "))));
+        events.append(
+                Optional.empty(),
+                device,
+                "fleet",
+                who,
+                checks.isEmpty()
+                        ? "%s has no checks of one's own any more.".formatted(device)
+                        : "%s is checked by: %s."
+                                .formatted(
+                                        device,
+                                        checks.stream()
+                                                .map(OwnCheck::name)
+                                                .collect(Collectors.joining(", "))));
         return lines(device);
     }
 
@@ -116,15 +136,22 @@ public class OwnChecks implements Around.Checks {
 
     @Override
     public List<Fact> run(String device, Reading reading, DeviceSession session) {
-        return tried(lines(device).stream().map(OwnCheck::parse).toList(), Optional.of(reading), Optional.of(session));
+        return tried(
+                lines(device).stream().map(OwnCheck::parse).toList(),
+                Optional.of(reading),
+                Optional.of(session));
     }
 
     private static boolean isAskedOfTheDevice(OwnCheck check) {
         return check.expectation() instanceof OwnCheck.Expectation.Reaches;
     }
 
-    /** All at once, so that one that waits for its time limit keeps no other; but a device is asked one thing after the other. */
-    private List<Fact> tried(List<OwnCheck> checks, Optional<Reading> reading, Optional<DeviceSession> session) {
+    /**
+     * All at once, so that one that waits for its time limit keeps no other; but a device is asked
+     * one thing after the other.
+     */
+    private List<Fact> tried(
+            List<OwnCheck> checks, Optional<Reading> reading, Optional<DeviceSession> session) {
         if (checks.isEmpty()) {
             return List.of();
         }
@@ -132,9 +159,16 @@ public class OwnChecks implements Around.Checks {
             List<Supplier<Fact>> trials = new ArrayList<>();
             for (OwnCheck check : checks) {
                 if (check.expectation() instanceof OwnCheck.Expectation.Reaches(URI address)) {
-                    trials.add(() -> check.fact(session.orElseThrow().whyNotReached(address).map(_ -> "not reached").orElse(OwnCheck.OK)));
+                    trials.add(
+                            () ->
+                                    check.fact(
+                                            session.orElseThrow()
+                                                    .whyNotReached(address)
+                                                    .map(_ -> "not reached")
+                                                    .orElse(OwnCheck.OK)));
                 } else {
-                    Future<Fact> trial = all.submit(() -> check.fact(probe.tried(check.expectation(), reading)));
+                    Future<Fact> trial =
+                            all.submit(() -> check.fact(probe.tried(check.expectation(), reading)));
                     trials.add(() -> ended(trial));
                 }
             }

@@ -23,24 +23,43 @@ import javax.naming.directory.Attribute;
 import javax.naming.directory.InitialDirContext;
 import org.springframework.stereotype.Component;
 
-/** Tries one check from this machine. What is seen is told in few and steady words, since it is compared before and after. */
+/**
+ * Tries one check from this machine. What is seen is told in few and steady words, since it is
+ * compared before and after.
+ */
 @Component
 class Probe {
     private static final Duration WITHIN = Duration.ofSeconds(3);
     private static final String NO_ANSWER = "no answer";
 
-    private final HttpClient client = HttpClient.newBuilder().connectTimeout(WITHIN).followRedirects(HttpClient.Redirect.NORMAL).build();
+    private final HttpClient client =
+            HttpClient.newBuilder()
+                    .connectTimeout(WITHIN)
+                    .followRedirects(HttpClient.Redirect.NORMAL)
+                    .build();
 
-    /** @return {@value OwnCheck#OK}, or what was seen instead */
+    /**
+     * @return {@value OwnCheck#OK}, or what was seen instead
+     */
     String tried(Expectation expectation, Optional<Reading> reading) {
         try {
             return switch (expectation) {
-                case Expectation.Answers(String address) -> InetAddress.getByName(address).isReachable((int) WITHIN.toMillis()) ? OwnCheck.OK : NO_ANSWER;
+                case Expectation.Answers(String address) ->
+                        InetAddress.getByName(address).isReachable((int) WITHIN.toMillis())
+                                ? OwnCheck.OK
+                                : NO_ANSWER;
                 case Expectation.Accepts(String address, int port) -> accepts(address, port);
                 case Expectation.Loads(URI page, Optional<String> shows) -> loads(page, shows);
-                case Expectation.Resolves(String host, Optional<String> address, Optional<String> server) -> resolves(host, address, server);
-                case Expectation.Reaches asked -> throw new IllegalArgumentException("%s is asked of the device itself".formatted(asked));
-                case Expectation.Counts counts -> reading.map(read -> OwnCheck.counted(counts, read)).orElse("not read");
+                case Expectation.Resolves(
+                                String host,
+                                Optional<String> address,
+                                Optional<String> server) ->
+                        resolves(host, address, server);
+                case Expectation.Reaches asked ->
+                        throw new IllegalArgumentException(
+                                "%s is asked of the device itself".formatted(asked));
+                case Expectation.Counts counts ->
+                        reading.map(read -> OwnCheck.counted(counts, read)).orElse("not read");
             };
         } catch (IOException lost) {
             return NO_ANSWER;
@@ -49,14 +68,19 @@ class Probe {
 
     private static String accepts(String address, int port) throws IOException {
         try (Socket socket = new Socket()) {
-            socket.connect(new InetSocketAddress(InetAddress.getByName(address), port), (int) WITHIN.toMillis());
+            socket.connect(
+                    new InetSocketAddress(InetAddress.getByName(address), port),
+                    (int) WITHIN.toMillis());
             return OwnCheck.OK;
         }
     }
 
     private String loads(URI page, Optional<String> shows) throws IOException {
         try {
-            HttpResponse<String> answer = client.send(HttpRequest.newBuilder(page).timeout(WITHIN).build(), HttpResponse.BodyHandlers.ofString());
+            HttpResponse<String> answer =
+                    client.send(
+                            HttpRequest.newBuilder(page).timeout(WITHIN).build(),
+                            HttpResponse.BodyHandlers.ofString());
             if (answer.statusCode() != 200) {
                 return "it answers %d".formatted(answer.statusCode());
             }
@@ -67,12 +91,20 @@ class Probe {
         }
     }
 
-    private static String resolves(String host, Optional<String> address, Optional<String> server) throws IOException {
-        List<String> found = server.isPresent() ? asked(host, server.get()) : Arrays.stream(InetAddress.getAllByName(host)).map(InetAddress::getHostAddress).toList();
+    private static String resolves(String host, Optional<String> address, Optional<String> server)
+            throws IOException {
+        List<String> found =
+                server.isPresent()
+                        ? asked(host, server.get())
+                        : Arrays.stream(InetAddress.getAllByName(host))
+                                .map(InetAddress::getHostAddress)
+                                .toList();
         if (found.isEmpty()) {
             return NO_ANSWER;
         }
-        return address.stream().allMatch(found::contains) ? OwnCheck.OK : found.stream().sorted().collect(Collectors.joining(" and "));
+        return address.stream().allMatch(found::contains)
+                ? OwnCheck.OK
+                : found.stream().sorted().collect(Collectors.joining(" and "));
     }
 
     /** Asks one server, and no other: the machine's own resolver would ask its cache. */
@@ -86,7 +118,11 @@ class Probe {
             InitialDirContext asked = new InitialDirContext(how);
             try {
                 Attribute found = asked.getAttributes(host, new String[] {"A"}).get("A");
-                return found == null ? List.of() : java.util.Collections.list(found.getAll()).stream().map(String::valueOf).toList();
+                return found == null
+                        ? List.of()
+                        : java.util.Collections.list(found.getAll()).stream()
+                                .map(String::valueOf)
+                                .toList();
             } finally {
                 asked.close();
             }

@@ -1,4 +1,7 @@
-/** Checks of one's own, by device: kept as lines, tried from this machine, or asked of the device. See {@link calmstep.core.check.OwnCheck}. */
+/**
+ * Checks of one's own, by device: kept as lines, tried from this machine, or asked of the device.
+ * See {@link calmstep.core.check.OwnCheck}.
+ */
 @NullMarked
 package calmstep.service.checks;
 

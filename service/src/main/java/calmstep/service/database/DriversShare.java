@@ -12,9 +12,11 @@ import org.springframework.jdbc.datasource.DelegatingDataSource;
 import org.springframework.stereotype.Component;
 
 /**
- * How many of the database's connections those who drive devices may hold. A thousand of them would fill every connection there is, wait there for each other's locks, and keep people out;
- * a few more than there are processors write as much, and whoever has to wait does so here, for as long as it takes. Whose unit is furthest on its way goes first: it soon waits for its
- * device again, while the others would all come to that point at the same late time.
+ * How many of the database's connections those who drive devices may hold. A thousand of them would
+ * fill every connection there is, wait there for each other's locks, and keep people out; a few
+ * more than there are processors write as much, and whoever has to wait does so here, for as long
+ * as it takes. Whose unit is furthest on its way goes first: it soon waits for its device again,
+ * while the others would all come to that point at the same late time.
  */
 @Component
 public class DriversShare implements BeanPostProcessor {
@@ -25,17 +27,24 @@ public class DriversShare implements BeanPostProcessor {
 
     /** Whatever asks for a connection within {@code work} waits for its turn. */
     public static <T> T within(Supplier<T> work) {
-        return DRIVES.isBound() ? work.get() : ScopedValue.where(DRIVES, new Driver()).call(work::get);
+        return DRIVES.isBound()
+                ? work.get()
+                : ScopedValue.where(DRIVES, new Driver()).call(work::get);
     }
 
-    /** How far on its way the unit is that this thread drives; says nothing where it drives none. */
+    /**
+     * How far on its way the unit is that this thread drives; says nothing where it drives none.
+     */
     public static void isAt(int step) {
         if (DRIVES.isBound()) {
             DRIVES.get().step = step;
         }
     }
 
-    /** One thread; what it opens while it holds a connection does not wait for a turn again: it would hold one and wait for another. */
+    /**
+     * One thread; what it opens while it holds a connection does not wait for a turn again: it
+     * would hold one and wait for another.
+     */
     private static final class Driver {
         private int step;
         private int open;
@@ -68,18 +77,23 @@ public class DriversShare implements BeanPostProcessor {
         private Connection givenBack(Connection lent, Driver driver) {
             driver.open++;
             AtomicBoolean open = new AtomicBoolean(true);
-            return (Connection) Proxy.newProxyInstance(Connection.class.getClassLoader(), new Class<?>[] {Connection.class}, (_, method, arguments) -> {
-                try {
-                    return method.invoke(lent, arguments);
-                } catch (InvocationTargetException failed) {
-                    throw failed.getCause();
-                } finally {
-                    if (method.getName().equals("close") && open.compareAndSet(true, false)) {
-                        driver.open--;
-                        turnstile.leave();
-                    }
-                }
-            });
+            return (Connection)
+                    Proxy.newProxyInstance(
+                            Connection.class.getClassLoader(),
+                            new Class<?>[] {Connection.class},
+                            (_, method, arguments) -> {
+                                try {
+                                    return method.invoke(lent, arguments);
+                                } catch (InvocationTargetException failed) {
+                                    throw failed.getCause();
+                                } finally {
+                                    if (method.getName().equals("close")
+                                            && open.compareAndSet(true, false)) {
+                                        driver.open--;
+                                        turnstile.leave();
+                                    }
+                                }
+                            });
         }
     }
 }

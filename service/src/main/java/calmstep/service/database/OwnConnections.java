@@ -6,7 +6,10 @@ import java.time.Duration;
 import org.springframework.boot.jdbc.autoconfigure.DataSourceProperties;
 import org.springframework.stereotype.Component;
 
-/** Connections of their own for those who must not wait behind everybody else: at the others, those who drive a thousand devices wait for each other. */
+/**
+ * Connections of their own for those who must not wait behind everybody else: at the others, those
+ * who drive a thousand devices wait for each other.
+ */
 @Component
 public class OwnConnections {
     private final DataSourceProperties database;
@@ -15,7 +18,9 @@ public class OwnConnections {
         this.database = database;
     }
 
-    /** @param longestWait for one of them; whoever has waited that long is told so */
+    /**
+     * @param longestWait for one of them; whoever has waited that long is told so
+     */
     public HikariDataSource open(String whose, int count, Duration longestWait) {
         HikariConfig few = new HikariConfig();
         few.setPoolName(whose);

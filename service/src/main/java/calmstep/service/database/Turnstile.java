@@ -4,11 +4,18 @@ import java.util.Comparator;
 import java.util.PriorityQueue;
 import java.util.concurrent.CountDownLatch;
 
-/** Lets a few in at a time; of those who wait the one with the highest rank, and of equals the one who has waited longest. */
+/**
+ * Lets a few in at a time; of those who wait the one with the highest rank, and of equals the one
+ * who has waited longest.
+ */
 final class Turnstile {
     private record Waiting(int rank, long came, CountDownLatch in) {}
 
-    private final PriorityQueue<Waiting> queue = new PriorityQueue<>(Comparator.comparingInt(Waiting::rank).reversed().thenComparingLong(Waiting::came));
+    private final PriorityQueue<Waiting> queue =
+            new PriorityQueue<>(
+                    Comparator.comparingInt(Waiting::rank)
+                            .reversed()
+                            .thenComparingLong(Waiting::came));
     private int free;
     private long came;
 
@@ -16,7 +23,10 @@ final class Turnstile {
         free = places;
     }
 
-    /** Returns when there is a place; an interrupt does not shorten that, since whoever is interrupted may have to write why. */
+    /**
+     * Returns when there is a place; an interrupt does not shorten that, since whoever is
+     * interrupted may have to write why.
+     */
     void enter(int rank) {
         Waiting own = new Waiting(rank, 0, new CountDownLatch(1));
         synchronized (this) {

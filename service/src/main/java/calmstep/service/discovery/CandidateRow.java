@@ -32,8 +32,7 @@ class CandidateRow {
     String release = "";
     String droppedWhy = "";
 
-    @Version
-    int version;
+    @Version int version;
 
     void saw(Shows shows, String recognised) {
         greeting = shows.greeting();

@@ -32,7 +32,13 @@ class Candidates {
     private final Events events;
     private final Clock clock;
 
-    Candidates(CandidateRows rows, RangeRows ranges, Fleet fleet, Dialects dialects, Events events, Clock clock) {
+    Candidates(
+            CandidateRows rows,
+            RangeRows ranges,
+            Fleet fleet,
+            Dialects dialects,
+            Events events,
+            Clock clock) {
         this.rows = rows;
         this.ranges = ranges;
         this.fleet = fleet;
@@ -44,16 +50,42 @@ class Candidates {
     /**
      * A candidate.
      *
-     * @param state  {@code found}, {@code in-fleet} where its address is a device's already, or {@code dropped}
+     * @param state {@code found}, {@code in-fleet} where its address is a device's already, or
+     *     {@code dropped}
      * @param device the device at its address; empty where there is none
      * @param toKnow what a person should know before accepting it; empty where nothing stands out
      */
-    record CandidateView(String address, String range, String state, String device, String name, String family, String model, String revision, String serial, String release, String shows,
-            String toKnow, Instant firstSeen, Instant lastSeen) {}
+    record CandidateView(
+            String address,
+            String range,
+            String state,
+            String device,
+            String name,
+            String family,
+            String model,
+            String revision,
+            String serial,
+            String release,
+            String shows,
+            String toKnow,
+            Instant firstSeen,
+            Instant lastSeen) {}
 
-    /** A candidate that is accepted, or an address that a person adds by hand; what is said goes before what was found. */
-    record Accepted(String address, @Nullable String name, @Nullable String family, @Nullable String model, @Nullable String revision, @Nullable String serial, @Nullable String site,
-            @Nullable String role, @Nullable String login, @Nullable Integer port) {}
+    /**
+     * A candidate that is accepted, or an address that a person adds by hand; what is said goes
+     * before what was found.
+     */
+    record Accepted(
+            String address,
+            @Nullable String name,
+            @Nullable String family,
+            @Nullable String model,
+            @Nullable String revision,
+            @Nullable String serial,
+            @Nullable String site,
+            @Nullable String role,
+            @Nullable String login,
+            @Nullable Integer port) {}
 
     @Transactional
     void saw(String range, String address, Shows shows) {
@@ -65,21 +97,44 @@ class Candidates {
         row.rangeName = range;
         row.lastSeen = clock.instant();
         Optional<String> family = dialects.recognise(shows);
-        row.saw(family.map(f -> dialects.require(f).recognition().completed(shows)).orElse(shows), family.orElse(""));
+        row.saw(
+                family.map(f -> dialects.require(f).recognition().completed(shows)).orElse(shows),
+                family.orElse(""));
         rows.save(row);
     }
 
-    /** @param withDropped whether those that a person dropped are told as well */
+    /**
+     * @param withDropped whether those that a person dropped are told as well
+     */
     @Transactional(readOnly = true)
     List<CandidateView> all(boolean withDropped) {
-        Map<String, Device> byAddress = fleet.devices().stream().collect(Collectors.toMap(Device::address, Function.identity()));
-        return rows.findAllByOrderById().stream().filter(row -> withDropped || !row.state.equals("dropped")).map(row -> view(row, Optional.ofNullable(byAddress.get(row.address)))).toList();
+        Map<String, Device> byAddress =
+                fleet.devices().stream()
+                        .collect(Collectors.toMap(Device::address, Function.identity()));
+        return rows.findAllByOrderById().stream()
+                .filter(row -> withDropped || !row.state.equals("dropped"))
+                .map(row -> view(row, Optional.ofNullable(byAddress.get(row.address))))
+                .toList();
     }
 
     private static CandidateView view(CandidateRow row, Optional<Device> known) {
-        String state = known.isPresent() ? "in-fleet" : row.state.equals("dropped") ? "dropped" : "found";
-        return new CandidateView(row.address, row.rangeName, state, known.map(Device::name).orElse(""), row.hostName, row.family, row.model, row.revision, row.serial, row.release,
-                row.description.isEmpty() ? row.greeting : row.description, toKnow(row, known), row.firstSeen, row.lastSeen);
+        String state =
+                known.isPresent() ? "in-fleet" : row.state.equals("dropped") ? "dropped" : "found";
+        return new CandidateView(
+                row.address,
+                row.rangeName,
+                state,
+                known.map(Device::name).orElse(""),
+                row.hostName,
+                row.family,
+                row.model,
+                row.revision,
+                row.serial,
+                row.release,
+                row.description.isEmpty() ? row.greeting : row.description,
+                toKnow(row, known),
+                row.firstSeen,
+                row.lastSeen);
     }
 
     private static String toKnow(CandidateRow row, Optional<Device> known) {
@@ -87,7 +142,10 @@ class Candidates {
             return "dropped: " + row.droppedWhy;
         }
         if (known.isEmpty()) {
-            return row.family.isEmpty() ? "no dialect knows \"%s\"; say its family".formatted(row.description.isEmpty() ? row.greeting : row.description) : row.hostName.isEmpty() ? "it tells no name; say one" : "";
+            return row.family.isEmpty()
+                    ? "no dialect knows \"%s\"; say its family"
+                            .formatted(row.description.isEmpty() ? row.greeting : row.description)
+                    : row.hostName.isEmpty() ? "it tells no name; say one" : "";
         }
         Device device = known.get();
         List<String> differs = new ArrayList<>();
@@ -110,18 +168,31 @@ class Candidates {
      */
     @Transactional
     Fleet.Imported accept(List<Accepted> accepted, String who) {
-        Map<String, CandidateRow> found = rows.findByAddressIn(accepted.stream().map(Accepted::address).toList()).stream().collect(Collectors.toMap(r -> r.address, r -> r));
+        Map<String, CandidateRow> found =
+                rows.findByAddressIn(accepted.stream().map(Accepted::address).toList()).stream()
+                        .collect(Collectors.toMap(r -> r.address, r -> r));
         Set<String> names = fleet.devices().stream().map(Device::name).collect(Collectors.toSet());
         List<String> wrong = new ArrayList<>();
-        List<Device> devices = accepted.stream().map(one -> device(one, Optional.ofNullable(found.get(one.address())))).toList();
+        List<Device> devices =
+                accepted.stream()
+                        .map(one -> device(one, Optional.ofNullable(found.get(one.address()))))
+                        .toList();
         for (Device device : devices) {
             missing(device).ifPresent(wrong::add);
             if (!device.name().isEmpty() && !names.add(device.name())) {
-                wrong.add("%s: there is a device %s already. Say another name.".formatted(device.address(), device.name()));
+                wrong.add(
+                        "%s: there is a device %s already. Say another name."
+                                .formatted(device.address(), device.name()));
             }
         }
         if (!wrong.isEmpty()) {
-            throw Refusal.unusable("Nothing was accepted: %s.".formatted(wrong.size() == 1 ? "one thing is missing" : wrong.size() + " things are missing"), wrong);
+            throw Refusal.unusable(
+                    "Nothing was accepted: %s."
+                            .formatted(
+                                    wrong.size() == 1
+                                            ? "one thing is missing"
+                                            : wrong.size() + " things are missing"),
+                    wrong);
         }
         Fleet.Imported taken = add(devices, who);
         found.values().forEach(row -> row.state = "accepted");
@@ -133,41 +204,89 @@ class Candidates {
         try {
             return fleet.add(devices, who);
         } catch (RejectedText rejected) {
-            throw Refusal.unusable("Nothing was accepted.", rejected.complaints().stream().map(Complaint::sentence).toList());
+            throw Refusal.unusable(
+                    "Nothing was accepted.",
+                    rejected.complaints().stream().map(Complaint::sentence).toList());
         }
     }
 
     private Device device(Accepted said, Optional<CandidateRow> found) {
         Optional<RangeRow> range = found.flatMap(row -> ranges.findById(row.rangeName));
-        Hardware hardware = new Hardware(said(said.model(), found, r -> r.model), said(said.revision(), found, r -> r.revision), "", "", Set.of());
-        return new Device(said(said.name(), found, r -> r.hostName).toLowerCase(java.util.Locale.ROOT), said(said.family(), found, r -> r.family), hardware, said(said.serial(), found, r -> r.serial),
-                said(said.site(), range, r -> r.site), said(said.role(), range, _ -> ""), said.address(),
-                Optional.ofNullable(said.port()).or(() -> range.map(r -> r.sshPort)).orElse(22), 0, said(said.login(), range, r -> r.login), true, Map.of(), "");
+        Hardware hardware =
+                new Hardware(
+                        said(said.model(), found, r -> r.model),
+                        said(said.revision(), found, r -> r.revision),
+                        "",
+                        "",
+                        Set.of());
+        return new Device(
+                said(said.name(), found, r -> r.hostName).toLowerCase(java.util.Locale.ROOT),
+                said(said.family(), found, r -> r.family),
+                hardware,
+                said(said.serial(), found, r -> r.serial),
+                said(said.site(), range, r -> r.site),
+                said(said.role(), range, _ -> ""),
+                said.address(),
+                Optional.ofNullable(said.port()).or(() -> range.map(r -> r.sshPort)).orElse(22),
+                0,
+                said(said.login(), range, r -> r.login),
+                true,
+                Map.of(),
+                "");
     }
 
-    private static <T> String said(@Nullable String given, Optional<T> found, Function<T, String> otherwise) {
-        return Optional.ofNullable(given).filter(g -> !g.isEmpty()).or(() -> found.map(otherwise)).orElse("");
+    private static <T> String said(
+            @Nullable String given, Optional<T> found, Function<T, String> otherwise) {
+        return Optional.ofNullable(given)
+                .filter(g -> !g.isEmpty())
+                .or(() -> found.map(otherwise))
+                .orElse("");
     }
 
     private static Optional<String> missing(Device device) {
         List<String> missing = new ArrayList<>();
-        Map.of("a name", device.name(), "a family", device.family(), "a site", device.site(), "a login", device.logins().getFirst())
-                .entrySet().stream().sorted(Map.Entry.comparingByKey()).filter(e -> e.getValue().isEmpty()).forEach(e -> missing.add(e.getKey()));
-        return missing.isEmpty() ? Optional.empty() : Optional.of("%s: it needs %s; say it.".formatted(device.address(), String.join(", ", missing)));
+        Map.of(
+                        "a name",
+                        device.name(),
+                        "a family",
+                        device.family(),
+                        "a site",
+                        device.site(),
+                        "a login",
+                        device.logins().getFirst())
+                .entrySet()
+                .stream()
+                .sorted(Map.Entry.comparingByKey())
+                .filter(e -> e.getValue().isEmpty())
+                .forEach(e -> missing.add(e.getKey()));
+        return missing.isEmpty()
+                ? Optional.empty()
+                : Optional.of(
+                        "%s: it needs %s; say it."
+                                .formatted(device.address(), String.join(", ", missing)));
     }
 
     /** These are none of ours, or do not exist; later searches leave them dropped. */
     @Transactional
     void drop(List<String> addresses, String why, String who) {
         List<CandidateRow> found = rows.findByAddressIn(addresses);
-        List<String> unknown = addresses.stream().filter(a -> found.stream().noneMatch(row -> row.address.equals(a))).toList();
+        List<String> unknown =
+                addresses.stream()
+                        .filter(a -> found.stream().noneMatch(row -> row.address.equals(a)))
+                        .toList();
         if (!unknown.isEmpty()) {
             throw Refusal.notFound("candidate", String.join(", ", unknown));
         }
-        found.forEach(row -> {
-            row.state = "dropped";
-            row.droppedWhy = why;
-        });
-        events.append(Optional.empty(), String.join(", ", addresses), "fleet", who, "Dropped from what was found: %s. %s".formatted(String.join(", ", addresses), why));
+        found.forEach(
+                row -> {
+                    row.state = "dropped";
+                    row.droppedWhy = why;
+                });
+        events.append(
+                Optional.empty(),
+                String.join(", ", addresses),
+                "fleet",
+                who,
+                "Dropped from what was found: %s. %s".formatted(String.join(", ", addresses), why));
     }
 }

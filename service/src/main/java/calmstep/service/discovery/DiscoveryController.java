@@ -42,8 +42,12 @@ class DiscoveryController {
     }
 
     @PutMapping("/ranges/{name}")
-    @Operation(summary = "Say which addresses may be searched, how fast, and what is asked there; kept for next time")
-    Ranges.RangeView set(@PathVariable String name, @RequestBody Ranges.RangeToSet range, Principal who) {
+    @Operation(
+            summary =
+                    "Say which addresses may be searched, how fast, and what is asked there; kept"
+                            + " for next time")
+    Ranges.RangeView set(
+            @PathVariable String name, @RequestBody Ranges.RangeToSet range, Principal who) {
         return ranges.set(name, range, who.getName());
     }
 
@@ -61,13 +65,20 @@ class DiscoveryController {
     }
 
     @GetMapping("/candidates")
-    @Operation(summary = "What answered in searches; dropped = true tells those that a person dropped as well")
-    List<Candidates.CandidateView> candidates(@RequestParam(defaultValue = "false") boolean dropped) {
+    @Operation(
+            summary =
+                    "What answered in searches; dropped = true tells those that a person dropped as"
+                            + " well")
+    List<Candidates.CandidateView> candidates(
+            @RequestParam(defaultValue = "false") boolean dropped) {
         return candidates.all(dropped);
     }
 
     @PostMapping("/accepted")
-    @Operation(summary = "Take candidates, or addresses that are added by hand, into the inventory; all or none")
+    @Operation(
+            summary =
+                    "Take candidates, or addresses that are added by hand, into the inventory; all"
+                            + " or none")
     Fleet.Imported accept(@RequestBody ToAccept accepted, Principal who) {
         return candidates.accept(accepted.candidates(), who.getName());
     }

@@ -9,8 +9,7 @@ import org.jspecify.annotations.Nullable;
 @Entity
 @Table(name = "discovery_range")
 class RangeRow {
-    @Id
-    String name = "";
+    @Id String name = "";
 
     String within = "";
     String exceptFor = "";

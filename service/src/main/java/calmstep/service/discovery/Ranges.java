@@ -33,14 +33,24 @@ class Ranges {
     /**
      * A range.
      *
-     * @param within    prefixes and stretches that are searched
-     * @param except    ones that are left alone
-     * @param site      where an accepted device stands, unless something else is said; may be empty
-     * @param login     what opens an accepted device; may be empty
+     * @param within prefixes and stretches that are searched
+     * @param except ones that are left alone
+     * @param site where an accepted device stands, unless something else is said; may be empty
+     * @param login what opens an accepted device; may be empty
      * @param snmpLogin asks by SNMP; empty asks for the SSH greeting only
      * @param perSecond how many addresses are touched a second, at most
      */
-    record RangeView(String name, List<String> within, List<String> except, String site, String login, String snmpLogin, int sshPort, int snmpPort, int perSecond, int addresses,
+    record RangeView(
+            String name,
+            List<String> within,
+            List<String> except,
+            String site,
+            String login,
+            String snmpLogin,
+            int sshPort,
+            int snmpPort,
+            int perSecond,
+            int addresses,
             @Nullable Instant searchedAt) {
         AddressSpace space() {
             return AddressSpace.parse(within, except);
@@ -48,8 +58,15 @@ class Ranges {
     }
 
     /** What a person says of a range; what is left out keeps its usual value. */
-    record RangeToSet(List<String> within, @Nullable List<String> except, @Nullable String site, @Nullable String login, @Nullable String snmpLogin, @Nullable Integer sshPort,
-            @Nullable Integer snmpPort, @Nullable Integer perSecond) {}
+    record RangeToSet(
+            List<String> within,
+            @Nullable List<String> except,
+            @Nullable String site,
+            @Nullable String login,
+            @Nullable String snmpLogin,
+            @Nullable Integer sshPort,
+            @Nullable Integer snmpPort,
+            @Nullable Integer perSecond) {}
 
     @Transactional
     RangeView set(String name, RangeToSet said, String who) {
@@ -68,7 +85,17 @@ class Ranges {
         row.changedBy = who;
         rows.save(row);
         RangeView view = view(row);
-        events.append(Optional.empty(), name, "fleet", who, "The range %s is set: %s, %,d addresses, at most %d a second.".formatted(name, String.join(", ", view.within()), view.addresses(), row.perSecond));
+        events.append(
+                Optional.empty(),
+                name,
+                "fleet",
+                who,
+                "The range %s is set: %s, %,d addresses, at most %d a second."
+                        .formatted(
+                                name,
+                                String.join(", ", view.within()),
+                                view.addresses(),
+                                row.perSecond));
         return view;
     }
 
@@ -79,7 +106,9 @@ class Ranges {
     private void check(RangeRow row) {
         List<String> wrong = new ArrayList<>();
         if (!row.name.matches("[a-z0-9][a-z0-9.-]*")) {
-            wrong.add("Expected a name of small letters, digits, dots and dashes, saw \"%s\".".formatted(row.name));
+            wrong.add(
+                    "Expected a name of small letters, digits, dots and dashes, saw \"%s\"."
+                            .formatted(row.name));
         }
         try {
             AddressSpace.parse(lines(row.within), lines(row.exceptFor));
@@ -87,17 +116,34 @@ class Ranges {
             wrong.add(String.valueOf(refused.getMessage()));
         }
         if (row.perSecond < 1 || row.perSecond > MOST_PER_SECOND) {
-            wrong.add("Expected from 1 to %d addresses a second, saw %d.".formatted(MOST_PER_SECOND, row.perSecond));
+            wrong.add(
+                    "Expected from 1 to %d addresses a second, saw %d."
+                            .formatted(MOST_PER_SECOND, row.perSecond));
         }
-        List.of(row.sshPort, row.snmpPort).stream().filter(port -> port < 1 || port > 65_535).forEach(port -> wrong.add("Expected a port from 1 to 65535, saw %d.".formatted(port)));
+        List.of(row.sshPort, row.snmpPort).stream()
+                .filter(port -> port < 1 || port > 65_535)
+                .forEach(
+                        port ->
+                                wrong.add(
+                                        "Expected a port from 1 to 65535, saw %d."
+                                                .formatted(port)));
         if (!row.site.isEmpty() && !fleet.hasSite(row.site)) {
-            wrong.add("There is no site \"%s\"; import an inventory that has it first.".formatted(row.site));
+            wrong.add(
+                    "There is no site \"%s\"; import an inventory that has it first."
+                            .formatted(row.site));
         }
         if (!row.snmpLogin.isEmpty()) {
             fleet.snmpLogin(row.snmpLogin);
         }
         if (!wrong.isEmpty()) {
-            throw Refusal.unusable("The range %s was not set: %s.".formatted(row.name, wrong.size() == 1 ? "one thing is wrong" : wrong.size() + " things are wrong"), wrong);
+            throw Refusal.unusable(
+                    "The range %s was not set: %s."
+                            .formatted(
+                                    row.name,
+                                    wrong.size() == 1
+                                            ? "one thing is wrong"
+                                            : wrong.size() + " things are wrong"),
+                    wrong);
         }
     }
 
@@ -108,7 +154,18 @@ class Ranges {
     private static RangeView view(RangeRow row) {
         List<String> within = lines(row.within);
         List<String> except = lines(row.exceptFor);
-        return new RangeView(row.name, within, except, row.site, row.login, row.snmpLogin, row.sshPort, row.snmpPort, row.perSecond, AddressSpace.parse(within, except).addresses().size(), row.searchedAt);
+        return new RangeView(
+                row.name,
+                within,
+                except,
+                row.site,
+                row.login,
+                row.snmpLogin,
+                row.sshPort,
+                row.snmpPort,
+                row.perSecond,
+                AddressSpace.parse(within, except).addresses().size(),
+                row.searchedAt);
     }
 
     @Transactional(readOnly = true)
@@ -118,14 +175,24 @@ class Ranges {
 
     @Transactional(readOnly = true)
     RangeView require(String name) {
-        return rows.findById(name).map(Ranges::view).orElseThrow(() -> Refusal.notFound("range", name));
+        return rows.findById(name)
+                .map(Ranges::view)
+                .orElseThrow(() -> Refusal.notFound("range", name));
     }
 
     @Transactional
     void searched(String name, boolean cancelled, int answered) {
         rows.findById(name).ifPresent(row -> row.searchedAt = clock.instant());
-        events.append(Optional.empty(), name, "fleet", Events.SERVICE,
-                "The search in %s %s: %d answered.".formatted(name, cancelled ? "was cancelled, what it found is kept" : "is through", answered));
+        events.append(
+                Optional.empty(),
+                name,
+                "fleet",
+                Events.SERVICE,
+                "The search in %s %s: %d answered."
+                        .formatted(
+                                name,
+                                cancelled ? "was cancelled, what it found is kept" : "is through",
+                                answered));
     }
 
     /** The range is gone; what was found in it stays. */
@@ -133,6 +200,7 @@ class Ranges {
     void forget(String name, String who) {
         require(name);
         rows.deleteById(name);
-        events.append(Optional.empty(), name, "fleet", who, "The range %s is forgotten.".formatted(name));
+        events.append(
+                Optional.empty(), name, "fleet", who, "The range %s is forgotten.".formatted(name));
     }
 }

@@ -38,23 +38,35 @@ class Search {
         this.jobs = jobs;
     }
 
-    /** @return the job's identifier */
+    /**
+     * @return the job's identifier
+     */
     long start(String name, String who) {
         RangeView range = ranges.require(name);
         Collection<String> addresses = range.space().addresses();
-        Optional<SnmpAsk> snmp = Optional.of(range.snmpLogin()).filter(login -> !login.isEmpty()).map(fleet::snmpLogin).map(login -> {
-            try {
-                return SnmpAsk.as(login, ANSWERS_WITHIN);
-            } catch (IOException noSocket) {
-                throw Refusal.conflict("SNMP cannot be asked from here: %s. Nothing was searched.".formatted(noSocket.getMessage()));
-            }
-        });
+        Optional<SnmpAsk> snmp =
+                Optional.of(range.snmpLogin())
+                        .filter(login -> !login.isEmpty())
+                        .map(fleet::snmpLogin)
+                        .map(
+                                login -> {
+                                    try {
+                                        return SnmpAsk.as(login, ANSWERS_WITHIN);
+                                    } catch (IOException noSocket) {
+                                        throw Refusal.conflict(
+                                                "SNMP cannot be asked from here: %s. Nothing was searched."
+                                                        .formatted(noSocket.getMessage()));
+                                    }
+                                });
         long job = jobs.start("search", addresses.size(), who);
-        Thread.ofVirtual().name("search-" + job).start(() -> goThrough(job, range, addresses, snmp));
+        Thread.ofVirtual()
+                .name("search-" + job)
+                .start(() -> goThrough(job, range, addresses, snmp));
         return job;
     }
 
-    private void goThrough(long job, RangeView range, Collection<String> addresses, Optional<SnmpAsk> snmp) {
+    private void goThrough(
+            long job, RangeView range, Collection<String> addresses, Optional<SnmpAsk> snmp) {
         AtomicInteger answered = new AtomicInteger();
         try {
             knock(job, range, addresses, snmp, answered);
@@ -67,7 +79,13 @@ class Search {
         }
     }
 
-    private void knock(long job, RangeView range, Collection<String> addresses, Optional<SnmpAsk> snmp, AtomicInteger answered) throws InterruptedException {
+    private void knock(
+            long job,
+            RangeView range,
+            Collection<String> addresses,
+            Optional<SnmpAsk> snmp,
+            AtomicInteger answered)
+            throws InterruptedException {
         Semaphore places = new Semaphore(AT_ONCE);
         List<Thread> threads = new ArrayList<>();
         long began = System.nanoTime();
@@ -78,18 +96,25 @@ class Search {
             if (jobs.isCancelled(job)) {
                 break;
             }
-            threads.add(Thread.ofVirtual().name("knock-" + address).start(() -> {
-                boolean found = false;
-                try {
-                    found = look(range, address, snmp);
-                } catch (RuntimeException failed) {
-                    LOG.error("Looking at {} failed for a reason of our own", address, failed);
-                } finally {
-                    places.release();
-                }
-                answered.addAndGet(found ? 1 : 0);
-                jobs.count(job, found);
-            }));
+            threads.add(
+                    Thread.ofVirtual()
+                            .name("knock-" + address)
+                            .start(
+                                    () -> {
+                                        boolean found = false;
+                                        try {
+                                            found = look(range, address, snmp);
+                                        } catch (RuntimeException failed) {
+                                            LOG.error(
+                                                    "Looking at {} failed for a reason of our own",
+                                                    address,
+                                                    failed);
+                                        } finally {
+                                            places.release();
+                                        }
+                                        answered.addAndGet(found ? 1 : 0);
+                                        jobs.count(job, found);
+                                    }));
         }
         for (Thread thread : threads) {
             thread.join();
@@ -105,9 +130,20 @@ class Search {
 
     private boolean look(RangeView range, String address, Optional<SnmpAsk> snmp) {
         String greeting = SshGreeting.of(address, range.sshPort(), ANSWERS_WITHIN).orElse("");
-        Shows shows = snmp.flatMap(ask -> who(ask, address, range.snmpPort()))
-                .map(s -> new Shows(greeting, s.object(), s.hostName(), s.description(), s.model(), s.revision(), s.serial(), s.release()))
-                .orElse(new Shows(greeting, "", "", "", "", "", "", ""));
+        Shows shows =
+                snmp.flatMap(ask -> who(ask, address, range.snmpPort()))
+                        .map(
+                                s ->
+                                        new Shows(
+                                                greeting,
+                                                s.object(),
+                                                s.hostName(),
+                                                s.description(),
+                                                s.model(),
+                                                s.revision(),
+                                                s.serial(),
+                                                s.release()))
+                        .orElse(new Shows(greeting, "", "", "", "", "", "", ""));
         if (shows.nothing()) {
             return false;
         }

@@ -20,15 +20,19 @@ import org.springframework.transaction.annotation.Transactional;
 @Component
 public class LearntTimes {
     private static final int NEWEST_UNITS = 400;
+
     /** Steps that found nothing to do, or were done again, say nothing about how long one takes. */
-    private static final String TAKEN = """
+    private static final String TAKEN =
+            """
             select u.id as unit, u.plan as plan, d.family as family, d.model as model, s.hop as hop, s.name as step,
                    extract(epoch from s.finished_at - s.started_at)::double precision as seconds
               from (select o.id, o.plan, o.device_id from run_unit o join run r on r.id = o.run_id where not r.rehearsal order by o.id desc limit %d) u
               join device d on d.id = u.device_id
               join run_step s on s.unit_id = u.id
              where s.state = 'done' and s.attempts <= 1 and s.started_at is not null and s.finished_at > s.started_at
-             order by s.id""".formatted(NEWEST_UNITS);
+             order by s.id\
+            """
+                    .formatted(NEWEST_UNITS);
 
     private final JdbcClient sql;
     private final Json json;
@@ -40,12 +44,32 @@ public class LearntTimes {
         this.settings = settings;
     }
 
-    private record Taken(long unit, String plan, String family, String model, int hop, String step, double seconds) {}
+    private record Taken(
+            long unit,
+            String plan,
+            String family,
+            String model,
+            int hop,
+            String step,
+            double seconds) {}
 
     @Transactional(readOnly = true)
     public Times times() {
         Map<Long, UnitPlan> plans = new HashMap<>();
-        List<Seen> seen = sql.sql(TAKEN).query(Taken.class).stream().flatMap(taken -> seen(taken, plans.computeIfAbsent(taken.unit(), _ -> json.read(taken.plan(), UnitPlan.class))).stream()).toList();
+        List<Seen> seen =
+                sql.sql(TAKEN).query(Taken.class).stream()
+                        .flatMap(
+                                taken ->
+                                        seen(
+                                                taken,
+                                                plans.computeIfAbsent(
+                                                        taken.unit(),
+                                                        _ ->
+                                                                json.read(
+                                                                        taken.plan(),
+                                                                        UnitPlan.class)))
+                                                .stream())
+                        .toList();
         return Times.learnt(seen);
     }
 
@@ -60,9 +84,17 @@ public class LearntTimes {
         if (planned.rolls() && done == StepName.COME_BACK) {
             return Optional.empty();
         }
-        // Where members restart one after the other, that step lasts until the last one is back: it is learnt as what it is.
+        // Where members restart one after the other, that step lasts until the last one is back: it
+        // is learnt as what it is.
         StepName step = planned.timedAs(done);
         StepTime prior = Times.prior(hop, step, planned.restarts(), plan.bytesPerSecond());
-        return Optional.of(new Seen(taken.family(), taken.model(), Times.nameOf(hop), step, prior.medianSeconds(), taken.seconds() * settings.pace()));
+        return Optional.of(
+                new Seen(
+                        taken.family(),
+                        taken.model(),
+                        Times.nameOf(hop),
+                        step,
+                        prior.medianSeconds(),
+                        taken.seconds() * settings.pace()));
     }
 }

@@ -34,9 +34,19 @@ class EventController {
     }
 
     @GetMapping(path = "/api/events", produces = MediaType.TEXT_EVENT_STREAM_VALUE)
-    @Operation(summary = "Everything that happens from now on, or after Last-Event-ID, as server-sent events")
-    @ApiResponse(responseCode = "200", description = "The data of each is an event", content = @Content(mediaType = MediaType.TEXT_EVENT_STREAM_VALUE, schema = @Schema(implementation = Event.class)))
-    ResponseEntity<ResponseBodyEmitter> follow(@RequestHeader(name = "Last-Event-ID", required = false) Optional<Long> lastEventId,
+    @Operation(
+            summary =
+                    "Everything that happens from now on, or after Last-Event-ID, as server-sent"
+                            + " events")
+    @ApiResponse(
+            responseCode = "200",
+            description = "The data of each is an event",
+            content =
+                    @Content(
+                            mediaType = MediaType.TEXT_EVENT_STREAM_VALUE,
+                            schema = @Schema(implementation = Event.class)))
+    ResponseEntity<ResponseBodyEmitter> follow(
+            @RequestHeader(name = "Last-Event-ID", required = false) Optional<Long> lastEventId,
             @RequestParam(name = "after", required = false) Optional<Long> after) {
         ResponseBodyEmitter emitter = new ResponseBodyEmitter(0L);
         long from = lastEventId.or(() -> after).orElseGet(events::newest);
@@ -45,7 +55,10 @@ class EventController {
     }
 
     @GetMapping("/api/trail")
-    @Operation(summary = "What was done outside of runs, the oldest first, some thousands at once: each follows from the one before by its hash")
+    @Operation(
+            summary =
+                    "What was done outside of runs, the oldest first, some thousands at once: each"
+                            + " follows from the one before by its hash")
     List<Event> trail(@RequestParam(defaultValue = "0") long after) {
         return events.trail(after);
     }
@@ -80,10 +93,13 @@ class EventController {
     }
 
     /** When much happens, several are told at once: each telling costs more than what is told. */
-    private long tellNew(ResponseBodyEmitter emitter, long last) throws IOException, InterruptedException {
+    private long tellNew(ResponseBodyEmitter emitter, long last)
+            throws IOException, InterruptedException {
         long told = last;
         try {
-            for (Tail.Stretch stretch = feed.after(told); !stretch.isEmpty(); stretch = feed.after(told)) {
+            for (Tail.Stretch stretch = feed.after(told);
+                    !stretch.isEmpty();
+                    stretch = feed.after(told)) {
                 emitter.send(stretch.bytes());
                 told = stretch.last();
                 Thread.sleep(feed.gathers());

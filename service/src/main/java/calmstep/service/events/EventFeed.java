@@ -21,15 +21,18 @@ import org.springframework.transaction.TransactionException;
 import tools.jackson.databind.json.JsonMapper;
 
 /**
- * Tells this node's followers that there are new events, and what they are. LISTEN only wakes; what there is, is read from the rows, once for all of them. While the
- * database is away it tries again every second.
+ * Tells this node's followers that there are new events, and what they are. LISTEN only wakes; what
+ * there is, is read from the rows, once for all of them. While the database is away it tries again
+ * every second.
  */
 @Component
 class EventFeed {
     private static final Logger LOG = LoggerFactory.getLogger(EventFeed.class);
     private static final int LOOKS_AT_LEAST_EVERY_MS = 5000;
+
     /** Where a hundred things happen in a second, they are read some at a time. */
     private static final int READS_AT_MOST_EVERY_MS = 100;
+
     private static final int GATHERED_FOR_MS = 200;
     private static final int LONGER_FOR_EACH_MS = 2;
 
@@ -58,7 +61,10 @@ class EventFeed {
         followers.forEach(follower -> follower.accept(false));
     }
 
-    /** The follower is called with true whenever there may be something new, and with false when the service stops. */
+    /**
+     * The follower is called with true whenever there may be something new, and with false when the
+     * service stops.
+     */
     Runnable follow(Consumer<Boolean> follower) {
         followers.add(follower);
         return () -> followers.remove(follower);
@@ -71,7 +77,11 @@ class EventFeed {
 
     private void listen() {
         while (!stopped) {
-            try (Connection connection = java.sql.DriverManager.getConnection(database.determineUrl(), database.determineUsername(), database.determinePassword());
+            try (Connection connection =
+                            java.sql.DriverManager.getConnection(
+                                    database.determineUrl(),
+                                    database.determineUsername(),
+                                    database.determinePassword());
                     Statement statement = connection.createStatement()) {
                 statement.execute("listen event");
                 read();
@@ -92,12 +102,17 @@ class EventFeed {
         if (!tail.hasBegun()) {
             tail.begin(events.newest());
         }
-        for (List<Event> more = events.after(tail.newest()); !more.isEmpty(); more = events.after(tail.newest())) {
+        for (List<Event> more = events.after(tail.newest());
+                !more.isEmpty();
+                more = events.after(tail.newest())) {
             tail.add(more);
         }
     }
 
-    /** How long a follower gathers what is new before he is told more: longer, the more of them there are. */
+    /**
+     * How long a follower gathers what is new before he is told more: longer, the more of them
+     * there are.
+     */
     Duration gathers() {
         return Duration.ofMillis(GATHERED_FOR_MS + (long) LONGER_FOR_EACH_MS * followers.size());
     }

@@ -24,8 +24,19 @@ interface EventRows extends JpaRepository<EventRow, Long> {
      *
      * @param told what its hash is taken of, behind the hash before it
      */
-    @Query(value = "select cast(append_event(:runId, :subject, :kind, :at, :who, :text, :told) as text)", nativeQuery = true)
-    @Nullable String append(@Nullable Long runId, String subject, String kind, Instant at, String who, String text, String told);
+    @Query(
+            value =
+                    "select cast(append_event(:runId, :subject, :kind, :at, :who, :text, :told) as"
+                            + " text)",
+            nativeQuery = true)
+    @Nullable String append(
+            @Nullable Long runId,
+            String subject,
+            String kind,
+            Instant at,
+            String who,
+            String text,
+            String told);
 
     @Query("select coalesce(max(e.id), 0) from EventRow e where e.runId = :runId")
     long newestOf(long runId);

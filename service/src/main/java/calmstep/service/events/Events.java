@@ -24,15 +24,33 @@ public class Events {
         this.clock = clock;
     }
 
-    /** Appends within the caller's transaction: the event is there when, and only when, what it tells was committed. */
+    /**
+     * Appends within the caller's transaction: the event is there when, and only when, what it
+     * tells was committed.
+     */
     @Transactional(propagation = Propagation.MANDATORY)
     public void append(Optional<Long> runId, String subject, String kind, String who, String text) {
         Instant at = clock.instant().truncatedTo(ChronoUnit.MICROS);
-        rows.append(runId.orElse(null), subject, kind, at, who, text, EventChain.told(runId.map(String::valueOf).orElse("null"), subject, kind, at, who, text));
+        rows.append(
+                runId.orElse(null),
+                subject,
+                kind,
+                at,
+                who,
+                text,
+                EventChain.told(
+                        runId.map(String::valueOf).orElse("null"), subject, kind, at, who, text));
     }
 
     private static String hashOf(EventRow row) {
-        return EventChain.hash(row.previousHash, String.valueOf(row.runId), row.subject, row.kind, row.at, row.who, row.text);
+        return EventChain.hash(
+                row.previousHash,
+                String.valueOf(row.runId),
+                row.subject,
+                row.kind,
+                row.at,
+                row.who,
+                row.text);
     }
 
     @Transactional(readOnly = true)
@@ -40,7 +58,9 @@ public class Events {
         return rows.findByRunIdOrderById(runId).stream().map(Event::of).toList();
     }
 
-    /** Whether the chain of a run is whole: every hash follows from its event and the one before. */
+    /**
+     * Whether the chain of a run is whole: every hash follows from its event and the one before.
+     */
     @Transactional(readOnly = true)
     public boolean isChainWhole(long runId) {
         String previous = "";
@@ -53,17 +73,31 @@ public class Events {
         return true;
     }
 
-    /** What people did outside of runs, and what the service did there by itself: the oldest 2,000 behind an event. */
+    /**
+     * What people did outside of runs, and what the service did there by itself: the oldest 2,000
+     * behind an event.
+     */
     @Transactional(readOnly = true)
     List<Event> trail(long after) {
-        return rows.findTop2000ByRunIdIsNullAndIdGreaterThanOrderById(after).stream().map(Event::of).toList();
+        return rows.findTop2000ByRunIdIsNullAndIdGreaterThanOrderById(after).stream()
+                .map(Event::of)
+                .toList();
     }
 
-    /** Within a transaction that ended a run: its chain is tied into the trail, so that a run whose events were all made anew is found out there. */
+    /**
+     * Within a transaction that ended a run: its chain is tied into the trail, so that a run whose
+     * events were all made anew is found out there.
+     */
     @Transactional(propagation = Propagation.MANDATORY)
     public void tie(long runId, String run) {
-        String last = rows.findFirstByRunIdOrderByIdDesc(runId).map(row -> row.hash).orElse("nothing");
-        append(Optional.empty(), run, "run", SERVICE, "The run %s is over; the chain of its events came to %s.".formatted(run, last));
+        String last =
+                rows.findFirstByRunIdOrderByIdDesc(runId).map(row -> row.hash).orElse("nothing");
+        append(
+                Optional.empty(),
+                run,
+                "run",
+                SERVICE,
+                "The run %s is over; the chain of its events came to %s.".formatted(run, last));
     }
 
     @Transactional(readOnly = true)

@@ -9,13 +9,17 @@ import java.util.List;
 import java.util.Optional;
 import tools.jackson.databind.json.JsonMapper;
 
-/** The newest events as they go over the line, written once for all who follow: two hundred followers cost no more reading and writing than one. */
+/**
+ * The newest events as they go over the line, written once for all who follow: two hundred
+ * followers cost no more reading and writing than one.
+ */
 final class Tail {
     private static final int KEPT = 10_000;
 
     private final JsonMapper mapper;
     private final Deque<Frame> frames = new ArrayDeque<>();
     private long newest = -1;
+
     /** Whatever is newer is in the tail; nothing is, before it begins. */
     private long behind = Long.MAX_VALUE;
 
@@ -49,7 +53,9 @@ final class Tail {
         behind = id;
     }
 
-    /** @param events those behind the newest one, in their order */
+    /**
+     * @param events those behind the newest one, in their order
+     */
     synchronized void add(List<Event> events) {
         for (Event event : events) {
             frames.add(frame(event));
@@ -60,7 +66,9 @@ final class Tail {
         }
     }
 
-    /** @return empty where the tail does not reach back so far */
+    /**
+     * @return empty where the tail does not reach back so far
+     */
     synchronized Optional<Stretch> after(long id) {
         return id < behind ? Optional.empty() : Optional.of(joined(newerThan(id), id));
     }
@@ -68,7 +76,7 @@ final class Tail {
     /** From the end: who follows closely has seen nearly all of it. */
     private Deque<Frame> newerThan(long id) {
         Deque<Frame> newer = new ArrayDeque<>();
-        for (Iterator<Frame> back = frames.descendingIterator(); back.hasNext();) {
+        for (Iterator<Frame> back = frames.descendingIterator(); back.hasNext(); ) {
             Frame frame = back.next();
             if (frame.id() <= id) {
                 break;
@@ -95,6 +103,10 @@ final class Tail {
 
     /** JSON has no bare line ends, so one line of data holds it. */
     private Frame frame(Event event) {
-        return new Frame(event.id(), "id:%d\nevent:%s\ndata:%s\n\n".formatted(event.id(), event.kind(), mapper.writeValueAsString(event)).getBytes(StandardCharsets.UTF_8));
+        return new Frame(
+                event.id(),
+                "id:%d\nevent:%s\ndata:%s\n\n"
+                        .formatted(event.id(), event.kind(), mapper.writeValueAsString(event))
+                        .getBytes(StandardCharsets.UTF_8));
     }
 }

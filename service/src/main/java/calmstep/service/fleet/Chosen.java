@@ -4,7 +4,9 @@ import calmstep.service.problems.Refusal;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
 
-/** Turns a selection into devices. What a selection can ask of them is known where their paths are. */
+/**
+ * Turns a selection into devices. What a selection can ask of them is known where their paths are.
+ */
 public interface Chosen {
     /**
      * @param where a selection; empty means all

@@ -11,7 +11,10 @@ import java.util.concurrent.CopyOnWriteArrayList;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.support.TransactionTemplate;
 
-/** Which logins devices let in and refused, kept where all nodes see it: a lock-out counts everybody's tries. */
+/**
+ * Which logins devices let in and refused, kept where all nodes see it: a lock-out counts
+ * everybody's tries.
+ */
 @Component
 class CountedSignIns {
     private static final Duration REMEMBERED = Duration.ofDays(1);
@@ -22,7 +25,12 @@ class CountedSignIns {
     private final TransactionTemplate transactions;
     private final Clock clock;
 
-    CountedSignIns(SignInRefusals refusals, DeviceRows devices, Events events, TransactionTemplate transactions, Clock clock) {
+    CountedSignIns(
+            SignInRefusals refusals,
+            DeviceRows devices,
+            Events events,
+            TransactionTemplate transactions,
+            Clock clock) {
         this.refusals = refusals;
         this.devices = devices;
         this.events = events;
@@ -30,9 +38,18 @@ class CountedSignIns {
         this.clock = clock;
     }
 
-    /** @param several whether it has more than one login: only then it matters which one it let in */
+    /**
+     * @param several whether it has more than one login: only then it matters which one it let in
+     */
     SignIns of(DeviceRow device, boolean several) {
-        List<Instant> known = new CopyOnWriteArrayList<>(refusals.findByDeviceIdAndAtAfterOrderById(device.id(), clock.instant().minus(REMEMBERED)).stream().map(refusal -> refusal.at).toList());
+        List<Instant> known =
+                new CopyOnWriteArrayList<>(
+                        refusals
+                                .findByDeviceIdAndAtAfterOrderById(
+                                        device.id(), clock.instant().minus(REMEMBERED))
+                                .stream()
+                                .map(refusal -> refusal.at)
+                                .toList());
         String lastLetIn = device.letIn;
         return new SignIns() {
             @Override
@@ -61,6 +78,11 @@ class CountedSignIns {
         row.login = login;
         row.at = clock.instant();
         refusals.save(row);
-        events.append(Optional.empty(), device.name, "fleet", Events.SERVICE, "%s refused the login \"%s\".".formatted(device.name, login));
+        events.append(
+                Optional.empty(),
+                device.name,
+                "fleet",
+                Events.SERVICE,
+                "%s refused the login \"%s\".".formatted(device.name, login));
     }
 }

@@ -56,21 +56,43 @@ class DeviceRow {
     String oldAlgorithms = "[]";
     String medium = "";
     String hostKey = "";
+
     /** The login that it let in last: it is tried first. */
     String letIn = "";
 
-    @Version
-    int version;
+    @Version int version;
 
     long id() {
         return id == null ? 0 : id;
     }
 
     Device device(Json json) {
-        return new Device(name, family, new Hardware(model, revision, region, brand, json.read(features, WORDS)), serial, site, role, json.read(tags, WORDS), address, port, consolePort, json.read(logins, NAMES),
-                entitled, json.read(runs, new TypeReference<Map<String, String>>() {}), json.read(parts, new TypeReference<List<Part>>() {}), serves,
-                new Device.Wiring(json.read(links, WORDS), root, json.read(redundancy, WORDS), Optional.of(fedBy).filter(base -> !base.isEmpty())),
-                new Way(json.read(via, NAMES).stream().map(Way.Stop::parse).toList(), Optional.of(console).filter(line -> !line.isEmpty()).map(Way.Stop::parse), json.read(oldAlgorithms, WORDS), Optional.of(medium).filter(one -> !one.isEmpty())));
+        return new Device(
+                name,
+                family,
+                new Hardware(model, revision, region, brand, json.read(features, WORDS)),
+                serial,
+                site,
+                role,
+                json.read(tags, WORDS),
+                address,
+                port,
+                consolePort,
+                json.read(logins, NAMES),
+                entitled,
+                json.read(runs, new TypeReference<Map<String, String>>() {}),
+                json.read(parts, new TypeReference<List<Part>>() {}),
+                serves,
+                new Device.Wiring(
+                        json.read(links, WORDS),
+                        root,
+                        json.read(redundancy, WORDS),
+                        Optional.of(fedBy).filter(base -> !base.isEmpty())),
+                new Way(
+                        json.read(via, NAMES).stream().map(Way.Stop::parse).toList(),
+                        Optional.of(console).filter(line -> !line.isEmpty()).map(Way.Stop::parse),
+                        json.read(oldAlgorithms, WORDS),
+                        Optional.of(medium).filter(one -> !one.isEmpty())));
     }
 
     void take(Device device, Json json) {

@@ -15,13 +15,17 @@ interface DeviceRows extends JpaRepository<DeviceRow, Long> {
 
     List<DeviceRow> findByNameIn(Collection<String> names);
 
-    @Query("select new calmstep.service.fleet.Fleet$At(device.address, device.name, device.site) from DeviceRow device")
+    @Query(
+            "select new calmstep.service.fleet.Fleet$At(device.address, device.name, device.site)"
+                    + " from DeviceRow device")
     List<Fleet.At> places();
 
     /** Number of a device. */
     record Numbered(String name, long id) {}
 
-    @Query("select new calmstep.service.fleet.DeviceRows$Numbered(device.name, device.id) from DeviceRow device where device.name in :names")
+    @Query(
+            "select new calmstep.service.fleet.DeviceRows$Numbered(device.name, device.id) from"
+                    + " DeviceRow device where device.name in :names")
     List<Numbered> numbered(Collection<String> names);
 
     List<DeviceRow> findAllByOrderByName();
@@ -31,6 +35,11 @@ interface DeviceRows extends JpaRepository<DeviceRow, Long> {
     void letIn(long id, String login);
 
     /** Name of the run that drives a device at this moment. */
-    @Query(value = "select run.name from lease join run_unit on run_unit.id = lease.unit_id join run on run.id = run_unit.run_id where lease.device_id = :deviceId and lease.until > now()", nativeQuery = true)
+    @Query(
+            value =
+                    "select run.name from lease join run_unit on run_unit.id = lease.unit_id join"
+                        + " run on run.id = run_unit.run_id where lease.device_id = :deviceId and"
+                        + " lease.until > now()",
+            nativeQuery = true)
     Optional<String> driver(long deviceId);
 }

@@ -25,26 +25,49 @@ class DialectController {
     }
 
     /**
-     * @param file    name of the dialect's file, for messages
-     * @param text    the dialect
+     * @param file name of the dialect's file, for messages
+     * @param text the dialect
      * @param session a recorded session; typed lines begin with ">> "
-     * @param device  a device that is asked live
+     * @param device a device that is asked live
      */
     record Tried(String file, String text, @Nullable String session, @Nullable String device) {}
 
-    /** @param trouble why a live session ended before its time */
-    record CheckView(String family, String title, boolean good, List<DialectCheck.Command> commands, List<String> unknown, @Nullable Trouble trouble) {}
+    /**
+     * @param trouble why a live session ended before its time
+     */
+    record CheckView(
+            String family,
+            String title,
+            boolean good,
+            List<DialectCheck.Command> commands,
+            List<String> unknown,
+            @Nullable Trouble trouble) {}
 
     @PostMapping("/check")
-    @Operation(summary = "Try a dialect's text on a recorded session or on a live device: what each pattern takes from each answer. Nothing is changed or kept; a text that is wrong"
-            + " is refused with line and column")
+    @Operation(
+            summary =
+                    "Try a dialect's text on a recorded session or on a live device: what each"
+                        + " pattern takes from each answer. Nothing is changed or kept; a text that"
+                        + " is wrong is refused with line and column")
     CheckView check(@RequestBody Tried tried) {
         if (tried.session() != null && tried.device() != null) {
             throw Refusal.wrong("Expected a recorded session or a device, saw both.");
         }
         Dialect dialect = DialectText.read(tried.file(), tried.text());
-        DialectCheck.Result result = tried.device() == null ? DialectCheck.of(dialect, DialectCheck.session(tried.session() == null ? "" : tried.session())) : live(dialect, tried.device());
-        return new CheckView(dialect.family(), dialect.title(), result.isGood(), result.commands(), result.unknown(), result.trouble().orElse(null));
+        DialectCheck.Result result =
+                tried.device() == null
+                        ? DialectCheck.of(
+                                dialect,
+                                DialectCheck.session(
+                                        tried.session() == null ? "" : tried.session()))
+                        : live(dialect, tried.device());
+        return new CheckView(
+                dialect.family(),
+                dialect.title(),
+                result.isGood(),
+                result.commands(),
+                result.unknown(),
+                result.trouble().orElse(null));
     }
 
     private DialectCheck.Result live(Dialect dialect, String device) {

@@ -8,10 +8,10 @@ import calmstep.core.fleet.Site;
 import calmstep.core.fleet.Way;
 import calmstep.core.text.RejectedText;
 import calmstep.dialect.Dialect;
+import calmstep.dialect.Door;
 import calmstep.dialect.Doors;
 import calmstep.dialect.Secret;
 import calmstep.dialect.SnmpLogin;
-import calmstep.dialect.Door;
 import calmstep.dialect.SshSecret;
 import calmstep.dialect.Talk;
 import calmstep.service.Settings;
@@ -60,8 +60,21 @@ public class Fleet {
     private final Settings settings;
     private final Clock clock;
 
-    Fleet(DeviceRows devices, SiteRows sites, LoginRows logins, CountedSignIns signIns, ReadingRows readings, Silences silences, Catalogues catalogues, Dialects dialects,
-            Doors doors, SecretBox secrets, Events events, Json json, Settings settings, Clock clock) {
+    Fleet(
+            DeviceRows devices,
+            SiteRows sites,
+            LoginRows logins,
+            CountedSignIns signIns,
+            ReadingRows readings,
+            Silences silences,
+            Catalogues catalogues,
+            Dialects dialects,
+            Doors doors,
+            SecretBox secrets,
+            Events events,
+            Json json,
+            Settings settings,
+            Clock clock) {
         this.devices = devices;
         this.sites = sites;
         this.logins = logins;
@@ -81,17 +94,28 @@ public class Fleet {
     /** All sites, by name. */
     @Transactional(readOnly = true)
     public List<Site> sites() {
-        return sites.findAll().stream().map(SiteRow::site).sorted(Comparator.comparing(Site::name)).toList();
+        return sites.findAll().stream()
+                .map(SiteRow::site)
+                .sorted(Comparator.comparing(Site::name))
+                .toList();
     }
 
     /** What an import did, or would do. */
-    public record Imported(List<String> added, List<String> changed, List<String> unchanged, boolean preview) {}
+    public record Imported(
+            List<String> added, List<String> changed, List<String> unchanged, boolean preview) {}
 
     /** Why the last try to read a device gave nothing. */
     public record Silent(Instant at, String expected, String seen, String remedy) {}
 
     /** A device with its newest reading, and the silence behind it where there is one. */
-    public record Known(long id, Device device, String siteTitle, String zone, String hostKey, Optional<Reading> reading, Optional<Silent> silent) {}
+    public record Known(
+            long id,
+            Device device,
+            String siteTitle,
+            String zone,
+            String hostKey,
+            Optional<Reading> reading,
+            Optional<Silent> silent) {}
 
     /**
      * Takes an inventory over, as a whole or not at all. Devices that the file does not name stay.
@@ -99,15 +123,23 @@ public class Fleet {
      * @throws RejectedText with everything that is wrong in the text
      */
     @Transactional
-    public Imported take(String fileName, String text, InventoryText.Format format, boolean preview, String who) {
+    public Imported take(
+            String fileName,
+            String text,
+            InventoryText.Format format,
+            boolean preview,
+            String who) {
         Inventory inventory = InventoryText.read(fileName, text, format, catalogues.families());
         Map<String, DeviceRow> rows = new HashMap<>();
         Map<String, String> nameAt = new HashMap<>();
-        devices.findAll().forEach(row -> {
-            rows.put(row.name, row);
-            nameAt.put(row.address, row.name);
-        });
-        Set<String> moved = inventory.devices().stream().map(Device::name).collect(Collectors.toSet());
+        devices.findAll()
+                .forEach(
+                        row -> {
+                            rows.put(row.name, row);
+                            nameAt.put(row.address, row.name);
+                        });
+        Set<String> moved =
+                inventory.devices().stream().map(Device::name).collect(Collectors.toSet());
         List<String> added = new ArrayList<>();
         List<String> changed = new ArrayList<>();
         List<String> unchanged = new ArrayList<>();
@@ -115,12 +147,21 @@ public class Fleet {
         for (Device described : inventory.devices()) {
             String other = nameAt.getOrDefault(described.address(), described.name());
             if (!other.equals(described.name()) && !moved.contains(other)) {
-                throw Refusal.unusable("The address %s of %s belongs to %s already; two devices cannot share one. Nothing was taken over."
-                        .formatted(described.address(), described.name(), other), List.of());
+                throw Refusal.unusable(
+                        "The address %s of %s belongs to %s already; two devices cannot share one. Nothing was taken over."
+                                .formatted(described.address(), described.name(), other),
+                        List.of());
             }
-            described.wiring().fedBy().ifPresent(base -> mustFeed(base, described, inventory, rows));
+            described
+                    .wiring()
+                    .fedBy()
+                    .ifPresent(base -> mustFeed(base, described, inventory, rows));
             Optional<DeviceRow> known = Optional.ofNullable(rows.get(described.name()));
-            Device device = format == InventoryText.Format.CSV ? described.withParts(known.map(row -> row.device(json).parts()).orElse(List.of())) : described;
+            Device device =
+                    format == InventoryText.Format.CSV
+                            ? described.withParts(
+                                    known.map(row -> row.device(json).parts()).orElse(List.of()))
+                            : described;
             boolean same = known.filter(row -> row.device(json).equals(device)).isPresent();
             (known.isEmpty() ? added : same ? unchanged : changed).add(device.name());
             if (!same && !preview) {
@@ -132,17 +173,40 @@ public class Fleet {
         if (!preview) {
             inventory.sites().forEach(site -> keep(site, format));
             devices.saveAll(written);
-            events.append(Optional.empty(), fileName, "fleet", who,
-                    "Inventory imported: %d added, %d changed, %d as before.".formatted(added.size(), changed.size(), unchanged.size()));
+            events.append(
+                    Optional.empty(),
+                    fileName,
+                    "fleet",
+                    who,
+                    "Inventory imported: %d added, %d changed, %d as before."
+                            .formatted(added.size(), changed.size(), unchanged.size()));
         }
         return new Imported(added, changed, unchanged, preview);
     }
 
-    private static void mustFeed(String base, Device fed, Inventory inventory, Map<String, DeviceRow> rows) {
-        String family = inventory.devices().stream().filter(device -> device.name().equals(base)).map(Device::family).findFirst().orElseGet(() -> Optional.ofNullable(rows.get(base)).map(row -> row.family).orElse(""));
+    private static void mustFeed(
+            String base, Device fed, Inventory inventory, Map<String, DeviceRow> rows) {
+        String family =
+                inventory.devices().stream()
+                        .filter(device -> device.name().equals(base))
+                        .map(Device::family)
+                        .findFirst()
+                        .orElseGet(
+                                () ->
+                                        Optional.ofNullable(rows.get(base))
+                                                .map(row -> row.family)
+                                                .orElse(""));
         if (!family.equals(fed.family())) {
-            throw Refusal.unusable("%s is to be fed by %s; expected a device of its family, %s, saw %s. Nothing was taken over."
-                    .formatted(fed.name(), base, fed.family(), family.isEmpty() ? "no such device, here or in the file" : family), List.of());
+            throw Refusal.unusable(
+                    "%s is to be fed by %s; expected a device of its family, %s, saw %s. Nothing was taken over."
+                            .formatted(
+                                    fed.name(),
+                                    base,
+                                    fed.family(),
+                                    family.isEmpty()
+                                            ? "no such device, here or in the file"
+                                            : family),
+                    List.of());
         }
     }
 
@@ -152,7 +216,10 @@ public class Fleet {
         row.title = site.title();
         row.zone = site.zone().getId();
         // A table may leave its column out.
-        row.contacts = site.contacts().isEmpty() && format == InventoryText.Format.CSV ? row.contacts : String.join(" ", site.contacts());
+        row.contacts =
+                site.contacts().isEmpty() && format == InventoryText.Format.CSV
+                        ? row.contacts
+                        : String.join(" ", site.contacts());
         sites.save(row);
     }
 
@@ -160,17 +227,36 @@ public class Fleet {
     @Transactional(readOnly = true)
     public Inventory inventory(Collection<String> names) {
         Set<String> wanted = Set.copyOf(names);
-        List<Device> chosen = devices.findAllByOrderByName().stream().filter(row -> wanted.contains(row.name)).map(row -> row.device(json)).toList();
+        List<Device> chosen =
+                devices.findAllByOrderByName().stream()
+                        .filter(row -> wanted.contains(row.name))
+                        .map(row -> row.device(json))
+                        .toList();
         Set<String> used = chosen.stream().map(Device::site).collect(Collectors.toSet());
-        return new Inventory(sites.findAll().stream().filter(s -> used.contains(s.name)).sorted(Comparator.comparing(s -> s.name)).map(SiteRow::site).toList(), chosen);
+        return new Inventory(
+                sites.findAll().stream()
+                        .filter(s -> used.contains(s.name))
+                        .sorted(Comparator.comparing(s -> s.name))
+                        .map(SiteRow::site)
+                        .toList(),
+                chosen);
     }
 
     /** Takes new devices in, through the same checks as a file; all or none. */
     @Transactional
     public Imported add(List<Device> found, String who) {
         Set<String> used = found.stream().map(Device::site).collect(Collectors.toSet());
-        List<Site> places = sites.findAll().stream().filter(s -> used.contains(s.name)).map(SiteRow::site).toList();
-        return take("accepted", InventoryText.write(new Inventory(places, found), InventoryText.Format.YAML), InventoryText.Format.YAML, false, who);
+        List<Site> places =
+                sites.findAll().stream()
+                        .filter(s -> used.contains(s.name))
+                        .map(SiteRow::site)
+                        .toList();
+        return take(
+                "accepted",
+                InventoryText.write(new Inventory(places, found), InventoryText.Format.YAML),
+                InventoryText.Format.YAML,
+                false,
+                who);
     }
 
     public boolean hasSite(String name) {
@@ -206,7 +292,9 @@ public class Fleet {
     @Transactional
     public void setAgentLogin(String name, String user, String who) {
         if (settings.agent().isEmpty()) {
-            throw Refusal.conflict("The service knows no SSH agent. Start it with SSH_AUTH_SOCK set to the agent's socket.");
+            throw Refusal.conflict(
+                    "The service knows no SSH agent. Start it with SSH_AUTH_SOCK set to the agent's"
+                            + " socket.");
         }
         keep(name, AGENT, user, "", who);
     }
@@ -229,38 +317,69 @@ public class Fleet {
         row.changedAt = clock.instant();
         row.changedBy = who;
         logins.save(row);
-        events.append(Optional.empty(), name, "fleet", who, "The login \"%s\" is set.".formatted(name));
+        events.append(
+                Optional.empty(), name, "fleet", who, "The login \"%s\" is set.".formatted(name));
     }
 
-    /** @throws Refusal when there is none of that name, or it is not for SNMP */
+    /**
+     * @throws Refusal when there is none of that name, or it is not for SNMP
+     */
     @Transactional(readOnly = true)
     public SnmpLogin snmpLogin(String name) {
-        LoginRow row = logins.findById(name).orElseThrow(() -> Refusal.conflict("There is no login \"%s\" here. Set it with: calmstep fleet login %s --snmp v2c".formatted(name, name)));
+        LoginRow row =
+                logins.findById(name)
+                        .orElseThrow(
+                                () ->
+                                        Refusal.conflict(
+                                                "There is no login \"%s\" here. Set it with: calmstep fleet login %s --snmp v2c"
+                                                        .formatted(name, name)));
         if (secretOf(row) instanceof SnmpLogin login) {
             return login;
         }
-        throw Refusal.conflict("The login \"%s\" opens a command line; expected one for SNMP. Set one with: calmstep fleet login NAME --snmp v2c".formatted(name));
+        throw Refusal.conflict(
+                "The login \"%s\" opens a command line; expected one for SNMP. Set one with: calmstep fleet login NAME --snmp v2c"
+                        .formatted(name));
     }
 
     public boolean hasSecret(String login) {
         return logins.existsById(login);
     }
 
-    /** Every device with its newest reading: three questions to the database, however many devices there are. */
+    /**
+     * Every device with its newest reading: three questions to the database, however many devices
+     * there are.
+     */
     @Transactional(readOnly = true)
     public List<Known> all() {
-        Map<Long, ReadingRow> newest = readings.newestOfEach().stream().collect(Collectors.toMap(r -> r.deviceId, r -> r));
-        Map<Long, Silence> silent = silences.newestOfEach().stream().collect(Collectors.toMap(s -> s.deviceId, s -> s));
-        Map<String, SiteRow> places = sites.findAll().stream().collect(Collectors.toMap(s -> s.name, s -> s));
+        Map<Long, ReadingRow> newest =
+                readings.newestOfEach().stream().collect(Collectors.toMap(r -> r.deviceId, r -> r));
+        Map<Long, Silence> silent =
+                silences.newestOfEach().stream().collect(Collectors.toMap(s -> s.deviceId, s -> s));
+        Map<String, SiteRow> places =
+                sites.findAll().stream().collect(Collectors.toMap(s -> s.name, s -> s));
         return devices.findAllByOrderByName().stream()
-                .map(row -> known(row, Optional.ofNullable(newest.get(row.id())), Optional.ofNullable(silent.get(row.id())), Optional.ofNullable(places.get(row.site)))).toList();
+                .map(
+                        row ->
+                                known(
+                                        row,
+                                        Optional.ofNullable(newest.get(row.id())),
+                                        Optional.ofNullable(silent.get(row.id())),
+                                        Optional.ofNullable(places.get(row.site))))
+                .toList();
     }
 
     /** The newest reading of each device that was read, by name. */
     @Transactional(readOnly = true)
     public Map<String, Reading> readings() {
-        Map<Long, String> names = devices.findAllByOrderByName().stream().collect(Collectors.toMap(DeviceRow::id, row -> row.name));
-        return readings.newestOfEach().stream().filter(row -> names.containsKey(row.deviceId)).collect(Collectors.toMap(row -> names.get(row.deviceId), row -> json.read(row.body, Reading.class)));
+        Map<Long, String> names =
+                devices.findAllByOrderByName().stream()
+                        .collect(Collectors.toMap(DeviceRow::id, row -> row.name));
+        return readings.newestOfEach().stream()
+                .filter(row -> names.containsKey(row.deviceId))
+                .collect(
+                        Collectors.toMap(
+                                row -> names.get(row.deviceId),
+                                row -> json.read(row.body, Reading.class)));
     }
 
     /** Those of some names that the inventory has; no reading is looked at. */
@@ -272,10 +391,18 @@ public class Fleet {
     /** Their numbers, by name. @throws Refusal for a name that the inventory does not have */
     @Transactional(readOnly = true)
     public Map<String, Long> ids(Collection<String> names) {
-        Map<String, Long> ids = devices.numbered(names).stream().collect(Collectors.toMap(DeviceRows.Numbered::name, DeviceRows.Numbered::id));
-        names.stream().filter(name -> !ids.containsKey(name)).findFirst().ifPresent(name -> {
-            throw Refusal.notFound("device", name);
-        });
+        Map<String, Long> ids =
+                devices.numbered(names).stream()
+                        .collect(
+                                Collectors.toMap(
+                                        DeviceRows.Numbered::name, DeviceRows.Numbered::id));
+        names.stream()
+                .filter(name -> !ids.containsKey(name))
+                .findFirst()
+                .ifPresent(
+                        name -> {
+                            throw Refusal.notFound("device", name);
+                        });
         return ids;
     }
 
@@ -287,7 +414,9 @@ public class Fleet {
 
     @Transactional(readOnly = true)
     public Known require(String name) {
-        return devices.findByName(name).map(this::known).orElseThrow(() -> Refusal.notFound("device", name));
+        return devices.findByName(name)
+                .map(this::known)
+                .orElseThrow(() -> Refusal.notFound("device", name));
     }
 
     /** Whose address it is, and where that device stands. */
@@ -311,9 +440,9 @@ public class Fleet {
     /**
      * How old what is known of the fleet is.
      *
-     * @param newest  null when nothing was ever read
-     * @param oldest  of the newest readings of all devices
-     * @param read    devices that were read
+     * @param newest null when nothing was ever read
+     * @param oldest of the newest readings of all devices
+     * @param read devices that were read
      * @param devices all devices
      */
     record Freshness(@Nullable Instant newest, @Nullable Instant oldest, long read, long devices) {}
@@ -321,30 +450,49 @@ public class Fleet {
     @Transactional(readOnly = true)
     Freshness freshness() {
         ReadingRows.Freshness known = readings.freshness();
-        return new Freshness(known.getNewest(), known.getOldest(), known.getDevices(), devices.count());
+        return new Freshness(
+                known.getNewest(), known.getOldest(), known.getDevices(), devices.count());
     }
 
     @Transactional(readOnly = true)
     public List<Reading> readings(String name) {
         long id = require(name).id();
-        return readings.findTop20ByDeviceIdOrderByIdDesc(id).stream().map(r -> json.read(r.body, Reading.class)).toList();
+        return readings.findTop20ByDeviceIdOrderByIdDesc(id).stream()
+                .map(r -> json.read(r.body, Reading.class))
+                .toList();
     }
 
     private Known known(DeviceRow row) {
-        return known(row, readings.findFirstByDeviceIdOrderByIdDesc(row.id()), silences.findFirstByDeviceIdOrderByIdDesc(row.id()), sites.findById(row.site));
+        return known(
+                row,
+                readings.findFirstByDeviceIdOrderByIdDesc(row.id()),
+                silences.findFirstByDeviceIdOrderByIdDesc(row.id()),
+                sites.findById(row.site));
     }
 
-    private Known known(DeviceRow row, Optional<ReadingRow> newest, Optional<Silence> lastSilence, Optional<SiteRow> site) {
-        Optional<Silence> silence = lastSilence.filter(s -> newest.map(r -> s.at.isAfter(r.takenAt)).orElse(true));
+    private Known known(
+            DeviceRow row,
+            Optional<ReadingRow> newest,
+            Optional<Silence> lastSilence,
+            Optional<SiteRow> site) {
+        Optional<Silence> silence =
+                lastSilence.filter(s -> newest.map(r -> s.at.isAfter(r.takenAt)).orElse(true));
         Optional<Reading> reading = newest.map(r -> json.read(r.body, Reading.class));
         Device device = row.device(json);
-        return new Known(row.id(), reading.map(device::withParts).orElse(device), site.map(s -> s.title).orElse(row.site), site.map(s -> s.zone).orElse("UTC"), row.hostKey,
-                reading, silence.map(s -> new Silent(s.at, s.expected, s.seen, s.remedy)));
+        return new Known(
+                row.id(),
+                reading.map(device::withParts).orElse(device),
+                site.map(s -> s.title).orElse(row.site),
+                site.map(s -> s.zone).orElse("UTC"),
+                row.hostKey,
+                reading,
+                silence.map(s -> new Silent(s.at, s.expected, s.seen, s.remedy)));
     }
 
     /** The dialect of a device's family. */
     public Dialect dialectOf(String device) {
-        return dialects.require(devices.familyOf(device).orElseThrow(() -> Refusal.notFound("device", device)));
+        return dialects.require(
+                devices.familyOf(device).orElseThrow(() -> Refusal.notFound("device", device)));
     }
 
     /** The way to a device; what is said goes to {@code talk}. */
@@ -356,36 +504,71 @@ public class Fleet {
     /** The way to a device through another dialect than its family's. */
     @Transactional(readOnly = true)
     Door door(String name, Dialect dialect, Talk talk) {
-        DeviceRow row = devices.findByName(name).orElseThrow(() -> Refusal.notFound("device", name));
+        DeviceRow row =
+                devices.findByName(name).orElseThrow(() -> Refusal.notFound("device", name));
         return door(row, row.hostKey, dialect, talk);
     }
 
     /** The way to whatever stands at a device's address, whoever it says it is. */
     @Transactional(readOnly = true)
     Door doorToAny(String name) {
-        DeviceRow row = devices.findByName(name).orElseThrow(() -> Refusal.notFound("device", name));
+        DeviceRow row =
+                devices.findByName(name).orElseThrow(() -> Refusal.notFound("device", name));
         return door(row, "", dialectOf(name), Talk.NONE);
     }
 
     private Door door(DeviceRow row, String hostKey, Dialect dialect, Talk talk) {
         String name = row.name;
         Device device = row.device(json);
-        List<Doors.Login> known = device.logins().stream().sorted(Comparator.comparing(login -> !login.equals(row.letIn))).flatMap(login -> logins.findById(login).stream())
-                .map(login -> new Doors.Login(login.name, login.userName, secretOf(login))).toList();
+        List<Doors.Login> known =
+                device.logins().stream()
+                        .sorted(Comparator.comparing(login -> !login.equals(row.letIn)))
+                        .flatMap(login -> logins.findById(login).stream())
+                        .map(login -> new Doors.Login(login.name, login.userName, secretOf(login)))
+                        .toList();
         if (known.isEmpty()) {
             String login = device.logins().getFirst();
-            throw Refusal.conflict("The login \"%s\" of %s has no password here. Give it one with: calmstep fleet login %s --user …".formatted(login, name, login));
+            throw Refusal.conflict(
+                    "The login \"%s\" of %s has no password here. Give it one with: calmstep fleet login %s --user …"
+                            .formatted(login, name, login));
         }
-        return doors.to(new Doors.Address(name, device.address(), device.port(), device.consolePort(), known, hostKey, route(device)), dialect, talk, signIns.of(row, known.size() > 1));
+        return doors.to(
+                new Doors.Address(
+                        name,
+                        device.address(),
+                        device.port(),
+                        device.consolePort(),
+                        known,
+                        hostKey,
+                        route(device)),
+                dialect,
+                talk,
+                signIns.of(row, known.size() > 1));
     }
 
     private Doors.Route route(Device device) {
-        return new Doors.Route(device.way().via().stream().map(stop -> stop(device, stop)).toList(), device.way().console().map(stop -> stop(device, stop)), device.way().oldAlgorithms());
+        return new Doors.Route(
+                device.way().via().stream().map(stop -> stop(device, stop)).toList(),
+                device.way().console().map(stop -> stop(device, stop)),
+                device.way().oldAlgorithms());
     }
 
     private Doors.Stop stop(Device device, Way.Stop stop) {
-        LoginRow login = logins.findById(stop.login()).orElseThrow(() -> Refusal.conflict("The login \"%s\" of %s, on the way to %s, has no password here. Give it one with: calmstep fleet login %s --user …".formatted(stop.login(), stop.place(), device.name(), stop.login())));
-        return new Doors.Stop(stop.host(), stop.port(), new Doors.Login(login.name, login.userName, secretOf(login)));
+        LoginRow login =
+                logins.findById(stop.login())
+                        .orElseThrow(
+                                () ->
+                                        Refusal.conflict(
+                                                "The login \"%s\" of %s, on the way to %s, has no password here. Give it one with: calmstep fleet login %s --user …"
+                                                        .formatted(
+                                                                stop.login(),
+                                                                stop.place(),
+                                                                device.name(),
+                                                                stop.login())));
+        return new Doors.Stop(
+                stop.host(),
+                stop.port(),
+                new Doors.Login(login.name, login.userName, secretOf(login)));
     }
 
     private Secret secretOf(LoginRow row) {
@@ -417,30 +600,50 @@ public class Fleet {
         row.seen = trouble.seen();
         row.remedy = trouble.remedy();
         silences.save(row);
-        events.append(Optional.empty(), name, "fleet", Events.SERVICE, "%s could not be read. %s".formatted(name, trouble.sentence()));
+        events.append(
+                Optional.empty(),
+                name,
+                "fleet",
+                Events.SERVICE,
+                "%s could not be read. %s".formatted(name, trouble.sentence()));
     }
 
     /** Remembers the host key of the first meeting. */
     @Transactional
     public void rememberHostKey(String name, String fingerprint) {
-        devices.findByName(name).filter(d -> d.hostKey.isEmpty() && !fingerprint.isEmpty()).ifPresent(d -> d.hostKey = fingerprint);
+        devices.findByName(name)
+                .filter(d -> d.hostKey.isEmpty() && !fingerprint.isEmpty())
+                .ifPresent(d -> d.hostKey = fingerprint);
     }
 
     /** Another box has its name, address and login now. */
     @Transactional
     void replace(String name, Reading met, String hostKey, String who) {
-        DeviceRow row = devices.findByName(name).orElseThrow(() -> Refusal.notFound("device", name));
+        DeviceRow row =
+                devices.findByName(name).orElseThrow(() -> Refusal.notFound("device", name));
         row.serial = met.identity().serial();
         row.hostKey = hostKey;
         keep(row.id(), met);
-        events.append(Optional.empty(), name, "fleet", who, "%s is the box with serial number %s now; its host key is believed from here on.".formatted(name, row.serial));
+        events.append(
+                Optional.empty(),
+                name,
+                "fleet",
+                who,
+                "%s is the box with serial number %s now; its host key is believed from here on."
+                        .formatted(name, row.serial));
     }
 
     /** The device was replaced: its next host key is taken as its own. */
     @Transactional
     public void forgetHostKey(String name, String who) {
-        DeviceRow row = devices.findByName(name).orElseThrow(() -> Refusal.notFound("device", name));
+        DeviceRow row =
+                devices.findByName(name).orElseThrow(() -> Refusal.notFound("device", name));
         row.hostKey = "";
-        events.append(Optional.empty(), name, "fleet", who, "The host key of %s was forgotten; the next one is believed.".formatted(name));
+        events.append(
+                Optional.empty(),
+                name,
+                "fleet",
+                who,
+                "The host key of %s was forgotten; the next one is believed.".formatted(name));
     }
 }

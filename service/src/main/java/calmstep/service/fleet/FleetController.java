@@ -43,7 +43,13 @@ class FleetController {
     private final KeptStopKeys stopKeys;
     private final Json json;
 
-    FleetController(Fleet fleet, ReadDevices readDevices, Jobs jobs, Chosen chosen, KeptStopKeys stopKeys, Json json) {
+    FleetController(
+            Fleet fleet,
+            ReadDevices readDevices,
+            Jobs jobs,
+            Chosen chosen,
+            KeptStopKeys stopKeys,
+            Json json) {
         this.fleet = fleet;
         this.readDevices = readDevices;
         this.jobs = jobs;
@@ -53,58 +59,106 @@ class FleetController {
     }
 
     /**
-     * @param user     empty for an SNMP community
+     * @param user empty for an SNMP community
      * @param password also the community's word, and the authentication password of an SNMP v3 user
      */
-    record Login(String user, String password, @Nullable String key, @Nullable Boolean agent, @Nullable Snmp snmp) {
+    record Login(
+            String user,
+            String password,
+            @Nullable String key,
+            @Nullable Boolean agent,
+            @Nullable Snmp snmp) {
         /**
-         * @param version         {@code v2c} or {@code v3}
-         * @param authentication  {@code sha1}, {@code sha256} or {@code sha512}; v3 only
-         * @param privacy         {@code none}, {@code aes128} or {@code aes256}; v3 only
+         * @param version {@code v2c} or {@code v3}
+         * @param authentication {@code sha1}, {@code sha256} or {@code sha512}; v3 only
+         * @param privacy {@code none}, {@code aes128} or {@code aes256}; v3 only
          * @param privacyPassword v3 with privacy only
          */
-        record Snmp(String version, @Nullable String authentication, @Nullable String privacy, @Nullable String privacyPassword) {
+        record Snmp(
+                String version,
+                @Nullable String authentication,
+                @Nullable String privacy,
+                @Nullable String privacyPassword) {
             SnmpLogin login(String user, String password) {
                 if (version.equals("v2c")) {
                     return new SnmpLogin.Community(password);
                 }
                 if (!version.equals("v3")) {
-                    throw Refusal.wrong("Expected the SNMP version v2c or v3, saw \"%s\".".formatted(version));
+                    throw Refusal.wrong(
+                            "Expected the SNMP version v2c or v3, saw \"%s\".".formatted(version));
                 }
                 SnmpLogin.User login;
                 try {
-                    login = new SnmpLogin.User(user, SnmpLogin.Authentication.parse(authentication == null ? "sha256" : authentication), password,
-                            SnmpLogin.Privacy.parse(privacy == null ? "aes128" : privacy), privacyPassword == null ? "" : privacyPassword);
+                    login =
+                            new SnmpLogin.User(
+                                    user,
+                                    SnmpLogin.Authentication.parse(
+                                            authentication == null ? "sha256" : authentication),
+                                    password,
+                                    SnmpLogin.Privacy.parse(privacy == null ? "aes128" : privacy),
+                                    privacyPassword == null ? "" : privacyPassword);
                 } catch (IllegalArgumentException unknown) {
-                    throw Refusal.wrong("Expected authentication sha1, sha256 or sha512 and privacy none, aes128 or aes256; saw \"%s\" and \"%s\".".formatted(authentication, privacy));
+                    throw Refusal.wrong(
+                            "Expected authentication sha1, sha256 or sha512 and privacy none, aes128 or aes256; saw \"%s\" and \"%s\"."
+                                    .formatted(authentication, privacy));
                 }
                 if (!login.isLongEnough()) {
-                    throw Refusal.wrong("Expected SNMP v3 passwords of at least 8 characters (RFC 3414); nothing was kept.");
+                    throw Refusal.wrong(
+                            "Expected SNMP v3 passwords of at least 8 characters (RFC 3414);"
+                                    + " nothing was kept.");
                 }
                 return login;
             }
         }
     }
 
-    /** @param where devices that a selection means, used when none is named; both empty means all */
+    /**
+     * @param where devices that a selection means, used when none is named; both empty means all
+     */
     record ToRead(List<String> devices, @Nullable String where) {}
 
-    @PostMapping(path = "/inventory", consumes = {"application/yaml", "application/json", "text/csv"})
+    @PostMapping(
+            path = "/inventory",
+            consumes = {"application/yaml", "application/json", "text/csv"})
     @Operation(summary = "Import an inventory file (YAML, JSON, or CSV), as a whole or not at all")
-    Fleet.Imported take(@RequestBody String text, @RequestHeader("Content-Type") String type, @RequestParam(defaultValue = "inventory.yaml") String file,
-            @RequestParam(defaultValue = "false") boolean preview, Principal who) {
-        return fleet.take(file, text, type.startsWith("text/csv") ? InventoryText.Format.CSV : InventoryText.Format.YAML, preview, who.getName());
+    Fleet.Imported take(
+            @RequestBody String text,
+            @RequestHeader("Content-Type") String type,
+            @RequestParam(defaultValue = "inventory.yaml") String file,
+            @RequestParam(defaultValue = "false") boolean preview,
+            Principal who) {
+        return fleet.take(
+                file,
+                text,
+                type.startsWith("text/csv") ? InventoryText.Format.CSV : InventoryText.Format.YAML,
+                preview,
+                who.getName());
     }
 
-    @GetMapping(path = "/inventory", produces = {"application/yaml", "text/csv", "application/json"})
+    @GetMapping(
+            path = "/inventory",
+            produces = {"application/yaml", "text/csv", "application/json"})
     @Operation(summary = "Export the inventory of a selection; as = yaml, csv or json")
-    ResponseEntity<String> inventory(@RequestParam(defaultValue = "yaml") String as, @RequestParam(defaultValue = "") String where) {
+    ResponseEntity<String> inventory(
+            @RequestParam(defaultValue = "yaml") String as,
+            @RequestParam(defaultValue = "") String where) {
         Inventory inventory = fleet.inventory(chosen.names(where));
         return switch (as) {
-            case "yaml" -> ResponseEntity.ok().contentType(MediaType.parseMediaType("application/yaml")).body(InventoryText.write(inventory, InventoryText.Format.YAML));
-            case "csv" -> ResponseEntity.ok().contentType(MediaType.parseMediaType("text/csv;charset=UTF-8")).body(InventoryText.write(inventory, InventoryText.Format.CSV));
-            case "json" -> ResponseEntity.ok().contentType(MediaType.APPLICATION_JSON).body(json.write(InventoryTree.of(inventory)));
-            default -> throw Refusal.wrong("Expected as=yaml, as=csv or as=json, saw \"%s\".".formatted(as));
+            case "yaml" ->
+                    ResponseEntity.ok()
+                            .contentType(MediaType.parseMediaType("application/yaml"))
+                            .body(InventoryText.write(inventory, InventoryText.Format.YAML));
+            case "csv" ->
+                    ResponseEntity.ok()
+                            .contentType(MediaType.parseMediaType("text/csv;charset=UTF-8"))
+                            .body(InventoryText.write(inventory, InventoryText.Format.CSV));
+            case "json" ->
+                    ResponseEntity.ok()
+                            .contentType(MediaType.APPLICATION_JSON)
+                            .body(json.write(InventoryTree.of(inventory)));
+            default ->
+                    throw Refusal.wrong(
+                            "Expected as=yaml, as=csv or as=json, saw \"%s\".".formatted(as));
         };
     }
 
@@ -113,12 +167,21 @@ class FleetController {
     @Operation(summary = "Set the user and password that open devices; they never come back out")
     void setLogin(@PathVariable String name, @RequestBody Login login, Principal who) {
         boolean agent = Boolean.TRUE.equals(login.agent());
-        if (Stream.of(login.key() != null, agent, login.snmp() != null).filter(given -> given).count() > 1) {
-            throw Refusal.wrong("Expected one of a key, the agent's keys, and a login for SNMP; saw more than one.");
+        if (Stream.of(login.key() != null, agent, login.snmp() != null)
+                        .filter(given -> given)
+                        .count()
+                > 1) {
+            throw Refusal.wrong(
+                    "Expected one of a key, the agent's keys, and a login for SNMP; saw more than"
+                            + " one.");
         } else if (agent) {
             fleet.setAgentLogin(name, login.user(), who.getName());
         } else if (login.key() != null) {
-            fleet.setLogin(name, login.user(), new SshSecret.Key(login.key(), login.password()), who.getName());
+            fleet.setLogin(
+                    name,
+                    login.user(),
+                    new SshSecret.Key(login.key(), login.password()),
+                    who.getName());
         } else if (login.snmp() == null) {
             fleet.setLogin(name, login.user(), login.password(), who.getName());
         } else {
@@ -135,9 +198,19 @@ class FleetController {
     record ChangesView(Instant since, Instant at, List<String> changes) {}
 
     @GetMapping("/devices/{name}/changes")
-    @Operation(summary = "What changed on a device between its newest 20 readings, newest first; readings that differ in nothing are left out")
+    @Operation(
+            summary =
+                    "What changed on a device between its newest 20 readings, newest first;"
+                            + " readings that differ in nothing are left out")
     List<ChangesView> changes(@PathVariable String name) {
-        return ReadingChanges.of(fleet.readings(name)).stream().map(c -> new ChangesView(c.since(), c.at(), c.changes().stream().map(Change::sentence).toList())).toList();
+        return ReadingChanges.of(fleet.readings(name)).stream()
+                .map(
+                        c ->
+                                new ChangesView(
+                                        c.since(),
+                                        c.at(),
+                                        c.changes().stream().map(Change::sentence).toList()))
+                .toList();
     }
 
     @DeleteMapping("/devices/{name}/host-key")
@@ -151,7 +224,10 @@ class FleetController {
     @DeleteMapping("/stops/{place}/host-key")
     @PreAuthorize("hasRole('approver')")
     @ResponseStatus(HttpStatus.NO_CONTENT)
-    @Operation(summary = "Forget the host key of a jump host or console server that was replaced, by HOST:PORT")
+    @Operation(
+            summary =
+                    "Forget the host key of a jump host or console server that was replaced, by"
+                            + " HOST:PORT")
     void forgetStopKey(@PathVariable String place, Principal who) {
         stopKeys.forget(place, who.getName());
     }
@@ -164,8 +240,12 @@ class FleetController {
 
     @PostMapping("/readings")
     @ResponseStatus(HttpStatus.ACCEPTED)
-    @Operation(summary = "Read the devices that are named, or that a selection means; neither means all. Answers with a job")
+    @Operation(
+            summary =
+                    "Read the devices that are named, or that a selection means; neither means all."
+                            + " Answers with a job")
     Jobs.JobView read(@RequestBody ToRead wanted, Principal who) {
-        return jobs.require(readDevices.start(chosen.require(wanted.devices(), wanted.where()), who.getName()));
+        return jobs.require(
+                readDevices.start(chosen.require(wanted.devices(), wanted.where()), who.getName()));
     }
 }

@@ -42,8 +42,14 @@ class KeptStopKeys implements StopKeys {
     /** The host was replaced: its next key is taken as its own. */
     @Transactional
     void forget(String place, String who) {
-        StopKey key = rows.findById(place).orElseThrow(() -> Refusal.notFound("host on the way", place));
+        StopKey key =
+                rows.findById(place).orElseThrow(() -> Refusal.notFound("host on the way", place));
         rows.delete(key);
-        events.append(Optional.empty(), place, "fleet", who, "The host key of %s was forgotten; the next one is believed.".formatted(place));
+        events.append(
+                Optional.empty(),
+                place,
+                "fleet",
+                who,
+                "The host key of %s was forgotten; the next one is believed.".formatted(place));
     }
 }

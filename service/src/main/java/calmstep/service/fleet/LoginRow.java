@@ -8,8 +8,7 @@ import java.time.Instant;
 @Entity
 @Table(name = "login")
 class LoginRow {
-    @Id
-    String name = "";
+    @Id String name = "";
 
     String kind = "password";
     String userName = "";

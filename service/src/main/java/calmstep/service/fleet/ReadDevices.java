@@ -12,7 +12,9 @@ import java.util.Optional;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.support.TransactionTemplate;
 
-/** Reads a selection of devices. The ones that do not answer are kept as silent, with the reason. */
+/**
+ * Reads a selection of devices. The ones that do not answer are kept as silent, with the reason.
+ */
 @Component
 class ReadDevices {
     private final Fleet fleet;
@@ -27,9 +29,12 @@ class ReadDevices {
         this.transactions = transactions;
     }
 
-    /** @return the job's identifier */
+    /**
+     * @return the job's identifier
+     */
     long start(List<String> names, String who) {
-        List<String> selected = names.isEmpty() ? fleet.all().stream().map(k -> k.device().name()).toList() : names;
+        List<String> selected =
+                names.isEmpty() ? fleet.all().stream().map(k -> k.device().name()).toList() : names;
         return round.start("read", selected, who, (name, _) -> read(name));
     }
 
@@ -37,29 +42,43 @@ class ReadDevices {
         long id = round.atTheDatabase(() -> fleet.require(name).id());
         try (Door door = round.atTheDatabase(() -> fleet.door(name, Talk.NONE))) {
             Reading reading = door.session().read();
-            return round.atTheDatabase(() -> {
-                keep(id, name, reading, door.seenHostKey());
-                return true;
-            });
+            return round.atTheDatabase(
+                    () -> {
+                        keep(id, name, reading, door.seenHostKey());
+                        return true;
+                    });
         } catch (DeviceTrouble trouble) {
             return isSilent(id, name, trouble.trouble());
         } catch (Refusal refusal) {
-            return isSilent(id, name, new Trouble("a login that opens %s".formatted(name), String.valueOf(refusal.getMessage()), "Give the login a password."));
+            return isSilent(
+                    id,
+                    name,
+                    new Trouble(
+                            "a login that opens %s".formatted(name),
+                            String.valueOf(refusal.getMessage()),
+                            "Give the login a password."));
         }
     }
 
     private void keep(long id, String name, Reading reading, String hostKey) {
-        transactions.executeWithoutResult(_ -> {
-            fleet.rememberHostKey(name, hostKey);
-            fleet.keep(id, reading);
-            events.append(Optional.empty(), name, "fleet", Events.SERVICE, "%s was read: it runs %s.".formatted(name, reading.system()));
-        });
+        transactions.executeWithoutResult(
+                _ -> {
+                    fleet.rememberHostKey(name, hostKey);
+                    fleet.keep(id, reading);
+                    events.append(
+                            Optional.empty(),
+                            name,
+                            "fleet",
+                            Events.SERVICE,
+                            "%s was read: it runs %s.".formatted(name, reading.system()));
+                });
     }
 
     private boolean isSilent(long id, String name, Trouble trouble) {
-        return round.atTheDatabase(() -> {
-            fleet.keepSilence(id, name, trouble);
-            return false;
-        });
+        return round.atTheDatabase(
+                () -> {
+                    fleet.keepSilence(id, name, trouble);
+                    return false;
+                });
     }
 }

@@ -11,11 +11,20 @@ interface ReadingRows extends JpaRepository<ReadingRow, Long> {
     Optional<ReadingRow> findFirstByDeviceIdOrderByIdDesc(long deviceId);
 
     /** The newest reading of each device that has one. */
-    @Query(value = "select distinct on (device_id) * from reading order by device_id, id desc", nativeQuery = true)
+    @Query(
+            value = "select distinct on (device_id) * from reading order by device_id, id desc",
+            nativeQuery = true)
     List<ReadingRow> newestOfEach();
 
-    /** How old what is known is: the newest reading of each device taken, the newest and the oldest of those, and how many there are. */
-    @Query(value = "select max(t) as newest, min(t) as oldest, count(*) as devices from (select max(taken_at) as t from reading group by device_id) as each_device", nativeQuery = true)
+    /**
+     * How old what is known is: the newest reading of each device taken, the newest and the oldest
+     * of those, and how many there are.
+     */
+    @Query(
+            value =
+                    "select max(t) as newest, min(t) as oldest, count(*) as devices from (select"
+                            + " max(taken_at) as t from reading group by device_id) as each_device",
+            nativeQuery = true)
     Freshness freshness();
 
     /** A row of {@link #freshness}. */

@@ -15,16 +15,23 @@ public class Replacements {
         this.fleet = fleet;
     }
 
-    /** What stands at a device's address, and the host key that it showed; nothing of it is believed yet. */
+    /**
+     * What stands at a device's address, and the host key that it showed; nothing of it is believed
+     * yet.
+     */
     public record Met(Reading reading, String hostKey) {}
 
-    /** @throws Refusal where nobody answers there, or lets us in */
+    /**
+     * @throws Refusal where nobody answers there, or lets us in
+     */
     public Met meet(String name) {
         try (Door door = fleet.doorToAny(name)) {
             Reading reading = door.session().read();
             return new Met(reading, door.seenHostKey());
         } catch (DeviceTrouble trouble) {
-            throw Refusal.conflict("The box that stands where %s stood could not be read. %s".formatted(name, trouble.trouble().sentence()));
+            throw Refusal.conflict(
+                    "The box that stands where %s stood could not be read. %s"
+                            .formatted(name, trouble.trouble().sentence()));
         }
     }
 

@@ -10,15 +10,19 @@ import java.util.List;
 @Entity
 @Table(name = "site")
 class SiteRow {
-    @Id
-    String name = "";
+    @Id String name = "";
 
     String title = "";
     String zone = "";
+
     /** Mail addresses, a blank between. */
     String contacts = "";
 
     Site site() {
-        return new Site(name, title, ZoneId.of(zone), contacts.isEmpty() ? List.of() : List.of(contacts.split(" ")));
+        return new Site(
+                name,
+                title,
+                ZoneId.of(zone),
+                contacts.isEmpty() ? List.of() : List.of(contacts.split(" ")));
     }
 }

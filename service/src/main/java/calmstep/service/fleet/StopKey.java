@@ -9,8 +9,7 @@ import java.time.Instant;
 @Entity
 @Table(name = "stop_key")
 class StopKey {
-    @Id
-    String place = "";
+    @Id String place = "";
 
     String fingerprint = "";
     Instant seenAt = Instant.EPOCH;

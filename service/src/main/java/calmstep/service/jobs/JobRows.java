@@ -10,11 +10,15 @@ interface JobRows extends JpaRepository<Job, Long> {
     List<Job> findTop20ByOrderByIdDesc();
 
     @Modifying
-    @Query("update Job j set j.done = j.done + 1, j.failed = j.failed + :failed, j.heardAt = :now where j.id = :id")
+    @Query(
+            "update Job j set j.done = j.done + 1, j.failed = j.failed + :failed, j.heardAt = :now"
+                    + " where j.id = :id")
     int count(long id, int failed, Instant now);
 
     @Modifying
-    @Query("update Job j set j.troubles = concat(j.troubles, :line), j.heardAt = :now where j.id = :id")
+    @Query(
+            "update Job j set j.troubles = concat(j.troubles, :line), j.heardAt = :now where j.id ="
+                    + " :id")
     int trouble(long id, String line, Instant now);
 
     @Modifying
@@ -22,6 +26,8 @@ interface JobRows extends JpaRepository<Job, Long> {
     int tell(long id, String doing, Instant now);
 
     @Modifying
-    @Query("update Job j set j.state = :state, j.doing = '', j.heardAt = :now where j.id = :id and j.state = 'under-way'")
+    @Query(
+            "update Job j set j.state = :state, j.doing = '', j.heardAt = :now where j.id = :id and"
+                    + " j.state = 'under-way'")
     int end(long id, String state, Instant now);
 }

@@ -24,13 +24,24 @@ public class Jobs {
     /**
      * A job as it stands.
      *
-     * @param state    {@code under-way}, {@code finished}, {@code cancelled}, or {@code lost} when its process ended in the middle
-     * @param doing    what it does right now; empty where one word would not tell
+     * @param state {@code under-way}, {@code finished}, {@code cancelled}, or {@code lost} when its
+     *     process ended in the middle
+     * @param doing what it does right now; empty where one word would not tell
      * @param troubles why parts of it failed, where that is told nowhere else
      */
-    public record JobView(long id, String kind, String state, int total, int done, int failed, String doing, List<String> troubles) {}
+    public record JobView(
+            long id,
+            String kind,
+            String state,
+            int total,
+            int done,
+            int failed,
+            String doing,
+            List<String> troubles) {}
 
-    /** @return the job's identifier */
+    /**
+     * @return the job's identifier
+     */
     @Transactional
     public long start(String kind, int total, String who) {
         Job job = new Job();
@@ -78,7 +89,9 @@ public class Jobs {
 
     @Transactional(readOnly = true)
     public JobView require(long id) {
-        return rows.findById(id).map(this::view).orElseThrow(() -> Refusal.notFound("job", String.valueOf(id)));
+        return rows.findById(id)
+                .map(this::view)
+                .orElseThrow(() -> Refusal.notFound("job", String.valueOf(id)));
     }
 
     @Transactional(readOnly = true)
@@ -87,7 +100,17 @@ public class Jobs {
     }
 
     private JobView view(Job job) {
-        boolean lost = job.state.equals("under-way") && job.heardAt.plus(LOST_AFTER).isBefore(clock.instant());
-        return new JobView(Optional.ofNullable(job.id).orElse(0L), job.kind, lost ? "lost" : job.state, job.total, job.done, job.failed, job.doing, job.troubles.lines().toList());
+        boolean lost =
+                job.state.equals("under-way")
+                        && job.heardAt.plus(LOST_AFTER).isBefore(clock.instant());
+        return new JobView(
+                Optional.ofNullable(job.id).orElse(0L),
+                job.kind,
+                lost ? "lost" : job.state,
+                job.total,
+                job.done,
+                job.failed,
+                job.doing,
+                job.troubles.lines().toList());
     }
 }

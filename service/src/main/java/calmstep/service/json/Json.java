@@ -25,10 +25,21 @@ public class Json {
 
     Json(JsonMapper mapper) {
         // Explanations are sealed types; what is kept names which one it is.
-        this.mapper = mapper.rebuild().addMixIn(Held.class, Named.class).addMixIn(Limit.class, Named.class).addMixIn(FitsNowhere.Reason.class, Named.class).addMixIn(FitsNowhere.Change.class, Named.class)
-                // What an earlier version kept lacks what records have learnt since: it is empty then, not null.
-                .withConfigOverride(List.class, override -> override.setNullHandling(EMPTY)).withConfigOverride(SortedMap.class, override -> override.setNullHandling(EMPTY))
-                .withConfigOverride(String.class, override -> override.setNullHandling(EMPTY)).disable(DeserializationFeature.FAIL_ON_NULL_FOR_PRIMITIVES).build();
+        this.mapper =
+                mapper.rebuild()
+                        .addMixIn(Held.class, Named.class)
+                        .addMixIn(Limit.class, Named.class)
+                        .addMixIn(FitsNowhere.Reason.class, Named.class)
+                        .addMixIn(FitsNowhere.Change.class, Named.class)
+                        // What an earlier version kept lacks what records have learnt since: it is
+                        // empty then, not null.
+                        .withConfigOverride(List.class, override -> override.setNullHandling(EMPTY))
+                        .withConfigOverride(
+                                SortedMap.class, override -> override.setNullHandling(EMPTY))
+                        .withConfigOverride(
+                                String.class, override -> override.setNullHandling(EMPTY))
+                        .disable(DeserializationFeature.FAIL_ON_NULL_FOR_PRIMITIVES)
+                        .build();
     }
 
     public String write(Object value) {

@@ -13,25 +13,55 @@ import java.util.Optional;
 
 /** What the contacts of a site read, in users' words and by the site's clock. */
 record Letter(String subject, String text) {
-    private static final DateTimeFormatter MOMENT = DateTimeFormatter.ofPattern("EEE d MMM HH:mm", Locale.ENGLISH);
+    private static final DateTimeFormatter MOMENT =
+            DateTimeFormatter.ofPattern("EEE d MMM HH:mm", Locale.ENGLISH);
 
     static Letter of(RunView run, Site site, boolean after) {
-        List<UnitInRun> units = run.units().stream().filter(unit -> unit.site().equals(site.name())).toList();
+        List<UnitInRun> units =
+                run.units().stream().filter(unit -> unit.site().equals(site.name())).toList();
         String what = after ? "what was changed" : "what will be changed";
-        StringBuilder text = new StringBuilder("%s, %s (run %s, started by %s).%n".formatted(site.title(), what, run.name(), run.startedBy()));
-        units.forEach(unit -> text.append("%n%s%s%n  %s%n".formatted(unit.device(), unit.serves().isEmpty() ? "" : ": " + unit.serves(), after ? reached(unit) : expected(unit, site.zone()))));
-        text.append(after ? "%nCalm Step%n".formatted() : "%nYou are told again when it is over.%n%nCalm Step%n".formatted());
-        return new Letter("%s: %s".formatted(site.title(), after ? "the work on your network is over" : "work on your network"), text.toString());
+        StringBuilder text =
+                new StringBuilder(
+                        "%s, %s (run %s, started by %s).%n"
+                                .formatted(site.title(), what, run.name(), run.startedBy()));
+        units.forEach(
+                unit ->
+                        text.append(
+                                "%n%s%s%n  %s%n"
+                                        .formatted(
+                                                unit.device(),
+                                                unit.serves().isEmpty() ? "" : ": " + unit.serves(),
+                                                after
+                                                        ? reached(unit)
+                                                        : expected(unit, site.zone()))));
+        text.append(
+                after
+                        ? "%nCalm Step%n".formatted()
+                        : "%nYou are told again when it is over.%n%nCalm Step%n".formatted());
+        return new Letter(
+                "%s: %s"
+                        .formatted(
+                                site.title(),
+                                after
+                                        ? "the work on your network is over"
+                                        : "work on your network"),
+                text.toString());
     }
 
     private static String expected(UnitInRun unit, ZoneId zone) {
-        String dark = unit.darkSeconds() == 0 ? "goes on serving, but for the moment of a hand-over" : "without network for about %d min in all".formatted(Math.max(1, Math.round(unit.darkSeconds() / 60.0)));
-        String when = Optional.ofNullable(unit.turn()).map(turn -> "; " + window(turn, zone)).orElse("");
+        String dark =
+                unit.darkSeconds() == 0
+                        ? "goes on serving, but for the moment of a hand-over"
+                        : "without network for about %d min in all"
+                                .formatted(Math.max(1, Math.round(unit.darkSeconds() / 60.0)));
+        String when =
+                Optional.ofNullable(unit.turn()).map(turn -> "; " + window(turn, zone)).orElse("");
         return "%s to %s, %s%s".formatted(unit.from(), unit.to(), dark, when);
     }
 
     private static String window(TurnView turn, ZoneId zone) {
-        return "not before %s, over by %s (%s)".formatted(moment(turn.begins(), zone), moment(turn.closes(), zone), zone);
+        return "not before %s, over by %s (%s)"
+                .formatted(moment(turn.begins(), zone), moment(turn.closes(), zone), zone);
     }
 
     private static String moment(Instant at, ZoneId zone) {
@@ -40,9 +70,19 @@ record Letter(String subject, String text) {
 
     private static String reached(UnitInRun unit) {
         return switch (unit.state()) {
-            case "settled" -> "done: runs %s%s".formatted(unit.to(), unit.doubt() == null ? "" : "; accepted with it: %s".formatted(String.join("; ", unit.doubt().odd())));
+            case "settled" ->
+                    "done: runs %s%s"
+                            .formatted(
+                                    unit.to(),
+                                    unit.doubt() == null
+                                            ? ""
+                                            : "; accepted with it: %s"
+                                                    .formatted(
+                                                            String.join("; ", unit.doubt().odd())));
             case "returned" -> "went back to what it ran before, %s".formatted(unit.from());
-            case "set-aside" -> "not finished: %s".formatted(Optional.ofNullable(unit.setAsideWhy()).orElse("set aside"));
+            case "set-aside" ->
+                    "not finished: %s"
+                            .formatted(Optional.ofNullable(unit.setAsideWhy()).orElse("set aside"));
             default -> "not finished: the work was ended while it was %s".formatted(unit.state());
         };
     }

@@ -17,8 +17,10 @@ class MailRow {
 
     long runId;
     String site = "";
+
     /** {@code before} or {@code after}. */
     String occasion = "";
+
     Instant madeAt = Instant.EPOCH;
     @Nullable Instant sentAt;
     String sentTo = "";

@@ -35,7 +35,8 @@ import org.springframework.transaction.support.TransactionTemplate;
 @Configuration
 class SiteMail {
     private static final Logger LOG = LoggerFactory.getLogger(SiteMail.class);
-    private static final GrowingPause PAUSE = new GrowingPause(Duration.ofSeconds(10), Duration.ofMinutes(15));
+    private static final GrowingPause PAUSE =
+            new GrowingPause(Duration.ofSeconds(10), Duration.ofMinutes(15));
     private static final String WITHIN_MILLIS = "10000";
 
     private final MailRows rows;
@@ -46,7 +47,14 @@ class SiteMail {
     private final MailSettings settings;
     private final Clock clock;
 
-    SiteMail(MailRows rows, RunViews runs, Fleet fleet, Events events, TransactionTemplate transactions, Settings settings, Clock clock) {
+    SiteMail(
+            MailRows rows,
+            RunViews runs,
+            Fleet fleet,
+            Events events,
+            TransactionTemplate transactions,
+            Settings settings,
+            Clock clock) {
         this.rows = rows;
         this.runs = runs;
         this.fleet = fleet;
@@ -58,13 +66,31 @@ class SiteMail {
 
     /**
      * @param occasion {@code before} or {@code after}
-     * @param trouble  why it is not sent yet; empty where nothing keeps it
+     * @param trouble why it is not sent yet; empty where nothing keeps it
      */
-    record MailView(String site, String occasion, List<String> contacts, @Nullable Instant sentAt, int tries, String trouble) {}
+    record MailView(
+            String site,
+            String occasion,
+            List<String> contacts,
+            @Nullable Instant sentAt,
+            int tries,
+            String trouble) {}
 
     List<MailView> of(String run) {
         Map<String, Site> sites = sites();
-        return rows.findByRunIdOrderById(runs.idOf(run)).stream().map(row -> new MailView(row.site, row.occasion, row.sentTo.isEmpty() ? contacts(sites, row.site) : List.of(row.sentTo.split(" ")), row.sentAt, row.tries, row.trouble)).toList();
+        return rows.findByRunIdOrderById(runs.idOf(run)).stream()
+                .map(
+                        row ->
+                                new MailView(
+                                        row.site,
+                                        row.occasion,
+                                        row.sentTo.isEmpty()
+                                                ? contacts(sites, row.site)
+                                                : List.of(row.sentTo.split(" ")),
+                                        row.sentAt,
+                                        row.tries,
+                                        row.trouble))
+                .toList();
     }
 
     private Map<String, Site> sites() {
@@ -83,32 +109,44 @@ class SiteMail {
         }
         String occasion = concerned.over() ? "after" : "before";
         Map<String, Site> sites = sites();
-        concerned.sites().stream().filter(site -> !contacts(sites, site).isEmpty() && !rows.existsByRunIdAndSiteAndOccasion(concerned.runId(), site, occasion)).forEach(site -> {
-            MailRow row = new MailRow();
-            row.runId = concerned.runId();
-            row.site = site;
-            row.occasion = occasion;
-            row.madeAt = clock.instant();
-            row.nextAt = row.madeAt;
-            rows.save(row);
-        });
+        concerned.sites().stream()
+                .filter(
+                        site ->
+                                !contacts(sites, site).isEmpty()
+                                        && !rows.existsByRunIdAndSiteAndOccasion(
+                                                concerned.runId(), site, occasion))
+                .forEach(
+                        site -> {
+                            MailRow row = new MailRow();
+                            row.runId = concerned.runId();
+                            row.site = site;
+                            row.occasion = occasion;
+                            row.madeAt = clock.instant();
+                            row.nextAt = row.madeAt;
+                            rows.save(row);
+                        });
     }
 
     @Bean
     RecurringTask<Void> contactsAreTold() {
-        return Tasks.recurring("contacts-are-told", FixedDelay.ofSeconds(2)).execute((_, _) -> tellAll());
+        return Tasks.recurring("contacts-are-told", FixedDelay.ofSeconds(2))
+                .execute((_, _) -> tellAll());
     }
 
     void tellAll() {
         if (settings.host().isEmpty()) {
             return;
         }
-        Map<Long, List<MailRow>> due = rows.findBySentAtIsNullAndNextAtLessThanEqualOrderById(clock.instant()).stream().collect(Collectors.groupingBy(row -> row.runId));
+        Map<Long, List<MailRow>> due =
+                rows.findBySentAtIsNullAndNextAtLessThanEqualOrderById(clock.instant()).stream()
+                        .collect(Collectors.groupingBy(row -> row.runId));
         Map<String, Site> sites = due.isEmpty() ? Map.of() : sites();
-        due.forEach((runId, mails) -> {
-            RunView run = runs.byId(runId);
-            mails.forEach(mail -> tell(run, Optional.ofNullable(sites.get(mail.site)), mail));
-        });
+        due.forEach(
+                (runId, mails) -> {
+                    RunView run = runs.byId(runId);
+                    mails.forEach(
+                            mail -> tell(run, Optional.ofNullable(sites.get(mail.site)), mail));
+                });
     }
 
     private void tell(RunView run, Optional<Site> site, MailRow mail) {
@@ -122,16 +160,28 @@ class SiteMail {
             mail.trouble = "";
         } catch (MailException untaken) {
             mail.tries++;
-            mail.trouble = "The mail server %s:%d did not take it: %s".formatted(settings.host(), settings.port(), untaken.getMessage());
+            mail.trouble =
+                    "The mail server %s:%d did not take it: %s"
+                            .formatted(settings.host(), settings.port(), untaken.getMessage());
             mail.nextAt = clock.instant().plus(PAUSE.behind(mail.tries));
             LOG.warn("Mail to the contacts of {} waits: {}", mail.site, mail.trouble);
         }
-        transactions.executeWithoutResult(_ -> {
-            rows.save(mail);
-            if (mail.sentAt != null) {
-                events.append(Optional.of(run.id()), mail.site, "mail", Events.SERVICE, "The contacts of %s were told %s the work: %s.".formatted(mail.site, mail.occasion, mail.sentTo.replace(" ", ", ")));
-            }
-        });
+        transactions.executeWithoutResult(
+                _ -> {
+                    rows.save(mail);
+                    if (mail.sentAt != null) {
+                        events.append(
+                                Optional.of(run.id()),
+                                mail.site,
+                                "mail",
+                                Events.SERVICE,
+                                "The contacts of %s were told %s the work: %s."
+                                        .formatted(
+                                                mail.site,
+                                                mail.occasion,
+                                                mail.sentTo.replace(" ", ", ")));
+                    }
+                });
     }
 
     private void send(Letter letter, List<String> to) {
@@ -139,8 +189,21 @@ class SiteMail {
         server.setHost(settings.host());
         server.setPort(settings.port());
         server.setDefaultEncoding("UTF-8");
-        server.getJavaMailProperties().putAll(Map.of("mail.smtp.timeout", WITHIN_MILLIS, "mail.smtp.connectiontimeout", WITHIN_MILLIS, "mail.smtp.writetimeout", WITHIN_MILLIS,
-                "mail.smtp.starttls.required", String.valueOf(settings.startTls()), "mail.smtp.starttls.enable", String.valueOf(settings.startTls()), "mail.smtp.auth", String.valueOf(!settings.user().isEmpty())));
+        server.getJavaMailProperties()
+                .putAll(
+                        Map.of(
+                                "mail.smtp.timeout",
+                                WITHIN_MILLIS,
+                                "mail.smtp.connectiontimeout",
+                                WITHIN_MILLIS,
+                                "mail.smtp.writetimeout",
+                                WITHIN_MILLIS,
+                                "mail.smtp.starttls.required",
+                                String.valueOf(settings.startTls()),
+                                "mail.smtp.starttls.enable",
+                                String.valueOf(settings.startTls()),
+                                "mail.smtp.auth",
+                                String.valueOf(!settings.user().isEmpty())));
         if (!settings.user().isEmpty()) {
             server.setUsername(settings.user());
             server.setPassword(settings.password());

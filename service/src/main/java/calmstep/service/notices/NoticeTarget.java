@@ -21,8 +21,10 @@ class NoticeTarget {
     String address = "";
     byte @Nullable [] secret;
     String about = "";
+
     /** Whether it is an alarm system that is quieted for what is in work. */
     boolean quiets;
+
     long toldTo;
     int tries;
     Instant nextAt = Instant.EPOCH;
@@ -30,8 +32,7 @@ class NoticeTarget {
     String addedBy = "";
     Instant addedAt = Instant.EPOCH;
 
-    @Version
-    int version;
+    @Version int version;
 
     List<String> kinds() {
         return List.of(about.split(" "));

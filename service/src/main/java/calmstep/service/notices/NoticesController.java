@@ -32,8 +32,12 @@ class NoticesController {
 
     @PutMapping("/{name}")
     @PreAuthorize("hasRole('admin')")
-    @Operation(summary = "Have another system told from now on, by webhook or syslog; a secret never comes back out")
-    Notices.TargetView set(@PathVariable String name, @RequestBody Notices.TargetToSet target, Principal who) {
+    @Operation(
+            summary =
+                    "Have another system told from now on, by webhook or syslog; a secret never"
+                            + " comes back out")
+    Notices.TargetView set(
+            @PathVariable String name, @RequestBody Notices.TargetToSet target, Principal who) {
         return notices.set(name, target, who.getName());
     }
 

@@ -26,19 +26,27 @@ import org.springframework.stereotype.Component;
 @Component
 class Postman {
     private static final Duration WITHIN = Duration.ofSeconds(5);
+
     /** Facility local0, RFC 5424 section 6.2.1. */
     private static final int FACILITY = 16;
+
     private static final int WARNING = 4;
     private static final int NOTICE = 5;
 
-    private final HttpClient client = HttpClient.newBuilder().connectTimeout(WITHIN).followRedirects(HttpClient.Redirect.NEVER).build();
+    private final HttpClient client =
+            HttpClient.newBuilder()
+                    .connectTimeout(WITHIN)
+                    .followRedirects(HttpClient.Redirect.NEVER)
+                    .build();
     private final Json json;
 
     Postman(Json json) {
         this.json = json;
     }
 
-    /** @throws IOException with words for people, when it was not taken */
+    /**
+     * @throws IOException with words for people, when it was not taken
+     */
     void bring(Notice notice, URI address, Optional<String> secret) throws IOException {
         switch (address.getScheme()) {
             case "udp" -> overUdp(syslog(notice), address);
@@ -48,7 +56,13 @@ class Postman {
     }
 
     private void post(Notice notice, URI address, Optional<String> secret) throws IOException {
-        int status = send("POST", address, json.write(notice), secret, request -> request.header("Idempotency-Key", String.valueOf(notice.id())));
+        int status =
+                send(
+                        "POST",
+                        address,
+                        json.write(notice),
+                        secret,
+                        request -> request.header("Idempotency-Key", String.valueOf(notice.id())));
         if (status < 200 || status > 299) {
             throw new IOException("it answers %d; expected 200 to 299".formatted(status));
         }
@@ -61,15 +75,34 @@ class Postman {
      * @return the status of its answer
      * @throws IOException with words for people, when nobody answers
      */
-    int ask(String method, URI address, Optional<? extends Object> body, Optional<String> secret) throws IOException {
+    int ask(String method, URI address, Optional<? extends Object> body, Optional<String> secret)
+            throws IOException {
         return send(method, address, body.map(json::write).orElse(""), secret, request -> request);
     }
 
-    private int send(String method, URI address, String body, Optional<String> secret, UnaryOperator<HttpRequest.Builder> more) throws IOException {
-        HttpRequest.Builder request = more.apply(HttpRequest.newBuilder(address).timeout(WITHIN).header("Content-Type", "application/json").method(method, body.isEmpty() ? HttpRequest.BodyPublishers.noBody() : HttpRequest.BodyPublishers.ofString(body)));
-        secret.ifPresent(shared -> request.header("Calm-Step-Signature", "sha256=" + signature(shared, body)));
+    private int send(
+            String method,
+            URI address,
+            String body,
+            Optional<String> secret,
+            UnaryOperator<HttpRequest.Builder> more)
+            throws IOException {
+        HttpRequest.Builder request =
+                more.apply(
+                        HttpRequest.newBuilder(address)
+                                .timeout(WITHIN)
+                                .header("Content-Type", "application/json")
+                                .method(
+                                        method,
+                                        body.isEmpty()
+                                                ? HttpRequest.BodyPublishers.noBody()
+                                                : HttpRequest.BodyPublishers.ofString(body)));
+        secret.ifPresent(
+                shared ->
+                        request.header("Calm-Step-Signature", "sha256=" + signature(shared, body)));
         try {
-            return client.send(request.build(), HttpResponse.BodyHandlers.discarding()).statusCode();
+            return client.send(request.build(), HttpResponse.BodyHandlers.discarding())
+                    .statusCode();
         } catch (InterruptedException stop) {
             Thread.currentThread().interrupt();
             throw new IOException("we were told to stop", stop);
@@ -89,11 +122,24 @@ class Postman {
         }
     }
 
-    /** One message as RFC 5424 has it; the structured element stands under the number that is kept for documentation (RFC 5612). */
+    /**
+     * One message as RFC 5424 has it; the structured element stands under the number that is kept
+     * for documentation (RFC 5612).
+     */
     static String syslog(Notice notice) {
         String run = notice.run() == null ? "" : " run=\"%s\"".formatted(quoted(notice.run()));
-        return "<%d>1 %s %s calm-step - %s [calmstep@32473 id=\"%d\" subject=\"%s\"%s who=\"%s\"%s] \uFEFF%s".formatted(FACILITY * 8 + (notice.isUrgent() ? WARNING : NOTICE), notice.at().truncatedTo(ChronoUnit.MICROS), host(),
-                notice.kind(), notice.id(), quoted(notice.subject()), run, quoted(notice.who()), notice.hash().isEmpty() ? "" : " hash=\"%s\"".formatted(notice.hash()), notice.text().replace('\n', ' '));
+        return "<%d>1 %s %s calm-step - %s [calmstep@32473 id=\"%d\" subject=\"%s\"%s who=\"%s\"%s] \uFEFF%s"
+                .formatted(
+                        FACILITY * 8 + (notice.isUrgent() ? WARNING : NOTICE),
+                        notice.at().truncatedTo(ChronoUnit.MICROS),
+                        host(),
+                        notice.kind(),
+                        notice.id(),
+                        quoted(notice.subject()),
+                        run,
+                        quoted(notice.who()),
+                        notice.hash().isEmpty() ? "" : " hash=\"%s\"".formatted(notice.hash()),
+                        notice.text().replace('\n', ' '));
     }
 
     /** Section 6.3.3: three characters are escaped in a parameter's value. */
@@ -112,16 +158,28 @@ class Postman {
     private static void overUdp(String message, URI address) throws IOException {
         byte[] bytes = message.getBytes(StandardCharsets.UTF_8);
         try (DatagramSocket socket = new DatagramSocket()) {
-            socket.send(new DatagramPacket(bytes, bytes.length, new InetSocketAddress(InetAddress.getByName(address.getHost()), address.getPort())));
+            socket.send(
+                    new DatagramPacket(
+                            bytes,
+                            bytes.length,
+                            new InetSocketAddress(
+                                    InetAddress.getByName(address.getHost()), address.getPort())));
         }
     }
 
-    /** With its length before it (RFC 6587, section 3.4.1), so that a text of several lines stays one message. */
+    /**
+     * With its length before it (RFC 6587, section 3.4.1), so that a text of several lines stays
+     * one message.
+     */
     private static void overTcp(String message, URI address) throws IOException {
         byte[] bytes = message.getBytes(StandardCharsets.UTF_8);
         try (Socket socket = new Socket()) {
-            socket.connect(new InetSocketAddress(InetAddress.getByName(address.getHost()), address.getPort()), (int) WITHIN.toMillis());
-            socket.getOutputStream().write("%d ".formatted(bytes.length).getBytes(StandardCharsets.US_ASCII));
+            socket.connect(
+                    new InetSocketAddress(
+                            InetAddress.getByName(address.getHost()), address.getPort()),
+                    (int) WITHIN.toMillis());
+            socket.getOutputStream()
+                    .write("%d ".formatted(bytes.length).getBytes(StandardCharsets.US_ASCII));
             socket.getOutputStream().write(bytes);
         } catch (java.net.ConnectException refused) {
             throw new IOException("nobody answers there", refused);

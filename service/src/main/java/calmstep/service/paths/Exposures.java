@@ -27,32 +27,103 @@ class Exposures {
     /**
      * A device that has a published fault.
      *
-     * @param cure      the release that takes it out with the smallest move; null when none can be reached
-     * @param way       the releases on the way there
+     * @param cure the release that takes it out with the smallest move; null when none can be
+     *     reached
+     * @param way the releases on the way there
      * @param obstacles what stands in the way where there is none
      */
-    record ExposedView(String device, String siteTitle, String runs, @Nullable String cure, List<String> way, int restarts, long darkSeconds, List<String> obstacles) {}
+    record ExposedView(
+            String device,
+            String siteTitle,
+            String runs,
+            @Nullable String cure,
+            List<String> way,
+            int restarts,
+            long darkSeconds,
+            List<String> obstacles) {}
 
-    record AdvisoryView(String id, String family, String title, String name, String severity, LocalDate published, String sentence, List<ExposedView> devices) {}
+    record AdvisoryView(
+            String id,
+            String family,
+            String title,
+            String name,
+            String severity,
+            LocalDate published,
+            String sentence,
+            List<ExposedView> devices) {}
 
     /** The worst advisories first, then the ones with the most devices. */
     List<AdvisoryView> of(String where) {
         PathBook book = paths.book(Preference.FEWEST_RESTARTS);
         List<Glance> all = glances.select(where, Glances.USUAL_POLICY);
-        return all.stream().flatMap(g -> g.catalogue().stream()).distinct().flatMap(catalogue -> catalogue.advisories().stream()
-                        .map(advisory -> new Ranked(advisory.severity(), new AdvisoryView(advisory.id(), catalogue.family(), catalogue.title(), advisory.title(), advisory.severity().toString(), advisory.published(),
-                                advisory.sentence(), all.stream().filter(g -> g.catalogue().equals(Optional.of(catalogue)) && g.exposed().contains(advisory)).map(g -> exposed(g, advisory, book)).toList()))))
-                .sorted(Comparator.comparing(Ranked::severity).reversed().thenComparing(r -> -r.view().devices().size()).thenComparing(r -> r.view().id()))
-                .map(Ranked::view).toList();
+        return all.stream()
+                .flatMap(g -> g.catalogue().stream())
+                .distinct()
+                .flatMap(
+                        catalogue ->
+                                catalogue.advisories().stream()
+                                        .map(
+                                                advisory ->
+                                                        new Ranked(
+                                                                advisory.severity(),
+                                                                new AdvisoryView(
+                                                                        advisory.id(),
+                                                                        catalogue.family(),
+                                                                        catalogue.title(),
+                                                                        advisory.title(),
+                                                                        advisory.severity()
+                                                                                .toString(),
+                                                                        advisory.published(),
+                                                                        advisory.sentence(),
+                                                                        all.stream()
+                                                                                .filter(
+                                                                                        g ->
+                                                                                                g.catalogue()
+                                                                                                                .equals(
+                                                                                                                        Optional
+                                                                                                                                .of(
+                                                                                                                                        catalogue))
+                                                                                                        && g.exposed()
+                                                                                                                .contains(
+                                                                                                                        advisory))
+                                                                                .map(
+                                                                                        g ->
+                                                                                                exposed(
+                                                                                                        g,
+                                                                                                        advisory,
+                                                                                                        book))
+                                                                                .toList()))))
+                .sorted(
+                        Comparator.comparing(Ranked::severity)
+                                .reversed()
+                                .thenComparing(r -> -r.view().devices().size())
+                                .thenComparing(r -> r.view().id()))
+                .map(Ranked::view)
+                .toList();
     }
 
     private record Ranked(Advisory.Severity severity, AdvisoryView view) {}
 
     private ExposedView exposed(Glance glance, Advisory advisory, PathBook book) {
-        Optional<PathAnswerView> path = paths.towards(new Target.Clears(advisory.id()).words(), glance.known(), glance.runs(), glance.catalogue().orElseThrow(), book);
+        Optional<PathAnswerView> path =
+                paths.towards(
+                        new Target.Clears(advisory.id()).words(),
+                        glance.known(),
+                        glance.runs(),
+                        glance.catalogue().orElseThrow(),
+                        book);
         Optional<Paths.PathView> best = path.flatMap(p -> Optional.ofNullable(p.best()));
-        return new ExposedView(glance.known().device().name(), glance.known().siteTitle(), glance.runs().getOrDefault(advisory.component(), ""), best.isPresent() ? path.get().wanted() : null,
-                best.map(b -> b.hops().stream().map(HopView::step).toList()).orElse(List.of()), best.map(Paths.PathView::restarts).orElse(0), best.map(Paths.PathView::darkSeconds).orElse(0L),
-                best.isPresent() ? List.of() : path.map(PathAnswerView::obstacles).orElse(List.of("no release without it is published")));
+        return new ExposedView(
+                glance.known().device().name(),
+                glance.known().siteTitle(),
+                glance.runs().getOrDefault(advisory.component(), ""),
+                best.isPresent() ? path.get().wanted() : null,
+                best.map(b -> b.hops().stream().map(HopView::step).toList()).orElse(List.of()),
+                best.map(Paths.PathView::restarts).orElse(0),
+                best.map(Paths.PathView::darkSeconds).orElse(0L),
+                best.isPresent()
+                        ? List.of()
+                        : path.map(PathAnswerView::obstacles)
+                                .orElse(List.of("no release without it is published")));
     }
 }

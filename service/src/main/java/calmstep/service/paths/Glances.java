@@ -40,19 +40,30 @@ class Glances implements Chosen {
     }
 
     /**
-     * @param runs     release by component: as it was read, else as the inventory says
-     * @param behindBy how many general releases lie between what it runs and what is wanted, the wanted one counted
+     * @param runs release by component: as it was read, else as the inventory says
+     * @param behindBy how many general releases lie between what it runs and what is wanted, the
+     *     wanted one counted
      */
-    record Glance(Known known, Optional<Catalogue> catalogue, Map<String, String> runs, Optional<PathAnswerView> path, int behindBy, List<Advisory> exposed) {
+    record Glance(
+            Known known,
+            Optional<Catalogue> catalogue,
+            Map<String, String> runs,
+            Optional<PathAnswerView> path,
+            int behindBy,
+            List<Advisory> exposed) {
         String standing() {
             if (known.silent().isPresent()) {
                 return "silent";
             }
-            return path.map(PathAnswerView::outcome).map(outcome -> switch (outcome) {
-                case "found" -> "behind";
-                case "already-there" -> "there";
-                default -> "must-stay";
-            }).orElse(runs.isEmpty() ? "unread" : "no-target");
+            return path.map(PathAnswerView::outcome)
+                    .map(
+                            outcome ->
+                                    switch (outcome) {
+                                        case "found" -> "behind";
+                                        case "already-there" -> "there";
+                                        default -> "must-stay";
+                                    })
+                    .orElse(runs.isEmpty() ? "unread" : "no-target");
         }
 
         String title() {
@@ -77,32 +88,56 @@ class Glances implements Chosen {
         Selection selection = selection(where);
         PathBook book = paths.book(preference);
         Shelfmarks shelfmarks = new Shelfmarks();
-        return fleet.all().stream().map(known -> glance(known, policy, book, shelfmarks::of)).filter(glance -> selection.holds(Selection.shown(texts(glance)))).toList();
+        return fleet.all().stream()
+                .map(known -> glance(known, policy, book, shelfmarks::of))
+                .filter(glance -> selection.holds(Selection.shown(texts(glance))))
+                .toList();
     }
 
     Glance one(String name, String policy) {
-        return glance(fleet.require(name), policy, paths.book(Preference.FEWEST_RESTARTS), catalogues::find);
+        return glance(
+                fleet.require(name),
+                policy,
+                paths.book(Preference.FEWEST_RESTARTS),
+                catalogues::find);
     }
 
     @Override
     public List<String> names(String where) {
-        return select(where, USUAL_POLICY).stream().map(glance -> glance.known().device().name()).toList();
+        return select(where, USUAL_POLICY).stream()
+                .map(glance -> glance.known().device().name())
+                .toList();
     }
 
     private static Selection selection(String where) {
         try {
             return Selection.parse(where);
         } catch (IllegalArgumentException malformed) {
-            throw Refusal.wrong("The selection \"%s\" cannot be read. %s".formatted(where, malformed.getMessage()));
+            throw Refusal.wrong(
+                    "The selection \"%s\" cannot be read. %s"
+                            .formatted(where, malformed.getMessage()));
         }
     }
 
-    private Glance glance(Known known, String policy, PathBook book, Function<String, Optional<Catalogue>> shelfmarks) {
+    private Glance glance(
+            Known known,
+            String policy,
+            PathBook book,
+            Function<String, Optional<Catalogue>> shelfmarks) {
         Device device = known.device();
         Map<String, String> runs = device.runs(known.reading());
         Optional<Catalogue> catalogue = shelfmarks.apply(device.family());
-        Optional<PathAnswerView> path = catalogue.filter(_ -> !runs.isEmpty()).flatMap(c -> paths.towards(policy, known, runs, c, book));
-        return new Glance(known, catalogue, runs, path, behindBy(catalogue, path), catalogue.map(c -> Exposure.of(device, runs, c)).orElse(List.of()));
+        Optional<PathAnswerView> path =
+                catalogue
+                        .filter(_ -> !runs.isEmpty())
+                        .flatMap(c -> paths.towards(policy, known, runs, c, book));
+        return new Glance(
+                known,
+                catalogue,
+                runs,
+                path,
+                behindBy(catalogue, path),
+                catalogue.map(c -> Exposure.of(device, runs, c)).orElse(List.of()));
     }
 
     private static int behindBy(Optional<Catalogue> catalogue, Optional<PathAnswerView> path) {
@@ -112,14 +147,23 @@ class Glances implements Chosen {
         try {
             Version running = catalogue.get().systemScheme().parse(path.get().runs());
             Version wanted = catalogue.get().systemScheme().parse(path.get().wanted());
-            return (int) catalogue.get().general().stream().map(Release::version).filter(v -> v.compareTo(running) > 0 && v.compareTo(wanted) <= 0).count();
+            return (int)
+                    catalogue.get().general().stream()
+                            .map(Release::version)
+                            .filter(v -> v.compareTo(running) > 0 && v.compareTo(wanted) <= 0)
+                            .count();
         } catch (IllegalArgumentException unreadable) {
             return 0;
         }
     }
 
     private static Map<Field, List<String>> texts(Glance glance) {
-        Map<Field, List<String>> texts = DeviceTexts.of(glance.known().device(), glance.title(), glance.known().siteTitle(), glance.runs());
+        Map<Field, List<String>> texts =
+                DeviceTexts.of(
+                        glance.known().device(),
+                        glance.title(),
+                        glance.known().siteTitle(),
+                        glance.runs());
         texts.put(Field.WANTED, glance.path().map(p -> List.of(p.wanted())).orElse(List.of()));
         texts.put(Field.STANDING, List.of(glance.standing()));
         texts.put(Field.EXPOSED, glance.exposed().stream().map(Advisory::id).toList());

@@ -8,10 +8,22 @@ import java.util.List;
 /**
  * A hop as the interface shows it.
  *
- * @param lookAlikes the nearest other images of the release, each with the reason why it is not taken
+ * @param lookAlikes the nearest other images of the release, each with the reason why it is not
+ *     taken
  */
-public record HopView(String component, String from, String to, List<ImageView> images, List<String> lookAlikes, List<String> brings, int restarts, long darkSeconds,
-        String configuration, boolean mayRest, List<Reason> why, List<String> toKnow) {
+public record HopView(
+        String component,
+        String from,
+        String to,
+        List<ImageView> images,
+        List<String> lookAlikes,
+        List<String> brings,
+        int restarts,
+        long darkSeconds,
+        String configuration,
+        boolean mayRest,
+        List<Reason> why,
+        List<String> toKnow) {
     /** As {@link Hop#step}. */
     String step() {
         return component.equals(Catalogue.SYSTEM) ? to : component + " " + to;
@@ -21,7 +33,20 @@ public record HopView(String component, String from, String to, List<ImageView> 
     public record ImageView(String fileName, long sizeBytes, String sha256) {}
 
     public static HopView of(Hop hop) {
-        return new HopView(hop.component(), hop.from(), hop.to(), hop.images().stream().map(i -> new ImageView(i.fileName(), i.sizeBytes(), i.sha256())).toList(), hop.lookAlikes(), hop.brings(), hop.restarts(),
-                hop.dark().toSeconds(), hop.configuration().toString(), hop.mayRest(), hop.why(), hop.toKnow());
+        return new HopView(
+                hop.component(),
+                hop.from(),
+                hop.to(),
+                hop.images().stream()
+                        .map(i -> new ImageView(i.fileName(), i.sizeBytes(), i.sha256()))
+                        .toList(),
+                hop.lookAlikes(),
+                hop.brings(),
+                hop.restarts(),
+                hop.dark().toSeconds(),
+                hop.configuration().toString(),
+                hop.mayRest(),
+                hop.why(),
+                hop.toKnow());
     }
 }

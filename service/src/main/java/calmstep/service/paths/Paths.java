@@ -37,24 +37,50 @@ class Paths {
 
     record PathView(List<HopView> hops, int restarts, long darkSeconds, long bytes) {
         static PathView of(Path path) {
-            return new PathView(path.hops().stream().map(HopView::of).toList(), path.cost().restarts(), path.cost().darkSeconds(), path.cost().bytes());
+            return new PathView(
+                    path.hops().stream().map(HopView::of).toList(),
+                    path.cost().restarts(),
+                    path.cost().darkSeconds(),
+                    path.cost().bytes());
         }
     }
 
     /**
-     * @param outcome          {@code found}, {@code already-there} or {@code refused}
-     * @param byOlderOnes      how far it gets by releases alone that are older; null when that is all the way, or nobody asked
-     * @param order            the order inside a unit of several members; null for a single device
-     * @param obstacles        what stands in the way, as sentences
+     * @param outcome {@code found}, {@code already-there} or {@code refused}
+     * @param byOlderOnes how far it gets by releases alone that are older; null when that is all
+     *     the way, or nobody asked
+     * @param order the order inside a unit of several members; null for a single device
+     * @param obstacles what stands in the way, as sentences
      * @param highestReachable the newest release within reach today; null when there is none
      */
-    record PathAnswerView(String device, String family, String title, String revision, String site, String runs, String wanted, String policy,
-            @Nullable Instant readAt, String outcome, @Nullable PathView best, List<PathView> alternatives, @Nullable OlderView byOlderOnes, @Nullable OrderView order, List<String> obstacles, @Nullable String highestReachable) {}
+    record PathAnswerView(
+            String device,
+            String family,
+            String title,
+            String revision,
+            String site,
+            String runs,
+            String wanted,
+            String policy,
+            @Nullable Instant readAt,
+            String outcome,
+            @Nullable PathView best,
+            List<PathView> alternatives,
+            @Nullable OlderView byOlderOnes,
+            @Nullable OrderView order,
+            List<String> obstacles,
+            @Nullable String highestReachable) {}
 
-    /** @param endsAt null when there is no way at all */
+    /**
+     * @param endsAt null when there is no way at all
+     */
     record OlderView(int days, @Nullable String endsAt) {
         static @Nullable OlderView of(Optional<PathBook.ByOlderOnes> older) {
-            return older.map(o -> new OlderView(o.days(), o.endsAt().map(Version::text).orElse(null))).orElse(null);
+            return older.map(
+                            o ->
+                                    new OlderView(
+                                            o.days(), o.endsAt().map(Version::text).orElse(null)))
+                    .orElse(null);
         }
     }
 
@@ -64,54 +90,163 @@ class Paths {
     }
 
     PathAnswerView answer(Known known, String policy, PathBook book) {
-        Catalogue catalogue = catalogues.find(known.device().family()).orElseThrow(() -> Refusal.conflict(
-                "No catalogue of the family %s is here. Import its catalogue file first.".formatted(known.device().family())));
+        Catalogue catalogue =
+                catalogues
+                        .find(known.device().family())
+                        .orElseThrow(
+                                () ->
+                                        Refusal.conflict(
+                                                "No catalogue of the family %s is here. Import its catalogue file first."
+                                                        .formatted(known.device().family())));
         Map<String, String> runs = runs(known);
         if (runs.isEmpty()) {
-            throw Refusal.conflict("%s was never read, so nobody knows what it runs. Read it first.".formatted(known.device().name()));
+            throw Refusal.conflict(
+                    "%s was never read, so nobody knows what it runs. Read it first."
+                            .formatted(known.device().name()));
         }
         PathBook.Entry entry;
         try {
             entry = book.look(known.device(), runs, catalogue, Target.parse(policy));
         } catch (IllegalArgumentException malformed) {
-            throw Refusal.wrong("%s Policies are: %s.".formatted(malformed.getMessage(), Target.POLICIES));
+            throw Refusal.wrong(
+                    "%s Policies are: %s.".formatted(malformed.getMessage(), Target.POLICIES));
         }
         if (entry.answer().isEmpty()) {
-            throw Refusal.conflict("The catalogue of %s has no release for \"%s\". Name a release, or another policy.".formatted(catalogue.title(), policy));
+            throw Refusal.conflict(
+                    "The catalogue of %s has no release for \"%s\". Name a release, or another policy."
+                            .formatted(catalogue.title(), policy));
         }
-        return view(known, catalogue, runs, entry.wanted().map(Version::text).orElse(""), policy, entry.answer().get(), OlderView.of(book.byOlderOnes(known.device(), runs, catalogue, entry, PathBook.OLDER_DAYS)));
+        return view(
+                known,
+                catalogue,
+                runs,
+                entry.wanted().map(Version::text).orElse(""),
+                policy,
+                entry.answer().get(),
+                OlderView.of(
+                        book.byOlderOnes(
+                                known.device(), runs, catalogue, entry, PathBook.OLDER_DAYS)));
     }
 
     /** A device that nobody owns. */
-    static Known imagined(String family, Hardware hardware, boolean entitled, Map<String, String> runs) {
-        return new Known(0, new Device(hardware.model().isEmpty() ? family : hardware.model(), family, hardware, "", "", "", "", 0, 0, "", entitled, runs, ""), "", "UTC", "", Optional.empty(), Optional.empty());
+    static Known imagined(
+            String family, Hardware hardware, boolean entitled, Map<String, String> runs) {
+        return new Known(
+                0,
+                new Device(
+                        hardware.model().isEmpty() ? family : hardware.model(),
+                        family,
+                        hardware,
+                        "",
+                        "",
+                        "",
+                        "",
+                        0,
+                        0,
+                        "",
+                        entitled,
+                        runs,
+                        ""),
+                "",
+                "UTC",
+                "",
+                Optional.empty(),
+                Optional.empty());
     }
 
     private static Map<String, String> runs(Known known) {
         return known.device().runs(known.reading());
     }
 
-    private static PathAnswerView view(Known known, Catalogue catalogue, Map<String, String> runs, String wanted, String policy, PathAnswer answer, @Nullable OlderView older) {
+    private static PathAnswerView view(
+            Known known,
+            Catalogue catalogue,
+            Map<String, String> runs,
+            String wanted,
+            String policy,
+            PathAnswer answer,
+            @Nullable OlderView older) {
         Device device = known.device();
         Instant readAt = known.reading().map(r -> r.takenAt()).orElse(null);
         String running = runs.getOrDefault(Catalogue.SYSTEM, "");
         return switch (answer) {
-            case PathAnswer.Found(Path best, List<Path> alternatives) -> new PathAnswerView(device.name(), device.family(), catalogue.title(),
-                    device.hardware().revision(), known.siteTitle(), running, wanted, policy, readAt, "found", PathView.of(best),
-                    alternatives.stream().map(PathView::of).toList(), older, UnitOrder.of(device, catalogue, best).map(OrderView::of).orElse(null), List.of(), null);
-            case PathAnswer.AlreadyThere(String there) -> new PathAnswerView(device.name(), device.family(), catalogue.title(), device.hardware().revision(),
-                    known.siteTitle(), there, wanted, policy, readAt, "already-there", null, List.of(), null, null, List.of(), null);
-            case PathAnswer.Refused(List<Obstacle> obstacles, Optional<String> highest) -> new PathAnswerView(device.name(), device.family(), catalogue.title(),
-                    device.hardware().revision(), known.siteTitle(), running, wanted, policy, readAt, "refused", null, List.of(), null, null,
-                    obstacles.stream().map(Obstacle::sentence).toList(), highest.orElse(null));
+            case PathAnswer.Found(Path best, List<Path> alternatives) ->
+                    new PathAnswerView(
+                            device.name(),
+                            device.family(),
+                            catalogue.title(),
+                            device.hardware().revision(),
+                            known.siteTitle(),
+                            running,
+                            wanted,
+                            policy,
+                            readAt,
+                            "found",
+                            PathView.of(best),
+                            alternatives.stream().map(PathView::of).toList(),
+                            older,
+                            UnitOrder.of(device, catalogue, best).map(OrderView::of).orElse(null),
+                            List.of(),
+                            null);
+            case PathAnswer.AlreadyThere(String there) ->
+                    new PathAnswerView(
+                            device.name(),
+                            device.family(),
+                            catalogue.title(),
+                            device.hardware().revision(),
+                            known.siteTitle(),
+                            there,
+                            wanted,
+                            policy,
+                            readAt,
+                            "already-there",
+                            null,
+                            List.of(),
+                            null,
+                            null,
+                            List.of(),
+                            null);
+            case PathAnswer.Refused(List<Obstacle> obstacles, Optional<String> highest) ->
+                    new PathAnswerView(
+                            device.name(),
+                            device.family(),
+                            catalogue.title(),
+                            device.hardware().revision(),
+                            known.siteTitle(),
+                            running,
+                            wanted,
+                            policy,
+                            readAt,
+                            "refused",
+                            null,
+                            List.of(),
+                            null,
+                            null,
+                            obstacles.stream().map(Obstacle::sentence).toList(),
+                            highest.orElse(null));
         };
     }
 
     /** As {@link #answer}; empty where the policy comes to no release of the family. */
-    Optional<PathAnswerView> towards(String policy, Known known, Map<String, String> runs, Catalogue catalogue, PathBook book) {
+    Optional<PathAnswerView> towards(
+            String policy,
+            Known known,
+            Map<String, String> runs,
+            Catalogue catalogue,
+            PathBook book) {
         try {
             PathBook.Entry entry = book.look(known.device(), runs, catalogue, Target.parse(policy));
-            return entry.answer().map(answer -> view(known, catalogue, runs, entry.wanted().map(Version::text).orElse(""), policy, answer, null));
+            return entry.answer()
+                    .map(
+                            answer ->
+                                    view(
+                                            known,
+                                            catalogue,
+                                            runs,
+                                            entry.wanted().map(Version::text).orElse(""),
+                                            policy,
+                                            answer,
+                                            null));
         } catch (IllegalArgumentException notOfThisFamily) {
             return Optional.empty();
         }

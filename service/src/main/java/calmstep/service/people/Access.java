@@ -26,6 +26,8 @@ class Access {
     @Nullable Instant revokedAt;
 
     boolean isOpen(Instant now) {
-        return revokedAt == null && (expiresAt == null || now.isBefore(expiresAt)) && !person.disabled;
+        return revokedAt == null
+                && (expiresAt == null || now.isBefore(expiresAt))
+                && !person.disabled;
     }
 }

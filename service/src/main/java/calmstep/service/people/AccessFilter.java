@@ -9,10 +9,10 @@ import java.io.IOException;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
+import org.springframework.dao.DataAccessException;
 import org.springframework.security.authentication.UsernamePasswordAuthenticationToken;
 import org.springframework.security.core.authority.SimpleGrantedAuthority;
 import org.springframework.security.core.context.SecurityContextHolder;
-import org.springframework.dao.DataAccessException;
 import org.springframework.transaction.TransactionException;
 import org.springframework.web.filter.OncePerRequestFilter;
 
@@ -28,27 +28,45 @@ class AccessFilter extends OncePerRequestFilter {
     }
 
     static Optional<String> bearer(HttpServletRequest request) {
-        return Optional.ofNullable(request.getHeader("Authorization")).filter(h -> h.startsWith(BEARER)).map(h -> h.substring(BEARER.length()));
+        return Optional.ofNullable(request.getHeader("Authorization"))
+                .filter(h -> h.startsWith(BEARER))
+                .map(h -> h.substring(BEARER.length()));
     }
 
     static Optional<String> cookie(HttpServletRequest request) {
-        return Optional.ofNullable(request.getCookies()).stream().flatMap(Arrays::stream)
-                .filter(c -> c.getName().equals(COOKIE)).map(Cookie::getValue).findFirst();
+        return Optional.ofNullable(request.getCookies()).stream()
+                .flatMap(Arrays::stream)
+                .filter(c -> c.getName().equals(COOKIE))
+                .map(Cookie::getValue)
+                .findFirst();
     }
 
     @Override
-    protected void doFilterInternal(HttpServletRequest request, HttpServletResponse response, FilterChain chain) throws ServletException, IOException {
+    protected void doFilterInternal(
+            HttpServletRequest request, HttpServletResponse response, FilterChain chain)
+            throws ServletException, IOException {
         Optional<People.Who> known;
         try {
             known = bearer(request).or(() -> cookie(request)).flatMap(people::who);
         } catch (DataAccessException | TransactionException away) {
-            SecuritySetup.problem(response, 503, "The database does not answer. Nothing was changed; what is under way goes on when it is back. Look at PostgreSQL.");
+            SecuritySetup.problem(
+                    response,
+                    503,
+                    "The database does not answer. Nothing was changed; what is under way goes on"
+                            + " when it is back. Look at PostgreSQL.");
             return;
         }
-        known.ifPresent(who -> {
-            var roles = List.of("viewer", "operator", "approver", "admin").stream().filter(who::may).map(r -> new SimpleGrantedAuthority("ROLE_" + r)).toList();
-            SecurityContextHolder.getContext().setAuthentication(new UsernamePasswordAuthenticationToken(who.name(), "", roles));
-        });
+        known.ifPresent(
+                who -> {
+                    var roles =
+                            List.of("viewer", "operator", "approver", "admin").stream()
+                                    .filter(who::may)
+                                    .map(r -> new SimpleGrantedAuthority("ROLE_" + r))
+                                    .toList();
+                    SecurityContextHolder.getContext()
+                            .setAuthentication(
+                                    new UsernamePasswordAuthenticationToken(who.name(), "", roles));
+                });
         chain.doFilter(request, response);
     }
 

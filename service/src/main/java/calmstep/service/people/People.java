@@ -48,14 +48,20 @@ public class People {
         }
     }
 
-    /** The first start makes the admin. Its password is written once, to standard output, and kept only as a hash. */
+    /**
+     * The first start makes the admin. Its password is written once, to standard output, and kept
+     * only as a hash.
+     */
     @EventListener(ApplicationReadyEvent.class)
     @Transactional
     public void makeFirstAdmin() {
         if (persons.count() == 0) {
             String password = newSecret(12);
             add("admin", "admin", password);
-            System.out.printf("First start: sign in as \"admin\" with the one-time password %s and change it. It is not shown again.%n", password);
+            System.out.printf(
+                    "First start: sign in as \"admin\" with the one-time password %s and change it."
+                            + " It is not shown again.%n",
+                    password);
         }
     }
 
@@ -68,7 +74,8 @@ public class People {
     @Transactional
     public void add(String name, String role, String password) {
         if (!ROLES.contains(role)) {
-            throw Refusal.wrong("Expected a role (%s), saw \"%s\".".formatted(String.join(", ", ROLES), role));
+            throw Refusal.wrong(
+                    "Expected a role (%s), saw \"%s\".".formatted(String.join(", ", ROLES), role));
         }
         if (persons.findByName(name).isPresent()) {
             throw Refusal.conflict("There is a person \"%s\" already.".formatted(name));
@@ -83,7 +90,9 @@ public class People {
 
     private String hashed(String password) {
         if (password.length() < SHORTEST_PASSWORD) {
-            throw Refusal.wrong("A password needs at least %d characters, this one has %d.".formatted(SHORTEST_PASSWORD, password.length()));
+            throw Refusal.wrong(
+                    "A password needs at least %d characters, this one has %d."
+                            .formatted(SHORTEST_PASSWORD, password.length()));
         }
         return String.valueOf(encoder.encode(password));
     }
@@ -96,22 +105,30 @@ public class People {
     @Transactional(noRollbackFor = Refusal.class)
     public void changePassword(String name, String old, String fresh, String own) {
         mustNotGuess(name);
-        Person person = persons.findByName(name).orElseThrow(() -> Refusal.notFound("person", name));
+        Person person =
+                persons.findByName(name).orElseThrow(() -> Refusal.notFound("person", name));
         if (!encoder.matches(old, person.passwordHash)) {
             count(name);
             throw Refusal.wrong("The old password is not right.");
         }
         person.passwordHash = hashed(fresh);
         String kept = Digests.sha256(own);
-        accesses.findByPersonNameAndKindAndRevokedAtIsNullOrderById(name, "session").stream().filter(session -> !session.secretHash.equals(kept)).forEach(session -> session.revokedAt = clock.instant());
+        accesses.findByPersonNameAndKindAndRevokedAtIsNullOrderById(name, "session").stream()
+                .filter(session -> !session.secretHash.equals(kept))
+                .forEach(session -> session.revokedAt = clock.instant());
     }
 
-    /** Signs in; gives the secret of a new session. Failures are counted by name and make waiting necessary. */
+    /**
+     * Signs in; gives the secret of a new session. Failures are counted by name and make waiting
+     * necessary.
+     */
     @Transactional(noRollbackFor = Refusal.class)
     public String signIn(String name, String password) {
         mustNotGuess(name);
         Optional<Person> person = persons.findByName(name).filter(p -> !p.disabled);
-        String hash = person.map(p -> p.passwordHash).orElse("$2a$10$C6UzMDM.H6dfI/f/IKcEe.2uQJmlbyQX1Yx8T7OeIQfzqSbTG5r2a");
+        String hash =
+                person.map(p -> p.passwordHash)
+                        .orElse("$2a$10$C6UzMDM.H6dfI/f/IKcEe.2uQJmlbyQX1Yx8T7OeIQfzqSbTG5r2a");
         if (!encoder.matches(password, hash) || person.isEmpty()) {
             count(name);
             LOG.warn("A sign-in as \"{}\" failed", name);
@@ -121,8 +138,11 @@ public class People {
     }
 
     private void mustNotGuess(String name) {
-        if (failures.countByNameAndAtAfter(name, clock.instant().minus(FAILURES_COUNT_FOR)) >= FAILURES_ALLOWED) {
-            throw Refusal.tooMany("Too many failed sign-ins for this name. Wait %d minutes.".formatted(FAILURES_COUNT_FOR.toMinutes()));
+        if (failures.countByNameAndAtAfter(name, clock.instant().minus(FAILURES_COUNT_FOR))
+                >= FAILURES_ALLOWED) {
+            throw Refusal.tooMany(
+                    "Too many failed sign-ins for this name. Wait %d minutes."
+                            .formatted(FAILURES_COUNT_FOR.toMinutes()));
         }
     }
 
@@ -136,7 +156,10 @@ public class People {
     /** A token for scripts and the client; shown once. */
     @Transactional
     public String newToken(String name, String label) {
-        return open(persons.findByName(name).orElseThrow(() -> Refusal.notFound("person", name)), "token", label);
+        return open(
+                persons.findByName(name).orElseThrow(() -> Refusal.notFound("person", name)),
+                "token",
+                label);
     }
 
     private String open(Person person, String kind, String label) {
@@ -161,7 +184,8 @@ public class People {
 
     @Transactional
     public void close(String secret) {
-        accesses.findBySecretHash(Digests.sha256(secret)).ifPresent(access -> access.revokedAt = clock.instant());
+        accesses.findBySecretHash(Digests.sha256(secret))
+                .ifPresent(access -> access.revokedAt = clock.instant());
     }
 
     /** A token as it is listed: without its secret, which nobody has any more. */
@@ -170,17 +194,24 @@ public class People {
     @Transactional(readOnly = true)
     public List<TokenView> tokens(String name) {
         return accesses.findByPersonNameAndKindAndRevokedAtIsNullOrderById(name, "token").stream()
-                .map(a -> new TokenView(a.id == null ? 0 : a.id, a.label, a.createdAt)).toList();
+                .map(a -> new TokenView(a.id == null ? 0 : a.id, a.label, a.createdAt))
+                .toList();
     }
 
     @Transactional
     public void revoke(String name, long id) {
-        Access access = accesses.findById(id).filter(a -> a.person.name.equals(name)).orElseThrow(() -> Refusal.notFound("token", String.valueOf(id)));
+        Access access =
+                accesses.findById(id)
+                        .filter(a -> a.person.name.equals(name))
+                        .orElseThrow(() -> Refusal.notFound("token", String.valueOf(id)));
         access.revokedAt = clock.instant();
     }
 
     @Transactional(readOnly = true)
     public List<Who> all() {
-        return persons.findAll().stream().filter(p -> !p.disabled).map(p -> new Who(p.name, p.role)).toList();
+        return persons.findAll().stream()
+                .filter(p -> !p.disabled)
+                .map(p -> new Who(p.name, p.role))
+                .toList();
     }
 }

@@ -47,29 +47,48 @@ class PeopleController {
     ResponseEntity<Me> signIn(@RequestBody SignIn signIn, HttpServletRequest request) {
         String secret = people.signIn(signIn.name(), signIn.password());
         People.Who who = people.who(secret).orElseThrow();
-        return ResponseEntity.ok().header(HttpHeaders.SET_COOKIE, cookie(secret, Duration.ofHours(12), request)).body(new Me(who.name(), who.role()));
+        return ResponseEntity.ok()
+                .header(HttpHeaders.SET_COOKIE, cookie(secret, Duration.ofHours(12), request))
+                .body(new Me(who.name(), who.role()));
     }
 
     @DeleteMapping("/sessions/current")
     ResponseEntity<Void> signOut(HttpServletRequest request) {
         AccessFilter.cookie(request).ifPresent(people::close);
-        return ResponseEntity.noContent().header(HttpHeaders.SET_COOKIE, cookie("", Duration.ZERO, request)).build();
+        return ResponseEntity.noContent()
+                .header(HttpHeaders.SET_COOKIE, cookie("", Duration.ZERO, request))
+                .build();
     }
 
     private static String cookie(String value, Duration age, HttpServletRequest request) {
-        return ResponseCookie.from(AccessFilter.COOKIE, value).httpOnly(true).sameSite("Strict").secure(request.isSecure()).path("/").maxAge(age).build().toString();
+        return ResponseCookie.from(AccessFilter.COOKIE, value)
+                .httpOnly(true)
+                .sameSite("Strict")
+                .secure(request.isSecure())
+                .path("/")
+                .maxAge(age)
+                .build()
+                .toString();
     }
 
     @GetMapping("/me")
     Me me(Authentication authentication) {
-        People.Who who = people.all().stream().filter(w -> w.name().equals(authentication.getName())).findFirst().orElseThrow();
+        People.Who who =
+                people.all().stream()
+                        .filter(w -> w.name().equals(authentication.getName()))
+                        .findFirst()
+                        .orElseThrow();
         return new Me(who.name(), who.role());
     }
 
     @PutMapping("/me/password")
     @ResponseStatus(HttpStatus.NO_CONTENT)
     void changePassword(@RequestBody NewPassword body, Principal who, HttpServletRequest request) {
-        people.changePassword(who.getName(), body.old(), body.fresh(), AccessFilter.bearer(request).or(() -> AccessFilter.cookie(request)).orElse(""));
+        people.changePassword(
+                who.getName(),
+                body.old(),
+                body.fresh(),
+                AccessFilter.bearer(request).or(() -> AccessFilter.cookie(request)).orElse(""));
     }
 
     @GetMapping("/tokens")

@@ -14,27 +14,60 @@ import org.springframework.security.config.http.SessionCreationPolicy;
 import org.springframework.security.web.SecurityFilterChain;
 import org.springframework.security.web.access.intercept.AuthorizationFilter;
 
-/** Everything under {@code /api} is closed unless signed in; a viewer reads, an operator changes, what needs more says so itself. */
+/**
+ * Everything under {@code /api} is closed unless signed in; a viewer reads, an operator changes,
+ * what needs more says so itself.
+ */
 @Configuration
 @EnableMethodSecurity
 class SecuritySetup {
     @Bean
     SecurityFilterChain security(HttpSecurity http, People people) throws Exception {
-        return http
-                .sessionManagement(s -> s.sessionCreationPolicy(SessionCreationPolicy.STATELESS))
-                .csrf(csrf -> csrf.spa().ignoringRequestMatchers(request -> AccessFilter.bearer(request).isPresent()
-                        || request.getServletPath().equals("/api/sessions")))
+        return http.sessionManagement(s -> s.sessionCreationPolicy(SessionCreationPolicy.STATELESS))
+                .csrf(
+                        csrf ->
+                                csrf.spa()
+                                        .ignoringRequestMatchers(
+                                                request ->
+                                                        AccessFilter.bearer(request).isPresent()
+                                                                || request.getServletPath()
+                                                                        .equals("/api/sessions")))
                 .addFilterBefore(new AccessFilter(people), AuthorizationFilter.class)
-                .authorizeHttpRequests(requests -> requests
-                        .dispatcherTypeMatchers(jakarta.servlet.DispatcherType.ASYNC, jakarta.servlet.DispatcherType.ERROR).permitAll()
-                        .requestMatchers(HttpMethod.POST, "/api/sessions").permitAll()
-                        .requestMatchers("/api/sessions/**", "/api/me/**", "/api/tokens/**").authenticated()
-                        .requestMatchers(HttpMethod.GET, "/api/**").hasRole("viewer")
-                        .requestMatchers("/api/**").hasRole("operator")
-                        .anyRequest().permitAll())
-                .exceptionHandling(e -> e
-                        .authenticationEntryPoint((_, response, _) -> problem(response, 401, "Sign in first: nobody is signed in with this call."))
-                        .accessDeniedHandler((_, response, _) -> problem(response, 403, "Your role does not allow this, or the page is too old; load it again or ask an admin.")))
+                .authorizeHttpRequests(
+                        requests ->
+                                requests.dispatcherTypeMatchers(
+                                                jakarta.servlet.DispatcherType.ASYNC,
+                                                jakarta.servlet.DispatcherType.ERROR)
+                                        .permitAll()
+                                        .requestMatchers(HttpMethod.POST, "/api/sessions")
+                                        .permitAll()
+                                        .requestMatchers(
+                                                "/api/sessions/**", "/api/me/**", "/api/tokens/**")
+                                        .authenticated()
+                                        .requestMatchers(HttpMethod.GET, "/api/**")
+                                        .hasRole("viewer")
+                                        .requestMatchers("/api/**")
+                                        .hasRole("operator")
+                                        .anyRequest()
+                                        .permitAll())
+                .exceptionHandling(
+                        e ->
+                                e.authenticationEntryPoint(
+                                                (_, response, _) ->
+                                                        problem(
+                                                                response,
+                                                                401,
+                                                                "Sign in first: nobody is signed in"
+                                                                        + " with this call."))
+                                        .accessDeniedHandler(
+                                                (_, response, _) ->
+                                                        problem(
+                                                                response,
+                                                                403,
+                                                                "Your role does not allow this, or"
+                                                                    + " the page is too old; load"
+                                                                    + " it again or ask an"
+                                                                    + " admin.")))
                 .formLogin(f -> f.disable())
                 .httpBasic(b -> b.disable())
                 .logout(l -> l.disable())
@@ -46,14 +79,19 @@ class SecuritySetup {
     @Bean
     AuthenticationManager noOtherUsers() {
         return authentication -> {
-            throw new org.springframework.security.authentication.BadCredentialsException("Sign in through /api/sessions");
+            throw new org.springframework.security.authentication.BadCredentialsException(
+                    "Sign in through /api/sessions");
         };
     }
 
-    static void problem(HttpServletResponse response, int status, String sentence) throws IOException {
+    static void problem(HttpServletResponse response, int status, String sentence)
+            throws IOException {
         response.setStatus(status);
         response.setContentType(MediaType.APPLICATION_PROBLEM_JSON_VALUE);
-        response.getOutputStream().write("{\"type\":\"about:blank\",\"title\":\"%s\",\"status\":%d,\"detail\":\"%s\"}"
-                .formatted(sentence, status, sentence).getBytes(StandardCharsets.UTF_8));
+        response.getOutputStream()
+                .write(
+                        "{\"type\":\"about:blank\",\"title\":\"%s\",\"status\":%d,\"detail\":\"%s\"}"
+                                .formatted(sentence, status, sentence)
+                                .getBytes(StandardCharsets.UTF_8));
     }
 }

@@ -15,35 +15,55 @@ import java.util.stream.Stream;
 /**
  * What came out, and what people decided about it.
  *
- * @param given    what was acknowledged, by the finding's key
+ * @param given what was acknowledged, by the finding's key
  * @param excluded units that somebody wished to stay as they are
  */
 record Decisions(Draft draft, Map<String, Acknowledgement> given, Set<String> excluded) {
 
-    /** Devices that nothing is done to: left out by what was said to a caution, or excluded by a wish. */
+    /**
+     * Devices that nothing is done to: left out by what was said to a caution, or excluded by a
+     * wish.
+     */
     Set<String> leftOut() {
-        return Stream.concat(excluded.stream(), draft.findings().stream().filter(f -> isSaid(f, Choice.LEAVE_OUT)).map(Finding::device)).collect(Collectors.toSet());
+        return Stream.concat(
+                        excluded.stream(),
+                        draft.findings().stream()
+                                .filter(f -> isSaid(f, Choice.LEAVE_OUT))
+                                .map(Finding::device))
+                .collect(Collectors.toSet());
     }
 
     boolean savesFirst(String device) {
-        return draft.findings().stream().anyMatch(f -> f.device().equals(device) && isSaid(f, Choice.SAVE_FIRST));
+        return draft.findings().stream()
+                .anyMatch(f -> f.device().equals(device) && isSaid(f, Choice.SAVE_FIRST));
     }
 
     private boolean isSaid(Finding finding, Choice choice) {
-        return Optional.ofNullable(given.get(finding.key())).filter(a -> a.choice.equals(choice.toString())).isPresent();
+        return Optional.ofNullable(given.get(finding.key()))
+                .filter(a -> a.choice.equals(choice.toString()))
+                .isPresent();
     }
 
     /** What a run carries out. */
     List<UnitPlan> units() {
         Set<String> leftOut = leftOut();
-        return draft.units().stream().filter(u -> !leftOut.contains(u.device())).map(u -> u.withSaveFirst(savesFirst(u.device()))).toList();
+        return draft.units().stream()
+                .filter(u -> !leftOut.contains(u.device()))
+                .map(u -> u.withSaveFirst(savesFirst(u.device())))
+                .toList();
     }
 
     /** {@code ready} when something is done and nothing bars it, else {@code draft}. */
     String state() {
         Set<String> leftOut = leftOut();
-        boolean open = draft.findings().stream().filter(f -> !leftOut.contains(f.device()))
-                .anyMatch(f -> f.severity() == Severity.STOP || f.severity() == Severity.CAUTION && !given.containsKey(f.key()));
+        boolean open =
+                draft.findings().stream()
+                        .filter(f -> !leftOut.contains(f.device()))
+                        .anyMatch(
+                                f ->
+                                        f.severity() == Severity.STOP
+                                                || f.severity() == Severity.CAUTION
+                                                        && !given.containsKey(f.key()));
         return open || units().isEmpty() ? "draft" : "ready";
     }
 }

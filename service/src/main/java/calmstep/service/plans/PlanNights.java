@@ -46,7 +46,13 @@ class PlanNights {
     private final LearntTimes learnt;
     private final Clock clock;
 
-    PlanNights(Fleet fleet, Catalogues catalogues, Windows windows, Reaches reaches, LearntTimes learnt, Clock clock) {
+    PlanNights(
+            Fleet fleet,
+            Catalogues catalogues,
+            Windows windows,
+            Reaches reaches,
+            LearntTimes learnt,
+            Clock clock) {
         this.fleet = fleet;
         this.catalogues = catalogues;
         this.windows = windows;
@@ -55,15 +61,40 @@ class PlanNights {
         this.clock = clock;
     }
 
-    /** The nights from now on; empty as long as nobody said when sites may be disturbed and the plan waits for windows. */
+    /**
+     * The nights from now on; empty as long as nobody said when sites may be disturbed and the plan
+     * waits for windows.
+     */
     Optional<Nights> workedOut(List<UnitPlan> units, Wishes wishes, Start start) {
-        return known(units, start).map(known -> NightPlanning.of(units, known, wishes, start, clock.instant()));
+        return known(units, start)
+                .map(known -> NightPlanning.of(units, known, wishes, start, clock.instant()));
     }
 
-    /** With other wishes, and everything else where it was as far as that goes; anew where it is to begin otherwise or sites are put in order. */
-    Optional<Nights> wished(Nights before, Wishes wishesBefore, Start startBefore, List<UnitPlan> units, Wishes wishes, Start start) {
-        boolean anew = !start.equals(startBefore) || !wishes.siteOrder().equals(wishesBefore.siteOrder());
-        return anew ? workedOut(units, wishes, start) : known(units, start).map(known -> NightPlanning.keeping(before, units, known, wishes, start, clock.instant()));
+    /**
+     * With other wishes, and everything else where it was as far as that goes; anew where it is to
+     * begin otherwise or sites are put in order.
+     */
+    Optional<Nights> wished(
+            Nights before,
+            Wishes wishesBefore,
+            Start startBefore,
+            List<UnitPlan> units,
+            Wishes wishes,
+            Start start) {
+        boolean anew =
+                !start.equals(startBefore) || !wishes.siteOrder().equals(wishesBefore.siteOrder());
+        return anew
+                ? workedOut(units, wishes, start)
+                : known(units, start)
+                        .map(
+                                known ->
+                                        NightPlanning.keeping(
+                                                before,
+                                                units,
+                                                known,
+                                                wishes,
+                                                start,
+                                                clock.instant()));
     }
 
     /**
@@ -72,7 +103,11 @@ class PlanNights {
      * @param pace of the devices' clocks
      */
     Optional<Timetable> timetable(Nights nights, List<UnitPlan> units, Start start, int pace) {
-        return known(units, start).map(known -> NightPlanning.timetable(nights, units, known, start, clock.instant(), pace));
+        return known(units, start)
+                .map(
+                        known ->
+                                NightPlanning.timetable(
+                                        nights, units, known, start, clock.instant(), pace));
     }
 
     private Optional<NightPlanning.Known> known(List<UnitPlan> units, Start start) {
@@ -81,24 +116,47 @@ class PlanNights {
             return Optional.empty();
         }
         Reaches.Look network = reaches.look();
-        Map<String, Catalogue> known = catalogues.all().stream().collect(Collectors.toMap(Catalogue::family, c -> c, (a, _) -> a));
-        return Optional.of(new NightPlanning.Known(network.devices(), known, sites(), rules.orElse(NightRules.NONE), network.graph(), learnt.times()));
+        Map<String, Catalogue> known =
+                catalogues.all().stream()
+                        .collect(Collectors.toMap(Catalogue::family, c -> c, (a, _) -> a));
+        return Optional.of(
+                new NightPlanning.Known(
+                        network.devices(),
+                        known,
+                        sites(),
+                        rules.orElse(NightRules.NONE),
+                        network.graph(),
+                        learnt.times()));
     }
 
-    /** The order inside a unit; empty for a device that is not several, or is not in the inventory any more. */
+    /**
+     * The order inside a unit; empty for a device that is not several, or is not in the inventory
+     * any more.
+     */
     Optional<RollingOrder> orderOf(UnitPlan unit, @Nullable Device device) {
-        return Optional.ofNullable(device).flatMap(d -> catalogues.find(d.family()).flatMap(catalogue -> UnitOrder.of(d, catalogue, unit.path())));
+        return Optional.ofNullable(device)
+                .flatMap(
+                        d ->
+                                catalogues
+                                        .find(d.family())
+                                        .flatMap(
+                                                catalogue ->
+                                                        UnitOrder.of(d, catalogue, unit.path())));
     }
 
     private Map<String, Device> devices() {
-        return fleet.devices().stream().collect(Collectors.toMap(Device::name, Function.identity()));
+        return fleet.devices().stream()
+                .collect(Collectors.toMap(Device::name, Function.identity()));
     }
 
     private Map<String, Site> sites() {
         return fleet.sites().stream().collect(Collectors.toMap(Site::name, Function.identity()));
     }
 
-    /** What keeps nights from being carried out as they were worked out: windows that are not there any more, and time that has gone by. */
+    /**
+     * What keeps nights from being carried out as they were worked out: windows that are not there
+     * any more, and time that has gone by.
+     */
     List<String> outdated(Nights nights, Start start, Set<String> leftOut) {
         Schedule schedule = nights.schedule().without(leftOut);
         if (!(start instanceof Start.NextWindow) || schedule.placements().isEmpty()) {
@@ -111,23 +169,45 @@ class PlanNights {
         Instant until = schedule.end().orElseThrow().plusSeconds(86_400);
         Map<String, List<Window>> open = new HashMap<>();
         for (Placement placement : schedule.placements()) {
-            Optional<String> site = Optional.ofNullable(devices.get(placement.unit())).map(Device::site);
-            if (site.isPresent() && open.computeIfAbsent(site.get(), name -> rules.of(sites.get(name), schedule.from(), until)).stream().noneMatch(w -> !placement.begins().isBefore(w.opens()) && !placement.ends().isAfter(w.closes()))) {
-                changes.add("%s was to be done in the night of %s; that is outside of the windows of %s now".formatted(placement.unit(), placement.night(), site.get()));
+            Optional<String> site =
+                    Optional.ofNullable(devices.get(placement.unit())).map(Device::site);
+            if (site.isPresent()
+                    && open
+                            .computeIfAbsent(
+                                    site.get(),
+                                    name -> rules.of(sites.get(name), schedule.from(), until))
+                            .stream()
+                            .noneMatch(
+                                    w ->
+                                            !placement.begins().isBefore(w.opens())
+                                                    && !placement.ends().isAfter(w.closes()))) {
+                changes.add(
+                        "%s was to be done in the night of %s; that is outside of the windows of %s now"
+                                .formatted(placement.unit(), placement.night(), site.get()));
             }
         }
         Placement first = schedule.placements().getFirst();
         if (first.closes().isBefore(clock.instant())) {
-            changes.add("the window in the night of %s, in which %s was to begin, has closed without it".formatted(first.night(), first.unit()));
+            changes.add(
+                    "the window in the night of %s, in which %s was to begin, has closed without it"
+                            .formatted(first.night(), first.unit()));
         }
         return changes;
     }
 
-    NightsView view(String plan, Nights all, Wishes wishes, Start start, List<UnitPlan> units, Collection<String> leftOut) {
+    NightsView view(
+            String plan,
+            Nights all,
+            Wishes wishes,
+            Start start,
+            List<UnitPlan> units,
+            Collection<String> leftOut) {
         return NightsView.of(plan, all, wishes, start, units, devices(), sites(), leftOut);
     }
 
-    /** @throws Refusal for a start that is none */
+    /**
+     * @throws Refusal for a start that is none
+     */
     static Start startOf(String words) {
         try {
             return Start.parse(words);

@@ -23,15 +23,16 @@ class PlanRow {
     String devices = "[]";
     String wishes = "{}";
     String begins = "next-window";
+
     /** Empty where no windows were known. */
     String nights = "";
+
     String writtenBy = "";
     Instant writtenAt = Instant.EPOCH;
     @Nullable String approvedBy;
     @Nullable Instant approvedAt;
 
-    @Version
-    int version;
+    @Version int version;
 
     long id() {
         return id == null ? 0 : id;

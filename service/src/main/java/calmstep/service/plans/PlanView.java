@@ -9,22 +9,52 @@ import org.jspecify.annotations.Nullable;
 /**
  * A plan as the interface shows it.
  *
- * @param state   {@code draft}, {@code ready}, {@code approved}, {@code used}, {@code dropped}; or {@code stale} when it would come out otherwise now
+ * @param state {@code draft}, {@code ready}, {@code approved}, {@code used}, {@code dropped}; or
+ *     {@code stale} when it would come out otherwise now
  * @param changes what would come out otherwise, as sentences; empty unless it is stale
  */
-public record PlanView(String name, String target, String state, String writtenBy, Instant writtenAt, @Nullable String approvedBy, @Nullable Instant approvedAt,
-        int version, List<PlannedUnit> units, List<FindingView> findings, List<String> changes) {
+public record PlanView(
+        String name,
+        String target,
+        String state,
+        String writtenBy,
+        Instant writtenAt,
+        @Nullable String approvedBy,
+        @Nullable Instant approvedAt,
+        int version,
+        List<PlannedUnit> units,
+        List<FindingView> findings,
+        List<String> changes) {
 
     /**
      * @param leftOut whether a person left it out by acknowledging a caution so
-     * @param order   of the moves inside it; null for a device that is not several
+     * @param order of the moves inside it; null for a device that is not several
      */
-    public record PlannedUnit(String device, String site, String serves, List<String> cutsOff, String from, String to, int restarts, long darkSeconds, @Nullable Instant readAt, boolean saveFirst,
-            boolean leftOut, List<PlannedHop> hops, @Nullable OrderView order) {}
+    public record PlannedUnit(
+            String device,
+            String site,
+            String serves,
+            List<String> cutsOff,
+            String from,
+            String to,
+            int restarts,
+            long darkSeconds,
+            @Nullable Instant readAt,
+            boolean saveFirst,
+            boolean leftOut,
+            List<PlannedHop> hops,
+            @Nullable OrderView order) {}
 
     public record PlannedHop(HopView hop, List<String> steps) {}
 
-    public record FindingView(String key, String severity, String device, String fact, String remedy, List<String> choices, @Nullable Answer answer) {}
+    public record FindingView(
+            String key,
+            String severity,
+            String device,
+            String fact,
+            String remedy,
+            List<String> choices,
+            @Nullable Answer answer) {}
 
     /** What a person said to a caution. */
     public record Answer(String choice, String reason, String by, Instant at) {}

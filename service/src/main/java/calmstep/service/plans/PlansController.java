@@ -35,10 +35,15 @@ class PlansController {
     }
 
     /**
-     * @param where  devices that a selection means, used when none is named; both empty means all
+     * @param where devices that a selection means, used when none is named; both empty means all
      * @param begins {@code next-window} (also where nothing is given), {@code now}, or a moment
      */
-    record NewPlan(String name, List<String> devices, @Nullable String where, String target, @Nullable String begins) {}
+    record NewPlan(
+            String name,
+            List<String> devices,
+            @Nullable String where,
+            String target,
+            @Nullable String begins) {}
 
     record NewName(String name) {}
 
@@ -56,14 +61,23 @@ class PlansController {
 
     @PostMapping
     @ResponseStatus(HttpStatus.CREATED)
-    @Operation(summary = "Draft a plan for the devices that are named, or that a selection means (neither means all), and a target: a release or a policy")
+    @Operation(
+            summary =
+                    "Draft a plan for the devices that are named, or that a selection means"
+                            + " (neither means all), and a target: a release or a policy")
     PlanView draft(@RequestBody NewPlan plan, Principal who) {
         String where = plan.where() == null ? "" : plan.where();
-        List<String> devices = plan.devices().isEmpty() && !where.isEmpty() ? chosen.names(where) : plan.devices();
+        List<String> devices =
+                plan.devices().isEmpty() && !where.isEmpty() ? chosen.names(where) : plan.devices();
         if (devices.isEmpty() && !where.isEmpty()) {
             throw Refusal.conflict("No device is meant by \"%s\".".formatted(where));
         }
-        return plans.draft(plan.name(), devices, plan.target(), plan.begins() == null ? Start.NEXT_WINDOW : plan.begins(), who.getName());
+        return plans.draft(
+                plan.name(),
+                devices,
+                plan.target(),
+                plan.begins() == null ? Start.NEXT_WINDOW : plan.begins(),
+                who.getName());
     }
 
     @GetMapping("/{name}/missing-images")
@@ -86,7 +100,10 @@ class PlansController {
     }
 
     @PostMapping("/{name}/again")
-    @Operation(summary = "Work a plan out again from what is known now; what was said to findings that are the same stays, the approval does not")
+    @Operation(
+            summary =
+                    "Work a plan out again from what is known now; what was said to findings that"
+                            + " are the same stays, the approval does not")
     PlanView again(@PathVariable String name, Principal who) {
         return plans.again(name, who.getName());
     }
@@ -105,8 +122,14 @@ class PlansController {
 
     @PostMapping(path = "/file", consumes = "application/yaml")
     @ResponseStatus(HttpStatus.CREATED)
-    @Operation(summary = "Work out what a plan file asks for; refused as a whole when anything is wrong in it")
-    PlanView take(@RequestBody String text, @RequestParam(defaultValue = "plan.yaml") String file, Principal who) {
+    @Operation(
+            summary =
+                    "Work out what a plan file asks for; refused as a whole when anything is wrong"
+                            + " in it")
+    PlanView take(
+            @RequestBody String text,
+            @RequestParam(defaultValue = "plan.yaml") String file,
+            Principal who) {
         return plans.take(file, text, who.getName());
     }
 
@@ -118,14 +141,24 @@ class PlansController {
     }
 
     @GetMapping("/{name}/nights")
-    @Operation(summary = "The plan over its nights: what is done when and why not earlier, who is dark, how likely each night is to end in time, what fits nowhere")
+    @Operation(
+            summary =
+                    "The plan over its nights: what is done when and why not earlier, who is dark,"
+                            + " how likely each night is to end in time, what fits nowhere")
     NightsView nights(@PathVariable String name) {
         return plans.nights(name);
     }
 
     @PostMapping("/{name}/nights")
-    @Operation(summary = "Pin, move, exclude units or order sites; the answer says what that costs. With keep=false nothing is changed")
-    WishedView wish(@PathVariable String name, @RequestParam(defaultValue = "true") boolean keep, @RequestBody Wanted wanted, Principal who) {
+    @Operation(
+            summary =
+                    "Pin, move, exclude units or order sites; the answer says what that costs. With"
+                            + " keep=false nothing is changed")
+    WishedView wish(
+            @PathVariable String name,
+            @RequestParam(defaultValue = "true") boolean keep,
+            @RequestBody Wanted wanted,
+            Principal who) {
         return plans.wish(name, wanted, keep, who.getName());
     }
 

@@ -13,17 +13,27 @@ import org.jspecify.annotations.Nullable;
 /**
  * What a person wants otherwise in a plan's nights; what is not given stays as it is.
  *
- * @param pin       night by unit
- * @param unpin     units that go where they fit again
- * @param exclude   units that stay as they are
- * @param include   units that are done after all
+ * @param pin night by unit
+ * @param unpin units that go where they fit again
+ * @param exclude units that stay as they are
+ * @param include units that are done after all
  * @param siteOrder sites that go before all others
- * @param begins    {@code next-window}, {@code now}, or a moment
- * @param asks      for which units a person is asked at the gate: {@code each}, {@code pilots}, {@code nobody}
+ * @param begins {@code next-window}, {@code now}, or a moment
+ * @param asks for which units a person is asked at the gate: {@code each}, {@code pilots}, {@code
+ *     nobody}
  */
-public record Wanted(@Nullable Map<String, LocalDate> pin, @Nullable Set<String> unpin, @Nullable Set<String> exclude, @Nullable Set<String> include, @Nullable List<String> siteOrder, @Nullable String begins, @Nullable String asks) {
+public record Wanted(
+        @Nullable Map<String, LocalDate> pin,
+        @Nullable Set<String> unpin,
+        @Nullable Set<String> exclude,
+        @Nullable Set<String> include,
+        @Nullable List<String> siteOrder,
+        @Nullable String begins,
+        @Nullable String asks) {
 
-    /** @throws Refusal when a unit is none of the plan's, or a site is not known */
+    /**
+     * @throws Refusal when a unit is none of the plan's, or a site is not known
+     */
     Wishes on(Wishes before, Set<String> units, Set<String> sites) {
         Map<String, LocalDate> nights = new TreeMap<>(before.nights());
         TreeSet<String> excluded = new TreeSet<>(before.excluded());
@@ -41,7 +51,11 @@ public record Wanted(@Nullable Map<String, LocalDate> pin, @Nullable Set<String>
         if (siteOrder != null) {
             mustBe("site", Set.copyOf(siteOrder), sites);
         }
-        return new Wishes(nights, excluded, siteOrder == null ? before.siteOrder() : siteOrder, asks == null ? before.asks() : asksOf(asks));
+        return new Wishes(
+                nights,
+                excluded,
+                siteOrder == null ? before.siteOrder() : siteOrder,
+                asks == null ? before.asks() : asksOf(asks));
     }
 
     private static Wishes.Asks asksOf(String words) {
@@ -57,8 +71,13 @@ public record Wanted(@Nullable Map<String, LocalDate> pin, @Nullable Set<String>
     }
 
     private static void mustBe(String what, Set<String> named, Set<String> known) {
-        named.stream().filter(name -> !known.contains(name)).sorted().findFirst().ifPresent(name -> {
-            throw Refusal.notFound(what, name);
-        });
+        named.stream()
+                .filter(name -> !known.contains(name))
+                .sorted()
+                .findFirst()
+                .ifPresent(
+                        name -> {
+                            throw Refusal.notFound(what, name);
+                        });
     }
 }

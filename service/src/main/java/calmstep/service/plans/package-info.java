@@ -1,4 +1,7 @@
-/** Plans: drafted from readings and catalogues by the core, acknowledged and approved by people, used once by a run. */
+/**
+ * Plans: drafted from readings and catalogues by the core, acknowledged and approved by people,
+ * used once by a run.
+ */
 @NullMarked
 package calmstep.service.plans;
 

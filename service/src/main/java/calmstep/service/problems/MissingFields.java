@@ -11,20 +11,41 @@ import org.springframework.http.converter.HttpMessageConverter;
 import org.springframework.web.bind.annotation.RestControllerAdvice;
 import org.springframework.web.servlet.mvc.method.annotation.RequestBodyAdviceAdapter;
 
-/** What a call needs and does not say is named, all of it at once: whatever its record does not call nullable. */
+/**
+ * What a call needs and does not say is named, all of it at once: whatever its record does not call
+ * nullable.
+ */
 @RestControllerAdvice
 class MissingFields extends RequestBodyAdviceAdapter {
     @Override
-    public boolean supports(MethodParameter parameter, Type type, Class<? extends HttpMessageConverter<?>> converter) {
+    public boolean supports(
+            MethodParameter parameter,
+            Type type,
+            Class<? extends HttpMessageConverter<?>> converter) {
         return parameter.getParameterType().isRecord();
     }
 
     @Override
-    public Object afterBodyRead(Object body, HttpInputMessage message, MethodParameter parameter, Type type, Class<? extends HttpMessageConverter<?>> converter) {
-        List<String> missing = Arrays.stream(body.getClass().getRecordComponents()).filter(part -> !part.getType().isPrimitive() && !part.getAnnotatedType().isAnnotationPresent(Nullable.class) && isMissing(body, part))
-                .map(part -> "\"%s\"".formatted(part.getName())).toList();
+    public Object afterBodyRead(
+            Object body,
+            HttpInputMessage message,
+            MethodParameter parameter,
+            Type type,
+            Class<? extends HttpMessageConverter<?>> converter) {
+        List<String> missing =
+                Arrays.stream(body.getClass().getRecordComponents())
+                        .filter(
+                                part ->
+                                        !part.getType().isPrimitive()
+                                                && !part.getAnnotatedType()
+                                                        .isAnnotationPresent(Nullable.class)
+                                                && isMissing(body, part))
+                        .map(part -> "\"%s\"".formatted(part.getName()))
+                        .toList();
         if (!missing.isEmpty()) {
-            throw Refusal.wrong("Expected %s in what is sent with this call; it is not there.".formatted(String.join(", ", missing)));
+            throw Refusal.wrong(
+                    "Expected %s in what is sent with this call; it is not there."
+                            .formatted(String.join(", ", missing)));
         }
         return body;
     }
@@ -34,7 +55,9 @@ class MissingFields extends RequestBodyAdviceAdapter {
             part.getAccessor().setAccessible(true);
             return part.getAccessor().invoke(body) == null;
         } catch (ReflectiveOperationException closed) {
-            throw new IllegalStateException("The part %s of %s cannot be read".formatted(part.getName(), body.getClass()), closed);
+            throw new IllegalStateException(
+                    "The part %s of %s cannot be read".formatted(part.getName(), body.getClass()),
+                    closed);
         }
     }
 }

@@ -27,28 +27,47 @@ class ProblemAnswers extends ResponseEntityExceptionHandler {
     @ExceptionHandler
     ProblemDetail rejected(RejectedText rejected) {
         int count = rejected.complaints().size();
-        return problem(HttpStatus.UNPROCESSABLE_CONTENT, "The file was refused, nothing of it was taken over: %s."
-                .formatted(count == 1 ? "one thing is wrong" : count + " things are wrong"), rejected.complaints().stream().map(Complaint::toString).toList());
+        return problem(
+                HttpStatus.UNPROCESSABLE_CONTENT,
+                "The file was refused, nothing of it was taken over: %s."
+                        .formatted(count == 1 ? "one thing is wrong" : count + " things are wrong"),
+                rejected.complaints().stream().map(Complaint::toString).toList());
     }
 
     @ExceptionHandler
     ProblemDetail changedMeanwhile(OptimisticLockingFailureException changed) {
-        return problem(HttpStatus.CONFLICT, "Somebody else changed it meanwhile. Read it again and repeat.", List.of());
+        return problem(
+                HttpStatus.CONFLICT,
+                "Somebody else changed it meanwhile. Read it again and repeat.",
+                List.of());
     }
 
-    @ExceptionHandler({CannotCreateTransactionException.class, DataAccessResourceFailureException.class})
+    @ExceptionHandler({
+        CannotCreateTransactionException.class,
+        DataAccessResourceFailureException.class
+    })
     ProblemDetail storeGone(Exception gone) {
-        return problem(HttpStatus.SERVICE_UNAVAILABLE,
-                "The database does not answer. Nothing was changed; what is under way goes on when it is back. Look at PostgreSQL.", List.of());
+        return problem(
+                HttpStatus.SERVICE_UNAVAILABLE,
+                "The database does not answer. Nothing was changed; what is under way goes on when"
+                        + " it is back. Look at PostgreSQL.",
+                List.of());
     }
 
     @ExceptionHandler
     ProblemDetail unforeseen(Exception failed) {
         if (failed instanceof org.springframework.security.access.AccessDeniedException) {
-            return problem(HttpStatus.FORBIDDEN, "Your role does not allow this. Ask an admin for another role.", List.of());
+            return problem(
+                    HttpStatus.FORBIDDEN,
+                    "Your role does not allow this. Ask an admin for another role.",
+                    List.of());
         }
         LOG.error("A call failed for a reason of our own", failed);
-        return problem(HttpStatus.INTERNAL_SERVER_ERROR, "A fault of the service itself: %s. Its log has more.".formatted(failed.getClass().getSimpleName()), List.of());
+        return problem(
+                HttpStatus.INTERNAL_SERVER_ERROR,
+                "A fault of the service itself: %s. Its log has more."
+                        .formatted(failed.getClass().getSimpleName()),
+                List.of());
     }
 
     private static ProblemDetail problem(HttpStatus status, String sentence, List<String> details) {

@@ -15,7 +15,10 @@ public final class Refusal extends RuntimeException {
     }
 
     public static Refusal notFound(String what, String name) {
-        return new Refusal(HttpStatus.NOT_FOUND, "There is no %s \"%s\" here.".formatted(what, name), List.of());
+        return new Refusal(
+                HttpStatus.NOT_FOUND,
+                "There is no %s \"%s\" here.".formatted(what, name),
+                List.of());
     }
 
     /** The call is not possible as things stand. */

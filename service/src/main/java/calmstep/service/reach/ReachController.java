@@ -17,13 +17,19 @@ class ReachController {
     }
 
     @GetMapping
-    @Operation(summary = "The network as the inventory joins it: how far each device is from the roots, and what it cuts off while it alone is down")
+    @Operation(
+            summary =
+                    "The network as the inventory joins it: how far each device is from the roots,"
+                            + " and what it cuts off while it alone is down")
     Reaches.NetworkView network() {
         return reaches.network();
     }
 
     @GetMapping("/dark")
-    @Operation(summary = "What loses every way to a root while these devices are down, in devices and in users' words; and in which order they may restart")
+    @Operation(
+            summary =
+                    "What loses every way to a root while these devices are down, in devices and in"
+                            + " users' words; and in which order they may restart")
     Reaches.DarkView dark(@RequestParam List<String> down) {
         return reaches.dark(down);
     }

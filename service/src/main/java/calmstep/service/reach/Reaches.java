@@ -28,73 +28,140 @@ public class Reaches {
     /**
      * A device in the network.
      *
-     * @param layer  steps from the nearest root; null where there is no way to one
+     * @param layer steps from the nearest root; null where there is no way to one
      * @param cutOff what loses every way to a root while it alone is down
      */
-    record NodeView(String device, String family, String site, @Nullable Integer layer, boolean root, List<String> links, List<String> cutOff) {}
+    record NodeView(
+            String device,
+            String family,
+            String site,
+            @Nullable Integer layer,
+            boolean root,
+            List<String> links,
+            List<String> cutOff) {}
 
     /**
      * The whole network.
      *
-     * @param unknown        names that links have and no device here, each with the device that names it
-     * @param standIns       devices that stand in for each other, as the links show it
-     * @param contradictions where devices see other neighbours than the inventory joins them with, as sentences
+     * @param unknown names that links have and no device here, each with the device that names it
+     * @param standIns devices that stand in for each other, as the links show it
+     * @param contradictions where devices see other neighbours than the inventory joins them with,
+     *     as sentences
      */
-    record NetworkView(List<NodeView> nodes, List<String> unreached, List<String> unknown, List<List<String>> standIns, List<String> contradictions) {}
+    record NetworkView(
+            List<NodeView> nodes,
+            List<String> unreached,
+            List<String> unknown,
+            List<List<String>> standIns,
+            List<String> contradictions) {}
 
     /**
      * What goes dark while devices are down.
      *
      * @param cutOff what loses every way to a root, besides the devices themselves
      * @param serves who stands behind all of them, in users' words
-     * @param order  the devices, the farthest from the roots first
+     * @param order the devices, the farthest from the roots first
      */
-    public record DarkView(List<String> down, List<String> cutOff, List<String> serves, List<String> order) {}
+    public record DarkView(
+            List<String> down, List<String> cutOff, List<String> serves, List<String> order) {}
 
     NetworkView network() {
         Look look = look();
         Map<String, Device> devices = look.devices();
         Network network = look.graph();
         List<String> unknown = new ArrayList<>();
-        devices.values().forEach(d -> d.wiring().links().stream().filter(other -> !devices.containsKey(other)).forEach(other -> unknown.add("%s, which %s names".formatted(other, d.name()))));
-        return new NetworkView(devices.values().stream().map(d -> new NodeView(d.name(), d.family(), d.site(), network.layer(d.name()).stream().boxed().findFirst().orElse(null), d.wiring().root(),
-                network.neighboursOf(d.name()), List.copyOf(network.cutOffBy(d.name())))).toList(), List.copyOf(network.unreached()), unknown,
-                network.standIns().stream().map(group -> (List<String>) List.copyOf(group)).toList(), look.contradictions().stream().map(Contradiction::sentence).toList());
+        devices.values()
+                .forEach(
+                        d ->
+                                d.wiring().links().stream()
+                                        .filter(other -> !devices.containsKey(other))
+                                        .forEach(
+                                                other ->
+                                                        unknown.add(
+                                                                "%s, which %s names"
+                                                                        .formatted(
+                                                                                other, d.name()))));
+        return new NetworkView(
+                devices.values().stream()
+                        .map(
+                                d ->
+                                        new NodeView(
+                                                d.name(),
+                                                d.family(),
+                                                d.site(),
+                                                network.layer(d.name()).stream()
+                                                        .boxed()
+                                                        .findFirst()
+                                                        .orElse(null),
+                                                d.wiring().root(),
+                                                network.neighboursOf(d.name()),
+                                                List.copyOf(network.cutOffBy(d.name()))))
+                        .toList(),
+                List.copyOf(network.unreached()),
+                unknown,
+                network.standIns().stream()
+                        .map(group -> (List<String>) List.copyOf(group))
+                        .toList(),
+                look.contradictions().stream().map(Contradiction::sentence).toList());
     }
 
     /**
      * The fleet as it hangs together now.
      *
-     * @param devices        by name
-     * @param graph          from the inventory's links and from what readings show beside devices
+     * @param devices by name
+     * @param graph from the inventory's links and from what readings show beside devices
      * @param contradictions where these two differ
      */
-    public record Look(Map<String, Device> devices, Network graph, List<Contradiction> contradictions) {}
+    public record Look(
+            Map<String, Device> devices, Network graph, List<Contradiction> contradictions) {}
 
     /** Reads inventory and readings once, for whoever asks several questions. */
     public Look look() {
         Map<String, Device> devices = devices();
         Map<String, Set<String>> seen = new TreeMap<>();
-        fleet.readings().forEach((device, reading) -> Contradiction.neighbours(reading).ifPresent(neighbours -> seen.put(device, neighbours)));
-        return new Look(devices, Network.of(devices.values(), seen), Contradiction.of(devices.values(), seen));
+        fleet.readings()
+                .forEach(
+                        (device, reading) ->
+                                Contradiction.neighbours(reading)
+                                        .ifPresent(neighbours -> seen.put(device, neighbours)));
+        return new Look(
+                devices,
+                Network.of(devices.values(), seen),
+                Contradiction.of(devices.values(), seen));
     }
 
     private Map<String, Device> devices() {
-        return fleet.devices().stream().collect(Collectors.toMap(Device::name, d -> d, (a, _) -> a, TreeMap::new));
+        return fleet.devices().stream()
+                .collect(Collectors.toMap(Device::name, d -> d, (a, _) -> a, TreeMap::new));
     }
 
-    /** @throws Refusal when one of them is not in the fleet */
+    /**
+     * @throws Refusal when one of them is not in the fleet
+     */
     public DarkView dark(Collection<String> down) {
         Look look = look();
         Map<String, Device> devices = look.devices();
-        down.stream().filter(name -> !devices.containsKey(name)).findFirst().ifPresent(name -> {
-            throw Refusal.notFound("device", name);
-        });
+        down.stream()
+                .filter(name -> !devices.containsKey(name))
+                .findFirst()
+                .ifPresent(
+                        name -> {
+                            throw Refusal.notFound("device", name);
+                        });
         Network network = look.graph();
         Set<String> out = new TreeSet<>(down);
         List<String> cutOff = List.copyOf(network.cutOffBy(out));
         Set<String> dark = new TreeSet<>(out);
         dark.addAll(cutOff);
-        return new DarkView(List.copyOf(out), cutOff, dark.stream().map(devices::get).map(Device::serves).filter(words -> !words.isEmpty()).distinct().toList(), network.farEdgeFirst(out));
+        return new DarkView(
+                List.copyOf(out),
+                cutOff,
+                dark.stream()
+                        .map(devices::get)
+                        .map(Device::serves)
+                        .filter(words -> !words.isEmpty())
+                        .distinct()
+                        .toList(),
+                network.farEdgeFirst(out));
     }
 }

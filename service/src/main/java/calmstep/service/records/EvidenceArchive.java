@@ -20,8 +20,24 @@ import java.util.zip.ZipOutputStream;
 
 /** A record with everything that belongs to it, as one file: the same bytes each time. */
 final class EvidenceArchive {
-    private static final List<String> COLUMNS = List.of("device", "site", "from", "wanted", "reached", "outcome", "restarts", "dark planned (s)", "begun", "ended", "go said by", "go said at", "backups", "set aside because");
-    private static final String HOW = """
+    private static final List<String> COLUMNS =
+            List.of(
+                    "device",
+                    "site",
+                    "from",
+                    "wanted",
+                    "reached",
+                    "outcome",
+                    "restarts",
+                    "dark planned (s)",
+                    "begun",
+                    "ended",
+                    "go said by",
+                    "go said at",
+                    "backups",
+                    "set aside because");
+    private static final String HOW =
+            """
             What is in this archive
               record.json   the record of the run, byte for byte as its digest was taken; it holds the run's events with their hashes
               record.html   the same as a page to read and print
@@ -40,18 +56,32 @@ final class EvidenceArchive {
     private final Map<String, String> files = new LinkedHashMap<>();
     private final Instant madeAt;
 
-    /** @param json the record's text, as its digest was taken */
+    /**
+     * @param json the record's text, as its digest was taken
+     */
     EvidenceArchive(RunRecord record, String json, String page) {
         madeAt = record.madeAt();
         files.put("record.json", json);
         files.put("record.html", page);
         files.put("units.csv", table(record));
-        record.units().forEach(unit -> files.put("talk/%s.txt".formatted(unit.device()), talk(unit)));
-        files.put("READ-ME.txt", HOW.formatted(Manifest.NAME, record.events().isEmpty() ? "of no event" : record.events().getLast().hash()));
+        record.units()
+                .forEach(unit -> files.put("talk/%s.txt".formatted(unit.device()), talk(unit)));
+        files.put(
+                "READ-ME.txt",
+                HOW.formatted(
+                        Manifest.NAME,
+                        record.events().isEmpty()
+                                ? "of no event"
+                                : record.events().getLast().hash()));
     }
 
     void writeTo(OutputStream out) throws IOException {
-        Map<String, String> sha256 = files.entrySet().stream().collect(Collectors.toMap(Map.Entry::getKey, file -> Digests.sha256(file.getValue())));
+        Map<String, String> sha256 =
+                files.entrySet().stream()
+                        .collect(
+                                Collectors.toMap(
+                                        Map.Entry::getKey,
+                                        file -> Digests.sha256(file.getValue())));
         try (ZipOutputStream zip = new ZipOutputStream(out, StandardCharsets.UTF_8)) {
             for (Map.Entry<String, String> file : files.entrySet()) {
                 put(zip, file.getKey(), file.getValue());
@@ -70,17 +100,45 @@ final class EvidenceArchive {
 
     /** Planned against reached, a line a unit. */
     static String table(RunRecord record) {
-        Map<String, UnitRecord> units = record.units().stream().collect(Collectors.toMap(UnitRecord::device, unit -> unit));
-        return Stream.concat(Stream.of(COLUMNS), record.outcome().units().stream().map(unit -> row(unit, units.get(unit.device()))))
-                .map(row -> row.stream().map(CsvText::written).collect(Collectors.joining(",")) + "\r\n").collect(Collectors.joining());
+        Map<String, UnitRecord> units =
+                record.units().stream().collect(Collectors.toMap(UnitRecord::device, unit -> unit));
+        return Stream.concat(
+                        Stream.of(COLUMNS),
+                        record.outcome().units().stream()
+                                .map(unit -> row(unit, units.get(unit.device()))))
+                .map(
+                        row ->
+                                row.stream().map(CsvText::written).collect(Collectors.joining(","))
+                                        + "\r\n")
+                .collect(Collectors.joining());
     }
 
     private static List<String> row(UnitInRun unit, UnitRecord kept) {
-        List<Instant> times = unit.steps().stream().flatMap(step -> Stream.ofNullable(step.startedAt())).sorted().toList();
-        List<Instant> ends = unit.steps().stream().flatMap(step -> Stream.ofNullable(step.finishedAt())).sorted().toList();
-        return List.of(unit.device(), unit.site(), unit.from(), unit.to(), kept.after() == null ? "" : kept.after().system(), unit.state(), String.valueOf(unit.restarts()), String.valueOf(unit.darkSeconds()),
-                times.isEmpty() ? "" : times.getFirst().toString(), ends.isEmpty() ? "" : ends.getLast().toString(), unit.gate() == null || unit.gate().by() == null ? "" : unit.gate().by(),
-                unit.gate() == null || unit.gate().at() == null ? "" : unit.gate().at().toString(), String.valueOf(kept.backups().size()), unit.setAsideWhy() == null ? "" : unit.setAsideWhy());
+        List<Instant> times =
+                unit.steps().stream()
+                        .flatMap(step -> Stream.ofNullable(step.startedAt()))
+                        .sorted()
+                        .toList();
+        List<Instant> ends =
+                unit.steps().stream()
+                        .flatMap(step -> Stream.ofNullable(step.finishedAt()))
+                        .sorted()
+                        .toList();
+        return List.of(
+                unit.device(),
+                unit.site(),
+                unit.from(),
+                unit.to(),
+                kept.after() == null ? "" : kept.after().system(),
+                unit.state(),
+                String.valueOf(unit.restarts()),
+                String.valueOf(unit.darkSeconds()),
+                times.isEmpty() ? "" : times.getFirst().toString(),
+                ends.isEmpty() ? "" : ends.getLast().toString(),
+                unit.gate() == null || unit.gate().by() == null ? "" : unit.gate().by(),
+                unit.gate() == null || unit.gate().at() == null ? "" : unit.gate().at().toString(),
+                String.valueOf(kept.backups().size()),
+                unit.setAsideWhy() == null ? "" : unit.setAsideWhy());
     }
 
     private static String talk(UnitRecord unit) {
@@ -88,6 +146,8 @@ final class EvidenceArchive {
     }
 
     private static String line(TalkLine line) {
-        return line.direction().equals("typed") ? "%s  typed: %s%n".formatted(line.at(), line.text()) : line.text().indent(4);
+        return line.direction().equals("typed")
+                ? "%s  typed: %s%n".formatted(line.at(), line.text())
+                : line.text().indent(4);
     }
 }

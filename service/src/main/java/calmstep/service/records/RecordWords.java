@@ -9,7 +9,8 @@ import org.jspecify.annotations.Nullable;
 
 /** How the record's page writes times and sizes. Public for the template alone. */
 public final class RecordWords {
-    private static final DateTimeFormatter CLOCK = DateTimeFormatter.ofPattern("d MMM yyyy HH:mm:ss zzz", Locale.ENGLISH);
+    private static final DateTimeFormatter CLOCK =
+            DateTimeFormatter.ofPattern("d MMM yyyy HH:mm:ss zzz", Locale.ENGLISH);
 
     public String time(@Nullable Instant at, String zone) {
         return at == null ? "" : CLOCK.format(at.atZone(ZoneId.of(zone)));
@@ -20,7 +21,9 @@ public final class RecordWords {
             return "";
         }
         Duration took = Duration.between(from, to);
-        return took.toMinutes() > 0 ? "%d min %02d s".formatted(took.toMinutes(), took.toSecondsPart()) : "%.1f s".formatted(took.toMillis() / 1000.0);
+        return took.toMinutes() > 0
+                ? "%d min %02d s".formatted(took.toMinutes(), took.toSecondsPart())
+                : "%.1f s".formatted(took.toMillis() / 1000.0);
     }
 
     public String minutes(long seconds) {

@@ -39,7 +39,15 @@ class Records {
     private final TransactionTemplate transactions;
     private final Clock clock;
 
-    Records(RecordRows rows, RunViews runs, Plans plans, BackupStore backups, Events events, Json json, TransactionTemplate transactions, Clock clock) {
+    Records(
+            RecordRows rows,
+            RunViews runs,
+            Plans plans,
+            BackupStore backups,
+            Events events,
+            Json json,
+            TransactionTemplate transactions,
+            Clock clock) {
         this.rows = rows;
         this.runs = runs;
         this.plans = plans;
@@ -50,14 +58,21 @@ class Records {
         this.clock = clock;
     }
 
-    /** @param sha256 digest of the record's JSON text */
+    /**
+     * @param sha256 digest of the record's JSON text
+     */
     record RecordSummary(String run, Instant madeAt, String sha256, int settled, int units) {}
 
-    /** Behind the end of a run, not within it: reading a thousand units takes its time, and whoever writes down that a run ends keeps all others from writing. */
+    /**
+     * Behind the end of a run, not within it: reading a thousand units takes its time, and whoever
+     * writes down that a run ends keeps all others from writing.
+     */
     @TransactionalEventListener(phase = TransactionPhase.AFTER_COMMIT)
     public void make(RunFinished finished) {
-        // On a thread of its own: on this one the session of what was committed is still open, with all that it holds, and each reading would compare all of it.
-        Thread making = Thread.ofVirtual().name("record").start(() -> makeNowOrLater(finished.runId()));
+        // On a thread of its own: on this one the session of what was committed is still open, with
+        // all that it holds, and each reading would compare all of it.
+        Thread making =
+                Thread.ofVirtual().name("record").start(() -> makeNowOrLater(finished.runId()));
         try {
             making.join();
         } catch (InterruptedException stop) {
@@ -68,7 +83,8 @@ class Records {
     /** Nothing of it changes any more, so it can be made at any time: also behind a crash. */
     @Bean
     RecurringTask<Void> recordsAreMade() {
-        return Tasks.recurring("records-are-made", FixedDelay.ofSeconds(10)).execute((_, _) -> rows.missing().forEach(this::makeNowOrLater));
+        return Tasks.recurring("records-are-made", FixedDelay.ofSeconds(10))
+                .execute((_, _) -> rows.missing().forEach(this::makeNowOrLater));
     }
 
     private void makeNowOrLater(long runId) {
@@ -81,25 +97,54 @@ class Records {
 
     private void make(long runId) {
         RunView run = runs.byId(runId);
-        List<UnitRecord> units = run.units().stream().map(unit -> {
-            RunViews.BeforeAfter readings = runs.readingsOf(unit.id());
-            return new UnitRecord(unit.device(), unit.state(), readings.before().orElse(null), readings.after().orElse(null), backups.ofUnit(unit.id()), runs.talkOf(unit.id()));
-        }).toList();
+        List<UnitRecord> units =
+                run.units().stream()
+                        .map(
+                                unit -> {
+                                    RunViews.BeforeAfter readings = runs.readingsOf(unit.id());
+                                    return new UnitRecord(
+                                            unit.device(),
+                                            unit.state(),
+                                            readings.before().orElse(null),
+                                            readings.after().orElse(null),
+                                            backups.ofUnit(unit.id()),
+                                            runs.talkOf(unit.id()));
+                                })
+                        .toList();
         RecordRow row = new RecordRow();
         row.runId = runId;
         row.madeAt = clock.instant();
-        row.body = json.write(new RunRecord(run.name(), row.madeAt, plans.find(run.plan()), run, units, events.ofRun(runId), events.isChainWhole(runId)));
+        row.body =
+                json.write(
+                        new RunRecord(
+                                run.name(),
+                                row.madeAt,
+                                plans.find(run.plan()),
+                                run,
+                                units,
+                                events.ofRun(runId),
+                                events.isChainWhole(runId)));
         row.sha256 = Digests.sha256(row.body);
-        transactions.executeWithoutResult(_ -> {
-            rows.oneMakesIt(runId);
-            if (!rows.existsByRunId(runId)) {
-                rows.save(row);
-            }
-        });
+        transactions.executeWithoutResult(
+                _ -> {
+                    rows.oneMakesIt(runId);
+                    if (!rows.existsByRunId(runId)) {
+                        rows.save(row);
+                    }
+                });
     }
 
     List<RecordSummary> all() {
-        return rows.listed().stream().map(row -> new RecordSummary(row.getRun(), row.getMadeAt(), row.getSha256(), row.getSettled(), row.getUnits())).toList();
+        return rows.listed().stream()
+                .map(
+                        row ->
+                                new RecordSummary(
+                                        row.getRun(),
+                                        row.getMadeAt(),
+                                        row.getSha256(),
+                                        row.getSettled(),
+                                        row.getUnits()))
+                .toList();
     }
 
     private RecordRow require(String name) {
@@ -111,10 +156,13 @@ class Records {
     private Optional<RecordRow> madeNow(String name, long run) {
         RunView view = runs.find(name);
         if (view.rehearsal()) {
-            throw Refusal.conflict("%s is a rehearsal; what came out of it stays with its plan: calmstep rehearse PLAN --list".formatted(name));
+            throw Refusal.conflict(
+                    "%s is a rehearsal; what came out of it stays with its plan: calmstep rehearse PLAN --list"
+                            .formatted(name));
         }
         if (view.finishedAt() == null) {
-            throw Refusal.conflict("The run %s is not finished; its record is made when it is.".formatted(name));
+            throw Refusal.conflict(
+                    "The run %s is not finished; its record is made when it is.".formatted(name));
         }
         make(run);
         return rows.findByRunId(run);

@@ -8,8 +8,8 @@ import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.util.List;
 import java.util.Locale;
-import org.springframework.http.ResponseEntity;
 import org.springframework.http.MediaType;
+import org.springframework.http.ResponseEntity;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.RequestMapping;
@@ -44,18 +44,28 @@ class RecordsController {
     @Operation(summary = "The record of a run as a page to read, print and hand in")
     ResponseEntity<String> page(@PathVariable String run) {
         return ResponseEntity.ok()
-                .header("Content-Security-Policy", "default-src 'none'; style-src 'unsafe-inline'; frame-ancestors 'none'")
+                .header(
+                        "Content-Security-Policy",
+                        "default-src 'none'; style-src 'unsafe-inline'; frame-ancestors 'none'")
                 .body(pageOf(run, true));
     }
 
     @GetMapping(path = "/{run}/pdf", produces = MediaType.APPLICATION_PDF_VALUE)
     @Operation(summary = "The record of a run as a document to print and hand in, without the talk")
-    @ApiResponse(content = @Content(mediaType = MediaType.APPLICATION_PDF_VALUE, schema = @Schema(type = "string", format = "binary")))
+    @ApiResponse(
+            content =
+                    @Content(
+                            mediaType = MediaType.APPLICATION_PDF_VALUE,
+                            schema = @Schema(type = "string", format = "binary")))
     ResponseEntity<byte[]> document(@PathVariable String run) throws IOException {
-        return ResponseEntity.ok().header("Content-Disposition", "attachment; filename=\"%s.pdf\"".formatted(run)).body(RecordPdf.of(pageOf(run, false)));
+        return ResponseEntity.ok()
+                .header("Content-Disposition", "attachment; filename=\"%s.pdf\"".formatted(run))
+                .body(RecordPdf.of(pageOf(run, false)));
     }
 
-    /** @param withTalk hundreds of sheets, if it were printed */
+    /**
+     * @param withTalk hundreds of sheets, if it were printed
+     */
     private String pageOf(String run, boolean withTalk) {
         Context context = new Context(Locale.ENGLISH);
         context.setVariable("record", records.find(run));
@@ -72,11 +82,22 @@ class RecordsController {
     }
 
     @GetMapping(path = "/{run}/evidence", produces = "application/zip")
-    @Operation(summary = "The record with its page, its table and all talk as one archive, with a manifest of checksums; it can be verified without a service")
-    @ApiResponse(content = @Content(mediaType = "application/zip", schema = @Schema(type = "string", format = "binary")))
+    @Operation(
+            summary =
+                    "The record with its page, its table and all talk as one archive, with a"
+                            + " manifest of checksums; it can be verified without a service")
+    @ApiResponse(
+            content =
+                    @Content(
+                            mediaType = "application/zip",
+                            schema = @Schema(type = "string", format = "binary")))
     ResponseEntity<byte[]> evidence(@PathVariable String run) throws IOException {
         ByteArrayOutputStream bytes = new ByteArrayOutputStream();
         new EvidenceArchive(records.find(run), records.text(run), pageOf(run, true)).writeTo(bytes);
-        return ResponseEntity.ok().header("Content-Disposition", "attachment; filename=\"%s-evidence.zip\"".formatted(run)).body(bytes.toByteArray());
+        return ResponseEntity.ok()
+                .header(
+                        "Content-Disposition",
+                        "attachment; filename=\"%s-evidence.zip\"".formatted(run))
+                .body(bytes.toByteArray());
     }
 }

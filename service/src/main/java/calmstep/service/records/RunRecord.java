@@ -15,8 +15,24 @@ import org.jspecify.annotations.Nullable;
  *
  * @param chainWhole whether the run's events follow from each other by their hashes
  */
-public record RunRecord(String run, Instant madeAt, PlanView plan, RunView outcome, List<UnitRecord> units, List<Event> events, boolean chainWhole) {
+public record RunRecord(
+        String run,
+        Instant madeAt,
+        PlanView plan,
+        RunView outcome,
+        List<UnitRecord> units,
+        List<Event> events,
+        boolean chainWhole) {
 
-    /** One unit: what the device showed before and after, its backups, and everything that was said to it. */
-    public record UnitRecord(String device, String state, @Nullable Reading before, @Nullable Reading after, List<BackupView> backups, List<TalkLine> talk) {}
+    /**
+     * One unit: what the device showed before and after, its backups, and everything that was said
+     * to it.
+     */
+    public record UnitRecord(
+            String device,
+            String state,
+            @Nullable Reading before,
+            @Nullable Reading after,
+            List<BackupView> backups,
+            List<TalkLine> talk) {}
 }

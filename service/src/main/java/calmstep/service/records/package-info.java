@@ -1,4 +1,7 @@
-/** Records: the finished account of a run, made in the transaction that finishes it, only ever added; as JSON and as a page. */
+/**
+ * Records: the finished account of a run, made in the transaction that finishes it, only ever
+ * added; as JSON and as a page.
+ */
 @NullMarked
 package calmstep.service.records;
 

@@ -24,7 +24,9 @@ class RehearsalController {
         this.rehearsals = rehearsals;
     }
 
-    /** @param pace how much faster than by day; empty for the usual one */
+    /**
+     * @param pace how much faster than by day; empty for the usual one
+     */
     record NewRehearsal(@Nullable Integer pace, List<AskedFault> faults) {}
 
     record FaultView(String name, String sentence) {}
@@ -32,14 +34,23 @@ class RehearsalController {
     @GetMapping("/rehearsal-faults")
     @Operation(summary = "What can be asked to go wrong in a rehearsal")
     List<FaultView> faults() {
-        return Arrays.stream(Fault.values()).map(fault -> new FaultView(fault.toString(), fault.sentence())).toList();
+        return Arrays.stream(Fault.values())
+                .map(fault -> new FaultView(fault.toString(), fault.sentence()))
+                .toList();
     }
 
     @PostMapping("/plans/{plan}/rehearsals")
     @ResponseStatus(HttpStatus.ACCEPTED)
-    @Operation(summary = "Play a plan against stand-ins made from the newest readings of its devices; no device is touched. Follow its job")
+    @Operation(
+            summary =
+                    "Play a plan against stand-ins made from the newest readings of its devices; no"
+                            + " device is touched. Follow its job")
     RehearsalView start(@PathVariable String plan, @RequestBody NewRehearsal asked, Principal who) {
-        return rehearsals.start(plan, asked.pace() == null ? Rehearsals.USUAL_PACE : asked.pace(), asked.faults(), who.getName());
+        return rehearsals.start(
+                plan,
+                asked.pace() == null ? Rehearsals.USUAL_PACE : asked.pace(),
+                asked.faults(),
+                who.getName());
     }
 
     @GetMapping("/plans/{plan}/rehearsals")

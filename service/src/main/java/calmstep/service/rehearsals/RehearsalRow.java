@@ -17,8 +17,10 @@ class RehearsalRow {
 
     long planId;
     int number;
+
     /** Of what was rehearsed: when the plan's is another one, it was changed since. */
     String planSha256 = "";
+
     String state = "under-way";
     String asked = "[]";
     int pace;

@@ -1,9 +1,9 @@
 package calmstep.service.rehearsals;
 
+import calmstep.core.fleet.Part;
 import calmstep.core.forecast.Times;
 import calmstep.core.plan.Timetable;
 import calmstep.core.step.Turn;
-import calmstep.core.fleet.Part;
 import calmstep.core.step.UnitPlan;
 import calmstep.practice.Fault;
 import calmstep.service.Settings;
@@ -14,9 +14,9 @@ import calmstep.service.json.Json;
 import calmstep.service.plans.Plans;
 import calmstep.service.problems.Refusal;
 import calmstep.service.rehearsals.Outcome.NotPlayed;
-import calmstep.service.runs.Rehearsing;
 import calmstep.service.rehearsals.PlayedTimes.Act;
 import calmstep.service.rehearsals.PlayedTimes.Planned;
+import calmstep.service.runs.Rehearsing;
 import calmstep.service.runs.RunViews;
 import java.io.IOException;
 import java.nio.file.Files;
@@ -61,10 +61,22 @@ class Rehearsals {
     private final TransactionTemplate transactions;
     private final Settings settings;
     private final Clock clock;
+
     /** Stand-ins share their addresses, so a process plays one rehearsal at a time. */
     private final Semaphore house = new Semaphore(1);
 
-    Rehearsals(RehearsalRows rows, Plans plans, Fleet fleet, StandIns standIns, Rehearsing rehearsing, RunViews runs, LearntTimes learnt, Jobs jobs, Json json, TransactionTemplate transactions, Settings settings,
+    Rehearsals(
+            RehearsalRows rows,
+            Plans plans,
+            Fleet fleet,
+            StandIns standIns,
+            Rehearsing rehearsing,
+            RunViews runs,
+            LearntTimes learnt,
+            Jobs jobs,
+            Json json,
+            TransactionTemplate transactions,
+            Settings settings,
             Clock clock) {
         this.rows = rows;
         this.plans = plans;
@@ -80,8 +92,16 @@ class Rehearsals {
         this.clock = clock;
     }
 
-    /** A plan as it will be rehearsed: the units that have a stand-in, and the others with the reason. */
-    private record Piece(Plans.Version version, Instant begins, Plans.ToRehearse.Played plan, List<UnitPlan> units, List<NotPlayed> notPlayed) {}
+    /**
+     * A plan as it will be rehearsed: the units that have a stand-in, and the others with the
+     * reason.
+     */
+    private record Piece(
+            Plans.Version version,
+            Instant begins,
+            Plans.ToRehearse.Played plan,
+            List<UnitPlan> units,
+            List<NotPlayed> notPlayed) {}
 
     /**
      * Begins a rehearsal; its job tells how far it is.
@@ -95,22 +115,31 @@ class Rehearsals {
         Piece piece = piece(plan);
         faults.forEach(asked -> mustBeKnown(asked, piece));
         if (!house.tryAcquire()) {
-            throw Refusal.conflict("Another rehearsal is being played; expected none. Wait for it, or end it.");
+            throw Refusal.conflict(
+                    "Another rehearsal is being played; expected none. Wait for it, or end it.");
         }
         try {
-            RehearsalRow row = transactions.execute(_ -> {
-                RehearsalRow fresh = new RehearsalRow();
-                fresh.planId = piece.version().planId();
-                fresh.number = rows.findByPlanIdOrderByNumberDesc(fresh.planId).stream().findFirst().map(last -> last.number + 1).orElse(1);
-                fresh.planSha256 = piece.version().sha256();
-                fresh.pace = pace;
-                fresh.asked = json.write(faults);
-                fresh.startedBy = who;
-                fresh.startedAt = clock.instant();
-                fresh.jobId = jobs.start("rehearsal", piece.units().size(), who);
-                return rows.saveAndFlush(fresh);
-            });
-            Thread.ofVirtual().name("rehearsal-" + row.jobId).start(() -> play(row, plan, piece, faults));
+            RehearsalRow row =
+                    transactions.execute(
+                            _ -> {
+                                RehearsalRow fresh = new RehearsalRow();
+                                fresh.planId = piece.version().planId();
+                                fresh.number =
+                                        rows.findByPlanIdOrderByNumberDesc(fresh.planId).stream()
+                                                .findFirst()
+                                                .map(last -> last.number + 1)
+                                                .orElse(1);
+                                fresh.planSha256 = piece.version().sha256();
+                                fresh.pace = pace;
+                                fresh.asked = json.write(faults);
+                                fresh.startedBy = who;
+                                fresh.startedAt = clock.instant();
+                                fresh.jobId = jobs.start("rehearsal", piece.units().size(), who);
+                                return rows.saveAndFlush(fresh);
+                            });
+            Thread.ofVirtual()
+                    .name("rehearsal-" + row.jobId)
+                    .start(() -> play(row, plan, piece, faults));
             return find(plan, row.number);
         } catch (RuntimeException failed) {
             house.release();
@@ -121,18 +150,43 @@ class Rehearsals {
     private Piece piece(String plan) {
         Plans.ToRehearse asked = plans.toRehearse(plan);
         Map<String, NotPlayed> without = new LinkedHashMap<>();
-        asked.units().forEach(unit -> standIns.whyNot(unit).ifPresent(why -> without.put(unit.device(), why)));
-        List<UnitPlan> units = asked.units().stream().filter(unit -> !without.containsKey(unit.device())).toList();
+        asked.units()
+                .forEach(
+                        unit ->
+                                standIns.whyNot(unit)
+                                        .ifPresent(why -> without.put(unit.device(), why)));
+        List<UnitPlan> units =
+                asked.units().stream().filter(unit -> !without.containsKey(unit.device())).toList();
         if (units.isEmpty()) {
-            throw Refusal.unusable("Nothing of the plan \"%s\" can be rehearsed: %s.".formatted(plan, without.isEmpty() ? "it changes nothing" : "no unit of it has a stand-in"),
-                    without.values().stream().map(w -> "%s: %s".formatted(w.device(), w.why())).toList());
+            throw Refusal.unusable(
+                    "Nothing of the plan \"%s\" can be rehearsed: %s."
+                            .formatted(
+                                    plan,
+                                    without.isEmpty()
+                                            ? "it changes nothing"
+                                            : "no unit of it has a stand-in"),
+                    without.values().stream()
+                            .map(w -> "%s: %s".formatted(w.device(), w.why()))
+                            .toList());
         }
         Set<String> played = units.stream().map(UnitPlan::device).collect(Collectors.toSet());
-        List<String> missing = plans.missing(plan).stream().filter(image -> image.devices().stream().anyMatch(played::contains)).map(Plans.MissingImage::fileName).toList();
+        List<String> missing =
+                plans.missing(plan).stream()
+                        .filter(image -> image.devices().stream().anyMatch(played::contains))
+                        .map(Plans.MissingImage::fileName)
+                        .toList();
         if (!missing.isEmpty()) {
-            throw Refusal.unusable("The stand-ins pull real images from the shelf, and %d of them are not there. Fetch them: calmstep shelf fetch --plan %s".formatted(missing.size(), plan), missing);
+            throw Refusal.unusable(
+                    "The stand-ins pull real images from the shelf, and %d of them are not there. Fetch them: calmstep shelf fetch --plan %s"
+                            .formatted(missing.size(), plan),
+                    missing);
         }
-        return new Piece(plans.version(plan), asked.now(), asked.played().orElseThrow(), units, List.copyOf(without.values()));
+        return new Piece(
+                plans.version(plan),
+                asked.now(),
+                asked.played().orElseThrow(),
+                units,
+                List.copyOf(without.values()));
     }
 
     private void mustBeKnown(AskedFault asked, Piece piece) {
@@ -140,23 +194,64 @@ class Rehearsals {
         try {
             fault = Fault.parse(asked.fault());
         } catch (IllegalArgumentException unknown) {
-            throw Refusal.wrong("A stand-in does not know the fault \"%s\"; expected one of %s.".formatted(asked.fault(), Arrays.stream(Fault.values()).map(Fault::toString).collect(Collectors.joining(", "))));
+            throw Refusal.wrong(
+                    "A stand-in does not know the fault \"%s\"; expected one of %s."
+                            .formatted(
+                                    asked.fault(),
+                                    Arrays.stream(Fault.values())
+                                            .map(Fault::toString)
+                                            .collect(Collectors.joining(", "))));
         }
         if (piece.units().stream().noneMatch(unit -> asked.means(unit.device(), unit.site()))) {
-            throw Refusal.wrong("\"%s\" means no unit that is played; expected a device of the plan, or site:NAME.".formatted(asked.where()));
+            throw Refusal.wrong(
+                    "\"%s\" means no unit that is played; expected a device of the plan, or site:NAME."
+                            .formatted(asked.where()));
         }
-        if (fault.isOfMembers() && piece.units().stream().noneMatch(unit -> asked.means(unit.device(), unit.site()) && fleet.require(unit.device()).device().parts().stream().filter(part -> part.kind() == Part.Kind.MEMBER || part.kind() == Part.Kind.PARTNER).count() > 1)) {
-            throw Refusal.wrong("\"%s\" has no unit of several members, so \"%s\" means nothing there.".formatted(asked.where(), asked.fault()));
+        if (fault.isOfMembers()
+                && piece.units().stream()
+                        .noneMatch(
+                                unit ->
+                                        asked.means(unit.device(), unit.site())
+                                                && fleet
+                                                                .require(unit.device())
+                                                                .device()
+                                                                .parts()
+                                                                .stream()
+                                                                .filter(
+                                                                        part ->
+                                                                                part.kind()
+                                                                                                == Part
+                                                                                                        .Kind
+                                                                                                        .MEMBER
+                                                                                        || part
+                                                                                                        .kind()
+                                                                                                == Part
+                                                                                                        .Kind
+                                                                                                        .PARTNER)
+                                                                .count()
+                                                        > 1)) {
+            throw Refusal.wrong(
+                    "\"%s\" has no unit of several members, so \"%s\" means nothing there."
+                            .formatted(asked.where(), asked.fault()));
         }
     }
 
     /** How a rehearsal ended. */
     private record Ended(String state, Outcome outcome) {}
 
-    /** Its end is told when everything of it is gone: whoever sees it may begin the next one at once. */
+    /**
+     * Its end is told when everything of it is gone: whoever sees it may begin the next one at
+     * once.
+     */
     private void play(RehearsalRow row, String plan, Piece piece, List<AskedFault> faults) {
         Path folder = settings.data().resolve("rehearsals").resolve(String.valueOf(row.jobId));
-        Ended ended = new Ended("broken", Outcome.broken("%s~rehearsal-%d".formatted(plan, row.number), "It was cut off.", piece.notPlayed()));
+        Ended ended =
+                new Ended(
+                        "broken",
+                        Outcome.broken(
+                                "%s~rehearsal-%d".formatted(plan, row.number),
+                                "It was cut off.",
+                                piece.notPlayed()));
         try {
             ended = played(row, plan, piece, faults, folder);
         } finally {
@@ -166,7 +261,8 @@ class Rehearsals {
         }
     }
 
-    private Ended played(RehearsalRow row, String plan, Piece piece, List<AskedFault> faults, Path folder) {
+    private Ended played(
+            RehearsalRow row, String plan, Piece piece, List<AskedFault> faults, Path folder) {
         String run = "%s~rehearsal-%d".formatted(plan, row.number);
         try {
             sweep(folder.getParent());
@@ -175,15 +271,31 @@ class Rehearsals {
             jobs.tell(row.jobId, "stand-ins are put up");
             try (StandIns.Up up = standIns.of(piece.units(), faults, times, row.pace, folder)) {
                 Following following = new Following(row.jobId);
-                rehearsing.play(new Rehearsing.Play(row.planId, run, up.units(), rules(piece), piece.begins()), up.standIns(), following, row.startedBy);
-                PlayedTimes played = new PlayedTimes(up.units(), times, unit -> fleet.require(unit).device());
-                return new Ended(following.hasLeft() ? "cancelled" : "finished", played.outcome(run, piece.notPlayed(), acts(piece), runs.find(run)));
+                rehearsing.play(
+                        new Rehearsing.Play(
+                                row.planId, run, up.units(), rules(piece), piece.begins()),
+                        up.standIns(),
+                        following,
+                        row.startedBy);
+                PlayedTimes played =
+                        new PlayedTimes(up.units(), times, unit -> fleet.require(unit).device());
+                return new Ended(
+                        following.hasLeft() ? "cancelled" : "finished",
+                        played.outcome(run, piece.notPlayed(), acts(piece), runs.find(run)));
             }
         } catch (Refusal refused) {
-            return new Ended("broken", Outcome.broken(run, String.valueOf(refused.getMessage()), piece.notPlayed()));
+            return new Ended(
+                    "broken",
+                    Outcome.broken(run, String.valueOf(refused.getMessage()), piece.notPlayed()));
         } catch (IOException | RuntimeException failed) {
             LOG.error("The rehearsal {} is broken", run, failed);
-            return new Ended("broken", Outcome.broken(run, "It could not be played: %s. The service's log has more; no device was touched.".formatted(failed), piece.notPlayed()));
+            return new Ended(
+                    "broken",
+                    Outcome.broken(
+                            run,
+                            "It could not be played: %s. The service's log has more; no device was touched."
+                                    .formatted(failed),
+                            piece.notPlayed()));
         }
     }
 
@@ -191,36 +303,79 @@ class Rehearsals {
     private void sweep(Path rehearsals) throws IOException {
         if (Files.isDirectory(rehearsals)) {
             try (Stream<Path> left = Files.list(rehearsals)) {
-                left.filter(one -> !jobs.require(Long.parseLong(one.getFileName().toString())).state().equals("under-way")).forEach(one -> FileSystemUtils.deleteRecursively(one.toFile()));
+                left.filter(
+                                one ->
+                                        !jobs.require(Long.parseLong(one.getFileName().toString()))
+                                                .state()
+                                                .equals("under-way"))
+                        .forEach(one -> FileSystemUtils.deleteRecursively(one.toFile()));
             }
         }
     }
 
     private static List<Act> acts(Piece piece) {
-        Set<String> played = piece.units().stream().map(UnitPlan::device).collect(Collectors.toSet());
-        return piece.plan().nights().nights().stream().map(night -> new Act("The night of " + night.night(), night.units().stream().filter(part -> played.contains(part.unit())).map(part -> {
-            Turn turn = piece.plan().timetable().units().get(part.unit()).turns().get(part.part() - 1);
-            Duration shift = Duration.between(part.closes(), turn.closes());
-            return new Planned(part.unit(), turn, part.begins().plus(shift), part.ends().plus(shift));
-        }).toList())).filter(act -> !act.parts().isEmpty()).toList();
+        Set<String> played =
+                piece.units().stream().map(UnitPlan::device).collect(Collectors.toSet());
+        return piece.plan().nights().nights().stream()
+                .map(
+                        night ->
+                                new Act(
+                                        "The night of " + night.night(),
+                                        night.units().stream()
+                                                .filter(part -> played.contains(part.unit()))
+                                                .map(
+                                                        part -> {
+                                                            Turn turn =
+                                                                    piece.plan()
+                                                                            .timetable()
+                                                                            .units()
+                                                                            .get(part.unit())
+                                                                            .turns()
+                                                                            .get(part.part() - 1);
+                                                            Duration shift =
+                                                                    Duration.between(
+                                                                            part.closes(),
+                                                                            turn.closes());
+                                                            return new Planned(
+                                                                    part.unit(),
+                                                                    turn,
+                                                                    part.begins().plus(shift),
+                                                                    part.ends().plus(shift));
+                                                        })
+                                                .toList()))
+                .filter(act -> !act.parts().isEmpty())
+                .toList();
     }
 
     private static Timetable rules(Piece piece) {
-        return new Timetable(piece.plan().timetable().limits(), piece.units().stream().collect(Collectors.toMap(UnitPlan::device, unit -> piece.plan().timetable().units().get(unit.device()))));
+        return new Timetable(
+                piece.plan().timetable().limits(),
+                piece.units().stream()
+                        .collect(
+                                Collectors.toMap(
+                                        UnitPlan::device,
+                                        unit ->
+                                                piece.plan()
+                                                        .timetable()
+                                                        .units()
+                                                        .get(unit.device()))));
     }
 
     private void end(RehearsalRow row, String state, Outcome outcome) {
-        transactions.executeWithoutResult(_ -> {
-            RehearsalRow current = rows.findById(Optional.ofNullable(row.id).orElseThrow()).orElseThrow();
-            current.state = state;
-            current.outcome = json.write(outcome);
-            current.finishedAt = clock.instant();
-            outcome.units().forEach(unit -> jobs.count(row.jobId, unit.state().equals("settled")));
-            if (!outcome.broken().isEmpty()) {
-                jobs.trouble(row.jobId, outcome.broken());
-            }
-            jobs.finish(row.jobId);
-        });
+        transactions.executeWithoutResult(
+                _ -> {
+                    RehearsalRow current =
+                            rows.findById(Optional.ofNullable(row.id).orElseThrow()).orElseThrow();
+                    current.state = state;
+                    current.outcome = json.write(outcome);
+                    current.finishedAt = clock.instant();
+                    outcome.units()
+                            .forEach(unit -> jobs.count(row.jobId, unit.state().equals("settled")));
+                    if (!outcome.broken().isEmpty()) {
+                        jobs.trouble(row.jobId, outcome.broken());
+                    }
+                    jobs.finish(row.jobId);
+                });
     }
 
     /** Keeps the job alive and looks whether somebody ended it. */
@@ -248,23 +403,45 @@ class Rehearsals {
 
         @Override
         public synchronized void isAt(Instant moment) {
-            doing = "the rehearsal's clock shows %s".formatted(moment.truncatedTo(ChronoUnit.MINUTES));
+            doing =
+                    "the rehearsal's clock shows %s"
+                            .formatted(moment.truncatedTo(ChronoUnit.MINUTES));
         }
     }
 
     List<RehearsalView> of(String plan) {
         Plans.Version now = plans.version(plan);
-        return rows.findByPlanIdOrderByNumberDesc(now.planId()).stream().map(row -> view(row, plan, now)).toList();
+        return rows.findByPlanIdOrderByNumberDesc(now.planId()).stream()
+                .map(row -> view(row, plan, now))
+                .toList();
     }
 
     RehearsalView find(String plan, int number) {
         Plans.Version now = plans.version(plan);
-        return view(rows.findByPlanIdAndNumber(now.planId(), number).orElseThrow(() -> Refusal.notFound("rehearsal of " + plan, String.valueOf(number))), plan, now);
+        return view(
+                rows.findByPlanIdAndNumber(now.planId(), number)
+                        .orElseThrow(
+                                () ->
+                                        Refusal.notFound(
+                                                "rehearsal of " + plan, String.valueOf(number))),
+                plan,
+                now);
     }
 
     private RehearsalView view(RehearsalRow row, String plan, Plans.Version now) {
-        boolean lost = row.state.equals("under-way") && jobs.require(row.jobId).state().equals("lost");
-        return new RehearsalView(row.number, plan, lost ? "lost" : row.state, row.jobId, row.pace, json.read(row.asked, ASKED), row.startedBy, row.startedAt, row.finishedAt,
-                !row.planSha256.equals(now.sha256()), row.outcome.isEmpty() ? null : json.read(row.outcome, Outcome.class));
+        boolean lost =
+                row.state.equals("under-way") && jobs.require(row.jobId).state().equals("lost");
+        return new RehearsalView(
+                row.number,
+                plan,
+                lost ? "lost" : row.state,
+                row.jobId,
+                row.pace,
+                json.read(row.asked, ASKED),
+                row.startedBy,
+                row.startedAt,
+                row.finishedAt,
+                !row.planSha256.equals(now.sha256()),
+                row.outcome.isEmpty() ? null : json.read(row.outcome, Outcome.class));
     }
 }

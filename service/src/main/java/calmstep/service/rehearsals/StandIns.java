@@ -4,8 +4,8 @@ import calmstep.core.catalogue.Catalogue;
 import calmstep.core.catalogue.Dependents;
 import calmstep.core.catalogue.FirmwareImage;
 import calmstep.core.catalogue.Grouping;
-import calmstep.core.fleet.Part;
 import calmstep.core.compare.ConfigurationComparison;
+import calmstep.core.fleet.Part;
 import calmstep.core.fleet.Reading;
 import calmstep.core.forecast.Times;
 import calmstep.core.path.Hop;
@@ -13,8 +13,8 @@ import calmstep.core.step.StepName;
 import calmstep.core.step.UnitPlan;
 import calmstep.core.version.Version;
 import calmstep.dialect.Dialect;
-import calmstep.dialect.Doors;
 import calmstep.dialect.Door;
+import calmstep.dialect.Doors;
 import calmstep.dialect.Secret;
 import calmstep.dialect.SnmpLogin;
 import calmstep.dialect.SshSecret;
@@ -26,9 +26,9 @@ import calmstep.practice.PracticeFleet;
 import calmstep.service.backups.BackupStore;
 import calmstep.service.fleet.Fleet;
 import calmstep.service.problems.Refusal;
+import calmstep.service.rehearsals.Outcome.NotPlayed;
 import calmstep.service.releases.Catalogues;
 import calmstep.service.releases.Dialects;
-import calmstep.service.rehearsals.Outcome.NotPlayed;
 import calmstep.service.runs.Rehearsing;
 import calmstep.service.shelf.Shelf;
 import java.io.IOException;
@@ -54,12 +54,17 @@ import org.springframework.stereotype.Component;
 @Component
 class StandIns {
     private static final String USER = "rehearsal";
+
     /** Loopback addresses that nothing else of ours uses, one a stand-in. */
     private static final String ADDRESSES = "127.88.%d.%d";
+
     private static final int ADDRESSES_A_BLOCK = 250;
+
     /** What stand-ins call the parts of an image in two halves, in the order of a choice. */
     private static final String BOARD = "board";
+
     private static final List<String> PARTS = List.of("upper", "lower");
+
     /** What a board or an access point takes to start, where no catalogue says it. */
     private static final Duration USUALLY = Duration.ofMinutes(3);
 
@@ -71,7 +76,14 @@ class StandIns {
     private final Doors doors;
     private final Clock clock;
 
-    StandIns(Fleet fleet, Catalogues catalogues, Dialects dialects, BackupStore backups, Shelf shelf, Doors doors, Clock clock) {
+    StandIns(
+            Fleet fleet,
+            Catalogues catalogues,
+            Dialects dialects,
+            BackupStore backups,
+            Shelf shelf,
+            Doors doors,
+            Clock clock) {
         this.fleet = fleet;
         this.catalogues = catalogues;
         this.dialects = dialects;
@@ -86,7 +98,8 @@ class StandIns {
      *
      * @param units as the plan has them, at their stand-ins' addresses and as those show themselves
      */
-    record Up(PracticeFleet machines, Rehearsing.StandIns standIns, List<UnitPlan> units) implements AutoCloseable {
+    record Up(PracticeFleet machines, Rehearsing.StandIns standIns, List<UnitPlan> units)
+            implements AutoCloseable {
         @Override
         public void close() {
             machines.close();
@@ -97,41 +110,95 @@ class StandIns {
     Optional<NotPlayed> whyNot(UnitPlan unit) {
         Fleet.Known known = fleet.require(unit.device());
         String family = known.device().family();
-        Optional<String> base = unit.supply().fedBy().filter(feeder -> fleet.require(feeder).reading().isEmpty());
+        Optional<String> base =
+                unit.supply().fedBy().filter(feeder -> fleet.require(feeder).reading().isEmpty());
         if (base.isPresent()) {
-            return Optional.of(new NotPlayed(unit.device(), "%s, which sends it its files, was never read".formatted(base.get())));
+            return Optional.of(
+                    new NotPlayed(
+                            unit.device(),
+                            "%s, which sends it its files, was never read".formatted(base.get())));
         }
         if (known.reading().isEmpty()) {
-            return Optional.of(new NotPlayed(unit.device(), "it was never read, and a stand-in is made from a reading"));
+            return Optional.of(
+                    new NotPlayed(
+                            unit.device(),
+                            "it was never read, and a stand-in is made from a reading"));
         }
         if (!PracticeFleet.plays(family) || !dialects.families().contains(family)) {
-            return Optional.of(new NotPlayed(unit.device(), "no stand-in speaks as %s does".formatted(family)));
+            return Optional.of(
+                    new NotPlayed(
+                            unit.device(), "no stand-in speaks as %s does".formatted(family)));
         }
-        return unit.hops().stream().map(h -> h.hop().component()).filter(component -> !component.equals(Catalogue.SYSTEM) && !dialects.can(family).installs().contains(component)).findFirst()
-                .map(component -> new NotPlayed(unit.device(), "its stand-in has no %s of its own".formatted(component)));
+        return unit.hops().stream()
+                .map(h -> h.hop().component())
+                .filter(
+                        component ->
+                                !component.equals(Catalogue.SYSTEM)
+                                        && !dialects.can(family).installs().contains(component))
+                .findFirst()
+                .map(
+                        component ->
+                                new NotPlayed(
+                                        unit.device(),
+                                        "its stand-in has no %s of its own".formatted(component)));
     }
 
     /**
      * Puts stand-ins up.
      *
-     * @param units  for each of which there is one
+     * @param units for each of which there is one
      * @param folder for their storage
      */
-    Up of(List<UnitPlan> units, List<AskedFault> faults, Times times, int pace, Path folder) throws IOException {
+    Up of(List<UnitPlan> units, List<AskedFault> faults, Times times, int pace, Path folder)
+            throws IOException {
         Path images = Files.createDirectories(folder.resolve("images"));
         List<UnitPlan> all = Stream.concat(units.stream(), besides(units)).toList();
         mustHaveRoom(all, folder);
         String password = UUID.randomUUID().toString();
         Map<String, MachineDescription> machines = new LinkedHashMap<>();
         for (UnitPlan unit : all) {
-            machines.put(unit.device(), machine(unit, ADDRESSES.formatted(machines.size() / ADDRESSES_A_BLOCK, machines.size() % ADDRESSES_A_BLOCK + 1), password, times, images));
+            machines.put(
+                    unit.device(),
+                    machine(
+                            unit,
+                            ADDRESSES.formatted(
+                                    machines.size() / ADDRESSES_A_BLOCK,
+                                    machines.size() % ADDRESSES_A_BLOCK + 1),
+                            password,
+                            times,
+                            images));
         }
-        PracticeFleet.Stage stage = new PracticeFleet.Stage(images, folder.resolve("machines"), pace, freePort(), freePort(), freePort(), Optional.of(freePort()));
-        PracticeFleet playing = PracticeFleet.of(List.copyOf(machines.values()), labels(all), stage);
-        Rehearsing.StandIns standIns = new Rehearsing.StandIns((unit, talk) -> door(machines.get(unit), stage, talk), unit -> machines.get(unit).address(), pace, playing::isBusy);
+        PracticeFleet.Stage stage =
+                new PracticeFleet.Stage(
+                        images,
+                        folder.resolve("machines"),
+                        pace,
+                        freePort(),
+                        freePort(),
+                        freePort(),
+                        Optional.of(freePort()));
+        PracticeFleet playing =
+                PracticeFleet.of(List.copyOf(machines.values()), labels(all), stage);
+        Rehearsing.StandIns standIns =
+                new Rehearsing.StandIns(
+                        (unit, talk) -> door(machines.get(unit), stage, talk),
+                        unit -> machines.get(unit).address(),
+                        pace,
+                        playing::isBusy);
         try {
-            List<UnitPlan> asTheyAre = units.stream().map(unit -> asItIs(unit, machines.get(unit.device()), stage)).toList();
-            units.forEach(unit -> faults.stream().filter(asked -> asked.means(unit.device(), unit.site())).forEach(asked -> playing.add(unit.device(), Fault.parse(asked.fault()))));
+            List<UnitPlan> asTheyAre =
+                    units.stream()
+                            .map(unit -> asItIs(unit, machines.get(unit.device()), stage))
+                            .toList();
+            units.forEach(
+                    unit ->
+                            faults.stream()
+                                    .filter(asked -> asked.means(unit.device(), unit.site()))
+                                    .forEach(
+                                            asked ->
+                                                    playing.add(
+                                                            unit.device(),
+                                                            Fault.parse(asked.fault()))));
             return new Up(playing, standIns, asTheyAre);
         } catch (RuntimeException failed) {
             playing.close();
@@ -142,15 +209,54 @@ class StandIns {
     /** The bases that feed units of the plan and do not change themselves: they stand by. */
     private Stream<UnitPlan> besides(List<UnitPlan> units) {
         Set<String> change = units.stream().map(UnitPlan::device).collect(Collectors.toSet());
-        return units.stream().flatMap(unit -> unit.supply().fedBy().filter(base -> !change.contains(base)).map(base -> unit.standingBy(base, fleet.require(base).device().site())).stream())
-                .collect(Collectors.toMap(UnitPlan::device, base -> base, (one, _) -> one, LinkedHashMap::new)).values().stream();
+        return units.stream()
+                .flatMap(
+                        unit ->
+                                unit
+                                        .supply()
+                                        .fedBy()
+                                        .filter(base -> !change.contains(base))
+                                        .map(
+                                                base ->
+                                                        unit.standingBy(
+                                                                base,
+                                                                fleet.require(base)
+                                                                        .device()
+                                                                        .site()))
+                                        .stream())
+                .collect(
+                        Collectors.toMap(
+                                UnitPlan::device,
+                                base -> base,
+                                (one, _) -> one,
+                                LinkedHashMap::new))
+                .values()
+                .stream();
     }
 
     private void mustHaveRoom(List<UnitPlan> units, Path folder) throws IOException {
-        long needed = units.stream().mapToLong(unit -> 2 * reading(unit).imageVolumes().stream().mapToLong(v -> v.sizeBytes() - v.freeBytes()).sum() + Math.max(1, reading(unit).members().size()) * unit.hops().stream().mapToLong(h -> h.hop().bytes()).sum()).sum();
+        long needed =
+                units.stream()
+                        .mapToLong(
+                                unit ->
+                                        2
+                                                        * reading(unit).imageVolumes().stream()
+                                                                .mapToLong(
+                                                                        v ->
+                                                                                v.sizeBytes()
+                                                                                        - v
+                                                                                                .freeBytes())
+                                                                .sum()
+                                                + Math.max(1, reading(unit).members().size())
+                                                        * unit.hops().stream()
+                                                                .mapToLong(h -> h.hop().bytes())
+                                                                .sum())
+                        .sum();
         long there = Files.getFileStore(folder).getUsableSpace();
         if (needed > there) {
-            throw Refusal.conflict("The stand-ins of this plan need %,d bytes of storage, and %s has %,d left. Make room there, or rehearse a smaller plan.".formatted(needed, folder, there));
+            throw Refusal.conflict(
+                    "The stand-ins of this plan need %,d bytes of storage, and %s has %,d left. Make room there, or rehearse a smaller plan."
+                            .formatted(needed, folder, there));
         }
     }
 
@@ -158,58 +264,154 @@ class StandIns {
         return fleet.require(unit.device()).reading().orElseThrow();
     }
 
-    private MachineDescription machine(UnitPlan unit, String address, String password, Times times, Path images) {
+    private MachineDescription machine(
+            UnitPlan unit, String address, String password, Times times, Path images) {
         Reading reading = reading(unit);
         var device = fleet.require(unit.device()).device();
         List<String> files = new ArrayList<>();
         Map<String, Long> others = new TreeMap<>();
-        reading.imageVolume().ifPresent(volume -> volume.files().forEach(file -> {
-            if (prepareImage(file, device.family(), reading, images)) {
-                files.add(file.name());
-            } else {
-                others.put(file.name(), file.sizeBytes());
-            }
-        }));
-        Map<String, Duration> startsWith = unit.hops().stream().map(UnitPlan.HopPlan::hop).collect(Collectors.toMap(StandIns::chosen, hop -> normally(device.family(), reading, hop, unit, times), (one, _) -> one));
-        Duration usual = startsWith.values().stream().max(Duration::compareTo).orElse(Duration.ofMinutes(4));
-        return new MachineDescription(unit.device(), device.family(), address, reading.identity().model(), reading.identity().revision(), reading.identity().serial(), USER, password,
-                reading.imageVolume().map(Reading.Volume::sizeBytes).orElse(0L), files, others, reading.boot().running(), reading.boot().fallback(), usual, unit.bytesPerSecond(), settings(unit.device()),
-                reading.unsavedChanges() ? List.of("note \"a change that nobody saved\"") : List.of(), facts(reading, "interface"), facts(reading, "neighbour"), Set.of(), "none", startsWith, facts(reading, "partner"),
-                members(reading, catalogues.find(device.family())), outfit(reading, unit, catalogues.find(device.family())));
+        reading.imageVolume()
+                .ifPresent(
+                        volume ->
+                                volume.files()
+                                        .forEach(
+                                                file -> {
+                                                    if (prepareImage(
+                                                            file,
+                                                            device.family(),
+                                                            reading,
+                                                            images)) {
+                                                        files.add(file.name());
+                                                    } else {
+                                                        others.put(file.name(), file.sizeBytes());
+                                                    }
+                                                }));
+        Map<String, Duration> startsWith =
+                unit.hops().stream()
+                        .map(UnitPlan.HopPlan::hop)
+                        .collect(
+                                Collectors.toMap(
+                                        StandIns::chosen,
+                                        hop -> normally(device.family(), reading, hop, unit, times),
+                                        (one, _) -> one));
+        Duration usual =
+                startsWith.values().stream().max(Duration::compareTo).orElse(Duration.ofMinutes(4));
+        return new MachineDescription(
+                unit.device(),
+                device.family(),
+                address,
+                reading.identity().model(),
+                reading.identity().revision(),
+                reading.identity().serial(),
+                USER,
+                password,
+                reading.imageVolume().map(Reading.Volume::sizeBytes).orElse(0L),
+                files,
+                others,
+                reading.boot().running(),
+                reading.boot().fallback(),
+                usual,
+                unit.bytesPerSecond(),
+                settings(unit.device()),
+                reading.unsavedChanges()
+                        ? List.of("note \"a change that nobody saved\"")
+                        : List.of(),
+                facts(reading, "interface"),
+                facts(reading, "neighbour"),
+                Set.of(),
+                "none",
+                startsWith,
+                facts(reading, "partner"),
+                members(reading, catalogues.find(device.family())),
+                outfit(reading, unit, catalogues.find(device.family())));
     }
 
     /** Its licences, its boards and its dependents, as they were read. */
-    private static MachineDescription.Outfit outfit(Reading reading, UnitPlan unit, Optional<Catalogue> catalogue) {
-        MachineDescription.Outfit outfit = new MachineDescription.Outfit("", facts(reading, "licence"), List.of(), unit.supply().fedBy().orElse(""), List.of(), reading.components().getOrDefault(BOARD, ""));
+    private static MachineDescription.Outfit outfit(
+            Reading reading, UnitPlan unit, Optional<Catalogue> catalogue) {
+        MachineDescription.Outfit outfit =
+                new MachineDescription.Outfit(
+                        "",
+                        facts(reading, "licence"),
+                        List.of(),
+                        unit.supply().fedBy().orElse(""),
+                        List.of(),
+                        reading.components().getOrDefault(BOARD, ""));
         Optional<Dependents> how = catalogue.flatMap(Catalogue::dependents);
         for (Reading.PartShown shown : reading.parts()) {
             Part part = shown.part();
             if (part.kind() == Part.Kind.DEPENDENT) {
-                outfit = outfit.with(part.name(), "", part.model(), part.serial(), shown.runs(Catalogue.SYSTEM), how.map(Dependents::restart).orElse(USUALLY), how.flatMap(Dependents::preLoad).or(() -> how.map(Dependents::fetch)).orElse(USUALLY));
+                outfit =
+                        outfit.with(
+                                part.name(),
+                                "",
+                                part.model(),
+                                part.serial(),
+                                shown.runs(Catalogue.SYSTEM),
+                                how.map(Dependents::restart).orElse(USUALLY),
+                                how.flatMap(Dependents::preLoad)
+                                        .or(() -> how.map(Dependents::fetch))
+                                        .orElse(USUALLY));
             } else if (part.kind() == Part.Kind.LINE_BOARD) {
                 for (Map.Entry<String, String> runs : part.runs().entrySet()) {
-                    Duration dark = unit.hops().stream().map(UnitPlan.HopPlan::hop).filter(hop -> hop.component().equals(runs.getKey())).map(Hop::dark).findFirst().orElse(USUALLY);
-                    outfit = outfit.with(part.name(), runs.getKey(), part.model(), part.serial(), runs.getValue(), dark, USUALLY);
+                    Duration dark =
+                            unit.hops().stream()
+                                    .map(UnitPlan.HopPlan::hop)
+                                    .filter(hop -> hop.component().equals(runs.getKey()))
+                                    .map(Hop::dark)
+                                    .findFirst()
+                                    .orElse(USUALLY);
+                    outfit =
+                            outfit.with(
+                                    part.name(),
+                                    runs.getKey(),
+                                    part.model(),
+                                    part.serial(),
+                                    runs.getValue(),
+                                    dark,
+                                    USUALLY);
                 }
             }
         }
         return outfit;
     }
 
-    private static MachineDescription.Members members(Reading reading, Optional<Catalogue> catalogue) {
-        Duration settles = catalogue.flatMap(Catalogue::grouping).map(Grouping::settle).orElse(Duration.ZERO);
-        List<String> serials = reading.members().stream().map(member -> member.part().serial()).toList();
-        return new MachineDescription.Members(serials, reading.components().getOrDefault("loader", ""), settles);
+    private static MachineDescription.Members members(
+            Reading reading, Optional<Catalogue> catalogue) {
+        Duration settles =
+                catalogue.flatMap(Catalogue::grouping).map(Grouping::settle).orElse(Duration.ZERO);
+        List<String> serials =
+                reading.members().stream().map(member -> member.part().serial()).toList();
+        return new MachineDescription.Members(
+                serials, reading.components().getOrDefault("loader", ""), settles);
     }
 
-    private static Duration normally(String family, Reading reading, Hop hop, UnitPlan unit, Times times) {
-        return Duration.ofSeconds(Math.round(times.of(family, reading.identity().model(), hop, StepName.COME_BACK, hop.dark(), unit.bytesPerSecond()).medianSeconds()));
+    private static Duration normally(
+            String family, Reading reading, Hop hop, UnitPlan unit, Times times) {
+        return Duration.ofSeconds(
+                Math.round(
+                        times.of(
+                                        family,
+                                        reading.identity().model(),
+                                        hop,
+                                        StepName.COME_BACK,
+                                        hop.dark(),
+                                        unit.bytesPerSecond())
+                                .medianSeconds()));
     }
 
-    /** @return whether the file is an image, which is in the folder then: the shelf's, or one made in its place */
-    private boolean prepareImage(Reading.StoredFile file, String family, Reading reading, Path images) {
+    /**
+     * @return whether the file is an image, which is in the folder then: the shelf's, or one made
+     *     in its place
+     */
+    private boolean prepareImage(
+            Reading.StoredFile file, String family, Reading reading, Path images) {
         Path image = images.resolve(file.name());
-        Optional<String> release = catalogues.find(family).flatMap(c -> c.findImage(file.name())).map(published -> published.release().version().text());
+        Optional<String> release =
+                catalogues
+                        .find(family)
+                        .flatMap(c -> c.findImage(file.name()))
+                        .map(published -> published.release().version().text());
         boolean boots = reading.boot().isProtected(file.name());
         if (Files.exists(image)) {
             return true;
@@ -218,11 +420,21 @@ class StandIns {
             return false;
         }
         try {
-            if (shelf.has(file.name()) && Files.size(shelf.fileOf(file.name())) == file.sizeBytes()) {
+            if (shelf.has(file.name())
+                    && Files.size(shelf.fileOf(file.name())) == file.sizeBytes()) {
                 Files.copy(shelf.fileOf(file.name()), image);
             } else {
-                boolean runs = Reading.BootChoice.filesOf(reading.boot().running()).contains(file.name());
-                PracticeFleet.makeImage(images, file.name(), family, runs ? reading.system() : release.orElse(reading.system()), List.of(reading.identity().revision()), file.sizeBytes(), partOf(file.name(), family, reading), boardsOf(file.name(), family));
+                boolean runs =
+                        Reading.BootChoice.filesOf(reading.boot().running()).contains(file.name());
+                PracticeFleet.makeImage(
+                        images,
+                        file.name(),
+                        family,
+                        runs ? reading.system() : release.orElse(reading.system()),
+                        List.of(reading.identity().revision()),
+                        file.sizeBytes(),
+                        partOf(file.name(), family, reading),
+                        boardsOf(file.name(), family));
             }
             return true;
         } catch (IOException failed) {
@@ -232,50 +444,139 @@ class StandIns {
 
     /** Firmware that the release brings for its board. */
     private String boardsOf(String file, String family) {
-        return catalogues.find(family).flatMap(c -> c.findImage(file)).flatMap(published -> Optional.ofNullable(published.release().brings().get(BOARD))).map(Version::text).orElse("");
+        return catalogues
+                .find(family)
+                .flatMap(c -> c.findImage(file))
+                .flatMap(published -> Optional.ofNullable(published.release().brings().get(BOARD)))
+                .map(Version::text)
+                .orElse("");
     }
 
-    /** As its catalogue says; where that does not know the file, by its place in the choice that it is a part of. */
+    /**
+     * As its catalogue says; where that does not know the file, by its place in the choice that it
+     * is a part of.
+     */
     private String partOf(String file, String family, Reading reading) {
-        return catalogues.find(family).flatMap(c -> c.findImage(file)).map(published -> published.image().part()).orElseGet(() ->
-                Stream.of(reading.boot().running(), reading.boot().next(), reading.boot().fallback()).map(Reading.BootChoice::filesOf).filter(files -> files.size() > 1 && files.contains(file)).findFirst()
-                        .map(files -> PARTS.get(Math.min(files.indexOf(file), PARTS.size() - 1))).orElse(""));
+        return catalogues
+                .find(family)
+                .flatMap(c -> c.findImage(file))
+                .map(published -> published.image().part())
+                .orElseGet(
+                        () ->
+                                Stream.of(
+                                                reading.boot().running(),
+                                                reading.boot().next(),
+                                                reading.boot().fallback())
+                                        .map(Reading.BootChoice::filesOf)
+                                        .filter(files -> files.size() > 1 && files.contains(file))
+                                        .findFirst()
+                                        .map(
+                                                files ->
+                                                        PARTS.get(
+                                                                Math.min(
+                                                                        files.indexOf(file),
+                                                                        PARTS.size() - 1)))
+                                        .orElse(""));
     }
 
     /** Its newest backup with secrets masked: on disk a stand-in holds none. */
     private String settings(String device) {
         Dialect dialect = fleet.dialectOf(device);
-        return backups.newestMasked(device).map(text -> String.join("\n", ConfigurationComparison.settingsOf(text, dialect.volatileLines()))).filter(text -> !text.isBlank()).orElse("name " + device);
+        return backups.newestMasked(device)
+                .map(
+                        text ->
+                                String.join(
+                                        "\n",
+                                        ConfigurationComparison.settingsOf(
+                                                text, dialect.volatileLines())))
+                .filter(text -> !text.isBlank())
+                .orElse("name " + device);
     }
 
     private static Map<String, String> facts(Reading reading, String kind) {
-        return reading.facts().stream().filter(fact -> fact.kind().equals(kind)).collect(Collectors.toMap(Reading.Fact::name, Reading.Fact::value, (one, _) -> one, TreeMap::new));
+        return reading.facts().stream()
+                .filter(fact -> fact.kind().equals(kind))
+                .collect(
+                        Collectors.toMap(
+                                Reading.Fact::name,
+                                Reading.Fact::value,
+                                (one, _) -> one,
+                                TreeMap::new));
     }
 
     private Labels labels(List<UnitPlan> units) {
-        return new Labels(units.stream().flatMap(unit -> unit.hops().stream().map(UnitPlan.HopPlan::hop)
-                .flatMap(hop -> hop.images().stream().map(image -> new Labels.Label(image.sha256(), fleet.require(unit.device()).device().family(), hop.component(), hop.to(), List.of(reading(unit).identity().revision()), image.part())))).toList());
+        return new Labels(
+                units.stream()
+                        .flatMap(
+                                unit ->
+                                        unit.hops().stream()
+                                                .map(UnitPlan.HopPlan::hop)
+                                                .flatMap(
+                                                        hop ->
+                                                                hop.images().stream()
+                                                                        .map(
+                                                                                image ->
+                                                                                        new Labels
+                                                                                                .Label(
+                                                                                                image
+                                                                                                        .sha256(),
+                                                                                                fleet.require(
+                                                                                                                unit
+                                                                                                                        .device())
+                                                                                                        .device()
+                                                                                                        .family(),
+                                                                                                hop
+                                                                                                        .component(),
+                                                                                                hop
+                                                                                                        .to(),
+                                                                                                List
+                                                                                                        .of(
+                                                                                                                reading(
+                                                                                                                                unit)
+                                                                                                                        .identity()
+                                                                                                                        .revision()),
+                                                                                                image
+                                                                                                        .part()))))
+                        .toList());
     }
 
     /** As the device writes its choice of a hop's image. */
     private static String chosen(Hop hop) {
-        return hop.images().stream().map(FirmwareImage::fileName).collect(Collectors.joining(Reading.BootChoice.PARTS));
+        return hop.images().stream()
+                .map(FirmwareImage::fileName)
+                .collect(Collectors.joining(Reading.BootChoice.PARTS));
     }
 
     private Door door(MachineDescription machine, PracticeFleet.Stage stage, Talk talk) {
         Dialect dialect = dialects.require(machine.family());
-        int port = switch (dialect.over()) {
-            case SSH -> stage.sshPort();
-            case HTTPS -> stage.httpsPort();
-            case SNMP -> stage.snmpPort().orElseThrow();
-        };
-        Secret secret = dialect.over() == Dialect.Carrier.SNMP ? new SnmpLogin.Community(machine.password()) : new SshSecret.Password(machine.password());
-        return doors.to(new Doors.Address(machine.name(), machine.address(), port, stage.consolePort(), List.of(new Doors.Login(machine.user(), machine.user(), secret)), ""), dialect, talk);
+        int port =
+                switch (dialect.over()) {
+                    case SSH -> stage.sshPort();
+                    case HTTPS -> stage.httpsPort();
+                    case SNMP -> stage.snmpPort().orElseThrow();
+                };
+        Secret secret =
+                dialect.over() == Dialect.Carrier.SNMP
+                        ? new SnmpLogin.Community(machine.password())
+                        : new SshSecret.Password(machine.password());
+        return doors.to(
+                new Doors.Address(
+                        machine.name(),
+                        machine.address(),
+                        port,
+                        stage.consolePort(),
+                        List.of(new Doors.Login(machine.user(), machine.user(), secret)),
+                        ""),
+                dialect,
+                talk);
     }
 
     private UnitPlan asItIs(UnitPlan unit, MachineDescription machine, PracticeFleet.Stage stage) {
         try (Door door = door(machine, stage, Talk.NONE)) {
-            return unit.at(machine.address(), clock.instant(), door.session().read().configurationSha256());
+            return unit.at(
+                    machine.address(),
+                    clock.instant(),
+                    door.session().read().configurationSha256());
         }
     }
 

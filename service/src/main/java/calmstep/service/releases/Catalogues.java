@@ -49,8 +49,17 @@ public class Catalogues {
         row.importedAt = clock.instant();
         row.importedBy = who;
         rows.save(row);
-        events.append(Optional.empty(), catalogue.family(), "releases", who,
-                "Catalogue of %s imported: %d releases, %d rules, issued %s.".formatted(catalogue.title(), catalogue.releases().size(), catalogue.rules().size(), catalogue.issued()));
+        events.append(
+                Optional.empty(),
+                catalogue.family(),
+                "releases",
+                who,
+                "Catalogue of %s imported: %d releases, %d rules, issued %s."
+                        .formatted(
+                                catalogue.title(),
+                                catalogue.releases().size(),
+                                catalogue.rules().size(),
+                                catalogue.issued()));
         return catalogue;
     }
 
@@ -62,14 +71,21 @@ public class Catalogues {
 
     @Transactional(readOnly = true)
     public List<Catalogue> all() {
-        return rows.newestOfEach().stream().flatMap(id -> rows.findById(id).stream()).map(this::parse).toList();
+        return rows.newestOfEach().stream()
+                .flatMap(id -> rows.findById(id).stream())
+                .map(this::parse)
+                .toList();
     }
 
     private Catalogue parse(CatalogueRow row) {
-        return parsed.computeIfAbsent(row.id == null ? 0L : row.id, _ -> CatalogueText.read(row.fileName, row.text));
+        return parsed.computeIfAbsent(
+                row.id == null ? 0L : row.id, _ -> CatalogueText.read(row.fileName, row.text));
     }
 
-    /** The families that are known, by catalogue or by dialect, with the schemes of their components' versions as far as they are known. */
+    /**
+     * The families that are known, by catalogue or by dialect, with the schemes of their
+     * components' versions as far as they are known.
+     */
     @Transactional(readOnly = true)
     public Map<String, Map<String, VersionScheme>> families() {
         Map<String, Map<String, VersionScheme>> families = new TreeMap<>();
@@ -80,12 +96,16 @@ public class Catalogues {
 
     /** Which catalogue publishes a file of this exact name. */
     public Optional<Published> findImage(String fileName) {
-        return all().stream().flatMap(c -> c.findImage(fileName).stream().map(p -> new Published(c, p))).findFirst();
+        return all().stream()
+                .flatMap(c -> c.findImage(fileName).stream().map(p -> new Published(c, p)))
+                .findFirst();
     }
 
     /** The images that a catalogue publishes in an archive of this exact name. */
     public List<Published> imagesIn(String archiveName) {
-        return all().stream().flatMap(c -> c.imagesIn(archiveName).stream().map(p -> new Published(c, p))).toList();
+        return all().stream()
+                .flatMap(c -> c.imagesIn(archiveName).stream().map(p -> new Published(c, p)))
+                .toList();
     }
 
     /** An image with the catalogue that publishes it. */
@@ -97,13 +117,23 @@ public class Catalogues {
     /** The newest catalogues of the families that these images are for. */
     @Transactional(readOnly = true)
     public List<Text> texts(Collection<String> images) {
-        Set<String> families = images.stream().flatMap(image -> findImage(image).stream()).map(p -> p.catalogue().family()).collect(Collectors.toCollection(TreeSet::new));
-        return families.stream().flatMap(family -> rows.findFirstByFamilyOrderByIdDesc(family).stream()).map(row -> new Text(row.family, row.text)).toList();
+        Set<String> families =
+                images.stream()
+                        .flatMap(image -> findImage(image).stream())
+                        .map(p -> p.catalogue().family())
+                        .collect(Collectors.toCollection(TreeSet::new));
+        return families.stream()
+                .flatMap(family -> rows.findFirstByFamilyOrderByIdDesc(family).stream())
+                .map(row -> new Text(row.family, row.text))
+                .toList();
     }
 
     /** SHA-256 of the newest catalogue of each family. */
     @Transactional(readOnly = true)
     public Set<String> digests() {
-        return rows.newestOfEach().stream().flatMap(id -> rows.findById(id).stream()).map(row -> row.sha256).collect(Collectors.toSet());
+        return rows.newestOfEach().stream()
+                .flatMap(id -> rows.findById(id).stream())
+                .map(row -> row.sha256)
+                .collect(Collectors.toSet());
     }
 }

@@ -17,7 +17,10 @@ import java.util.TreeMap;
 import java.util.stream.Stream;
 import org.springframework.stereotype.Component;
 
-/** The dialects of the folder that the service was started with. A wrong one keeps the service from starting: better now than at night. */
+/**
+ * The dialects of the folder that the service was started with. A wrong one keeps the service from
+ * starting: better now than at night.
+ */
 @Component
 public class Dialects {
     private final Map<String, Dialect> byFamily = new TreeMap<>();
@@ -39,19 +42,30 @@ public class Dialects {
     public Dialect require(String family) {
         Dialect dialect = byFamily.get(family);
         if (dialect == null) {
-            throw Refusal.conflict("There is no dialect for the family \"%s\"; expected one of %s. Put its file into the dialects folder.".formatted(family, byFamily.keySet()));
+            throw Refusal.conflict(
+                    "There is no dialect for the family \"%s\"; expected one of %s. Put its file into the dialects folder."
+                            .formatted(family, byFamily.keySet()));
         }
         return dialect;
     }
 
     /** What a run can do with the devices of a family. */
     public Abilities can(String family) {
-        return Optional.ofNullable(byFamily.get(family)).map(Dialect::abilities).orElse(Abilities.PLAIN);
+        return Optional.ofNullable(byFamily.get(family))
+                .map(Dialect::abilities)
+                .orElse(Abilities.PLAIN);
     }
 
-    /** The family that a device which shows this is of; empty when no dialect knows it, or more than one claims it. */
+    /**
+     * The family that a device which shows this is of; empty when no dialect knows it, or more than
+     * one claims it.
+     */
     public Optional<String> recognise(Recognition.Shows shows) {
-        List<String> families = byFamily.values().stream().filter(d -> d.recognition().recognises(shows)).map(Dialect::family).toList();
+        List<String> families =
+                byFamily.values().stream()
+                        .filter(d -> d.recognition().recognises(shows))
+                        .map(Dialect::family)
+                        .toList();
         return families.size() == 1 ? Optional.of(families.getFirst()) : Optional.empty();
     }
 }

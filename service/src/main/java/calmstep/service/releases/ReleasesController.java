@@ -37,20 +37,47 @@ class ReleasesController {
 
     record CatalogueView(String family, String title, LocalDate issued, int releases, int rules) {
         static CatalogueView of(Catalogue c) {
-            return new CatalogueView(c.family(), c.title(), c.issued(), c.releases().size(), c.rules().size());
+            return new CatalogueView(
+                    c.family(), c.title(), c.issued(), c.releases().size(), c.rules().size());
         }
     }
 
-    /** @param variant what it is for, in words; empty for any */
-    record PublishedImageView(String fileName, long sizeBytes, String sha256, String purpose, String part, @Nullable String deltaFrom, @Nullable String archive, String variant, boolean onShelf) {}
+    /**
+     * @param variant what it is for, in words; empty for any
+     */
+    record PublishedImageView(
+            String fileName,
+            long sizeBytes,
+            String sha256,
+            String purpose,
+            String part,
+            @Nullable String deltaFrom,
+            @Nullable String archive,
+            String variant,
+            boolean onShelf) {}
 
-    record ReleaseView(String family, String title, String component, String version, String line, String channel, LocalDate date, boolean recommended,
-            boolean mayRest, List<String> notes, List<String> caveats, List<String> rules, List<PublishedImageView> images) {}
+    record ReleaseView(
+            String family,
+            String title,
+            String component,
+            String version,
+            String line,
+            String channel,
+            LocalDate date,
+            boolean recommended,
+            boolean mayRest,
+            List<String> notes,
+            List<String> caveats,
+            List<String> rules,
+            List<PublishedImageView> images) {}
 
     @PostMapping(path = "/catalogues", consumes = "application/yaml")
     @ResponseStatus(HttpStatus.CREATED)
     @Operation(summary = "Import a catalogue file; refused as a whole when anything is wrong in it")
-    CatalogueView take(@RequestBody String text, @RequestParam(defaultValue = "catalogue.yaml") String file, Principal who) {
+    CatalogueView take(
+            @RequestBody String text,
+            @RequestParam(defaultValue = "catalogue.yaml") String file,
+            Principal who) {
         return CatalogueView.of(catalogues.take(file, text, who.getName()));
     }
 
@@ -60,33 +87,78 @@ class ReleasesController {
     }
 
     @GetMapping("/releases")
-    @Operation(summary = "All releases, newest first, with the rules that speak of them and whether their images are on the shelf")
+    @Operation(
+            summary =
+                    "All releases, newest first, with the rules that speak of them and whether"
+                            + " their images are on the shelf")
     List<ReleaseView> releases() {
         Set<String> onShelf = shelf.fileNames();
         return catalogues.all().stream()
-                .flatMap(c -> c.releases().stream().sorted(Comparator.comparing((Release r) -> !r.component().equals(Catalogue.SYSTEM)).thenComparing(Release::component)
-                        .thenComparing(Release::version, Comparator.reverseOrder())).map(r -> view(c, r, onShelf)))
+                .flatMap(
+                        c ->
+                                c.releases().stream()
+                                        .sorted(
+                                                Comparator.comparing(
+                                                                (Release r) ->
+                                                                        !r.component()
+                                                                                .equals(
+                                                                                        Catalogue
+                                                                                                .SYSTEM))
+                                                        .thenComparing(Release::component)
+                                                        .thenComparing(
+                                                                Release::version,
+                                                                Comparator.reverseOrder()))
+                                        .map(r -> view(c, r, onShelf)))
                 .toList();
     }
 
     private static ReleaseView view(Catalogue catalogue, Release release, Set<String> onShelf) {
-        List<String> rules = catalogue.rules().stream()
-                .filter(r -> r.component().equals(release.component()) && r.to().contains(release.version()))
-                .map(MovementRule::sentence)
-                .toList();
-        return new ReleaseView(catalogue.family(), catalogue.title(), release.component(), release.version().text(), release.line(), release.channel().toString(),
-                release.date(), release.recommended(), release.mayRest(), release.notes(), release.caveats(), rules,
+        List<String> rules =
+                catalogue.rules().stream()
+                        .filter(
+                                r ->
+                                        r.component().equals(release.component())
+                                                && r.to().contains(release.version()))
+                        .map(MovementRule::sentence)
+                        .toList();
+        return new ReleaseView(
+                catalogue.family(),
+                catalogue.title(),
+                release.component(),
+                release.version().text(),
+                release.line(),
+                release.channel().toString(),
+                release.date(),
+                release.recommended(),
+                release.mayRest(),
+                release.notes(),
+                release.caveats(),
+                rules,
                 release.images().stream().map(image -> view(image, onShelf)).toList());
     }
 
     private static PublishedImageView view(FirmwareImage image, Set<String> onShelf) {
-        return new PublishedImageView(image.fileName(), image.sizeBytes(), image.sha256(), image.purpose().toString(), image.part(), image.deltaFrom().map(Version::text).orElse(null),
-                image.archive().map(FirmwareImage.Archive::fileName).orElse(null), words(image.variant()), onShelf.contains(image.fileName()));
+        return new PublishedImageView(
+                image.fileName(),
+                image.sizeBytes(),
+                image.sha256(),
+                image.purpose().toString(),
+                image.part(),
+                image.deltaFrom().map(Version::text).orElse(null),
+                image.archive().map(FirmwareImage.Archive::fileName).orElse(null),
+                words(image.variant()),
+                onShelf.contains(image.fileName()));
     }
 
     private static String words(Variant variant) {
-        return Stream.of(words("model", variant.models()), words("revision", variant.revisions()), words("region", variant.regions()), words("brand", variant.brands()), words("feature", variant.features()))
-                .filter(w -> !w.isEmpty()).collect(Collectors.joining(", "));
+        return Stream.of(
+                        words("model", variant.models()),
+                        words("revision", variant.revisions()),
+                        words("region", variant.regions()),
+                        words("brand", variant.brands()),
+                        words("feature", variant.features()))
+                .filter(w -> !w.isEmpty())
+                .collect(Collectors.joining(", "));
     }
 
     private static String words(String what, List<String> which) {

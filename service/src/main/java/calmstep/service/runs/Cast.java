@@ -1,7 +1,7 @@
 package calmstep.service.runs;
 
-import calmstep.core.device.Backups;
 import calmstep.core.device.BackupKind;
+import calmstep.core.device.Backups;
 import calmstep.core.step.Digests;
 import calmstep.dialect.Door;
 import calmstep.dialect.Talk;
@@ -89,7 +89,12 @@ final class Cast {
 
         @Override
         public synchronized Kept keep(int hop, BackupKind kind, String text) {
-            Kept kept = new Kept(texts.size() + 1, kind, Digests.sha256(text), text.getBytes(StandardCharsets.UTF_8).length);
+            Kept kept =
+                    new Kept(
+                            texts.size() + 1,
+                            kind,
+                            Digests.sha256(text),
+                            text.getBytes(StandardCharsets.UTF_8).length);
             texts.add(new Text(hop, kept, text));
             return kept;
         }
@@ -101,7 +106,11 @@ final class Cast {
 
         @Override
         public synchronized String readBack(Kept kept) {
-            return texts.stream().filter(t -> t.kept().equals(kept)).findFirst().orElseThrow().text();
+            return texts.stream()
+                    .filter(t -> t.kept().equals(kept))
+                    .findFirst()
+                    .orElseThrow()
+                    .text();
         }
     }
 }

@@ -18,8 +18,15 @@ class Casts {
         playing.remove(runId);
     }
 
-    /** A rehearsal never falls back to devices: without its stand-ins nothing of it is carried out. */
+    /**
+     * A rehearsal never falls back to devices: without its stand-ins nothing of it is carried out.
+     */
     Cast require(RunRow run) {
-        return Optional.ofNullable(playing.get(run.id())).orElseThrow(() -> new IllegalStateException("The stand-ins of the rehearsal %s are not in this process".formatted(run.name)));
+        return Optional.ofNullable(playing.get(run.id()))
+                .orElseThrow(
+                        () ->
+                                new IllegalStateException(
+                                        "The stand-ins of the rehearsal %s are not in this process"
+                                                .formatted(run.name)));
     }
 }

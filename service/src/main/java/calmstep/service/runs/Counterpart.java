@@ -6,9 +6,14 @@ import calmstep.dialect.Talk;
 import java.time.Clock;
 import java.util.Optional;
 
-/** What a unit is driven against: its device, or in a rehearsal the stand-in that plays it. Nothing else of the engine knows the difference. */
+/**
+ * What a unit is driven against: its device, or in a rehearsal the stand-in that plays it. Nothing
+ * else of the engine knows the difference.
+ */
 interface Counterpart {
-    /** Holds a device, its own or the base that feeds it; empty when somebody else drives that one. */
+    /**
+     * Holds a device, its own or the base that feeds it; empty when somebody else drives that one.
+     */
     Optional<Hold> take(String device);
 
     Door door(String device, Talk talk);

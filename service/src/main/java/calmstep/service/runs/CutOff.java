@@ -21,7 +21,11 @@ import org.springframework.stereotype.Component;
 @Component
 class CutOff {
     private static final int NAMED = 4;
-    /** The whole network is read for it: a thousand that come to their gates at once ask for the same one. */
+
+    /**
+     * The whole network is read for it: a thousand that come to their gates at once ask for the
+     * same one.
+     */
     private static final Duration KNOWN_FOR = Duration.ofMinutes(1);
 
     private final Reaches reaches;
@@ -43,20 +47,41 @@ class CutOff {
             return Optional.empty();
         }
         Reaches.Look now = look();
-        Set<String> dark = now.devices().containsKey(device) ? now.graph().cutOffBy(device) : Set.of();
-        List<Device> others = dark.stream().map(now.devices()::get).filter(Objects::nonNull).toList();
-        return others.isEmpty() ? Optional.empty() : Optional.of("Meanwhile it cuts off %s: %s; at %s.".formatted(others.size() == 1 ? "1 other device" : others.size() + " other devices",
-                some(others.stream().map(Device::name).toList()), some(others.stream().map(one -> titles.getOrDefault(one.site(), one.site())).distinct().toList())));
+        Set<String> dark =
+                now.devices().containsKey(device) ? now.graph().cutOffBy(device) : Set.of();
+        List<Device> others =
+                dark.stream().map(now.devices()::get).filter(Objects::nonNull).toList();
+        return others.isEmpty()
+                ? Optional.empty()
+                : Optional.of(
+                        "Meanwhile it cuts off %s: %s; at %s."
+                                .formatted(
+                                        others.size() == 1
+                                                ? "1 other device"
+                                                : others.size() + " other devices",
+                                        some(others.stream().map(Device::name).toList()),
+                                        some(
+                                                others.stream()
+                                                        .map(
+                                                                one ->
+                                                                        titles.getOrDefault(
+                                                                                one.site(),
+                                                                                one.site()))
+                                                        .distinct()
+                                                        .toList())));
     }
 
     /** The first of them by name, and how many more there are. */
     private static String some(List<String> all) {
-        return String.join(", ", all.subList(0, Math.min(NAMED, all.size()))) + (all.size() > NAMED ? " and %d more".formatted(all.size() - NAMED) : "");
+        return String.join(", ", all.subList(0, Math.min(NAMED, all.size())))
+                + (all.size() > NAMED ? " and %d more".formatted(all.size() - NAMED) : "");
     }
 
     private synchronized Reaches.Look look() {
         Instant now = clock.instant();
-        Optional<Reaches.Look> known = Optional.ofNullable(look).filter(_ -> Duration.between(lookedAt, now).compareTo(KNOWN_FOR) < 0);
+        Optional<Reaches.Look> known =
+                Optional.ofNullable(look)
+                        .filter(_ -> Duration.between(lookedAt, now).compareTo(KNOWN_FOR) < 0);
         if (known.isPresent()) {
             return known.get();
         }

@@ -22,10 +22,26 @@ import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.RestController;
 
-/** What was done to a device, over all its runs: each copy, each restart, each release that was proven, who said go. */
+/**
+ * What was done to a device, over all its runs: each copy, each restart, each release that was
+ * proven, who said go.
+ */
 @RestController
 class DeviceHistory {
-    private static final Set<StepName> TOLD = Set.of(StepName.BACK_UP, StepName.STAGE, StepName.RESTART, StepName.COME_BACK, StepName.SECOND_RESTART, StepName.COME_BACK_AGAIN, StepName.RESCUE, StepName.REPLACE, StepName.RETURN, StepName.PUT_BACK, StepName.PROVE, StepName.SOAK);
+    private static final Set<StepName> TOLD =
+            Set.of(
+                    StepName.BACK_UP,
+                    StepName.STAGE,
+                    StepName.RESTART,
+                    StepName.COME_BACK,
+                    StepName.SECOND_RESTART,
+                    StepName.COME_BACK_AGAIN,
+                    StepName.RESCUE,
+                    StepName.REPLACE,
+                    StepName.RETURN,
+                    StepName.PUT_BACK,
+                    StepName.PROVE,
+                    StepName.SOAK);
 
     private final UnitRows units;
     private final RunRows runs;
@@ -42,32 +58,93 @@ class DeviceHistory {
     }
 
     /**
-     * @param what    {@code copied}, {@code go}, {@code restarted} …
+     * @param what {@code copied}, {@code go}, {@code restarted} …
      * @param seconds how long it took by our clock; null where it took no time
      */
-    record Entry(Instant at, String run, String what, String words, String who, @Nullable Long seconds) {}
+    record Entry(
+            Instant at,
+            String run,
+            String what,
+            String words,
+            String who,
+            @Nullable Long seconds) {}
 
     @GetMapping("/api/devices/{name}/history")
     @Transactional(readOnly = true)
-    @Operation(summary = "What was done to a device, newest first: copies, restarts, releases that were proven, who said go, how long each took")
+    @Operation(
+            summary =
+                    "What was done to a device, newest first: copies, restarts, releases that were"
+                            + " proven, who said go, how long each took")
     List<Entry> of(@PathVariable String name) {
         List<UnitRow> its = units.findByDeviceIdOrderByIdDesc(fleet.require(name).id());
-        Map<Long, RunRow> real = runs.findAllById(its.stream().map(unit -> unit.runId).distinct().toList()).stream().filter(run -> !run.rehearsal).collect(Collectors.toMap(RunRow::id, Function.identity()));
-        return its.stream().filter(unit -> real.containsKey(unit.runId)).flatMap(unit -> ofUnit(unit, Optional.ofNullable(real.get(unit.runId)).orElseThrow()).stream()).sorted(Comparator.comparing(Entry::at).reversed()).toList();
+        Map<Long, RunRow> real =
+                runs.findAllById(its.stream().map(unit -> unit.runId).distinct().toList()).stream()
+                        .filter(run -> !run.rehearsal)
+                        .collect(Collectors.toMap(RunRow::id, Function.identity()));
+        return its.stream()
+                .filter(unit -> real.containsKey(unit.runId))
+                .flatMap(
+                        unit ->
+                                ofUnit(
+                                        unit,
+                                        Optional.ofNullable(real.get(unit.runId)).orElseThrow())
+                                        .stream())
+                .sorted(Comparator.comparing(Entry::at).reversed())
+                .toList();
     }
 
     private List<Entry> ofUnit(UnitRow unit, RunRow run) {
         List<Entry> entries = new ArrayList<>();
         UnitPlan plan = json.read(unit.plan, UnitPlan.class);
-        entries.add(new Entry(run.startedAt, run.name, "planned", "from %s to %s, by the plan of the run".formatted(plan.from(), plan.to()), run.startedBy, null));
+        entries.add(
+                new Entry(
+                        run.startedAt,
+                        run.name,
+                        "planned",
+                        "from %s to %s, by the plan of the run".formatted(plan.from(), plan.to()),
+                        run.startedBy,
+                        null));
         if (unit.gateAt != null) {
-            entries.add(new Entry(unit.gateAt, run.name, "go", String.valueOf(unit.gateQuestion), String.valueOf(unit.gateBy), null));
+            entries.add(
+                    new Entry(
+                            unit.gateAt,
+                            run.name,
+                            "go",
+                            String.valueOf(unit.gateQuestion),
+                            String.valueOf(unit.gateBy),
+                            null));
         }
         if (unit.judgedAt != null) {
-            entries.add(new Entry(unit.judgedAt, run.name, "judged", String.valueOf(unit.judgedWhy), String.valueOf(unit.judgedBy), null));
+            entries.add(
+                    new Entry(
+                            unit.judgedAt,
+                            run.name,
+                            "judged",
+                            String.valueOf(unit.judgedWhy),
+                            String.valueOf(unit.judgedBy),
+                            null));
         }
-        steps.findByUnitIdOrderByOrdinal(unit.id()).stream().filter(step -> step.stepState() == StepState.DONE && step.finishedAt != null && TOLD.contains(StepName.parse(step.name)))
-                .forEach(step -> entries.add(new Entry(Optional.ofNullable(step.finishedAt).orElseThrow(), run.name, step.name, step.seen, "", step.startedAt == null ? null : Duration.between(step.startedAt, step.finishedAt).toSeconds())));
+        steps.findByUnitIdOrderByOrdinal(unit.id()).stream()
+                .filter(
+                        step ->
+                                step.stepState() == StepState.DONE
+                                        && step.finishedAt != null
+                                        && TOLD.contains(StepName.parse(step.name)))
+                .forEach(
+                        step ->
+                                entries.add(
+                                        new Entry(
+                                                Optional.ofNullable(step.finishedAt).orElseThrow(),
+                                                run.name,
+                                                step.name,
+                                                step.seen,
+                                                "",
+                                                step.startedAt == null
+                                                        ? null
+                                                        : Duration.between(
+                                                                        step.startedAt,
+                                                                        step.finishedAt)
+                                                                .toSeconds())));
         return entries;
     }
 }

@@ -7,8 +7,7 @@ import jakarta.persistence.Table;
 @Entity
 @Table(name = "step_evidence")
 class EvidenceRow {
-    @Id
-    long stepId;
+    @Id long stepId;
 
     String body = "";
 }

@@ -34,28 +34,49 @@ class Judgement {
      */
     RunView of(String runName, String unitName, boolean accepts, String why, String who) {
         Runs.mustSayWhy(why, accepts ? "it is borne" : "it is not borne");
-        UnitRow unit = runs.change(runName, unitName, (run, row) -> {
-            if (!row.isDoubtful()) {
-                throw Refusal.conflict("Nothing about %s waits for a judgement; it is %s.".formatted(row.name, row.state));
-            }
-            row.judgedBy = who;
-            row.judgedAt = clock.instant();
-            row.judgedWhy = why;
-            if (!accepts) {
-                refuse(row, "%s does not bear it: %s".formatted(who, why));
-            }
-            events.append(Optional.of(run.id()), row.name, "unit", who, (accepts ? "%s accepts what is odd about %s: %s" : "%s refuses what is odd about %s: %s").formatted(who, row.name, why));
-        });
+        UnitRow unit =
+                runs.change(
+                        runName,
+                        unitName,
+                        (run, row) -> {
+                            if (!row.isDoubtful()) {
+                                throw Refusal.conflict(
+                                        "Nothing about %s waits for a judgement; it is %s."
+                                                .formatted(row.name, row.state));
+                            }
+                            row.judgedBy = who;
+                            row.judgedAt = clock.instant();
+                            row.judgedWhy = why;
+                            if (!accepts) {
+                                refuse(row, "%s does not bear it: %s".formatted(who, why));
+                            }
+                            events.append(
+                                    Optional.of(run.id()),
+                                    row.name,
+                                    "unit",
+                                    who,
+                                    (accepts
+                                                    ? "%s accepts what is odd about %s: %s"
+                                                    : "%s refuses what is odd about %s: %s")
+                                            .formatted(who, row.name, why));
+                        });
         wake.unit(unit.id());
         return runs.find(runName);
     }
 
     private void refuse(UnitRow row, String word) {
         List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(row.id());
-        StepRow watch = rows.stream().filter(step -> step.name.equals(StepName.SOAK.toString())).reduce((_, last) -> last).orElseThrow();
+        StepRow watch =
+                rows.stream()
+                        .filter(step -> step.name.equals(StepName.SOAK.toString()))
+                        .reduce((_, last) -> last)
+                        .orElseThrow();
         watch.state = StepState.FAILED.toString();
         watch.seen = String.valueOf(row.doubt).replace("\n", "; ");
-        watch.remedy = word + ". Let it go back to what it ran, mend the cause and watch it again, or set it aside.";
+        watch.remedy =
+                word
+                        + ". Let it go back to what it ran, mend the cause and watch it again, or"
+                        + " set it aside.";
         row.doubt = null;
         row.state = UnitState.STUCK.toString();
     }

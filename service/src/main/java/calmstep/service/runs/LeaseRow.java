@@ -8,8 +8,7 @@ import java.time.Instant;
 @Entity
 @Table(name = "lease")
 class LeaseRow {
-    @Id
-    long deviceId;
+    @Id long deviceId;
 
     long unitId;
     String holder = "";

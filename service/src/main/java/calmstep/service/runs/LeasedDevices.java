@@ -33,7 +33,10 @@ class LeasedDevices {
         Thread.ofVirtual().name("leases").start(this::renew);
     }
 
-    /** It is told to end, not interrupted: an interrupt in the middle of a call would break the connection to the database. */
+    /**
+     * It is told to end, not interrupted: an interrupt in the middle of a call would break the
+     * connection to the database.
+     */
     @PreDestroy
     void end() {
         ended.countDown();
@@ -55,7 +58,11 @@ class LeasedDevices {
 
     /** Empty when somebody else drives the device. */
     Optional<Hold> take(long deviceId, long unitId, String device) {
-        Optional<Long> fence = Optional.ofNullable(transactions.execute(_ -> leases.take(deviceId, unitId, holder, SECONDS))).flatMap(f -> f);
+        Optional<Long> fence =
+                Optional.ofNullable(
+                                transactions.execute(
+                                        _ -> leases.take(deviceId, unitId, holder, SECONDS)))
+                        .flatMap(f -> f);
         return fence.map(f -> new Lease(deviceId, device, f));
     }
 

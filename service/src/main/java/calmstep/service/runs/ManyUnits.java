@@ -34,8 +34,9 @@ class ManyUnits {
     /**
      * Which units of a run.
      *
-     * @param site  empty for all sites
-     * @param night that of a wave, as its sites name it: the evening in which its windows open; empty for all
+     * @param site empty for all sites
+     * @param night that of a wave, as its sites name it: the evening in which its windows open;
+     *     empty for all
      */
     record Those(Optional<String> site, Optional<LocalDate> night) {
         static Those of(@Nullable String site, @Nullable LocalDate night) {
@@ -48,13 +49,22 @@ class ManyUnits {
 
         @Override
         public String toString() {
-            return site.map(" at "::concat).orElse("") + night.map(" in the night of %s"::formatted).orElse("");
+            return site.map(" at "::concat).orElse("")
+                    + night.map(" in the night of %s"::formatted).orElse("");
         }
     }
 
     /** Says go for all that stand at their gate. */
     RunView go(String runName, Those those, String who) {
-        List<String> atGate = find(runName, those).stream().filter(unit -> unit.gateQuestion != null && !unit.gateOpen && !unit.isOver()).map(unit -> unit.name).toList();
+        List<String> atGate =
+                find(runName, those).stream()
+                        .filter(
+                                unit ->
+                                        unit.gateQuestion != null
+                                                && !unit.gateOpen
+                                                && !unit.isOver())
+                        .map(unit -> unit.name)
+                        .toList();
         if (atGate.isEmpty()) {
             throw Refusal.conflict("No unit%s is at a gate.".formatted(those));
         }
@@ -64,9 +74,14 @@ class ManyUnits {
 
     /** Holds them, or lets them go on. */
     RunView hold(String runName, Those those, boolean held, String who) {
-        List<String> concerned = find(runName, those).stream().filter(unit -> !unit.isOver() && unit.held != held).map(unit -> unit.name).toList();
+        List<String> concerned =
+                find(runName, those).stream()
+                        .filter(unit -> !unit.isOver() && unit.held != held)
+                        .map(unit -> unit.name)
+                        .toList();
         if (concerned.isEmpty()) {
-            throw Refusal.conflict("No unit%s is %s.".formatted(those, held ? "left to be held" : "held"));
+            throw Refusal.conflict(
+                    "No unit%s is %s.".formatted(those, held ? "left to be held" : "held"));
         }
         concerned.forEach(unit -> runs.sayHold(runName, unit, held, who));
         return runs.find(runName);
@@ -74,17 +89,39 @@ class ManyUnits {
 
     private List<UnitRow> find(String runName, Those those) {
         List<UnitRow> all = units.findByRunIdOrderByName(runs.idOf(runName));
-        those.site().filter(name -> all.stream().noneMatch(unit -> unit.site.equals(name))).ifPresent(name -> {
-            throw Refusal.notFound("site of this run", name);
-        });
-        Map<String, ZoneId> zones = fleet.sites().stream().collect(Collectors.toMap(Site::name, Site::zone));
-        return all.stream().filter(unit -> those.site().isEmpty() || unit.site.equals(those.site().get()))
-                .filter(unit -> those.night().isEmpty() || nightOf(unit, zones.getOrDefault(unit.site, ZoneOffset.UTC)).equals(those.night())).toList();
+        those.site()
+                .filter(name -> all.stream().noneMatch(unit -> unit.site.equals(name)))
+                .ifPresent(
+                        name -> {
+                            throw Refusal.notFound("site of this run", name);
+                        });
+        Map<String, ZoneId> zones =
+                fleet.sites().stream().collect(Collectors.toMap(Site::name, Site::zone));
+        return all.stream()
+                .filter(unit -> those.site().isEmpty() || unit.site.equals(those.site().get()))
+                .filter(
+                        unit ->
+                                those.night().isEmpty()
+                                        || nightOf(
+                                                        unit,
+                                                        zones.getOrDefault(
+                                                                unit.site, ZoneOffset.UTC))
+                                                .equals(those.night()))
+                .toList();
     }
 
     /** Of the part that is in work, or comes next. */
     private Optional<LocalDate> nightOf(UnitRow unit, ZoneId zone) {
         List<Turn> turns = json.read(unit.turns, Runs.TURNS);
-        return turns.isEmpty() ? Optional.empty() : Optional.of(Window.nightOf(turns.get(Math.min(turns.size() - 1, unit.inWork ? unit.begun - 1 : unit.begun)).begins(), zone));
+        return turns.isEmpty()
+                ? Optional.empty()
+                : Optional.of(
+                        Window.nightOf(
+                                turns.get(
+                                                Math.min(
+                                                        turns.size() - 1,
+                                                        unit.inWork ? unit.begun - 1 : unit.begun))
+                                        .begins(),
+                                zone));
     }
 }

@@ -17,7 +17,10 @@ import java.util.function.Predicate;
 import org.springframework.jdbc.core.JdbcTemplate;
 import org.springframework.stereotype.Component;
 
-/** Makes the rows of a run's units and of their steps: a few statements for a thousand of them, since whoever says start waits for it. */
+/**
+ * Makes the rows of a run's units and of their steps: a few statements for a thousand of them,
+ * since whoever says start waits for it.
+ */
 @Component
 class NewUnits {
     private final RunRows runs;
@@ -34,14 +37,23 @@ class NewUnits {
         this.sql = sql;
     }
 
-    /** Within a transaction, before anything is written in it. @throws Refusal when a device is in another unfinished run */
+    /**
+     * Within a transaction, before anything is written in it. @throws Refusal when a device is in
+     * another unfinished run
+     */
     void mustBeFree(List<UnitPlan> plans) {
         units.oneStartsAtATime();
         Collection<Long> devices = fleet.ids(devicesOf(plans)).values();
-        units.inUnfinishedRuns(devices).stream().findFirst().ifPresent(other -> {
-            String otherRun = runs.findById(other.runId).map(run -> run.name).orElse("");
-            throw Refusal.conflict("%s is in the run %s, which is not finished. Finish it or set the unit aside there first.".formatted(other.name, otherRun));
-        });
+        units.inUnfinishedRuns(devices).stream()
+                .findFirst()
+                .ifPresent(
+                        other -> {
+                            String otherRun =
+                                    runs.findById(other.runId).map(run -> run.name).orElse("");
+                            throw Refusal.conflict(
+                                    "%s is in the run %s, which is not finished. Finish it or set the unit aside there first."
+                                            .formatted(other.name, otherRun));
+                        });
     }
 
     private static List<String> devicesOf(List<UnitPlan> plans) {
@@ -52,32 +64,48 @@ class NewUnits {
      * Within a transaction.
      *
      * @param timetable empty for a plan without nights
-     * @param asks      whether a person is asked at the gate of a unit
+     * @param asks whether a person is asked at the gate of a unit
      */
-    void add(RunRow run, List<UnitPlan> plans, Optional<Timetable> timetable, Predicate<Optional<Timetable.Entry>> asks) {
+    void add(
+            RunRow run,
+            List<UnitPlan> plans,
+            Optional<Timetable> timetable,
+            Predicate<Optional<Timetable.Entry>> asks) {
         Map<String, Long> devices = fleet.ids(devicesOf(plans));
         List<Object[]> steps = new ArrayList<>();
         for (UnitPlan plan : plans) {
-            Optional<Timetable.Entry> entry = timetable.map(table -> table.units().get(plan.device()));
+            Optional<Timetable.Entry> entry =
+                    timetable.map(table -> table.units().get(plan.device()));
             UnitRow unit = new UnitRow();
             unit.runId = run.id();
             unit.deviceId = devices.get(plan.device());
             unit.name = plan.device();
             unit.site = plan.site();
             unit.plan = json.write(plan);
-            entry.ifPresent(known -> {
-                unit.turns = json.write(known.turns());
-                unit.beside = json.write(known.beside());
-            });
+            entry.ifPresent(
+                    known -> {
+                        unit.turns = json.write(known.turns());
+                        unit.beside = json.write(known.beside());
+                    });
             unit.asks = asks.test(entry);
             unit.gateOpen = !unit.asks;
             units.save(unit);
             int ordinal = 0;
             for (StepRecord record : UnitMachine.start(plan)) {
-                steps.add(new Object[] {unit.id(), ++ordinal, record.hop(), record.name().toString(), StepState.DUE.toString()});
+                steps.add(
+                        new Object[] {
+                            unit.id(),
+                            ++ordinal,
+                            record.hop(),
+                            record.name().toString(),
+                            StepState.DUE.toString()
+                        });
             }
         }
         units.flush();
-        sql.batchUpdate("insert into run_step (unit_id, ordinal, hop, name, state, attempts, version) values (?, ?, ?, ?, ?, 0, 0)", steps);
+        sql.batchUpdate(
+                "insert into run_step (unit_id, ordinal, hop, name, state, attempts, version)"
+                        + " values (?, ?, ?, ?, ?, 0, 0)",
+                steps);
     }
 }

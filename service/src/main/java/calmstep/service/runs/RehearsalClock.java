@@ -10,8 +10,10 @@ import java.util.List;
 import java.util.function.BooleanSupplier;
 
 /**
- * The clock of a rehearsal, which shows the plan's time. While a stand-in copies or starts it runs as fast as the stand-ins' own clocks; while we work it runs as
- * ours does, so that our own seconds stay seconds; and where everybody waits it leaps to the moment that somebody waits for, over hours and days.
+ * The clock of a rehearsal, which shows the plan's time. While a stand-in copies or starts it runs
+ * as fast as the stand-ins' own clocks; while we work it runs as ours does, so that our own seconds
+ * stay seconds; and where everybody waits it leaps to the moment that somebody waits for, over
+ * hours and days.
  */
 final class RehearsalClock extends Clock implements AutoCloseable {
     private static final Duration LOOKS_EVERY = Duration.ofMillis(8);
@@ -57,7 +59,10 @@ final class RehearsalClock extends Clock implements AutoCloseable {
         } else {
             rate = 1;
             if (atWork == 0) {
-                awaited.stream().min(Instant::compareTo).filter(shows::isBefore).ifPresent(next -> shows = next);
+                awaited.stream()
+                        .min(Instant::compareTo)
+                        .filter(shows::isBefore)
+                        .ifPresent(next -> shows = next);
             }
         }
         notifyAll();
@@ -85,7 +90,10 @@ final class RehearsalClock extends Clock implements AutoCloseable {
         atWork--;
     }
 
-    /** Whoever works rests until the clock shows a moment, or the rehearsal is over, and works again. */
+    /**
+     * Whoever works rests until the clock shows a moment, or the rehearsal is over, and works
+     * again.
+     */
     synchronized void restUntil(Instant moment) throws InterruptedException {
         atWork--;
         awaited.add(moment);

@@ -14,6 +14,7 @@ import org.jspecify.annotations.Nullable;
 class RunRow {
     /** What can be prepared ahead is prepared, and nothing has been changed. */
     static final String ARMED = "armed";
+
     static final String UNDER_WAY = "under-way";
     static final String HELD = "held";
 
@@ -29,11 +30,11 @@ class RunRow {
     @Nullable Instant finishedAt;
     String limits = "";
     boolean rehearsal;
+
     /** Empty where it is not held. */
     String heldWhy = "";
 
-    @Version
-    int version;
+    @Version int version;
 
     long id() {
         return id == null ? 0 : id;

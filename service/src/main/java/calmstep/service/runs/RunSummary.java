@@ -9,4 +9,14 @@ import org.jspecify.annotations.Nullable;
  *
  * @param states how many of its units are in each state
  */
-record RunSummary(long id, String name, String plan, String state, String heldWhy, String startedBy, Instant startedAt, @Nullable Instant finishedAt, long units, Map<String, Long> states) {}
+record RunSummary(
+        long id,
+        String name,
+        String plan,
+        String state,
+        String heldWhy,
+        String startedBy,
+        Instant startedAt,
+        @Nullable Instant finishedAt,
+        long units,
+        Map<String, Long> states) {}

@@ -37,6 +37,7 @@ import org.springframework.transaction.support.TransactionTemplate;
 @Component
 public class RunViews {
     private static final Duration FIXED_STEPS = Duration.ofMinutes(2);
+
     /** Of a unit whose site is not in the inventory any more. */
     private static final Site NOWHERE = new Site("", "", ZoneOffset.UTC);
 
@@ -51,11 +52,26 @@ public class RunViews {
     private final Copies copies;
     private final WindowChance chances;
     private final Json json;
+
     /** For looking only: what is read is neither copied nor compared. */
     private final TransactionTemplate transactions;
+
     private final Settings settings;
 
-    RunViews(RunRows runs, UnitRows units, StepRows steps, TalkRows talk, StepEvidence evidence, UnitPlans unitPlans, Plans plans, Fleet fleet, Copies copies, WindowChance chances, Json json, PlatformTransactionManager manager, Settings settings) {
+    RunViews(
+            RunRows runs,
+            UnitRows units,
+            StepRows steps,
+            TalkRows talk,
+            StepEvidence evidence,
+            UnitPlans unitPlans,
+            Plans plans,
+            Fleet fleet,
+            Copies copies,
+            WindowChance chances,
+            Json json,
+            PlatformTransactionManager manager,
+            Settings settings) {
         this.runs = runs;
         this.units = units;
         this.steps = steps;
@@ -89,15 +105,33 @@ public class RunViews {
     }
 
     List<RunSummary> all() {
-        return transactions.execute(_ -> {
-            Map<Long, Map<String, Long>> states = new HashMap<>();
-            units.countStates().forEach(count -> states.computeIfAbsent(count.runId(), _ -> new TreeMap<>()).put(count.state(), count.units()));
-            return runs.findByRehearsalFalseOrderByIdDesc().stream().map(run -> summary(run, states.getOrDefault(run.id(), Map.of()))).toList();
-        });
+        return transactions.execute(
+                _ -> {
+                    Map<Long, Map<String, Long>> states = new HashMap<>();
+                    units.countStates()
+                            .forEach(
+                                    count ->
+                                            states.computeIfAbsent(
+                                                            count.runId(), _ -> new TreeMap<>())
+                                                    .put(count.state(), count.units()));
+                    return runs.findByRehearsalFalseOrderByIdDesc().stream()
+                            .map(run -> summary(run, states.getOrDefault(run.id(), Map.of())))
+                            .toList();
+                });
     }
 
     private RunSummary summary(RunRow run, Map<String, Long> states) {
-        return new RunSummary(run.id(), run.name, plans.nameOf(run.planId), run.state, run.heldWhy, run.startedBy, run.startedAt, run.finishedAt, states.values().stream().mapToLong(Long::longValue).sum(), states);
+        return new RunSummary(
+                run.id(),
+                run.name,
+                plans.nameOf(run.planId),
+                run.state,
+                run.heldWhy,
+                run.startedBy,
+                run.startedAt,
+                run.finishedAt,
+                states.values().stream().mapToLong(Long::longValue).sum(),
+                states);
     }
 
     /** A line of talk: {@code typed} or {@code answered}, secrets masked when it was taken down. */
@@ -106,12 +140,24 @@ public class RunViews {
     public List<TalkLine> talkOf(long unitId) {
         List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(unitId);
         return talk.findByUnitIdOrderById(unitId).stream()
-                .map(t -> new TalkLine(t.at, rows.stream().filter(s -> s.id() == t.stepId).map(s -> s.ordinal).findFirst().orElse(0), t.direction, t.text))
+                .map(
+                        t ->
+                                new TalkLine(
+                                        t.at,
+                                        rows.stream()
+                                                .filter(s -> s.id() == t.stepId)
+                                                .map(s -> s.ordinal)
+                                                .findFirst()
+                                                .orElse(0),
+                                        t.direction,
+                                        t.text))
                 .toList();
     }
 
     List<TalkLine> talkOf(String runName, String unitName) {
-        return talkOf(units.idOf(idOf(runName), unitName).orElseThrow(() -> Refusal.notFound("unit", unitName)));
+        return talkOf(
+                units.idOf(idOf(runName), unitName)
+                        .orElseThrow(() -> Refusal.notFound("unit", unitName)));
     }
 
     /** What the device showed at the unit's first check, and at its last proof. */
@@ -119,8 +165,15 @@ public class RunViews {
 
     public BeforeAfter readingsOf(long unitId) {
         List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(unitId);
-        return new BeforeAfter(rows.stream().filter(s -> s.name.equals(StepName.CHECK.toString())).flatMap(s -> readingOf(s).stream()).findFirst(),
-                rows.stream().filter(s -> s.name.equals(StepName.PROVE.toString())).flatMap(s -> readingOf(s).stream()).reduce((_, last) -> last));
+        return new BeforeAfter(
+                rows.stream()
+                        .filter(s -> s.name.equals(StepName.CHECK.toString()))
+                        .flatMap(s -> readingOf(s).stream())
+                        .findFirst(),
+                rows.stream()
+                        .filter(s -> s.name.equals(StepName.PROVE.toString()))
+                        .flatMap(s -> readingOf(s).stream())
+                        .reduce((_, last) -> last));
     }
 
     private Optional<Reading> readingOf(StepRow step) {
@@ -128,37 +181,115 @@ public class RunViews {
     }
 
     private RunView view(RunRow run) {
-        Map<Long, List<StepRow>> rows = steps.ofRun(run.id()).stream().collect(Collectors.groupingBy(row -> row.unitId));
+        Map<Long, List<StepRow>> rows =
+                steps.ofRun(run.id()).stream().collect(Collectors.groupingBy(row -> row.unitId));
         List<UnitRow> its = units.findByRunIdOrderByName(run.id());
-        WindowChance.Look chance = chances.look(run.rehearsal, its.stream().map(unit -> unit.name).toList());
-        Map<String, Site> sites = fleet.sites().stream().collect(Collectors.toMap(Site::name, Function.identity()));
-        return new RunView(run.id(), run.name, plans.nameOf(run.planId), run.state, run.startedBy, run.startedAt, run.finishedAt, run.rehearsal, run.heldWhy, run.rehearsal ? 1 : settings.pace(),
-                its.stream().map(unit -> view(unit, rows.getOrDefault(unit.id(), List.of()), sites.getOrDefault(unit.site, NOWHERE), chance)).toList());
+        WindowChance.Look chance =
+                chances.look(run.rehearsal, its.stream().map(unit -> unit.name).toList());
+        Map<String, Site> sites =
+                fleet.sites().stream().collect(Collectors.toMap(Site::name, Function.identity()));
+        return new RunView(
+                run.id(),
+                run.name,
+                plans.nameOf(run.planId),
+                run.state,
+                run.startedBy,
+                run.startedAt,
+                run.finishedAt,
+                run.rehearsal,
+                run.heldWhy,
+                run.rehearsal ? 1 : settings.pace(),
+                its.stream()
+                        .map(
+                                unit ->
+                                        view(
+                                                unit,
+                                                rows.getOrDefault(unit.id(), List.of()),
+                                                sites.getOrDefault(unit.site, NOWHERE),
+                                                chance))
+                        .toList());
     }
 
     private UnitInRun view(UnitRow unit, List<StepRow> rows, Site site, WindowChance.Look chance) {
         UnitPlan plan = unitPlans.of(unit);
-        Gate gate = unit.gateQuestion == null || unit.gateAskedAt == null ? null : new Gate(unit.gateQuestion, unit.gateAskedAt, unit.gateOpen, unit.gateBy, unit.gateAt);
-        TroubleView trouble = rows.stream().filter(s -> s.stepState() == StepState.FAILED).findFirst()
-                .map(s -> new TroubleView(s.name, s.expected, s.seen, s.remedy, s.lastLines.isEmpty() ? List.of() : List.of(s.lastLines.split("\n")), Detours.ways(fleet, unit, plan, rows))).orElse(null);
-        long copying = plan.hops().stream().mapToLong(h -> h.hop().bytes()).sum() / bytesPerSecond(plan);
-        return new UnitInRun(unit.id(), unit.name, plan.site(), site.title(), site.zone().getId(), plan.serves(), plan.from(), plan.to(), unit.state, plan.restarts(),
-                plan.dark().toSeconds(), copying + plan.dark().plus(FIXED_STEPS).toSeconds(), copies.to(unit.name).orElse(null), gate, turn(unit, plan, rows, chance), unit.held, doubt(unit), unit.setAsideWhy, trouble, rows.stream().map(this::view).toList());
+        Gate gate =
+                unit.gateQuestion == null || unit.gateAskedAt == null
+                        ? null
+                        : new Gate(
+                                unit.gateQuestion,
+                                unit.gateAskedAt,
+                                unit.gateOpen,
+                                unit.gateBy,
+                                unit.gateAt);
+        TroubleView trouble =
+                rows.stream()
+                        .filter(s -> s.stepState() == StepState.FAILED)
+                        .findFirst()
+                        .map(
+                                s ->
+                                        new TroubleView(
+                                                s.name,
+                                                s.expected,
+                                                s.seen,
+                                                s.remedy,
+                                                s.lastLines.isEmpty()
+                                                        ? List.of()
+                                                        : List.of(s.lastLines.split("\n")),
+                                                Detours.ways(fleet, unit, plan, rows)))
+                        .orElse(null);
+        long copying =
+                plan.hops().stream().mapToLong(h -> h.hop().bytes()).sum() / bytesPerSecond(plan);
+        return new UnitInRun(
+                unit.id(),
+                unit.name,
+                plan.site(),
+                site.title(),
+                site.zone().getId(),
+                plan.serves(),
+                plan.from(),
+                plan.to(),
+                unit.state,
+                plan.restarts(),
+                plan.dark().toSeconds(),
+                copying + plan.dark().plus(FIXED_STEPS).toSeconds(),
+                copies.to(unit.name).orElse(null),
+                gate,
+                turn(unit, plan, rows, chance),
+                unit.held,
+                doubt(unit),
+                unit.setAsideWhy,
+                trouble,
+                rows.stream().map(this::view).toList());
     }
 
     private static @Nullable DoubtView doubt(UnitRow unit) {
-        return unit.doubt == null ? null : new DoubtView(List.of(unit.doubt.split("\n")), unit.judgedBy, unit.judgedAt, unit.judgedWhy);
+        return unit.doubt == null
+                ? null
+                : new DoubtView(
+                        List.of(unit.doubt.split("\n")),
+                        unit.judgedBy,
+                        unit.judgedAt,
+                        unit.judgedWhy);
     }
 
     /** Of the part that is in work, or comes next. */
-    private @Nullable TurnView turn(UnitRow unit, UnitPlan plan, List<StepRow> rows, WindowChance.Look chance) {
+    private @Nullable TurnView turn(
+            UnitRow unit, UnitPlan plan, List<StepRow> rows, WindowChance.Look chance) {
         List<Turn> turns = json.read(unit.turns, Runs.TURNS);
         if (turns.isEmpty() || unit.isOver()) {
             return null;
         }
         int part = Math.min(turns.size() - 1, unit.inWork ? unit.begun - 1 : unit.begun);
         Turn turn = turns.get(part);
-        return new TurnView(part + 1, turns.size(), turn.begins(), turn.closes(), turn.needs().toSeconds(), unit.inWork, unit.waitsFor, chance.of(plan, rows, turn, unit.inWork));
+        return new TurnView(
+                part + 1,
+                turns.size(),
+                turn.begins(),
+                turn.closes(),
+                turn.needs().toSeconds(),
+                unit.inWork,
+                unit.waitsFor,
+                chance.of(plan, rows, turn, unit.inWork));
     }
 
     private static long bytesPerSecond(UnitPlan plan) {
@@ -167,7 +298,18 @@ public class RunViews {
 
     private StepView view(StepRow s) {
         StepEvidence.Shown shown = evidence.shown(s);
-        return new StepView(s.ordinal, s.hop, s.name, s.state, s.attempts, s.expected, s.seen, s.waiting, s.startedAt, s.finishedAt, shown.changes(),
+        return new StepView(
+                s.ordinal,
+                s.hop,
+                s.name,
+                s.state,
+                s.attempts,
+                s.expected,
+                s.seen,
+                s.waiting,
+                s.startedAt,
+                s.finishedAt,
+                shown.changes(),
                 shown.configuration().orElse(null));
     }
 }

@@ -33,6 +33,7 @@ import tools.jackson.core.type.TypeReference;
 @Component
 public class Runs {
     static final TypeReference<List<Turn>> TURNS = new TypeReference<>() {};
+
     /** A turn that a person gives is open this long. */
     private static final Duration GIVEN_FOR = Duration.ofHours(24);
 
@@ -51,8 +52,21 @@ public class Runs {
     private final ApplicationEventPublisher publisher;
     private final Clock clock;
 
-    Runs(RunRows runs, UnitRows units, StepRows steps, NewUnits newUnits, RunViews views, ShownRuns shown, Plans plans, Windows windows, Events events, Wake wake, Json json,
-            TransactionTemplate transactions, ApplicationEventPublisher publisher, Clock clock) {
+    Runs(
+            RunRows runs,
+            UnitRows units,
+            StepRows steps,
+            NewUnits newUnits,
+            RunViews views,
+            ShownRuns shown,
+            Plans plans,
+            Windows windows,
+            Events events,
+            Wake wake,
+            Json json,
+            TransactionTemplate transactions,
+            ApplicationEventPublisher publisher,
+            Clock clock) {
         this.runs = runs;
         this.units = units;
         this.steps = steps;
@@ -71,42 +85,67 @@ public class Runs {
 
     /** Starts a run of an approved plan. A device that is in another unfinished run is refused. */
     RunView start(String planName, String who) {
-        transactions.executeWithoutResult(_ -> {
-            Plans.Used used = plans.use(planName);
-            RunRow row = new RunRow();
-            row.planId = used.planId();
-            row.name = planName;
-            row.startedBy = who;
-            row.startedAt = clock.instant();
-            row.limits = used.timetable().map(Timetable::limits).map(json::write).orElse("");
-            newUnits.mustBeFree(used.units());
-            runs.save(row);
-            newUnits.add(row, used.units(), used.timetable(), entry -> used.asks().asksFor(entry.map(Timetable.Entry::pilot).orElse(true)));
-            events.append(Optional.of(row.id()), row.name, "run", who, "Run %s started with %d units.".formatted(row.name, used.units().size()));
-            publisher.publishEvent(new SitesConcerned(row.id(), units.sites(row.id()), false));
-            wake.all();
-        });
+        transactions.executeWithoutResult(
+                _ -> {
+                    Plans.Used used = plans.use(planName);
+                    RunRow row = new RunRow();
+                    row.planId = used.planId();
+                    row.name = planName;
+                    row.startedBy = who;
+                    row.startedAt = clock.instant();
+                    row.limits =
+                            used.timetable().map(Timetable::limits).map(json::write).orElse("");
+                    newUnits.mustBeFree(used.units());
+                    runs.save(row);
+                    newUnits.add(
+                            row,
+                            used.units(),
+                            used.timetable(),
+                            entry ->
+                                    used.asks()
+                                            .asksFor(
+                                                    entry.map(Timetable.Entry::pilot)
+                                                            .orElse(true)));
+                    events.append(
+                            Optional.of(row.id()),
+                            row.name,
+                            "run",
+                            who,
+                            "Run %s started with %d units."
+                                    .formatted(row.name, used.units().size()));
+                    publisher.publishEvent(
+                            new SitesConcerned(row.id(), units.sites(row.id()), false));
+                    wake.all();
+                });
         return find(planName);
     }
 
     /**
-     * Makes the rows of a rehearsal, under way and with every gate open: nobody stands there. Nothing of it is scheduled: {@link Rehearsing} plays it.
+     * Makes the rows of a rehearsal, under way and with every gate open: nobody stands there.
+     * Nothing of it is scheduled: {@link Rehearsing} plays it.
      */
     RunRow rehearsal(long planId, String name, List<UnitPlan> plans, Timetable table, String who) {
-        return transactions.execute(_ -> {
-            RunRow row = new RunRow();
-            row.planId = planId;
-            row.name = name;
-            row.state = RunRow.UNDER_WAY;
-            row.startedBy = who;
-            row.startedAt = clock.instant();
-            row.rehearsal = true;
-            row.limits = json.write(table.limits());
-            runs.save(row);
-            newUnits.add(row, plans, Optional.of(table), _ -> false);
-            events.append(Optional.of(row.id()), row.name, "run", who, "Rehearsal %s: %d units against stand-ins.".formatted(name, plans.size()));
-            return row;
-        });
+        return transactions.execute(
+                _ -> {
+                    RunRow row = new RunRow();
+                    row.planId = planId;
+                    row.name = name;
+                    row.state = RunRow.UNDER_WAY;
+                    row.startedBy = who;
+                    row.startedAt = clock.instant();
+                    row.rehearsal = true;
+                    row.limits = json.write(table.limits());
+                    runs.save(row);
+                    newUnits.add(row, plans, Optional.of(table), _ -> false);
+                    events.append(
+                            Optional.of(row.id()),
+                            row.name,
+                            "run",
+                            who,
+                            "Rehearsal %s: %d units against stand-ins."
+                                    .formatted(name, plans.size()));
+                    return row;
+                });
     }
 
     /**
@@ -116,20 +155,47 @@ public class Runs {
      */
     RunView turn(String runName, String unitName, String begins, String who) {
         Start start = startOf(begins);
-        UnitRow unit = change(runName, unitName, (run, row) -> {
-            List<Turn> turns = new ArrayList<>(json.read(row.turns, TURNS));
-            if (row.begun >= turns.size()) {
-                throw Refusal.conflict(turns.isEmpty() ? "%s has no turns: its plan has no nights, so it begins when somebody says go.".formatted(row.name) : "%s has begun the last part of its path; there is nothing left to say when.".formatted(row.name));
-            }
-            Turn before = turns.get(row.begun);
-            Turn turn = given(row, before, start);
-            turns.set(row.begun, turn);
-            row.turns = json.write(turns);
-            row.beside = json.write(json.read(row.beside, Neighbours.class).onItsOwn());
-            row.waitsFor = "";
-            row.state = UnitMachine.stateOf(steps.findByUnitIdOrderByOrdinal(row.id()).stream().map(StepRow::record).toList()).toString();
-            events.append(Optional.of(run.id()), row.name, "unit", who, "%s says that %s begins at %s, not at %s.".formatted(who, row.name, Turn.words(turn.begins()), Turn.words(before.begins())));
-        });
+        UnitRow unit =
+                change(
+                        runName,
+                        unitName,
+                        (run, row) -> {
+                            List<Turn> turns = new ArrayList<>(json.read(row.turns, TURNS));
+                            if (row.begun >= turns.size()) {
+                                throw Refusal.conflict(
+                                        turns.isEmpty()
+                                                ? "%s has no turns: its plan has no nights, so it begins when somebody says go."
+                                                        .formatted(row.name)
+                                                : "%s has begun the last part of its path; there is nothing left to say when."
+                                                        .formatted(row.name));
+                            }
+                            Turn before = turns.get(row.begun);
+                            Turn turn = given(row, before, start);
+                            turns.set(row.begun, turn);
+                            row.turns = json.write(turns);
+                            row.beside =
+                                    json.write(json.read(row.beside, Neighbours.class).onItsOwn());
+                            row.waitsFor = "";
+                            row.state =
+                                    UnitMachine.stateOf(
+                                                    steps
+                                                            .findByUnitIdOrderByOrdinal(row.id())
+                                                            .stream()
+                                                            .map(StepRow::record)
+                                                            .toList())
+                                            .toString();
+                            events.append(
+                                    Optional.of(run.id()),
+                                    row.name,
+                                    "unit",
+                                    who,
+                                    "%s says that %s begins at %s, not at %s."
+                                            .formatted(
+                                                    who,
+                                                    row.name,
+                                                    Turn.words(turn.begins()),
+                                                    Turn.words(before.begins())));
+                        });
         wake.unit(unit.id());
         return find(runName);
     }
@@ -145,13 +211,40 @@ public class Runs {
     private Turn given(UnitRow row, Turn turn, Start start) {
         Instant now = clock.instant();
         return switch (start) {
-            case Start.Now() -> new Turn(turn.firstHop(), turn.lastHop(), now, now.plus(GIVEN_FOR), turn.needs());
-            case Start.At(Instant moment) -> new Turn(turn.firstHop(), turn.lastHop(), moment, moment.plus(GIVEN_FOR), turn.needs());
+            case Start.Now() ->
+                    new Turn(
+                            turn.firstHop(),
+                            turn.lastHop(),
+                            now,
+                            now.plus(GIVEN_FOR),
+                            turn.needs());
+            case Start.At(Instant moment) ->
+                    new Turn(
+                            turn.firstHop(),
+                            turn.lastHop(),
+                            moment,
+                            moment.plus(GIVEN_FOR),
+                            turn.needs());
             case Start.NextWindow() -> {
                 String site = json.read(row.beside, Neighbours.class).site();
-                Window window = windows.next(site, now, turn.needs()).orElseThrow(() -> Refusal.conflict("%s needs %d min, and %s has no window of that length in the next %d days. Change the windows, or say a moment."
-                        .formatted(row.name, turn.needs().toMinutes(), site, NightPlanning.AHEAD.toDays())));
-                yield new Turn(turn.firstHop(), turn.lastHop(), window.opens().isAfter(now) ? window.opens() : now, window.closes(), turn.needs());
+                Window window =
+                        windows.next(site, now, turn.needs())
+                                .orElseThrow(
+                                        () ->
+                                                Refusal.conflict(
+                                                        "%s needs %d min, and %s has no window of that length in the next %d days. Change the windows, or say a moment."
+                                                                .formatted(
+                                                                        row.name,
+                                                                        turn.needs().toMinutes(),
+                                                                        site,
+                                                                        NightPlanning.AHEAD
+                                                                                .toDays())));
+                yield new Turn(
+                        turn.firstHop(),
+                        turn.lastHop(),
+                        window.opens().isAfter(now) ? window.opens() : now,
+                        window.closes(),
+                        turn.needs());
             }
         };
     }
@@ -163,32 +256,55 @@ public class Runs {
     }
 
     void sayGo(String runName, String unitName, String who) {
-        UnitRow unit = change(runName, unitName, (run, row) -> {
-            if (row.gateQuestion == null || row.gateOpen) {
-                throw Refusal.conflict("%s is not at a gate; it is %s.".formatted(row.name, row.state));
-            }
-            row.gateOpen = true;
-            row.gateBy = who;
-            row.gateAt = clock.instant();
-            events.append(Optional.of(run.id()), row.name, "gate", who, "%s said go for %s.".formatted(who, row.name));
-        });
+        UnitRow unit =
+                change(
+                        runName,
+                        unitName,
+                        (run, row) -> {
+                            if (row.gateQuestion == null || row.gateOpen) {
+                                throw Refusal.conflict(
+                                        "%s is not at a gate; it is %s."
+                                                .formatted(row.name, row.state));
+                            }
+                            row.gateOpen = true;
+                            row.gateBy = who;
+                            row.gateAt = clock.instant();
+                            events.append(
+                                    Optional.of(run.id()),
+                                    row.name,
+                                    "gate",
+                                    who,
+                                    "%s said go for %s.".formatted(who, row.name));
+                        });
         wake.unit(unit.id());
     }
 
     /** Tries the failed step of a unit again; it looks first. */
     RunView retry(String runName, String unitName, String who) {
-        UnitRow unit = change(runName, unitName, (run, row) -> {
-            List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(row.id());
-            StepRow failed = failed(row, rows);
-            failed.state = StepState.DUE.toString();
-            failed.attempts = 0;
-            if (StepName.parse(failed.name).mayBeginAnew()) {
-                failed.intentAt = null;
-                failed.intentMark = null;
-            }
-            row.state = UnitMachine.stateOf(rows.stream().map(StepRow::record).toList()).toString();
-            events.append(Optional.of(run.id()), row.name, "unit", who, "%s tries %s of %s again.".formatted(who, failed.name, row.name));
-        });
+        UnitRow unit =
+                change(
+                        runName,
+                        unitName,
+                        (run, row) -> {
+                            List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(row.id());
+                            StepRow failed = failed(row, rows);
+                            failed.state = StepState.DUE.toString();
+                            failed.attempts = 0;
+                            if (StepName.parse(failed.name).mayBeginAnew()) {
+                                failed.intentAt = null;
+                                failed.intentMark = null;
+                            }
+                            row.state =
+                                    UnitMachine.stateOf(rows.stream().map(StepRow::record).toList())
+                                            .toString();
+                            events.append(
+                                    Optional.of(run.id()),
+                                    row.name,
+                                    "unit",
+                                    who,
+                                    "%s tries %s of %s again."
+                                            .formatted(who, failed.name, row.name));
+                        });
         wake.unit(unit.id());
         return find(runName);
     }
@@ -202,37 +318,76 @@ public class Runs {
     /** Leaves the failed step of a unit out. */
     RunView skip(String runName, String unitName, String why, String who) {
         mustSayWhy(why, "the step is left out");
-        UnitRow unit = change(runName, unitName, (run, row) -> {
-            List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(row.id());
-            StepRow failed = failed(row, rows);
-            if (!StepName.parse(failed.name).maySkip()) {
-                throw Refusal.conflict("%s of %s cannot be left out: what comes behind it builds upon it. Try it again, let the unit go back, or set it aside.".formatted(failed.name, row.name));
-            }
-            failed.state = StepState.SKIPPED.toString();
-            failed.finishedAt = clock.instant();
-            row.state = UnitMachine.stateOf(rows.stream().map(StepRow::record).toList()).toString();
-            row.inWork &= !row.isOver();
-            events.append(Optional.of(run.id()), row.name, "unit", who, "%s leaves %s of %s out: %s".formatted(who, failed.name, row.name, why));
-            finishWhenOver(run.id());
-        });
+        UnitRow unit =
+                change(
+                        runName,
+                        unitName,
+                        (run, row) -> {
+                            List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(row.id());
+                            StepRow failed = failed(row, rows);
+                            if (!StepName.parse(failed.name).maySkip()) {
+                                throw Refusal.conflict(
+                                        "%s of %s cannot be left out: what comes behind it builds upon it. Try it again, let the unit go back, or set it aside."
+                                                .formatted(failed.name, row.name));
+                            }
+                            failed.state = StepState.SKIPPED.toString();
+                            failed.finishedAt = clock.instant();
+                            row.state =
+                                    UnitMachine.stateOf(rows.stream().map(StepRow::record).toList())
+                                            .toString();
+                            row.inWork &= !row.isOver();
+                            events.append(
+                                    Optional.of(run.id()),
+                                    row.name,
+                                    "unit",
+                                    who,
+                                    "%s leaves %s of %s out: %s"
+                                            .formatted(who, failed.name, row.name, why));
+                            finishWhenOver(run.id());
+                        });
         wake.unit(unit.id());
         return find(runName);
     }
 
     private static StepRow failed(UnitRow unit, List<StepRow> rows) {
-        return rows.stream().filter(s -> s.stepState() == StepState.FAILED).findFirst().orElseThrow(() -> Refusal.conflict("%s is not stuck; it is %s.".formatted(unit.name, unit.state)));
+        return rows.stream()
+                .filter(s -> s.stepState() == StepState.FAILED)
+                .findFirst()
+                .orElseThrow(
+                        () ->
+                                Refusal.conflict(
+                                        "%s is not stuck; it is %s."
+                                                .formatted(unit.name, unit.state)));
     }
 
     /** Takes a unit back in that was set aside; it goes on where it stood, and looks first. */
     RunView takeIn(String runName, String unitName, String who) {
-        UnitRow unit = changeAny(runName, unitName, (run, row) -> {
-            if (run.isOver() || !row.state.equals(UnitState.SET_ASIDE.toString())) {
-                throw Refusal.conflict("%s is %s, the run is %s; only a unit that was set aside is taken back in, while its run goes on.".formatted(row.name, row.state, run.state));
-            }
-            row.state = UnitMachine.stateOf(steps.findByUnitIdOrderByOrdinal(row.id()).stream().map(StepRow::record).toList()).toString();
-            row.setAsideWhy = null;
-            events.append(Optional.of(run.id()), row.name, "unit", who, "%s takes %s back in.".formatted(who, row.name));
-        });
+        UnitRow unit =
+                changeAny(
+                        runName,
+                        unitName,
+                        (run, row) -> {
+                            if (run.isOver() || !row.state.equals(UnitState.SET_ASIDE.toString())) {
+                                throw Refusal.conflict(
+                                        "%s is %s, the run is %s; only a unit that was set aside is taken back in, while its run goes on."
+                                                .formatted(row.name, row.state, run.state));
+                            }
+                            row.state =
+                                    UnitMachine.stateOf(
+                                                    steps
+                                                            .findByUnitIdOrderByOrdinal(row.id())
+                                                            .stream()
+                                                            .map(StepRow::record)
+                                                            .toList())
+                                            .toString();
+                            row.setAsideWhy = null;
+                            events.append(
+                                    Optional.of(run.id()),
+                                    row.name,
+                                    "unit",
+                                    who,
+                                    "%s takes %s back in.".formatted(who, row.name));
+                        });
         wake.unit(unit.id());
         return find(runName);
     }
@@ -244,75 +399,144 @@ public class Runs {
     }
 
     void sayHold(String runName, String unitName, boolean held, String who) {
-        UnitRow unit = change(runName, unitName, (run, row) -> {
-            if (row.held == held) {
-                throw Refusal.conflict(held ? "%s is held already.".formatted(row.name) : "%s is not held; it is %s.".formatted(row.name, row.state));
-            }
-            row.held = held;
-            row.waitsFor = held ? "%s holds it".formatted(who) : "";
-            events.append(Optional.of(run.id()), row.name, "unit", who, (held ? "%s holds %s." : "%s lets %s go on.").formatted(who, row.name));
-        });
+        UnitRow unit =
+                change(
+                        runName,
+                        unitName,
+                        (run, row) -> {
+                            if (row.held == held) {
+                                throw Refusal.conflict(
+                                        held
+                                                ? "%s is held already.".formatted(row.name)
+                                                : "%s is not held; it is %s."
+                                                        .formatted(row.name, row.state));
+                            }
+                            row.held = held;
+                            row.waitsFor = held ? "%s holds it".formatted(who) : "";
+                            events.append(
+                                    Optional.of(run.id()),
+                                    row.name,
+                                    "unit",
+                                    who,
+                                    (held ? "%s holds %s." : "%s lets %s go on.")
+                                            .formatted(who, row.name));
+                        });
         wake.unit(unit.id());
     }
 
-    /** Ends a run for good: steps in flight end, nothing new begins, and each unit stays as it stands. */
+    /**
+     * Ends a run for good: steps in flight end, nothing new begins, and each unit stays as it
+     * stands.
+     */
     RunView abandon(String name, String why, String who) {
         mustSayWhy(why, "the run is abandoned");
-        transactions.executeWithoutResult(_ -> {
-            RunRow run = runs.lock(idOf(name));
-            mustNotPlayByItself(run);
-            if (run.isOver()) {
-                throw Refusal.conflict("The run %s is %s already.".formatted(name, run.state));
-            }
-            run.state = "abandoned";
-            run.finishedAt = clock.instant();
-            events.append(Optional.of(run.id()), name, "run", who, "%s abandons the run: %s".formatted(who, why));
-            events.tie(run.id(), name);
-            publisher.publishEvent(new SitesConcerned(run.id(), units.sites(run.id()), true));
-            publisher.publishEvent(new RunFinished(run.id()));
-        });
+        transactions.executeWithoutResult(
+                _ -> {
+                    RunRow run = runs.lock(idOf(name));
+                    mustNotPlayByItself(run);
+                    if (run.isOver()) {
+                        throw Refusal.conflict(
+                                "The run %s is %s already.".formatted(name, run.state));
+                    }
+                    run.state = "abandoned";
+                    run.finishedAt = clock.instant();
+                    events.append(
+                            Optional.of(run.id()),
+                            name,
+                            "run",
+                            who,
+                            "%s abandons the run: %s".formatted(who, why));
+                    events.tie(run.id(), name);
+                    publisher.publishEvent(
+                            new SitesConcerned(run.id(), units.sites(run.id()), true));
+                    publisher.publishEvent(new RunFinished(run.id()));
+                });
         return find(name);
     }
 
     /** Takes a unit out of the run as it stands. */
     RunView setAside(String runName, String unitName, String why, String who) {
         mustSayWhy(why, "the unit is set aside");
-        change(runName, unitName, (run, row) -> {
-            row.state = UnitState.SET_ASIDE.toString();
-            row.setAsideWhy = why + chosen(row);
-            events.append(Optional.of(run.id()), row.name, "unit", who, "%s set %s aside: %s".formatted(who, row.name, row.setAsideWhy));
-            finishWhenOver(run.id());
-        });
+        change(
+                runName,
+                unitName,
+                (run, row) -> {
+                    row.state = UnitState.SET_ASIDE.toString();
+                    row.setAsideWhy = why + chosen(row);
+                    events.append(
+                            Optional.of(run.id()),
+                            row.name,
+                            "unit",
+                            who,
+                            "%s set %s aside: %s".formatted(who, row.name, row.setAsideWhy));
+                    finishWhenOver(run.id());
+                });
         return find(runName);
     }
 
-    /** Where its boot choice was made and it has not restarted since, even a power cut starts the new image: whoever reads why it was set aside should know. */
+    /**
+     * Where its boot choice was made and it has not restarted since, even a power cut starts the
+     * new image: whoever reads why it was set aside should know.
+     */
     private String chosen(UnitRow unit) {
         List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(unit.id());
-        return rows.stream().filter(step -> step.name.equals(StepName.CHOOSE_BOOT.toString()) && step.stepState() == StepState.DONE)
-                .filter(choice -> rows.stream().anyMatch(step -> step.hop == choice.hop && step.detour == choice.detour && step.name.equals(StepName.RESTART.toString()) && step.stepState() != StepState.DONE))
-                .reduce((_, last) -> last).map(choice -> "; its boot choice is made, so its next start takes %s".formatted(json.read(unit.plan, UnitPlan.class).hop(choice.hop).hop().step())).orElse("");
+        return rows.stream()
+                .filter(
+                        step ->
+                                step.name.equals(StepName.CHOOSE_BOOT.toString())
+                                        && step.stepState() == StepState.DONE)
+                .filter(
+                        choice ->
+                                rows.stream()
+                                        .anyMatch(
+                                                step ->
+                                                        step.hop == choice.hop
+                                                                && step.detour == choice.detour
+                                                                && step.name.equals(
+                                                                        StepName.RESTART.toString())
+                                                                && step.stepState()
+                                                                        != StepState.DONE))
+                .reduce((_, last) -> last)
+                .map(
+                        choice ->
+                                "; its boot choice is made, so its next start takes %s"
+                                        .formatted(
+                                                json.read(unit.plan, UnitPlan.class)
+                                                        .hop(choice.hop)
+                                                        .hop()
+                                                        .step()))
+                .orElse("");
     }
 
     /** Changes a unit of a run that goes on, within a transaction. */
     UnitRow change(String runName, String unitName, BiConsumer<RunRow, UnitRow> changed) {
-        return changeAny(runName, unitName, (run, unit) -> {
-            if (run.isOver() || unit.isOver()) {
-                throw Refusal.conflict("%s is %s, the run is %s; nothing can be changed any more.".formatted(unit.name, unit.state, run.state));
-            }
-            changed.accept(run, unit);
-        });
+        return changeAny(
+                runName,
+                unitName,
+                (run, unit) -> {
+                    if (run.isOver() || unit.isOver()) {
+                        throw Refusal.conflict(
+                                "%s is %s, the run is %s; nothing can be changed any more."
+                                        .formatted(unit.name, unit.state, run.state));
+                    }
+                    changed.accept(run, unit);
+                });
     }
 
-    private UnitRow changeAny(String runName, String unitName, BiConsumer<RunRow, UnitRow> changed) {
-        return transactions.execute(_ -> {
-            RunRow run = runs.lock(idOf(runName));
-            UnitRow unit = units.lock(units.idOf(run.id(), unitName).orElseThrow(() -> Refusal.notFound("unit", unitName)));
-            mustNotPlayByItself(run);
-            changed.accept(run, unit);
-            wake.within(unit.id());
-            return unit;
-        });
+    private UnitRow changeAny(
+            String runName, String unitName, BiConsumer<RunRow, UnitRow> changed) {
+        return transactions.execute(
+                _ -> {
+                    RunRow run = runs.lock(idOf(runName));
+                    UnitRow unit =
+                            units.lock(
+                                    units.idOf(run.id(), unitName)
+                                            .orElseThrow(() -> Refusal.notFound("unit", unitName)));
+                    mustNotPlayByItself(run);
+                    changed.accept(run, unit);
+                    wake.within(unit.id());
+                    return unit;
+                });
     }
 
     private static void mustNotPlayByItself(RunRow run) {
@@ -323,39 +547,55 @@ public class Runs {
 
     /** Holds a run: what is in flight ends its step, nothing new begins. */
     RunView hold(String name, String who) {
-        changeRun(name, run -> {
-            mustBe(run, run.goesOn(), "%s or %s".formatted(RunRow.ARMED, RunRow.UNDER_WAY));
-            run.state = RunRow.HELD;
-            run.heldWhy = "%s holds it".formatted(who);
-            events.append(Optional.of(run.id()), name, "run", who, "%s holds the run.".formatted(who));
-        });
+        changeRun(
+                name,
+                run -> {
+                    mustBe(run, run.goesOn(), "%s or %s".formatted(RunRow.ARMED, RunRow.UNDER_WAY));
+                    run.state = RunRow.HELD;
+                    run.heldWhy = "%s holds it".formatted(who);
+                    events.append(
+                            Optional.of(run.id()),
+                            name,
+                            "run",
+                            who,
+                            "%s holds the run.".formatted(who));
+                });
         return find(name);
     }
 
     RunView resume(String name, String who) {
-        changeRun(name, run -> {
-            mustBe(run, run.state.equals(RunRow.HELD), RunRow.HELD);
-            run.state = steps.hasChanged(run.id()) ? RunRow.UNDER_WAY : RunRow.ARMED;
-            run.heldWhy = "";
-            units.findByRunIdOrderByName(run.id()).forEach(unit -> unit.counted = false);
-            wake.run(run.id());
-            events.append(Optional.of(run.id()), name, "run", who, "%s lets the run go on.".formatted(who));
-        });
+        changeRun(
+                name,
+                run -> {
+                    mustBe(run, run.state.equals(RunRow.HELD), RunRow.HELD);
+                    run.state = steps.hasChanged(run.id()) ? RunRow.UNDER_WAY : RunRow.ARMED;
+                    run.heldWhy = "";
+                    units.findByRunIdOrderByName(run.id()).forEach(unit -> unit.counted = false);
+                    wake.run(run.id());
+                    events.append(
+                            Optional.of(run.id()),
+                            name,
+                            "run",
+                            who,
+                            "%s lets the run go on.".formatted(who));
+                });
         wake.carriedOut(idOf(name));
         return find(name);
     }
 
     private void changeRun(String name, Consumer<RunRow> changed) {
-        transactions.executeWithoutResult(_ -> {
-            RunRow run = runs.lock(idOf(name));
-            mustNotPlayByItself(run);
-            changed.accept(run);
-        });
+        transactions.executeWithoutResult(
+                _ -> {
+                    RunRow run = runs.lock(idOf(name));
+                    mustNotPlayByItself(run);
+                    changed.accept(run);
+                });
     }
 
     private static void mustBe(RunRow run, boolean is, String expected) {
         if (!is) {
-            throw Refusal.conflict("The run %s is %s; expected %s.".formatted(run.name, run.state, expected));
+            throw Refusal.conflict(
+                    "The run %s is %s; expected %s.".formatted(run.name, run.state, expected));
         }
     }
 
@@ -369,7 +609,16 @@ public class Runs {
         if (!run.rehearsal && !run.isOver() && units.countNotOver(runId) == 0) {
             run.state = "finished";
             run.finishedAt = clock.instant();
-            events.append(Optional.of(runId), run.name, "run", Events.SERVICE, "Run %s finished: %d of %d units settled.".formatted(run.name, units.countByRunIdAndState(runId, UnitState.SETTLED.toString()), units.countByRunId(runId)));
+            events.append(
+                    Optional.of(runId),
+                    run.name,
+                    "run",
+                    Events.SERVICE,
+                    "Run %s finished: %d of %d units settled."
+                            .formatted(
+                                    run.name,
+                                    units.countByRunIdAndState(runId, UnitState.SETTLED.toString()),
+                                    units.countByRunId(runId)));
             events.tie(runId, run.name);
             publisher.publishEvent(new RunFinished(runId));
         }

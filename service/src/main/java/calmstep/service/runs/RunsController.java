@@ -38,7 +38,15 @@ class RunsController {
     private final Judgement judgement;
     private final ManyUnits many;
 
-    RunsController(Runs runs, RunViews views, ShownRuns shown, Events events, Staging staging, Detours detours, Judgement judgement, ManyUnits many) {
+    RunsController(
+            Runs runs,
+            RunViews views,
+            ShownRuns shown,
+            Events events,
+            Staging staging,
+            Detours detours,
+            Judgement judgement,
+            ManyUnits many) {
         this.runs = runs;
         this.views = views;
         this.shown = shown;
@@ -53,13 +61,19 @@ class RunsController {
 
     record Why(String why) {}
 
-    /** @param serial of the box that stands there now */
+    /**
+     * @param serial of the box that stands there now
+     */
     record Replacement(String serial, String why) {}
 
-    /** @param image what is loaded into its memory; left out, the best one on the shelf */
+    /**
+     * @param image what is loaded into its memory; left out, the best one on the shelf
+     */
     record With(@Nullable String image) {}
 
-    /** @param begins {@code now}, {@code next-window}, or a moment */
+    /**
+     * @param begins {@code now}, {@code next-window}, or a moment
+     */
     record When(String begins) {}
 
     @GetMapping
@@ -69,50 +83,102 @@ class RunsController {
     }
 
     @GetMapping(value = "/{name}", produces = MediaType.APPLICATION_JSON_VALUE)
-    @Operation(summary = "A run with its units and their steps; a large one may be a few seconds old, but for what the event of the number since has done")
-    @ApiResponse(responseCode = "200", content = @Content(schema = @Schema(implementation = RunView.class)))
-    ResponseEntity<byte[]> one(@PathVariable String name, @RequestParam(defaultValue = "0") long since, @RequestHeader(value = HttpHeaders.ACCEPT_ENCODING, defaultValue = "") String takes) {
+    @Operation(
+            summary =
+                    "A run with its units and their steps; a large one may be a few seconds old,"
+                            + " but for what the event of the number since has done")
+    @ApiResponse(
+            responseCode = "200",
+            content = @Content(schema = @Schema(implementation = RunView.class)))
+    ResponseEntity<byte[]> one(
+            @PathVariable String name,
+            @RequestParam(defaultValue = "0") long since,
+            @RequestHeader(value = HttpHeaders.ACCEPT_ENCODING, defaultValue = "") String takes) {
         ShownRuns.Shown run = shown.of(name, since);
-        ResponseEntity.BodyBuilder answer = ResponseEntity.ok().contentType(MediaType.APPLICATION_JSON).varyBy(HttpHeaders.ACCEPT_ENCODING);
-        return takes.contains("gzip") ? answer.header(HttpHeaders.CONTENT_ENCODING, "gzip").body(run.packed()) : answer.body(run.json());
+        ResponseEntity.BodyBuilder answer =
+                ResponseEntity.ok()
+                        .contentType(MediaType.APPLICATION_JSON)
+                        .varyBy(HttpHeaders.ACCEPT_ENCODING);
+        return takes.contains("gzip")
+                ? answer.header(HttpHeaders.CONTENT_ENCODING, "gzip").body(run.packed())
+                : answer.body(run.json());
     }
 
     @PostMapping
     @ResponseStatus(HttpStatus.CREATED)
-    @Operation(summary = "Start a run of an approved plan; a plan is used once, so repeating the call starts nothing")
+    @Operation(
+            summary =
+                    "Start a run of an approved plan; a plan is used once, so repeating the call"
+                            + " starts nothing")
     RunView start(@RequestBody NewRun run, Principal who) {
         return runs.start(run.plan(), who.getName());
     }
 
     @PostMapping("/{name}/hold")
-    @Operation(summary = "Hold a run, or its units at one site or of one night: steps in flight end, nothing new begins")
-    RunView hold(@PathVariable String name, @RequestParam(required = false) @Nullable String site, @RequestParam(required = false) @DateTimeFormat(iso = DateTimeFormat.ISO.DATE) @Nullable LocalDate night, Principal who) {
+    @Operation(
+            summary =
+                    "Hold a run, or its units at one site or of one night: steps in flight end,"
+                            + " nothing new begins")
+    RunView hold(
+            @PathVariable String name,
+            @RequestParam(required = false) @Nullable String site,
+            @RequestParam(required = false) @DateTimeFormat(iso = DateTimeFormat.ISO.DATE)
+                    @Nullable LocalDate night,
+            Principal who) {
         ManyUnits.Those those = ManyUnits.Those.of(site, night);
-        return those.areAll() ? runs.hold(name, who.getName()) : many.hold(name, those, true, who.getName());
+        return those.areAll()
+                ? runs.hold(name, who.getName())
+                : many.hold(name, those, true, who.getName());
     }
 
     @PostMapping("/{name}/resumption")
     @Operation(summary = "Let a run go on, or its units at one site or of one night")
-    RunView resume(@PathVariable String name, @RequestParam(required = false) @Nullable String site, @RequestParam(required = false) @DateTimeFormat(iso = DateTimeFormat.ISO.DATE) @Nullable LocalDate night, Principal who) {
+    RunView resume(
+            @PathVariable String name,
+            @RequestParam(required = false) @Nullable String site,
+            @RequestParam(required = false) @DateTimeFormat(iso = DateTimeFormat.ISO.DATE)
+                    @Nullable LocalDate night,
+            Principal who) {
         ManyUnits.Those those = ManyUnits.Those.of(site, night);
-        return those.areAll() ? runs.resume(name, who.getName()) : many.hold(name, those, false, who.getName());
+        return those.areAll()
+                ? runs.resume(name, who.getName())
+                : many.hold(name, those, false, who.getName());
     }
 
     @PostMapping("/{name}/go")
-    @Operation(summary = "Say go for all units that stand at their gate, or for those at one site or of one night")
-    RunView goAll(@PathVariable String name, @RequestParam(required = false) @Nullable String site, @RequestParam(required = false) @DateTimeFormat(iso = DateTimeFormat.ISO.DATE) @Nullable LocalDate night, Principal who) {
+    @Operation(
+            summary =
+                    "Say go for all units that stand at their gate, or for those at one site or of"
+                            + " one night")
+    RunView goAll(
+            @PathVariable String name,
+            @RequestParam(required = false) @Nullable String site,
+            @RequestParam(required = false) @DateTimeFormat(iso = DateTimeFormat.ISO.DATE)
+                    @Nullable LocalDate night,
+            Principal who) {
         return many.go(name, ManyUnits.Those.of(site, night), who.getName());
     }
 
     @PostMapping("/{name}/units/{unit}/acceptance")
     @Operation(summary = "Bear what was odd about a unit when its watch was over, with a reason")
-    RunView accept(@PathVariable String name, @PathVariable String unit, @RequestBody Why why, Principal who) {
+    RunView accept(
+            @PathVariable String name,
+            @PathVariable String unit,
+            @RequestBody Why why,
+            Principal who) {
         return judgement.of(name, unit, true, why.why(), who.getName());
     }
 
     @PostMapping("/{name}/units/{unit}/refusal")
-    @Operation(summary = "Do not bear what was odd about a unit, with a reason: it is stuck then, and can still go back")
-    RunView refuse(@PathVariable String name, @PathVariable String unit, @RequestBody Why why, Principal who) {
+    @Operation(
+            summary =
+                    "Do not bear what was odd about a unit, with a reason: it is stuck then, and"
+                            + " can still go back")
+    RunView refuse(
+            @PathVariable String name,
+            @PathVariable String unit,
+            @RequestBody Why why,
+            Principal who) {
         return judgement.of(name, unit, false, why.why(), who.getName());
     }
 
@@ -123,8 +189,15 @@ class RunsController {
     }
 
     @PostMapping("/{name}/units/{unit}/turn")
-    @Operation(summary = "Say when a unit begins its next part: now, in the next window of its site, or at a moment")
-    RunView turn(@PathVariable String name, @PathVariable String unit, @RequestBody When when, Principal who) {
+    @Operation(
+            summary =
+                    "Say when a unit begins its next part: now, in the next window of its site, or"
+                            + " at a moment")
+    RunView turn(
+            @PathVariable String name,
+            @PathVariable String unit,
+            @RequestBody When when,
+            Principal who) {
         return runs.turn(name, unit, when.begins(), who.getName());
     }
 
@@ -135,26 +208,56 @@ class RunsController {
     }
 
     @PostMapping("/{name}/units/{unit}/rescue")
-    @Operation(summary = "Start a device that stopped in its boot loader from memory, over its console line; then its image is proven and chosen anew, and it has to start by itself")
-    RunView rescue(@PathVariable String name, @PathVariable String unit, @RequestBody With with, Principal who) {
+    @Operation(
+            summary =
+                    "Start a device that stopped in its boot loader from memory, over its console"
+                        + " line; then its image is proven and chosen anew, and it has to start by"
+                        + " itself")
+    RunView rescue(
+            @PathVariable String name,
+            @PathVariable String unit,
+            @RequestBody With with,
+            Principal who) {
         return detours.rescue(name, unit, Optional.ofNullable(with.image()), who.getName());
     }
 
     @PostMapping("/{name}/units/{unit}/return")
-    @Operation(summary = "Take a unit that is stuck behind its boot choice back to what it ran, its configuration with it, with a reason")
-    RunView goBack(@PathVariable String name, @PathVariable String unit, @RequestBody Why why, Principal who) {
+    @Operation(
+            summary =
+                    "Take a unit that is stuck behind its boot choice back to what it ran, its"
+                            + " configuration with it, with a reason")
+    RunView goBack(
+            @PathVariable String name,
+            @PathVariable String unit,
+            @RequestBody Why why,
+            Principal who) {
         return detours.goBack(name, unit, why.why(), who.getName());
     }
 
     @PostMapping("/{name}/units/{unit}/replacement")
-    @Operation(summary = "Another box stands where a unit is stuck: meet it, bring it to the release of the hop, give it the backed-up configuration, and prove it, with a reason")
-    RunView replace(@PathVariable String name, @PathVariable String unit, @RequestBody Replacement box, Principal who) {
+    @Operation(
+            summary =
+                    "Another box stands where a unit is stuck: meet it, bring it to the release of"
+                            + " the hop, give it the backed-up configuration, and prove it, with a"
+                            + " reason")
+    RunView replace(
+            @PathVariable String name,
+            @PathVariable String unit,
+            @RequestBody Replacement box,
+            Principal who) {
         return detours.replace(name, unit, box.serial().strip(), box.why(), who.getName());
     }
 
     @PostMapping("/{name}/units/{unit}/skip")
-    @Operation(summary = "Leave the failed step of a unit out, with a reason; only where nothing behind it builds upon it")
-    RunView skip(@PathVariable String name, @PathVariable String unit, @RequestBody Why why, Principal who) {
+    @Operation(
+            summary =
+                    "Leave the failed step of a unit out, with a reason; only where nothing behind"
+                            + " it builds upon it")
+    RunView skip(
+            @PathVariable String name,
+            @PathVariable String unit,
+            @RequestBody Why why,
+            Principal who) {
         return runs.skip(name, unit, why.why(), who.getName());
     }
 
@@ -170,25 +273,38 @@ class RunsController {
     }
 
     @PostMapping("/{name}/units/{unit}/take-in")
-    @Operation(summary = "Take a unit back in that was set aside; it goes on where it stood, and looks first")
+    @Operation(
+            summary =
+                    "Take a unit back in that was set aside; it goes on where it stood, and looks"
+                            + " first")
     RunView takeIn(@PathVariable String name, @PathVariable String unit, Principal who) {
         return runs.takeIn(name, unit, who.getName());
     }
 
     @PostMapping("/{name}/abandonment")
-    @Operation(summary = "End a run for good, with a reason: steps in flight end, nothing new begins, each unit stays as it stands")
+    @Operation(
+            summary =
+                    "End a run for good, with a reason: steps in flight end, nothing new begins,"
+                            + " each unit stays as it stands")
     RunView abandon(@PathVariable String name, @RequestBody Why why, Principal who) {
         return runs.abandon(name, why.why(), who.getName());
     }
 
     @PostMapping("/{name}/units/{unit}/set-aside")
     @Operation(summary = "Take a unit out of the run as it stands, with a reason")
-    RunView setAside(@PathVariable String name, @PathVariable String unit, @RequestBody Why why, Principal who) {
+    RunView setAside(
+            @PathVariable String name,
+            @PathVariable String unit,
+            @RequestBody Why why,
+            Principal who) {
         return runs.setAside(name, unit, why.why(), who.getName());
     }
 
     @GetMapping("/{name}/staging")
-    @Operation(summary = "How far the images of a run are on their way to the devices, hop by hop, with rate and time left")
+    @Operation(
+            summary =
+                    "How far the images of a run are on their way to the devices, hop by hop, with"
+                            + " rate and time left")
     List<Staging.HopStaging> staging(@PathVariable String name) {
         return staging.of(name);
     }

@@ -20,6 +20,7 @@ class StepEvidence {
 
     private final EvidenceRows rows;
     private final Json json;
+
     /** What a device showed at its check is asked for by each step behind it. */
     private final Remembered<Told, Optional<Reading>> read = new Remembered<>(MOST_READ);
 
@@ -43,7 +44,8 @@ class StepEvidence {
         row.body = json.write(evidence);
         rows.save(row);
         boolean tells = !evidence.changes().isEmpty() || evidence.configuration().isPresent();
-        step.shown = tells ? json.write(new Shown(evidence.changes(), evidence.configuration())) : null;
+        step.shown =
+                tells ? json.write(new Shown(evidence.changes(), evidence.configuration())) : null;
     }
 
     Shown shown(StepRow step) {
@@ -52,7 +54,11 @@ class StepEvidence {
 
     /** What the check of a hop saw; where that did not come so far, the one before it. */
     Optional<Reading> before(List<StepRow> rows, int hop) {
-        return rows.stream().filter(row -> row.hop <= hop && row.name.equals(StepName.CHECK.toString())).sorted(Comparator.comparingInt((StepRow row) -> row.hop).reversed()).flatMap(row -> reading(row).stream()).findFirst();
+        return rows.stream()
+                .filter(row -> row.hop <= hop && row.name.equals(StepName.CHECK.toString()))
+                .sorted(Comparator.comparingInt((StepRow row) -> row.hop).reversed())
+                .flatMap(row -> reading(row).stream())
+                .findFirst();
     }
 
     /** What the device showed at a step. */
@@ -61,7 +67,9 @@ class StepEvidence {
         if (known.isPresent()) {
             return known.get();
         }
-        Optional<Reading> found = rows.findById(step.id()).flatMap(row -> json.read(row.body, Evidence.class).reading());
+        Optional<Reading> found =
+                rows.findById(step.id())
+                        .flatMap(row -> json.read(row.body, Evidence.class).reading());
         if (step.stepState().isFinished()) {
             read.put(new Told(step.id(), step.finishedAt), found);
         }

@@ -35,14 +35,15 @@ class StepRow {
     String waiting = "";
     @Nullable Instant intentAt;
     @Nullable String intentMark;
+
     /** Of its evidence, what is shown with it; null where nothing is. */
     @Nullable String shown;
+
     @Nullable String loads;
     @Nullable Instant startedAt;
     @Nullable Instant finishedAt;
 
-    @Version
-    int version;
+    @Version int version;
 
     long id() {
         return id == null ? 0 : id;
@@ -57,10 +58,14 @@ class StepRow {
     }
 
     Optional<Intent> intent() {
-        return intentAt == null || intentMark == null ? Optional.empty() : Optional.of(new Intent(intentAt, intentMark));
+        return intentAt == null || intentMark == null
+                ? Optional.empty()
+                : Optional.of(new Intent(intentAt, intentMark));
     }
 
     boolean is(StepRecord record) {
-        return hop == record.hop() && detour == record.detour() && name.equals(record.name().toString());
+        return hop == record.hop()
+                && detour == record.detour()
+                && name.equals(record.name().toString());
     }
 }

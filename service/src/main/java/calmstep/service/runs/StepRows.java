@@ -16,37 +16,53 @@ interface StepRows extends JpaRepository<StepRow, Long> {
     /** How a step stands, without what it told. */
     record Standing(int hop, int detour, String name, String state, int attempts) {
         StepRecord record() {
-            return new StepRecord(hop, detour, StepName.parse(name), StepState.parse(state), attempts);
+            return new StepRecord(
+                    hop, detour, StepName.parse(name), StepState.parse(state), attempts);
         }
     }
 
-    @Query("select new calmstep.service.runs.StepRows$Standing(s.hop, s.detour, s.name, s.state, s.attempts) from StepRow s where s.unitId = :unitId order by s.ordinal")
+    @Query(
+            "select new calmstep.service.runs.StepRows$Standing(s.hop, s.detour, s.name, s.state,"
+                    + " s.attempts) from StepRow s where s.unitId = :unitId order by s.ordinal")
     List<Standing> standings(long unitId);
 
-    /** A step is begun, or tried again. Nothing depends on it but what is shown, so it is one statement, and takes no lease: whoever has lost his changes nothing that is over. */
+    /**
+     * A step is begun, or tried again. Nothing depends on it but what is shown, so it is one
+     * statement, and takes no lease: whoever has lost his changes nothing that is over.
+     */
     @Transactional
     @Modifying
-    @Query("""
+    @Query(
+            """
             update StepRow s set s.state = 'looking', s.attempts = s.attempts + 1, s.startedAt = coalesce(s.startedAt, :now), s.version = s.version + 1
-            where s.id = :id and s.state in ('due', 'acting', 'proving')""")
+            where s.id = :id and s.state in ('due', 'acting', 'proving')\
+            """)
     int looks(long id, Instant now);
 
     /** As {@link #looks}. */
     @Transactional
     @Modifying
-    @Query("update StepRow s set s.state = 'proving', s.version = s.version + 1 where s.id = :id and s.state = 'acting'")
+    @Query(
+            "update StepRow s set s.state = 'proving', s.version = s.version + 1 where s.id = :id"
+                    + " and s.state = 'acting'")
     int proves(long id);
 
     /** As {@link #looks}. @param what is waited for */
     @Transactional
     @Modifying
-    @Query("update StepRow s set s.state = 'looking', s.waiting = :what, s.version = s.version + 1 where s.id = :id and s.state in ('due', 'looking', 'acting', 'proving')")
+    @Query(
+            "update StepRow s set s.state = 'looking', s.waiting = :what, s.version = s.version + 1"
+                    + " where s.id = :id and s.state in ('due', 'looking', 'acting', 'proving')")
     int waits(long id, String what);
 
     /** Whether a boot choice of the run's was made, or is being made. */
-    @Query("select count(s) > 0 from StepRow s where s.name = 'choose-boot' and s.state <> 'due' and s.unitId in (select u.id from UnitRow u where u.runId = :runId)")
+    @Query(
+            "select count(s) > 0 from StepRow s where s.name = 'choose-boot' and s.state <> 'due'"
+                    + " and s.unitId in (select u.id from UnitRow u where u.runId = :runId)")
     boolean hasChanged(long runId);
 
-    @Query("select s from StepRow s where s.unitId in (select u.id from UnitRow u where u.runId = :runId) order by s.unitId, s.ordinal")
+    @Query(
+            "select s from StepRow s where s.unitId in (select u.id from UnitRow u where u.runId ="
+                    + " :runId) order by s.unitId, s.ordinal")
     List<StepRow> ofRun(long runId);
 }

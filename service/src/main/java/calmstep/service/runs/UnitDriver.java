@@ -47,8 +47,13 @@ class UnitDriver {
     private static final Duration BESIDE_OTHERS = Duration.ofSeconds(2);
     private static final Duration AGAIN = Duration.ofSeconds(2);
     private static final Duration AT_LEAST = Duration.ofMillis(500);
-    /** In which one that only looks, and has to look again soon, does not ask anew how its unit stands; a person's word to hold it is heard behind that. */
+
+    /**
+     * In which one that only looks, and has to look again soon, does not ask anew how its unit
+     * stands; a person's word to hold it is heard behind that.
+     */
     private static final Duration STAYS_FOR = Duration.ofSeconds(8);
+
     /** More than a hop has. */
     private static final int IN_ONE_VISIT = 24;
 
@@ -69,7 +74,23 @@ class UnitDriver {
     private final Settings settings;
     private final Clock clock;
 
-    UnitDriver(UnitLedger ledger, UnitPlans plans, LeasedDevices leases, Casts casts, Fleet fleet, BackupStore backups, Shelf shelf, Catalogues catalogues, Detours detours, CutOff cutOff, StepEvidence evidence, AlarmDesk alarms, OwnChecks checks, Json json, Settings settings, Clock clock) {
+    UnitDriver(
+            UnitLedger ledger,
+            UnitPlans plans,
+            LeasedDevices leases,
+            Casts casts,
+            Fleet fleet,
+            BackupStore backups,
+            Shelf shelf,
+            Catalogues catalogues,
+            Detours detours,
+            CutOff cutOff,
+            StepEvidence evidence,
+            AlarmDesk alarms,
+            OwnChecks checks,
+            Json json,
+            Settings settings,
+            Clock clock) {
         this.ledger = ledger;
         this.plans = plans;
         this.leases = leases;
@@ -88,7 +109,9 @@ class UnitDriver {
         this.clock = clock;
     }
 
-    /** @return when to come again; empty when the unit is over */
+    /**
+     * @return when to come again; empty when the unit is over
+     */
     Optional<Instant> drive(long unitId) {
         return DriversShare.within(() -> visit(unitId));
     }
@@ -116,7 +139,12 @@ class UnitDriver {
         Counterpart counterpart = counterpart(standing);
         UnitPlan plan = plans.of(standing.unit());
         List<StepRecord> records = standing.steps().stream().map(StepRow::record).toList();
-        UnitMachine.Leave leave = new UnitMachine.Leave(standing.unit().gateOpen, json.read(standing.unit().turns, Runs.TURNS), standing.unit().begun, standing.isDoubtful());
+        UnitMachine.Leave leave =
+                new UnitMachine.Leave(
+                        standing.unit().gateOpen,
+                        json.read(standing.unit().turns, Runs.TURNS),
+                        standing.unit().begun,
+                        standing.isDoubtful());
         return switch (UnitMachine.next(plan, records, leave, counterpart.clock().instant())) {
             case Next.Settled() -> {
                 ledger.settle(unitId);
@@ -124,8 +152,13 @@ class UnitDriver {
             }
             case Next.Stuck _, Next.Doubtful _ -> after(counterpart, UNTIL_A_WORD);
             case Next.AtGate(StepRecord step, String question) -> {
-                Optional<String> reach = standing.unit().gateQuestion == null ? cutOff.words(standing.unit().name, plan.hop(step.hop())) : Optional.empty();
-                boolean opened = ledger.askAtGate(unitId, reach.map((question + " ")::concat).orElse(question));
+                Optional<String> reach =
+                        standing.unit().gateQuestion == null
+                                ? cutOff.words(standing.unit().name, plan.hop(step.hop()))
+                                : Optional.empty();
+                boolean opened =
+                        ledger.askAtGate(
+                                unitId, reach.map((question + " ")::concat).orElse(question));
                 yield after(counterpart, opened ? Duration.ZERO : UNTIL_A_WORD);
             }
             case Next.NotYet(Turn turn) -> {
@@ -136,7 +169,10 @@ class UnitDriver {
                 ledger.missed(unitId, turn);
                 yield after(counterpart, UNTIL_A_WORD);
             }
-            case Next.Begin(StepRecord step, int turn) -> ledger.begin(unitId, turn, counterpart.clock().instant()) ? carry(standing, plan, step, counterpart, visit) : after(counterpart, BESIDE_OTHERS);
+            case Next.Begin(StepRecord step, int turn) ->
+                    ledger.begin(unitId, turn, counterpart.clock().instant())
+                            ? carry(standing, plan, step, counterpart, visit)
+                            : after(counterpart, BESIDE_OTHERS);
             case Next.Carry(StepRecord step) -> carry(standing, plan, step, counterpart, visit);
         };
     }
@@ -149,7 +185,12 @@ class UnitDriver {
         return Optional.of(counterpart.clock().instant().plus(pause));
     }
 
-    private Optional<Instant> carry(UnitLedger.Standing standing, UnitPlan plan, StepRecord step, Counterpart counterpart, Visit visit) {
+    private Optional<Instant> carry(
+            UnitLedger.Standing standing,
+            UnitPlan plan,
+            StepRecord step,
+            Counterpart counterpart,
+            Visit visit) {
         UnitRow unit = standing.unit();
         DriversShare.isAt(standing.row(step).ordinal);
         if (visit.take(counterpart, unit.name).isEmpty()) {
@@ -164,48 +205,94 @@ class UnitDriver {
             return after(counterpart, LEASE_IS_TAKEN);
         }
         try (Hold _ = held.get();
-                Door door = counterpart.door(base.get(), ledger.talk(unit, standing.row(step), counterpart.clock()))) {
-            return carry(standing, plan, step, counterpart, visit, Optional.of(new Feeder(base.get(), counterpart.address(base.get()), door)));
+                Door door =
+                        counterpart.door(
+                                base.get(),
+                                ledger.talk(unit, standing.row(step), counterpart.clock()))) {
+            return carry(
+                    standing,
+                    plan,
+                    step,
+                    counterpart,
+                    visit,
+                    Optional.of(new Feeder(base.get(), counterpart.address(base.get()), door)));
         }
     }
 
-    private Optional<Instant> carry(UnitLedger.Standing standing, UnitPlan plan, StepRecord step, Counterpart counterpart, Visit visit, Optional<Feeder> feeder) {
+    private Optional<Instant> carry(
+            UnitLedger.Standing standing,
+            UnitPlan plan,
+            StepRecord step,
+            Counterpart counterpart,
+            Visit visit,
+            Optional<Feeder> feeder) {
         UnitRow unit = standing.unit();
         StepRow row = standing.row(step);
         Hold lease = visit.take(counterpart, unit.name).orElseThrow();
         boolean goesOn = false;
         try {
-            Door door = visit.door(counterpart, unit.name, ledger.talk(unit, row, counterpart.clock()));
+            Door door =
+                    visit.door(counterpart, unit.name, ledger.talk(unit, row, counterpart.clock()));
             Journal journal = ledger.journal(standing, row, lease, counterpart.clock());
             StepRunner runner = new StepRunner(counterpart.clock());
-            StepOutcome outcome = runner.carry(step.name(), scene(standing, plan, step, counterpart, door, feeder), journal);
+            StepOutcome outcome =
+                    runner.carry(
+                            step.name(),
+                            scene(standing, plan, step, counterpart, door, feeder),
+                            journal);
             Instant stays = clock.instant().plus(STAYS_FOR);
-            while (step.name().onlyLooks() && !standing.run().rehearsal && outcome instanceof StepOutcome.Waiting(String _, Duration again) && clock.instant().plus(again).isBefore(stays)) {
+            while (step.name().onlyLooks()
+                    && !standing.run().rehearsal
+                    && outcome instanceof StepOutcome.Waiting(String _, Duration again)
+                    && clock.instant().plus(again).isBefore(stays)) {
                 door.close();
                 Thread.sleep(again);
-                outcome = runner.carry(step.name(), scene(standing, plan, step, counterpart, door, feeder), journal);
+                outcome =
+                        runner.carry(
+                                step.name(),
+                                scene(standing, plan, step, counterpart, door, feeder),
+                                journal);
             }
             StepOutcome written = ledger.finish(standing, row, outcome, lease, counterpart.clock());
-            goesOn = written instanceof StepOutcome.Done || written instanceof StepOutcome.NotNeeded;
+            goesOn =
+                    written instanceof StepOutcome.Done || written instanceof StepOutcome.NotNeeded;
             return switch (written) {
                 case StepOutcome.Waiting(String _, Duration again) -> after(counterpart, again);
-                case StepOutcome.Failed(Trouble _, Hope hope) -> after(counterpart, switch (hope) {
-                    case NONE -> Duration.ZERO;
-                    case SOON -> AGAIN;
-                    case WHEN_IT_IS_BACK -> longer(hope.pause(step.attempts() + 1).dividedBy(counterpart.pace()), AT_LEAST);
-                });
-                case StepOutcome.Done _, StepOutcome.NotNeeded _ -> after(counterpart, Duration.ZERO);
+                case StepOutcome.Failed(Trouble _, Hope hope) ->
+                        after(
+                                counterpart,
+                                switch (hope) {
+                                    case NONE -> Duration.ZERO;
+                                    case SOON -> AGAIN;
+                                    case WHEN_IT_IS_BACK ->
+                                            longer(
+                                                    hope.pause(step.attempts() + 1)
+                                                            .dividedBy(counterpart.pace()),
+                                                    AT_LEAST);
+                                });
+                case StepOutcome.Done _, StepOutcome.NotNeeded _ ->
+                        after(counterpart, Duration.ZERO);
             };
         } catch (InterruptedException stop) {
             Thread.currentThread().interrupt();
             return after(counterpart, AT_LEAST);
         } catch (DataAccessException | TransactionException | LeaseLost notOurs) {
-            LOG.warn("{} of {} is interrupted and will be looked at again: {}", step.name(), unit.name, notOurs.getMessage());
+            LOG.warn(
+                    "{} of {} is interrupted and will be looked at again: {}",
+                    step.name(),
+                    unit.name,
+                    notOurs.getMessage());
             throw notOurs;
         } catch (RuntimeException fault) {
             LOG.error("{} of {} failed for a reason of our own", step.name(), unit.name, fault);
-            ledger.fault(unit.id(), row.id(), new Trouble("%s is carried out".formatted(step.name()), "a fault of Calm Step itself: %s".formatted(fault),
-                    "Nothing more is done to the device. The service's log has more; try the step again when the cause is gone."));
+            ledger.fault(
+                    unit.id(),
+                    row.id(),
+                    new Trouble(
+                            "%s is carried out".formatted(step.name()),
+                            "a fault of Calm Step itself: %s".formatted(fault),
+                            "Nothing more is done to the device. The service's log has more; try"
+                                    + " the step again when the cause is gone."));
             return after(counterpart, UNTIL_A_WORD);
         } finally {
             if (!goesOn) {
@@ -215,56 +302,90 @@ class UnitDriver {
     }
 
     private Counterpart counterpart(UnitLedger.Standing standing) {
-        return standing.run().rehearsal ? casts.require(standing.run()).of(standing.unit()) : new Counterpart() {
-            private final UnitRow unit = standing.unit();
+        return standing.run().rehearsal
+                ? casts.require(standing.run()).of(standing.unit())
+                : new Counterpart() {
+                    private final UnitRow unit = standing.unit();
 
-            @Override
-            public Optional<Hold> take(String device) {
-                return leases.take(device.equals(unit.name) ? unit.deviceId : fleet.require(device).id(), unit.id(), device);
-            }
+                    @Override
+                    public Optional<Hold> take(String device) {
+                        return leases.take(
+                                device.equals(unit.name)
+                                        ? unit.deviceId
+                                        : fleet.require(device).id(),
+                                unit.id(),
+                                device);
+                    }
 
-            @Override
-            public Door door(String device, Talk talk) {
-                return fleet.door(device, talk);
-            }
+                    @Override
+                    public Door door(String device, Talk talk) {
+                        return fleet.door(device, talk);
+                    }
 
-            @Override
-            public String address(String device) {
-                return fleet.require(device).device().address();
-            }
+                    @Override
+                    public String address(String device) {
+                        return fleet.require(device).device().address();
+                    }
 
-            @Override
-            public Backups backups() {
-                return backups.of(unit.runId, unit.id(), unit.deviceId);
-            }
+                    @Override
+                    public Backups backups() {
+                        return backups.of(unit.runId, unit.id(), unit.deviceId);
+                    }
 
-            @Override
-            public Clock clock() {
-                return clock;
-            }
+                    @Override
+                    public Clock clock() {
+                        return clock;
+                    }
 
-            @Override
-            public int pace() {
-                return settings.pace();
-            }
-        };
+                    @Override
+                    public int pace() {
+                        return settings.pace();
+                    }
+                };
     }
 
-    private Scene scene(UnitLedger.Standing standing, UnitPlan plan, StepRecord step, Counterpart counterpart, Door door, Optional<Feeder> feeder) {
+    private Scene scene(
+            UnitLedger.Standing standing,
+            UnitPlan plan,
+            StepRecord step,
+            Counterpart counterpart,
+            Door door,
+            Optional<Feeder> feeder) {
         UnitRow unit = standing.unit();
-        boolean backwards = UnitMachine.isBackwards(standing.steps().stream().map(StepRow::record).toList(), step);
-        return new Scene(plan, backwards ? detours.back(unit, standing.steps(), step.hop()) : plan.hop(step.hop()), door, feeder, counterpart.backups(), shelf, step.counts(standing.row(step).intent()),
-                standing.find(step.hop(), plan.hop(step.hop()).restartBefore(step.name())).flatMap(StepRow::intent),
-                evidence.before(standing.steps(), step.hop()), loads(standing.row(step)), counterpart.clock().instant(), counterpart.pace(), around(standing, step.name()),
+        boolean backwards =
+                UnitMachine.isBackwards(
+                        standing.steps().stream().map(StepRow::record).toList(), step);
+        return new Scene(
+                plan,
+                backwards ? detours.back(unit, standing.steps(), step.hop()) : plan.hop(step.hop()),
+                door,
+                feeder,
+                counterpart.backups(),
+                shelf,
+                step.counts(standing.row(step).intent()),
+                standing.find(step.hop(), plan.hop(step.hop()).restartBefore(step.name()))
+                        .flatMap(StepRow::intent),
+                evidence.before(standing.steps(), step.hop()),
+                loads(standing.row(step)),
+                counterpart.clock().instant(),
+                counterpart.pace(),
+                around(standing, step.name()),
                 (before, after) -> fleet.dialectOf(unit.name).compare(before, after));
     }
 
     private Around around(UnitLedger.Standing standing, StepName step) {
         boolean plays = standing.run().rehearsal;
-        return new Around(plays || !step.isForAlarms() ? Optional.empty() : alarms.of(standing.unit().id(), standing.unit().name), plays ? Around.NOTHING.checks() : checks, ledger.limits(standing.run()).watch().each());
+        return new Around(
+                plays || !step.isForAlarms()
+                        ? Optional.empty()
+                        : alarms.of(standing.unit().id(), standing.unit().name),
+                plays ? Around.NOTHING.checks() : checks,
+                ledger.limits(standing.run()).watch().each());
     }
 
     private Optional<FirmwareImage> loads(StepRow step) {
-        return Optional.ofNullable(step.loads).flatMap(catalogues::findImage).map(found -> found.published().image());
+        return Optional.ofNullable(step.loads)
+                .flatMap(catalogues::findImage)
+                .map(found -> found.published().image());
     }
 }

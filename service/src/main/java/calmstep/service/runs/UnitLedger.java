@@ -27,7 +27,9 @@ import org.springframework.stereotype.Component;
 import org.springframework.transaction.PlatformTransactionManager;
 import org.springframework.transaction.support.TransactionTemplate;
 
-/** Writes down what happens to a unit, in short transactions, each guarded by the driver's lease. */
+/**
+ * Writes down what happens to a unit, in short transactions, each guarded by the driver's lease.
+ */
 @Component
 class UnitLedger {
     private final RunRows runs;
@@ -45,7 +47,21 @@ class UnitLedger {
     private final TransactionTemplate looks;
     private final Clock clock;
 
-    UnitLedger(RunRows runs, UnitRows units, StepRows steps, TalkLines lines, UnitPlans plans, Beside beside, StepEvidence kept, Runs use, Fleet fleet, Events events, Json json, TransactionTemplate transactions, PlatformTransactionManager manager, Clock clock) {
+    UnitLedger(
+            RunRows runs,
+            UnitRows units,
+            StepRows steps,
+            TalkLines lines,
+            UnitPlans plans,
+            Beside beside,
+            StepEvidence kept,
+            Runs use,
+            Fleet fleet,
+            Events events,
+            Json json,
+            TransactionTemplate transactions,
+            PlatformTransactionManager manager,
+            Clock clock) {
         this.runs = runs;
         this.units = units;
         this.steps = steps;
@@ -69,7 +85,10 @@ class UnitLedger {
             return run.isOver() || unit.isOver();
         }
 
-        /** Whether something odd about it waits for a person; in a rehearsal there is none who could judge. */
+        /**
+         * Whether something odd about it waits for a person; in a rehearsal there is none who could
+         * judge.
+         */
         boolean isDoubtful() {
             return unit.isDoubtful() && !run.rehearsal;
         }
@@ -84,84 +103,158 @@ class UnitLedger {
 
         /** Where a step was put in once more, the last one. */
         Optional<StepRow> find(int hop, StepName name) {
-            return steps.stream().filter(s -> s.hop == hop && s.name.equals(name.toString())).reduce((_, last) -> last);
+            return steps.stream()
+                    .filter(s -> s.hop == hop && s.name.equals(name.toString()))
+                    .reduce((_, last) -> last);
         }
     }
 
     Standing standing(long unitId) {
-        return looks.execute(_ -> {
-            UnitRow unit = units.findById(unitId).orElseThrow();
-            return new Standing(runs.findById(unit.runId).orElseThrow(), unit, steps.findByUnitIdOrderByOrdinal(unitId));
-        });
+        return looks.execute(
+                _ -> {
+                    UnitRow unit = units.findById(unitId).orElseThrow();
+                    return new Standing(
+                            runs.findById(unit.runId).orElseThrow(),
+                            unit,
+                            steps.findByUnitIdOrderByOrdinal(unitId));
+                });
     }
 
-    /** @return whether the gate was opened meanwhile */
+    /**
+     * @return whether the gate was opened meanwhile
+     */
     boolean askAtGate(long unitId, String question) {
-        return Boolean.TRUE.equals(transactions.execute(_ -> {
-            UnitRow unit = units.lock(unitId);
-            if (unit.gateQuestion == null) {
-                unit.gateQuestion = question;
-                unit.gateAskedAt = clock.instant();
-                unit.state = UnitState.STAGED.toString();
-                events.append(Optional.of(unit.runId), unit.name, "gate", Events.SERVICE, "At the gate: " + question);
-            }
-            return unit.gateOpen;
-        }));
+        return Boolean.TRUE.equals(
+                transactions.execute(
+                        _ -> {
+                            UnitRow unit = units.lock(unitId);
+                            if (unit.gateQuestion == null) {
+                                unit.gateQuestion = question;
+                                unit.gateAskedAt = clock.instant();
+                                unit.state = UnitState.STAGED.toString();
+                                events.append(
+                                        Optional.of(unit.runId),
+                                        unit.name,
+                                        "gate",
+                                        Events.SERVICE,
+                                        "At the gate: " + question);
+                            }
+                            return unit.gateOpen;
+                        }));
     }
 
     /** Why a unit that could go on does not begin its part now. */
     void waits(long unitId, String why) {
-        transactions.executeWithoutResult(_ -> {
-            UnitRow unit = units.lock(unitId);
-            if (!unit.waitsFor.equals(why)) {
-                unit.waitsFor = why;
-                events.append(Optional.of(unit.runId), unit.name, "unit", Events.SERVICE, "%s waits: %s.".formatted(unit.name, why));
-            }
-        });
+        transactions.executeWithoutResult(
+                _ -> {
+                    UnitRow unit = units.lock(unitId);
+                    if (!unit.waitsFor.equals(why)) {
+                        unit.waitsFor = why;
+                        events.append(
+                                Optional.of(unit.runId),
+                                unit.name,
+                                "unit",
+                                Events.SERVICE,
+                                "%s waits: %s.".formatted(unit.name, why));
+                    }
+                });
     }
 
     /** Its part would not end inside the window any more. */
     void missed(long unitId, Turn turn) {
-        transactions.executeWithoutResult(_ -> {
-            UnitRow unit = lock(unitId);
-            if (!unit.isOver() && !unit.state.equals(UnitState.HELD.toString())) {
-                unit.state = UnitState.HELD.toString();
-                unit.waitsFor = "its window closes at %s, and it needs %d min; it begins when somebody says when".formatted(Turn.words(turn.closes()), turn.needs().toMinutes());
-                events.append(Optional.of(unit.runId), unit.name, "unit", Events.SERVICE, "%s is held: %s.".formatted(unit.name, unit.waitsFor));
-            }
-        });
+        transactions.executeWithoutResult(
+                _ -> {
+                    UnitRow unit = lock(unitId);
+                    if (!unit.isOver() && !unit.state.equals(UnitState.HELD.toString())) {
+                        unit.state = UnitState.HELD.toString();
+                        unit.waitsFor =
+                                "its window closes at %s, and it needs %d min; it begins when somebody says when"
+                                        .formatted(
+                                                Turn.words(turn.closes()),
+                                                turn.needs().toMinutes());
+                        events.append(
+                                Optional.of(unit.runId),
+                                unit.name,
+                                "unit",
+                                Events.SERVICE,
+                                "%s is held: %s.".formatted(unit.name, unit.waitsFor));
+                    }
+                });
     }
 
-    /** Begins a part. @return whether those that are in work let it; otherwise it is told whom it waits for */
+    /**
+     * Begins a part. @return whether those that are in work let it; otherwise it is told whom it
+     * waits for
+     */
     boolean begin(long unitId, int turn, Instant now) {
-        return Boolean.TRUE.equals(transactions.execute(_ -> {
-            units.oneBeginsAtATime();
-            UnitRow unit = lock(unitId);
-            RunRow run = runs.findById(unit.runId).orElseThrow();
-            Neighbours own = beside.of(unit.beside);
-            List<Neighbours> inWork = units.besideThoseInWork(unit.runId).stream().map(beside::of).toList();
-            Optional<String> why = run.state.equals(RunRow.HELD) || unit.isOver() ? Optional.of("the run is held") : own.whyNotNow(inWork, limits(run)).or(() -> own.whyBehind(pilots(run, own), turn, limits(run).soak(), now));
-            if (why.isEmpty()) {
-                unit.begun = turn + 1;
-                unit.inWork = true;
-                unit.waitsFor = "";
-            } else if (!unit.waitsFor.equals(why.get())) {
-                unit.waitsFor = why.get();
-                events.append(Optional.of(unit.runId), unit.name, "unit", Events.SERVICE, "%s waits: %s.".formatted(unit.name, why.get()));
-            }
-            return why.isEmpty();
-        }));
+        return Boolean.TRUE.equals(
+                transactions.execute(
+                        _ -> {
+                            units.oneBeginsAtATime();
+                            UnitRow unit = lock(unitId);
+                            RunRow run = runs.findById(unit.runId).orElseThrow();
+                            Neighbours own = beside.of(unit.beside);
+                            List<Neighbours> inWork =
+                                    units.besideThoseInWork(unit.runId).stream()
+                                            .map(beside::of)
+                                            .toList();
+                            Optional<String> why =
+                                    run.state.equals(RunRow.HELD) || unit.isOver()
+                                            ? Optional.of("the run is held")
+                                            : own.whyNotNow(inWork, limits(run))
+                                                    .or(
+                                                            () ->
+                                                                    own.whyBehind(
+                                                                            pilots(run, own),
+                                                                            turn,
+                                                                            limits(run).soak(),
+                                                                            now));
+                            if (why.isEmpty()) {
+                                unit.begun = turn + 1;
+                                unit.inWork = true;
+                                unit.waitsFor = "";
+                            } else if (!unit.waitsFor.equals(why.get())) {
+                                unit.waitsFor = why.get();
+                                events.append(
+                                        Optional.of(unit.runId),
+                                        unit.name,
+                                        "unit",
+                                        Events.SERVICE,
+                                        "%s waits: %s.".formatted(unit.name, why.get()));
+                            }
+                            return why.isEmpty();
+                        }));
     }
 
     private List<Neighbours.Pilot> pilots(RunRow run, Neighbours own) {
-        List<UnitRow> pilots = own.follows().isEmpty() ? List.of() : units.findByRunIdAndNameIn(run.id(), own.follows());
-        return pilots.stream().map(pilot -> new Neighbours.Pilot(pilot.name, UnitState.parse(pilot.state), ended(pilot), new Standing(run, pilot, List.of()).isDoubtful())).toList();
+        List<UnitRow> pilots =
+                own.follows().isEmpty()
+                        ? List.of()
+                        : units.findByRunIdAndNameIn(run.id(), own.follows());
+        return pilots.stream()
+                .map(
+                        pilot ->
+                                new Neighbours.Pilot(
+                                        pilot.name,
+                                        UnitState.parse(pilot.state),
+                                        ended(pilot),
+                                        new Standing(run, pilot, List.of()).isDoubtful()))
+                .toList();
     }
 
     private List<Instant> ended(UnitRow unit) {
         List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(unit.id());
-        return json.read(unit.turns, Runs.TURNS).stream().limit(unit.inWork ? unit.begun - 1 : unit.begun)
-                .map(turn -> rows.stream().filter(row -> row.hop == turn.lastHop() && endsPart(row)).map(row -> row.finishedAt).filter(Objects::nonNull).reduce((_, last) -> last).orElse(Instant.EPOCH)).toList();
+        return json.read(unit.turns, Runs.TURNS).stream()
+                .limit(unit.inWork ? unit.begun - 1 : unit.begun)
+                .map(
+                        turn ->
+                                rows.stream()
+                                        .filter(row -> row.hop == turn.lastHop() && endsPart(row))
+                                        .map(row -> row.finishedAt)
+                                        .filter(Objects::nonNull)
+                                        .reduce((_, last) -> last)
+                                        .orElse(Instant.EPOCH))
+                .toList();
     }
 
     Limits limits(RunRow run) {
@@ -172,12 +265,17 @@ class UnitLedger {
         return step.name.equals(StepName.PROVE.toString());
     }
 
-    /** Behind the proof of a part's last hop others may begin. A word is for one window: before the next one a person is asked again. */
+    /**
+     * Behind the proof of a part's last hop others may begin. A word is for one window: before the
+     * next one a person is asked again.
+     */
     private void endPart(UnitRow unit, StepRow step) {
         List<Turn> turns = json.read(unit.turns, Runs.TURNS);
         if (unit.inWork && endsPart(step) && turns.get(unit.begun - 1).lastHop() == step.hop) {
             unit.inWork = false;
-            if (unit.begun < turns.size() && !turns.get(unit.begun).closes().equals(turns.get(unit.begun - 1).closes()) && unit.asks) {
+            if (unit.begun < turns.size()
+                    && !turns.get(unit.begun).closes().equals(turns.get(unit.begun - 1).closes())
+                    && unit.asks) {
                 unit.gateOpen = false;
                 unit.gateQuestion = null;
                 unit.gateAskedAt = null;
@@ -186,13 +284,19 @@ class UnitLedger {
     }
 
     void settle(long unitId) {
-        transactions.executeWithoutResult(_ -> use.finishWhenOver(changeState(lock(unitId), stateOf(unitId)).runId));
+        transactions.executeWithoutResult(
+                _ -> use.finishWhenOver(changeState(lock(unitId), stateOf(unitId)).runId));
     }
 
     private UnitRow changeState(UnitRow unit, UnitState state) {
         if (!unit.isOver() && !unit.state.equals(state.toString())) {
             unit.state = state.toString();
-            events.append(Optional.of(unit.runId), unit.name, "unit", Events.SERVICE, "%s is %s.".formatted(unit.name, state));
+            events.append(
+                    Optional.of(unit.runId),
+                    unit.name,
+                    "unit",
+                    Events.SERVICE,
+                    "%s is %s.".formatted(unit.name, state));
             if (state == UnitState.CHANGING) {
                 underWay(runs.findById(unit.runId).orElseThrow(), unit);
             }
@@ -201,8 +305,10 @@ class UnitLedger {
     }
 
     /**
-     * Locks a unit, and before it its run where something is written there: all units of a run wait for each other at that one. Whoever writes about both takes the locks in this order and
-     * appends events last: the lock for appending is everybody's, and two units that take it in the middle wait for each other.
+     * Locks a unit, and before it its run where something is written there: all units of a run wait
+     * for each other at that one. Whoever writes about both takes the locks in this order and
+     * appends events last: the lock for appending is everybody's, and two units that take it in the
+     * middle wait for each other.
      */
     private UnitRow lock(long unitId, boolean run) {
         if (run) {
@@ -215,14 +321,22 @@ class UnitLedger {
         return lock(unitId, true);
     }
 
-    /** Whether a run is told that one of its units is in a state: that it is the first to be changed, is stuck, or is over. */
+    /**
+     * Whether a run is told that one of its units is in a state: that it is the first to be
+     * changed, is stuck, or is over.
+     */
     private static boolean concernsRun(Standing before, UnitState after) {
-        return after.isOver() || after == UnitState.STUCK || after == UnitState.CHANGING && before.run().state.equals(RunRow.ARMED);
+        return after.isOver()
+                || after == UnitState.STUCK
+                || after == UnitState.CHANGING && before.run().state.equals(RunRow.ARMED);
     }
 
     /** The state of a unit when one of its steps is in another state. */
     private static UnitState stateWith(Standing before, StepRow row, StepState step) {
-        return UnitMachine.stateOf(before.steps().stream().map(one -> one.id() == row.id() ? one.record().with(step) : one.record()).toList());
+        return UnitMachine.stateOf(
+                before.steps().stream()
+                        .map(one -> one.id() == row.id() ? one.record().with(step) : one.record())
+                        .toList());
     }
 
     Talk talk(UnitRow unit, StepRow step, Clock clock) {
@@ -239,7 +353,9 @@ class UnitLedger {
         };
     }
 
-    /** @param row of the step, as it stood when it was begun */
+    /**
+     * @param row of the step, as it stood when it was begun
+     */
     Journal journal(Standing standing, StepRow row, Hold lease, Clock clock) {
         long unitId = standing.unit().id();
         long stepId = row.id();
@@ -258,17 +374,27 @@ class UnitLedger {
 
             @Override
             public void acting(Intent intent, String expected, String seen) {
-                write(lease, stepId, step -> {
-                    step.state = StepState.ACTING.toString();
-                    step.intentAt = intent.at();
-                    step.intentMark = intent.mark();
-                    step.expected = expected;
-                    step.seen = seen;
-                    step.waiting = "";
-                    UnitRow unit = units.findById(unitId).orElseThrow();
-                    events.append(Optional.of(unit.runId), unit.name, "step", Events.SERVICE,
-                            "%s, hop %d, %s begins: %s. Now: %s.".formatted(unit.name, step.hop, step.name, expected, seen));
-                });
+                write(
+                        lease,
+                        stepId,
+                        step -> {
+                            step.state = StepState.ACTING.toString();
+                            step.intentAt = intent.at();
+                            step.intentMark = intent.mark();
+                            step.expected = expected;
+                            step.seen = seen;
+                            step.waiting = "";
+                            UnitRow unit = units.findById(unitId).orElseThrow();
+                            events.append(
+                                    Optional.of(unit.runId),
+                                    unit.name,
+                                    "step",
+                                    Events.SERVICE,
+                                    "%s, hop %d, %s begins: %s. Now: %s."
+                                            .formatted(
+                                                    unit.name, step.hop, step.name, expected,
+                                                    seen));
+                        });
             }
 
             @Override
@@ -278,36 +404,54 @@ class UnitLedger {
         };
     }
 
-    /** Most steps leave the unit's state as it is, and so need no lock on the run, which all its units share. */
+    /**
+     * Most steps leave the unit's state as it is, and so need no lock on the run, which all its
+     * units share.
+     */
     private void begins(Standing standing, StepRow row) {
         UnitState state = stateWith(standing, row, StepState.LOOKING);
         if (!standing.unit().state.equals(state.toString())) {
-            transactions.executeWithoutResult(_ -> changeState(lock(standing.unit().id(), concernsRun(standing, state)), stateOf(standing.unit().id())));
+            transactions.executeWithoutResult(
+                    _ ->
+                            changeState(
+                                    lock(standing.unit().id(), concernsRun(standing, state)),
+                                    stateOf(standing.unit().id())));
         }
     }
 
     private void write(Hold lease, long stepId, java.util.function.Consumer<StepRow> change) {
         lines.write();
-        transactions.executeWithoutResult(_ -> {
-            lease.mustHold();
-            change.accept(steps.findById(stepId).orElseThrow());
-        });
+        transactions.executeWithoutResult(
+                _ -> {
+                    lease.mustHold();
+                    change.accept(steps.findById(stepId).orElseThrow());
+                });
     }
 
     /** Until the first of its units is changed, nobody has noticed anything of a run. */
     private void underWay(RunRow run, UnitRow first) {
         if (run.state.equals(RunRow.ARMED)) {
             run.state = RunRow.UNDER_WAY;
-            events.append(Optional.of(run.id()), run.name, "run", Events.SERVICE, "Run %s is under way: %s is the first to be changed.".formatted(run.name, first.name));
+            events.append(
+                    Optional.of(run.id()),
+                    run.name,
+                    "run",
+                    Events.SERVICE,
+                    "Run %s is under way: %s is the first to be changed."
+                            .formatted(run.name, first.name));
         }
     }
 
     private UnitState stateOf(long unitId) {
         steps.flush();
-        return UnitMachine.stateOf(steps.standings(unitId).stream().map(StepRows.Standing::record).toList());
+        return UnitMachine.stateOf(
+                steps.standings(unitId).stream().map(StepRows.Standing::record).toList());
     }
 
-    /** Within a transaction that holds the run and the unit: the unit's state follows from its steps. */
+    /**
+     * Within a transaction that holds the run and the unit: the unit's state follows from its
+     * steps.
+     */
     private void follow(UnitRow unit) {
         UnitState state = stateOf(unit.id());
         changeState(unit, state);
@@ -317,8 +461,12 @@ class UnitLedger {
         }
     }
 
-    /** Writes an outcome down. @return the outcome, with hope only where the step will be tried again */
-    StepOutcome finish(Standing standing, StepRow row, StepOutcome outcome, Hold lease, Clock clock) {
+    /**
+     * Writes an outcome down. @return the outcome, with hope only where the step will be tried
+     * again
+     */
+    StepOutcome finish(
+            Standing standing, StepRow row, StepOutcome outcome, Hold lease, Clock clock) {
         long unitId = standing.unit().id();
         long stepId = row.id();
         if (outcome instanceof StepOutcome.Waiting waiting) {
@@ -326,39 +474,76 @@ class UnitLedger {
             return outcome;
         }
         lines.write();
-        return Optional.ofNullable(transactions.execute(_ -> {
-            lease.mustHold();
-            UnitRow unit = lock(unitId, outcome instanceof StepOutcome.Failed || concernsRun(standing, stateWith(standing, row, StepState.DONE)));
-            StepRow step = steps.findById(stepId).orElseThrow();
-            return switch (outcome) {
-                case StepOutcome.Done(String expected, String seen, Evidence evidence) -> {
-                    end(unit, step, StepState.DONE, expected, seen, clock);
-                    keep(unit, step, evidence);
-                    doubt(unit, step, evidence);
-                    yield outcome;
-                }
-                case StepOutcome.NotNeeded(String seen) -> {
-                    end(unit, step, StepState.NOT_NEEDED, step.expected, seen, clock);
-                    yield outcome;
-                }
-                case StepOutcome.Waiting _ -> outcome;
-                case StepOutcome.Failed(Trouble trouble, Hope hope) -> fail(unit, step, trouble, hope);
-            };
-        })).orElseThrow();
+        return Optional.ofNullable(
+                        transactions.execute(
+                                _ -> {
+                                    lease.mustHold();
+                                    UnitRow unit =
+                                            lock(
+                                                    unitId,
+                                                    outcome instanceof StepOutcome.Failed
+                                                            || concernsRun(
+                                                                    standing,
+                                                                    stateWith(
+                                                                            standing,
+                                                                            row,
+                                                                            StepState.DONE)));
+                                    StepRow step = steps.findById(stepId).orElseThrow();
+                                    return switch (outcome) {
+                                        case StepOutcome.Done(
+                                                        String expected,
+                                                        String seen,
+                                                        Evidence evidence) -> {
+                                            end(unit, step, StepState.DONE, expected, seen, clock);
+                                            keep(unit, step, evidence);
+                                            doubt(unit, step, evidence);
+                                            yield outcome;
+                                        }
+                                        case StepOutcome.NotNeeded(String seen) -> {
+                                            end(
+                                                    unit,
+                                                    step,
+                                                    StepState.NOT_NEEDED,
+                                                    step.expected,
+                                                    seen,
+                                                    clock);
+                                            yield outcome;
+                                        }
+                                        case StepOutcome.Waiting _ -> outcome;
+                                        case StepOutcome.Failed(Trouble trouble, Hope hope) ->
+                                                fail(unit, step, trouble, hope);
+                                    };
+                                }))
+                .orElseThrow();
     }
 
     /** Told again and again by whoever starts, so it takes no lock that others wait for. */
     private void waits(StepRow row, StepOutcome.Waiting waiting, Hold lease) {
         if (waiting.seen().startsWith("late") && !row.waiting.startsWith("late")) {
-            write(lease, row.id(), step -> {
-                UnitRow unit = units.findById(step.unitId).orElseThrow();
-                events.append(Optional.of(unit.runId), unit.name, "step", Events.SERVICE, "%s, hop %d, %s: %s.".formatted(unit.name, step.hop, step.name, waiting.seen()));
-            });
+            write(
+                    lease,
+                    row.id(),
+                    step -> {
+                        UnitRow unit = units.findById(step.unitId).orElseThrow();
+                        events.append(
+                                Optional.of(unit.runId),
+                                unit.name,
+                                "step",
+                                Events.SERVICE,
+                                "%s, hop %d, %s: %s."
+                                        .formatted(unit.name, step.hop, step.name, waiting.seen()));
+                    });
         }
         steps.waits(row.id(), waiting.seen());
     }
 
-    private void end(UnitRow unit, StepRow step, StepState state, String expected, String seen, Clock clock) {
+    private void end(
+            UnitRow unit,
+            StepRow step,
+            StepState state,
+            String expected,
+            String seen,
+            Clock clock) {
         step.state = state.toString();
         step.expected = expected;
         step.seen = seen;
@@ -366,7 +551,12 @@ class UnitLedger {
         step.remedy = "";
         step.lastLines = "";
         step.finishedAt = clock.instant();
-        events.append(Optional.of(unit.runId), unit.name, "step", Events.SERVICE, "%s, hop %d, %s: %s; %s.".formatted(unit.name, step.hop, step.name, state, seen));
+        events.append(
+                Optional.of(unit.runId),
+                unit.name,
+                "step",
+                Events.SERVICE,
+                "%s, hop %d, %s: %s; %s.".formatted(unit.name, step.hop, step.name, state, seen));
         endPart(unit, step);
         follow(unit);
     }
@@ -374,7 +564,9 @@ class UnitLedger {
     private void keep(UnitRow unit, StepRow step, Evidence evidence) {
         if (evidence.reading().isPresent() || !evidence.changes().isEmpty()) {
             kept.keep(step, evidence);
-            evidence.reading().filter(_ -> !isRehearsal(unit)).ifPresent(reading -> fleet.keep(unit.deviceId, reading));
+            evidence.reading()
+                    .filter(_ -> !isRehearsal(unit))
+                    .ifPresent(reading -> fleet.keep(unit.deviceId, reading));
         }
     }
 
@@ -385,11 +577,20 @@ class UnitLedger {
             unit.judgedAt = null;
             unit.judgedBy = null;
             unit.judgedWhy = null;
-            events.append(Optional.of(unit.runId), unit.name, "unit", Events.SERVICE, "%s waits for a judgement: %s.".formatted(unit.name, String.join("; ", evidence.cautions())));
+            events.append(
+                    Optional.of(unit.runId),
+                    unit.name,
+                    "unit",
+                    Events.SERVICE,
+                    "%s waits for a judgement: %s."
+                            .formatted(unit.name, String.join("; ", evidence.cautions())));
         }
     }
 
-    /** Within a transaction that holds the run: one more that is stuck behind its boot choice may be one too many. Before it nobody is harmed. */
+    /**
+     * Within a transaction that holds the run: one more that is stuck behind its boot choice may be
+     * one too many. Before it nobody is harmed.
+     */
     private void countStuck(UnitRow unit) {
         RunRow run = runs.findById(unit.runId).orElseThrow();
         if (run.rehearsal || unit.counted) {
@@ -397,11 +598,24 @@ class UnitLedger {
         }
         unit.counted = true;
         units.flush();
-        limits(run).watch().whyStop((int) units.countByRunIdAndCountedTrue(run.id()), (int) units.countByRunId(run.id())).filter(_ -> run.goesOn()).ifPresent(why -> {
-            run.state = RunRow.HELD;
-            run.heldWhy = why;
-            events.append(Optional.of(run.id()), run.name, "run", Events.SERVICE, "The run is held by itself: %s. What is in flight ends its step; look at the stuck ones before it goes on.".formatted(why));
-        });
+        limits(run)
+                .watch()
+                .whyStop(
+                        (int) units.countByRunIdAndCountedTrue(run.id()),
+                        (int) units.countByRunId(run.id()))
+                .filter(_ -> run.goesOn())
+                .ifPresent(
+                        why -> {
+                            run.state = RunRow.HELD;
+                            run.heldWhy = why;
+                            events.append(
+                                    Optional.of(run.id()),
+                                    run.name,
+                                    "run",
+                                    Events.SERVICE,
+                                    "The run is held by itself: %s. What is in flight ends its step; look at the stuck ones before it goes on."
+                                            .formatted(why));
+                        });
     }
 
     private boolean isRehearsal(UnitRow unit) {
@@ -410,7 +624,12 @@ class UnitLedger {
 
     private StepOutcome fail(UnitRow unit, StepRow step, Trouble trouble, Hope hope) {
         List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(unit.id());
-        List<StepRecord> after = UnitMachine.afterFailure(rows.stream().map(StepRow::record).toList(), step.record(), hope, plans.of(unit).giveUpAfter());
+        List<StepRecord> after =
+                UnitMachine.afterFailure(
+                        rows.stream().map(StepRow::record).toList(),
+                        step.record(),
+                        hope,
+                        plans.of(unit).giveUpAfter());
         for (int i = 0; i < rows.size(); i++) {
             rows.get(i).state = after.get(i).state().toString();
         }
@@ -422,10 +641,26 @@ class UnitLedger {
         step.lastLines = String.join("\n", trouble.lastLines());
         step.waiting = again ? "tried again: " + trouble.seen() : "";
         if (isNews) {
-            events.append(Optional.of(unit.runId), unit.name, "step", Events.SERVICE, "%s, hop %d, %s: %s. %s".formatted(unit.name, step.hop, step.name, again ? "trouble, tried again" : "failed", trouble.sentence()));
+            events.append(
+                    Optional.of(unit.runId),
+                    unit.name,
+                    "step",
+                    Events.SERVICE,
+                    "%s, hop %d, %s: %s. %s"
+                            .formatted(
+                                    unit.name,
+                                    step.hop,
+                                    step.name,
+                                    again ? "trouble, tried again" : "failed",
+                                    trouble.sentence()));
         }
         follow(unit);
-        if (!again && rows.stream().anyMatch(row -> row.name.equals(StepName.CHOOSE_BOOT.toString()) && row.stepState() == StepState.DONE)) {
+        if (!again
+                && rows.stream()
+                        .anyMatch(
+                                row ->
+                                        row.name.equals(StepName.CHOOSE_BOOT.toString())
+                                                && row.stepState() == StepState.DONE)) {
             countStuck(unit);
         }
         return new StepOutcome.Failed(trouble, again ? hope : Hope.NONE);
@@ -433,12 +668,13 @@ class UnitLedger {
 
     /** A fault of our own stops the unit; nothing is done to the device any more. */
     void fault(long unitId, long stepId, Trouble trouble) {
-        transactions.executeWithoutResult(_ -> {
-            UnitRow unit = lock(unitId);
-            StepRow step = steps.findById(stepId).orElseThrow();
-            step.attempts = Integer.MAX_VALUE;
-            fail(unit, step, trouble, Hope.NONE);
-            step.attempts = 1;
-        });
+        transactions.executeWithoutResult(
+                _ -> {
+                    UnitRow unit = lock(unitId);
+                    StepRow step = steps.findById(stepId).orElseThrow();
+                    step.attempts = Integer.MAX_VALUE;
+                    fail(unit, step, trouble, Hope.NONE);
+                    step.attempts = 1;
+                });
     }
 }

@@ -5,7 +5,10 @@ import calmstep.service.json.Json;
 import java.util.Optional;
 import org.springframework.stereotype.Component;
 
-/** The plans of units, read once: a plan never changes once its run has begun (but for the box that takes another's place), and every step and every look asks for it. */
+/**
+ * The plans of units, read once: a plan never changes once its run has begun (but for the box that
+ * takes another's place), and every step and every look asks for it.
+ */
 @Component
 class UnitPlans {
     private static final int MOST = 2_500;
@@ -18,6 +21,7 @@ class UnitPlans {
     }
 
     UnitPlan of(UnitRow unit) {
-        return read.of(unit.id(), _ -> json.read(unit.plan, UnitPlan.class)).replacedBy(Optional.ofNullable(unit.serial));
+        return read.of(unit.id(), _ -> json.read(unit.plan, UnitPlan.class))
+                .replacedBy(Optional.ofNullable(unit.serial));
     }
 }

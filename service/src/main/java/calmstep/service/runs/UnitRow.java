@@ -28,27 +28,32 @@ class UnitRow {
     @Nullable String gateBy;
     @Nullable Instant gateAt;
     @Nullable String setAsideWhy;
+
     /** The box that a person put in the place of the one that was planned. */
     @Nullable String serial;
+
     String turns = "[]";
     int begun;
     boolean inWork;
     boolean held;
     String site = "";
+
     /** Whether a person is asked at its gate. */
     boolean asks = true;
+
     /** Whether it counts among those that may yet hold the run. */
     boolean counted;
+
     /** What is odd about it, a line each. */
     @Nullable String doubt;
+
     @Nullable String judgedBy;
     @Nullable Instant judgedAt;
     @Nullable String judgedWhy;
     String beside = "";
     String waitsFor = "";
 
-    @Version
-    int version;
+    @Version int version;
 
     long id() {
         return id == null ? 0 : id;

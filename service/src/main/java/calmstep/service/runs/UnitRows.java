@@ -13,11 +13,15 @@ interface UnitRows extends JpaRepository<UnitRow, Long> {
 
     List<UnitRow> findByRunIdAndNameIn(long runId, Collection<String> names);
 
-    @Query("select count(u) from UnitRow u where u.runId = :runId and u.state not in ('settled', 'returned', 'set-aside')")
+    @Query(
+            "select count(u) from UnitRow u where u.runId = :runId and u.state not in ('settled',"
+                    + " 'returned', 'set-aside')")
     long countNotOver(long runId);
 
     /** Sites of a run at which every unit is over. */
-    @Query("select u.site from UnitRow u where u.runId = :runId group by u.site having sum(case when u.state in ('settled', 'returned', 'set-aside') then 0 else 1 end) = 0")
+    @Query(
+            "select u.site from UnitRow u where u.runId = :runId group by u.site having sum(case"
+                + " when u.state in ('settled', 'returned', 'set-aside') then 0 else 1 end) = 0")
     List<String> sitesOver(long runId);
 
     @Query("select distinct u.site from UnitRow u where u.runId = :runId order by u.site")
@@ -26,7 +30,9 @@ interface UnitRows extends JpaRepository<UnitRow, Long> {
     /** How many units of a run are in a state. */
     record StateCount(long runId, String state, long units) {}
 
-    @Query("select new calmstep.service.runs.UnitRows$StateCount(u.runId, u.state, count(u)) from UnitRow u group by u.runId, u.state")
+    @Query(
+            "select new calmstep.service.runs.UnitRows$StateCount(u.runId, u.state, count(u)) from"
+                    + " UnitRow u group by u.runId, u.state")
     List<StateCount> countStates();
 
     long countByRunId(long runId);
@@ -37,7 +43,10 @@ interface UnitRows extends JpaRepository<UnitRow, Long> {
 
     List<UnitRow> findByDeviceIdOrderByIdDesc(long deviceId);
 
-    /** The run of a unit, without loading the unit: what is loaded before it is locked may be stale by then. */
+    /**
+     * The run of a unit, without loading the unit: what is loaded before it is locked may be stale
+     * by then.
+     */
     @Query("select u.runId from UnitRow u where u.id = :id")
     Optional<Long> runOf(long id);
 
@@ -48,20 +57,34 @@ interface UnitRows extends JpaRepository<UnitRow, Long> {
     @Query("select u from UnitRow u where u.id = :id")
     UnitRow lock(long id);
 
-    @Query("select u from UnitRow u, RunRow r where u.runId = r.id and u.deviceId in :devices and r.rehearsal = false and r.state not in ('finished', 'abandoned') and u.state <> 'set-aside' order by u.name")
+    @Query(
+            "select u from UnitRow u, RunRow r where u.runId = r.id and u.deviceId in :devices and"
+                + " r.rehearsal = false and r.state not in ('finished', 'abandoned') and u.state <>"
+                + " 'set-aside' order by u.name")
     List<UnitRow> inUnfinishedRuns(Collection<Long> devices);
 
-    /** Whom the units are beside that are in work now, as texts, with whom this one shares the world: those of all runs, or those of its own rehearsal. */
-    @Query("""
+    /**
+     * Whom the units are beside that are in work now, as texts, with whom this one shares the
+     * world: those of all runs, or those of its own rehearsal.
+     */
+    @Query(
+            """
             select u.beside from UnitRow u, RunRow r where u.runId = r.id and u.inWork = true and u.state not in ('settled', 'returned', 'set-aside') and r.state not in ('finished', 'abandoned')
-            and (r.id = :runId or r.rehearsal = false and not exists (select 1 from RunRow own where own.id = :runId and own.rehearsal = true))""")
+            and (r.id = :runId or r.rehearsal = false and not exists (select 1 from RunRow own where own.id = :runId and own.rehearsal = true))\
+            """)
     List<String> besideThoseInWork(long runId);
 
-    /** One begins at a time, over all nodes, until the transaction ends: two that must not be beside each other would else both find nobody in work. */
+    /**
+     * One begins at a time, over all nodes, until the transaction ends: two that must not be beside
+     * each other would else both find nobody in work.
+     */
     @Query(value = "select 1 from pg_advisory_xact_lock(7411)", nativeQuery = true)
     int oneBeginsAtATime();
 
-    /** One run starts at a time, over all nodes, until the transaction ends: two with the same device would else both find it free. */
+    /**
+     * One run starts at a time, over all nodes, until the transaction ends: two with the same
+     * device would else both find it free.
+     */
     @Query(value = "select 1 from pg_advisory_xact_lock(7412)", nativeQuery = true)
     int oneStartsAtATime();
 }

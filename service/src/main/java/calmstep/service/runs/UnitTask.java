@@ -1,5 +1,6 @@
 package calmstep.service.runs;
 
+import calmstep.service.database.OwnConnections;
 import com.github.kagkarlsson.scheduler.Scheduler;
 import com.github.kagkarlsson.scheduler.task.CompletionHandler;
 import com.github.kagkarlsson.scheduler.task.TaskDescriptor;
@@ -7,7 +8,6 @@ import com.github.kagkarlsson.scheduler.task.helper.CustomTask;
 import com.github.kagkarlsson.scheduler.task.helper.RecurringTask;
 import com.github.kagkarlsson.scheduler.task.helper.Tasks;
 import com.zaxxer.hikari.HikariDataSource;
-import calmstep.service.database.OwnConnections;
 import jakarta.annotation.PreDestroy;
 import java.time.Duration;
 import java.time.Instant;
@@ -21,7 +21,10 @@ import org.springframework.beans.factory.annotation.Value;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
 
-/** The scheduler's side of the engine: which node carries which unit, when, and what becomes of the work of a dead node. */
+/**
+ * The scheduler's side of the engine: which node carries which unit, when, and what becomes of the
+ * work of a dead node.
+ */
 @Configuration
 class UnitTask {
     private static final Logger LOG = LoggerFactory.getLogger(UnitTask.class);
@@ -29,7 +32,8 @@ class UnitTask {
     static final TaskDescriptor<Void> TASK = TaskDescriptor.of(NAME);
 
     /** For clients that only schedule. */
-    static final CustomTask<Void> DESCRIPTION = Tasks.custom(TASK).execute((_, _) -> new CompletionHandler.OnCompleteRemove<>());
+    static final CustomTask<Void> DESCRIPTION =
+            Tasks.custom(TASK).execute((_, _) -> new CompletionHandler.OnCompleteRemove<>());
 
     private static final int CONNECTIONS = 5;
     private static final Duration LONGEST_WAIT = Duration.ofSeconds(20);
@@ -44,18 +48,40 @@ class UnitTask {
     }
 
     @Bean(initMethod = "start", destroyMethod = "stop")
-    Scheduler scheduler(OwnConnections own, UnitDriver driver, List<RecurringTask<Void>> recurring, @Value("${calmstep.heartbeat-seconds}") int heartbeat) {
-        CustomTask<Void> task = Tasks.custom(TASK)
-                .onFailure((complete, operations) -> {
-                    complete.getCause().ifPresent(cause -> LOG.warn("Unit {} is looked at again, since this failed: {}", complete.getExecution().taskInstance.getId(), cause.toString()));
-                    operations.reschedule(complete, Instant.now().plus(AFTER_A_FAULT));
-                })
-                .onDeadExecutionRevive()
-                .execute((instance, _) -> {
-                    Optional<Instant> next = driver.drive(Long.parseLong(instance.getId()));
-                    return next.<CompletionHandler<Void>>map(at -> (complete, operations) -> operations.reschedule(complete, at))
-                            .orElseGet(CompletionHandler.OnCompleteRemove::new);
-                });
+    Scheduler scheduler(
+            OwnConnections own,
+            UnitDriver driver,
+            List<RecurringTask<Void>> recurring,
+            @Value("${calmstep.heartbeat-seconds}") int heartbeat) {
+        CustomTask<Void> task =
+                Tasks.custom(TASK)
+                        .onFailure(
+                                (complete, operations) -> {
+                                    complete.getCause()
+                                            .ifPresent(
+                                                    cause ->
+                                                            LOG.warn(
+                                                                    "Unit {} is looked at again,"
+                                                                        + " since this failed: {}",
+                                                                    complete.getExecution()
+                                                                            .taskInstance
+                                                                            .getId(),
+                                                                    cause.toString()));
+                                    operations.reschedule(
+                                            complete, Instant.now().plus(AFTER_A_FAULT));
+                                })
+                        .onDeadExecutionRevive()
+                        .execute(
+                                (instance, _) -> {
+                                    Optional<Instant> next =
+                                            driver.drive(Long.parseLong(instance.getId()));
+                                    return next.<CompletionHandler<Void>>map(
+                                                    at ->
+                                                            (complete, operations) ->
+                                                                    operations.reschedule(
+                                                                            complete, at))
+                                            .orElseGet(CompletionHandler.OnCompleteRemove::new);
+                                });
         HikariDataSource connections = own.open("scheduler", CONNECTIONS, LONGEST_WAIT);
         opened.add(connections);
         return Scheduler.create(connections, task)
@@ -64,7 +90,8 @@ class UnitTask {
                 // Virtual threads, most of which wait for a device that copies or digests.
                 .threads(1_000)
                 .pollingInterval(Duration.ofMillis(150))
-                // Each execution's is a statement of its own. Where a thousand are in work on a busy machine, one that is late by some seconds is not dead.
+                // Each execution's is a statement of its own. Where a thousand are in work on a
+                // busy machine, one that is late by some seconds is not dead.
                 .heartbeatInterval(Duration.ofSeconds(heartbeat))
                 .missedHeartbeatsLimit(4)
                 .shutdownMaxWait(Duration.ofSeconds(5))

@@ -21,7 +21,10 @@ import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import org.springframework.stereotype.Component;
 
-/** How likely a part of a unit's path ends inside its window, as it stands now: what is left of it, by the times that were learnt, against the time that is left. */
+/**
+ * How likely a part of a unit's path ends inside its window, as it stands now: what is left of it,
+ * by the times that were learnt, against the time that is left.
+ */
 @Component
 class WindowChance {
     private static final Duration LEARNT_FOR = Duration.ofMinutes(1);
@@ -62,27 +65,48 @@ class WindowChance {
         Look(Times known, int pace, List<Device> devices) {
             this.known = known;
             this.pace = pace;
-            this.devices = devices.stream().collect(Collectors.toMap(Device::name, Function.identity()));
+            this.devices =
+                    devices.stream().collect(Collectors.toMap(Device::name, Function.identity()));
         }
 
-        /** @return from 0 to 1; 1 where nothing of it is left */
+        /**
+         * @return from 0 to 1; 1 where nothing of it is left
+         */
         double of(UnitPlan plan, List<StepRow> rows, Turn turn, boolean inWork) {
             Optional<Device> device = Optional.ofNullable(devices.get(plan.device()));
-            List<StepRow> left = rows.stream().filter(row -> !row.stepState().isFinished() && turn.holds(row.hop, StepName.parse(row.name))).toList();
+            List<StepRow> left =
+                    rows.stream()
+                            .filter(
+                                    row ->
+                                            !row.stepState().isFinished()
+                                                    && turn.holds(
+                                                            row.hop, StepName.parse(row.name)))
+                            .toList();
             if (left.isEmpty() || device.isEmpty()) {
                 return 1;
             }
             Instant now = clock.instant();
-            StepTime needs = StepTime.sum(left.stream().map(row -> timeOf(plan, row, device.get())).toList());
+            StepTime needs =
+                    StepTime.sum(
+                            left.stream().map(row -> timeOf(plan, row, device.get())).toList());
             Instant begins = inWork || now.isAfter(turn.begins()) ? now : turn.begins();
             Instant began = left.getFirst().startedAt;
-            Duration elapsed = began == null || !inWork ? Duration.ZERO : Duration.between(began, now);
-            return needs.chanceWithin(elapsed.multipliedBy(pace), Duration.between(begins, turn.closes()).multipliedBy(pace));
+            Duration elapsed =
+                    began == null || !inWork ? Duration.ZERO : Duration.between(began, now);
+            return needs.chanceWithin(
+                    elapsed.multipliedBy(pace),
+                    Duration.between(begins, turn.closes()).multipliedBy(pace));
         }
 
         private StepTime timeOf(UnitPlan plan, StepRow row, Device device) {
             UnitPlan.HopPlan planned = plan.hop(row.hop);
-            return known.of(device.family(), device.hardware().model(), planned.hop(), planned.timedAs(StepName.parse(row.name)), planned.restarts(), plan.bytesPerSecond());
+            return known.of(
+                    device.family(),
+                    device.hardware().model(),
+                    planned.hop(),
+                    planned.timedAs(StepName.parse(row.name)),
+                    planned.restarts(),
+                    plan.bytesPerSecond());
         }
     }
 }

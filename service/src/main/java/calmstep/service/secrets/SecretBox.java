@@ -15,7 +15,10 @@ import javax.crypto.spec.GCMParameterSpec;
 import javax.crypto.spec.SecretKeySpec;
 import org.springframework.stereotype.Component;
 
-/** Seals and opens texts. What a sealed text belongs to is bound into it: moved to another row, it does not open. */
+/**
+ * Seals and opens texts. What a sealed text belongs to is bound into it: moved to another row, it
+ * does not open.
+ */
 @Component
 public class SecretBox {
     private static final int NONCE_BYTES = 12;
@@ -33,13 +36,17 @@ public class SecretBox {
             byte[] made = new byte[32];
             random.nextBytes(made);
             Files.createDirectories(file.toAbsolutePath().getParent());
-            Files.createFile(file, PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rw-------")));
+            Files.createFile(
+                    file,
+                    PosixFilePermissions.asFileAttribute(
+                            PosixFilePermissions.fromString("rw-------")));
             Files.writeString(file, Base64.getEncoder().encodeToString(made));
         }
         byte[] read = Base64.getDecoder().decode(Files.readString(file).strip());
         if (read.length != 32) {
-            throw new IOException("The key file %s holds %d bytes; expected 32 in Base64. Put the right key back: without it no device secret opens."
-                    .formatted(file, read.length));
+            throw new IOException(
+                    "The key file %s holds %d bytes; expected 32 in Base64. Put the right key back: without it no device secret opens."
+                            .formatted(file, read.length));
         }
         return read;
     }
@@ -50,7 +57,8 @@ public class SecretBox {
     public byte[] seal(String owner, String clear) {
         byte[] nonce = new byte[NONCE_BYTES];
         random.nextBytes(nonce);
-        byte[] sealed = run(Cipher.ENCRYPT_MODE, nonce, owner, clear.getBytes(StandardCharsets.UTF_8));
+        byte[] sealed =
+                run(Cipher.ENCRYPT_MODE, nonce, owner, clear.getBytes(StandardCharsets.UTF_8));
         byte[] whole = Arrays.copyOf(nonce, NONCE_BYTES + sealed.length);
         System.arraycopy(sealed, 0, whole, NONCE_BYTES, sealed.length);
         return whole;
@@ -58,7 +66,9 @@ public class SecretBox {
 
     public String open(String owner, byte[] whole) {
         byte[] sealed = Arrays.copyOfRange(whole, NONCE_BYTES, whole.length);
-        return new String(run(Cipher.DECRYPT_MODE, Arrays.copyOf(whole, NONCE_BYTES), owner, sealed), StandardCharsets.UTF_8);
+        return new String(
+                run(Cipher.DECRYPT_MODE, Arrays.copyOf(whole, NONCE_BYTES), owner, sealed),
+                StandardCharsets.UTF_8);
     }
 
     private byte[] run(int mode, byte[] nonce, String owner, byte[] input) {
@@ -69,7 +79,9 @@ public class SecretBox {
             return cipher.doFinal(input);
         } catch (GeneralSecurityException wrongKey) {
             throw new IllegalStateException(
-                    "The secret of %s does not open with the key file that the service was started with; expected the key that sealed it.".formatted(owner), wrongKey);
+                    "The secret of %s does not open with the key file that the service was started with; expected the key that sealed it."
+                            .formatted(owner),
+                    wrongKey);
         }
     }
 }

@@ -19,8 +19,9 @@ import org.springframework.dao.DataAccessException;
 import org.springframework.stereotype.Component;
 
 /**
- * The copies that are under way, from this node and from the others, which tell theirs every other second. What goes over one link to a site together takes no more than the windows file allows it, counted on the
- * devices' clock: the line is shared with people at work.
+ * The copies that are under way, from this node and from the others, which tell theirs every other
+ * second. What goes over one link to a site together takes no more than the windows file allows it,
+ * counted on the devices' clock: the line is shared with people at work.
  */
 @Component
 public class Copies {
@@ -54,8 +55,31 @@ public class Copies {
     Copy begin(String fileName, String address, String over, long from, long sizeBytes) {
         Optional<Lines.End> end = lines.to(address);
         Optional<SiteLink> link = end.flatMap(Lines.End::link);
-        Optional<LinkShare> share = link.map(one -> shares.compute(one.name(), (_, known) -> known == null || known.bytesPerSecond() != one.bytesPerSecond() * settings.pace() ? new LinkShare(one.bytesPerSecond() * settings.pace()) : known));
-        Copy copy = new Copy(fileName, end.map(Lines.End::device).orElse(address), address, over, from, sizeBytes, share, clock.instant(), underWay::remove);
+        Optional<LinkShare> share =
+                link.map(
+                        one ->
+                                shares.compute(
+                                        one.name(),
+                                        (_, known) ->
+                                                known == null
+                                                                || known.bytesPerSecond()
+                                                                        != one.bytesPerSecond()
+                                                                                * settings.pace()
+                                                        ? new LinkShare(
+                                                                one.bytesPerSecond()
+                                                                        * settings.pace())
+                                                        : known));
+        Copy copy =
+                new Copy(
+                        fileName,
+                        end.map(Lines.End::device).orElse(address),
+                        address,
+                        over,
+                        from,
+                        sizeBytes,
+                        share,
+                        clock.instant(),
+                        underWay::remove);
         underWay.add(copy);
         if (tells.compareAndSet(false, true)) {
             Thread.ofVirtual().name("copies-told").start(this::tell);
@@ -93,11 +117,18 @@ public class Copies {
 
     /** Those under way, by device. */
     public List<Copy.View> underWay() {
-        return Stream.concat(own().stream(), heard().stream()).sorted(Comparator.comparing(Copy.View::device).thenComparing(Copy.View::fileName)).toList();
+        return Stream.concat(own().stream(), heard().stream())
+                .sorted(Comparator.comparing(Copy.View::device).thenComparing(Copy.View::fileName))
+                .toList();
     }
 
     /** The one to a device, where one is under way. */
     public Optional<Copy.View> to(String device) {
-        return Stream.concat(underWay.stream().filter(copy -> copy.device().equals(device)).map(copy -> copy.view(clock.instant(), settings.pace())), heard().stream().filter(copy -> copy.device().equals(device))).findFirst();
+        return Stream.concat(
+                        underWay.stream()
+                                .filter(copy -> copy.device().equals(device))
+                                .map(copy -> copy.view(clock.instant(), settings.pace())),
+                        heard().stream().filter(copy -> copy.device().equals(device)))
+                .findFirst();
     }
 }

@@ -22,7 +22,16 @@ public final class Copy implements AutoCloseable {
     private final Consumer<Copy> ended;
     private volatile long sent;
 
-    Copy(String fileName, String device, String address, String over, long from, long sizeBytes, Optional<LinkShare> share, Instant began, Consumer<Copy> ended) {
+    Copy(
+            String fileName,
+            String device,
+            String address,
+            String over,
+            long from,
+            long sizeBytes,
+            Optional<LinkShare> share,
+            Instant began,
+            Consumer<Copy> ended) {
         this.fileName = fileName;
         this.device = device;
         this.address = address;
@@ -37,12 +46,21 @@ public final class Copy implements AutoCloseable {
     /**
      * A copy as it stands.
      *
-     * @param device         its name; its address where it is none of ours
-     * @param sentBytes      what the device has, as far as we know
+     * @param device its name; its address where it is none of ours
+     * @param sentBytes what the device has, as far as we know
      * @param bytesPerSecond since it began, on the device's clock
-     * @param secondsLeft    on the device's clock; null before anything was sent
+     * @param secondsLeft on the device's clock; null before anything was sent
      */
-    public record View(String device, String address, String fileName, String over, long sentBytes, long sizeBytes, long bytesPerSecond, @Nullable Long secondsLeft, Instant beganAt) {}
+    public record View(
+            String device,
+            String address,
+            String fileName,
+            String over,
+            long sentBytes,
+            long sizeBytes,
+            long bytesPerSecond,
+            @Nullable Long secondsLeft,
+            Instant beganAt) {}
 
     String device() {
         return device;
@@ -66,7 +84,18 @@ public final class Copy implements AutoCloseable {
     View view(Instant now, int pace) {
         double seconds = Math.max(0.001, Duration.between(began, now).toMillis() / 1000.0) * pace;
         long rate = Math.round(sent / seconds);
-        return new View(device, address, fileName, over, from + sent, sizeBytes, rate, rate > 0 ? Long.valueOf(Math.ceilDiv(Math.max(0, sizeBytes - from - sent), rate)) : null, began);
+        return new View(
+                device,
+                address,
+                fileName,
+                over,
+                from + sent,
+                sizeBytes,
+                rate,
+                rate > 0
+                        ? Long.valueOf(Math.ceilDiv(Math.max(0, sizeBytes - from - sent), rate))
+                        : null,
+                began);
     }
 
     @Override

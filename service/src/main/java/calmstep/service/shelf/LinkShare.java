@@ -5,7 +5,10 @@ import java.time.Duration;
 /** What may go over a link: bytes take their turn, so that all copies together keep to its rate. */
 final class LinkShare {
     private static final long SECOND = 1_000_000_000L;
-    /** What came short may be made up for so long, no longer: a pause is not followed by a flood. */
+
+    /**
+     * What came short may be made up for so long, no longer: a pause is not followed by a flood.
+     */
     private static final long MADE_UP = SECOND / 4;
 
     private final long bytesPerSecond;

@@ -11,7 +11,8 @@ import org.springframework.jdbc.core.simple.JdbcClient;
 import org.springframework.stereotype.Component;
 
 /**
- * Which images are open for whom. Asked by connections of its own: a device that fetches waits some seconds for its first byte, not longer.
+ * Which images are open for whom. Asked by connections of its own: a device that fetches waits some
+ * seconds for its first byte, not longer.
  */
 @Component
 class OpenDoors {
@@ -19,9 +20,11 @@ class OpenDoors {
     private static final Duration LONGEST_WAIT = Duration.ofSeconds(4);
 
     /** Fifty devices ask at once: one question, without a session around it. */
-    private static final String OPEN = """
+    private static final String OPEN =
+            """
             select i.file_name, i.size_bytes from shelf_image i
-             where i.file_name = ? and exists (select 1 from transfer t where t.file_name = i.file_name and t.device_address = ? and t.until > ?)""";
+             where i.file_name = ? and exists (select 1 from transfer t where t.file_name = i.file_name and t.device_address = ? and t.until > ?)\
+            """;
 
     private final HikariDataSource connections;
     private final JdbcClient sql;
@@ -40,6 +43,11 @@ class OpenDoors {
     record Open(String fileName, long sizeBytes) {}
 
     Optional<Open> find(String name, String deviceAddress, Instant now) {
-        return sql.sql(OPEN).param(name).param(deviceAddress).param(Timestamp.from(now)).query(Open.class).optional();
+        return sql.sql(OPEN)
+                .param(name)
+                .param(deviceAddress)
+                .param(Timestamp.from(now))
+                .query(Open.class)
+                .optional();
     }
 }

@@ -15,7 +15,9 @@ final class OpenedFile implements ImageSource.Opened {
     OpenedFile(Copies copies, String address, Path file) {
         try {
             in = Files.newInputStream(file);
-            copy = copies.begin(file.getFileName().toString(), address, "push", 0, Files.size(file));
+            copy =
+                    copies.begin(
+                            file.getFileName().toString(), address, "push", 0, Files.size(file));
         } catch (IOException gone) {
             throw new UncheckedIOException(gone);
         }

@@ -49,8 +49,18 @@ public class Shelf implements ImageSource {
     private final Path folder;
     private final Path quarantineFolder;
 
-    Shelf(OpenDoors doors, ShelfImages images, Quarantine quarantine, Transfers transfers, Copies copies, Catalogues catalogues, Events events, TransactionTemplate transactions,
-            Settings settings, Clock clock) throws IOException {
+    Shelf(
+            OpenDoors doors,
+            ShelfImages images,
+            Quarantine quarantine,
+            Transfers transfers,
+            Copies copies,
+            Catalogues catalogues,
+            Events events,
+            TransactionTemplate transactions,
+            Settings settings,
+            Clock clock)
+            throws IOException {
         this.doors = doors;
         this.images = images;
         this.quarantine = quarantine;
@@ -66,49 +76,88 @@ public class Shelf implements ImageSource {
     }
 
     /** An image on the shelf. */
-    public record ImageView(String fileName, String family, String release, long sizeBytes, String sha256, Instant takenInAt, String takenInBy) {
+    public record ImageView(
+            String fileName,
+            String family,
+            String release,
+            long sizeBytes,
+            String sha256,
+            Instant takenInAt,
+            String takenInBy) {
         static ImageView of(ShelfImage i) {
-            return new ImageView(i.fileName, i.family, i.release, i.sizeBytes, i.sha256, i.takenInAt, i.takenInBy);
+            return new ImageView(
+                    i.fileName,
+                    i.family,
+                    i.release,
+                    i.sizeBytes,
+                    i.sha256,
+                    i.takenInAt,
+                    i.takenInBy);
         }
     }
 
     /** A file that was refused, and why. */
-    public record QuarantineView(String fileName, String expected, String seen, String remedy, Instant at, String broughtBy) {}
+    public record QuarantineView(
+            String fileName,
+            String expected,
+            String seen,
+            String remedy,
+            Instant at,
+            String broughtBy) {}
 
     private record Measured(long sizeBytes, String sha256) {}
 
     /**
-     * Takes an image in, or the images in a zip archive. Size and digest are taken while the bytes stream in; nothing is on the shelf before both are
-     * proven.
+     * Takes an image in, or the images in a zip archive. Size and digest are taken while the bytes
+     * stream in; nothing is on the shelf before both are proven.
      *
-     * @throws Refusal when no catalogue publishes a file of that name (nothing is kept), or the file is not the published one (it is kept
-     *     in quarantine)
+     * @throws Refusal when no catalogue publishes a file of that name (nothing is kept), or the
+     *     file is not the published one (it is kept in quarantine)
      */
     public List<ImageView> takeIn(String fileName, InputStream bytes, String who) {
         Optional<Published> image = catalogues.findImage(fileName);
         List<Published> packed = image.isPresent() ? List.of() : catalogues.imagesIn(fileName);
         if (image.isEmpty() && packed.isEmpty()) {
-            throw Refusal.unusable("No catalogue publishes a file named \"%s\". Check the name, or import the catalogue that has it first.".formatted(fileName), List.of());
+            throw Refusal.unusable(
+                    "No catalogue publishes a file named \"%s\". Check the name, or import the catalogue that has it first."
+                            .formatted(fileName),
+                    List.of());
         }
         try {
-            return image.isPresent() ? List.of(takeImage(image.get(), bytes, who)) : takeArchive(packed, bytes, who);
+            return image.isPresent()
+                    ? List.of(takeImage(image.get(), bytes, who))
+                    : takeArchive(packed, bytes, who);
         } catch (IOException failed) {
-            throw Refusal.conflict("%s did not arrive whole: %s. Nothing was kept; send it again when there is room and a line.".formatted(fileName, failed.getMessage()));
+            throw Refusal.conflict(
+                    "%s did not arrive whole: %s. Nothing was kept; send it again when there is room and a line."
+                            .formatted(fileName, failed.getMessage()));
         }
     }
 
-    private ImageView takeImage(Published published, InputStream bytes, String who) throws IOException {
+    private ImageView takeImage(Published published, InputStream bytes, String who)
+            throws IOException {
         FirmwareImage expected = published.published().image();
-        Path arrived = prove(expected.fileName(), expected.sizeBytes(), expected.sha256(), bytes, who);
-        Files.move(arrived, folder.resolve(expected.fileName()), StandardCopyOption.ATOMIC_MOVE, StandardCopyOption.REPLACE_EXISTING);
+        Path arrived =
+                prove(expected.fileName(), expected.sizeBytes(), expected.sha256(), bytes, who);
+        Files.move(
+                arrived,
+                folder.resolve(expected.fileName()),
+                StandardCopyOption.ATOMIC_MOVE,
+                StandardCopyOption.REPLACE_EXISTING);
         return Optional.ofNullable(transactions.execute(_ -> file(published, who))).orElseThrow();
     }
 
     /** The archive is proven first, then each image in it by itself. */
-    private List<ImageView> takeArchive(List<Published> packed, InputStream bytes, String who) throws IOException {
-        FirmwareImage.Archive archive = packed.getFirst().published().image().archive().orElseThrow();
+    private List<ImageView> takeArchive(List<Published> packed, InputStream bytes, String who)
+            throws IOException {
+        FirmwareImage.Archive archive =
+                packed.getFirst().published().image().archive().orElseThrow();
         Path arrived = prove(archive.fileName(), archive.sizeBytes(), archive.sha256(), bytes, who);
-        try (ZipPayload payload = ZipPayload.open(archive.fileName(), arrived, packed.stream().map(p -> p.published().image()).toList())) {
+        try (ZipPayload payload =
+                ZipPayload.open(
+                        archive.fileName(),
+                        arrived,
+                        packed.stream().map(p -> p.published().image()).toList())) {
             List<ImageView> taken = new ArrayList<>();
             for (Published one : packed) {
                 try (InputStream image = payload.image(one.published().image())) {
@@ -122,7 +171,9 @@ public class Shelf implements ImageSource {
     }
 
     /** A file that arrived and is the published one; else it is in quarantine and refused. */
-    private Path prove(String fileName, long sizeBytes, String sha256, InputStream bytes, String who) throws IOException {
+    private Path prove(
+            String fileName, long sizeBytes, String sha256, InputStream bytes, String who)
+            throws IOException {
         Path arriving = quarantineFolder.resolve("arriving-" + UUID.randomUUID());
         try {
             Measured measured = receive(bytes, arriving, sizeBytes);
@@ -137,7 +188,8 @@ public class Shelf implements ImageSource {
     }
 
     /** Stops one byte behind the published size: a stream that is longer is wrong already. */
-    private static Measured receive(InputStream in, Path file, long expectedBytes) throws IOException {
+    private static Measured receive(InputStream in, Path file, long expectedBytes)
+            throws IOException {
         MessageDigest digest = Digests.newSha256();
         long size = 0;
         try (DigestOutputStream out = new DigestOutputStream(Files.newOutputStream(file), digest)) {
@@ -164,35 +216,64 @@ public class Shelf implements ImageSource {
         row.takenInAt = clock.instant();
         row.takenInBy = who;
         images.save(row);
-        events.append(Optional.empty(), image.fileName(), "shelf", who, "%s taken in: size and SHA-256 as published.".formatted(image.fileName()));
+        events.append(
+                Optional.empty(),
+                image.fileName(),
+                "shelf",
+                who,
+                "%s taken in: size and SHA-256 as published.".formatted(image.fileName()));
         return ImageView.of(row);
     }
 
-    private Refusal refuse(String fileName, long sizeBytes, String sha256, Measured seen, Path arrived, String who) {
+    private Refusal refuse(
+            String fileName,
+            long sizeBytes,
+            String sha256,
+            Measured seen,
+            Path arrived,
+            String who) {
         boolean sizeWrong = seen.sizeBytes() != sizeBytes;
         Quarantined row = new Quarantined();
         row.fileName = fileName;
         row.storedAs = arrived.getFileName().toString();
         row.expected = sizeWrong ? "%,d bytes".formatted(sizeBytes) : "SHA-256 " + sha256;
-        String size = seen.sizeBytes() > sizeBytes ? "more than %,d bytes".formatted(sizeBytes) : "%,d bytes".formatted(seen.sizeBytes());
+        String size =
+                seen.sizeBytes() > sizeBytes
+                        ? "more than %,d bytes".formatted(sizeBytes)
+                        : "%,d bytes".formatted(seen.sizeBytes());
         row.seen = sizeWrong ? size : "SHA-256 " + seen.sha256();
-        row.remedy = "The file is in quarantine and will not be served. Get it from its maker again.";
+        row.remedy =
+                "The file is in quarantine and will not be served. Get it from its maker again.";
         row.at = clock.instant();
         row.broughtBy = who;
-        transactions.executeWithoutResult(_ -> {
-            quarantine.save(row);
-            events.append(Optional.empty(), row.fileName, "shelf", who, "%s refused: expected %s, seen %s.".formatted(row.fileName, row.expected, row.seen));
-        });
-        return Refusal.unusable("%s is not the published file. Expected: %s. Seen: %s. %s".formatted(row.fileName, row.expected, row.seen, row.remedy), List.of());
+        transactions.executeWithoutResult(
+                _ -> {
+                    quarantine.save(row);
+                    events.append(
+                            Optional.empty(),
+                            row.fileName,
+                            "shelf",
+                            who,
+                            "%s refused: expected %s, seen %s."
+                                    .formatted(row.fileName, row.expected, row.seen));
+                });
+        return Refusal.unusable(
+                "%s is not the published file. Expected: %s. Seen: %s. %s"
+                        .formatted(row.fileName, row.expected, row.seen, row.remedy),
+                List.of());
     }
 
     public boolean has(String fileName) {
         return images.findByFileName(fileName).isPresent();
     }
 
-    /** @throws Refusal when it is not on the shelf */
+    /**
+     * @throws Refusal when it is not on the shelf
+     */
     public ImageView require(String fileName) {
-        return images.findByFileName(fileName).map(ImageView::of).orElseThrow(() -> Refusal.notFound("image", fileName));
+        return images.findByFileName(fileName)
+                .map(ImageView::of)
+                .orElseThrow(() -> Refusal.notFound("image", fileName));
     }
 
     /** Where an image lies that is on the shelf. */
@@ -205,11 +286,24 @@ public class Shelf implements ImageSource {
     }
 
     List<ImageView> all() {
-        return images.findAll().stream().map(ImageView::of).sorted(java.util.Comparator.comparing(ImageView::fileName)).toList();
+        return images.findAll().stream()
+                .map(ImageView::of)
+                .sorted(java.util.Comparator.comparing(ImageView::fileName))
+                .toList();
     }
 
     List<QuarantineView> quarantined() {
-        return quarantine.findAll().stream().map(q -> new QuarantineView(q.fileName, q.expected, q.seen, q.remedy, q.at, q.broughtBy)).toList();
+        return quarantine.findAll().stream()
+                .map(
+                        q ->
+                                new QuarantineView(
+                                        q.fileName,
+                                        q.expected,
+                                        q.seen,
+                                        q.remedy,
+                                        q.at,
+                                        q.broughtBy))
+                .toList();
     }
 
     private void allow(String fileName, String deviceAddress) {
@@ -224,7 +318,15 @@ public class Shelf implements ImageSource {
     @Override
     public Opened read(String fileName, String deviceAddress) {
         allow(fileName, deviceAddress);
-        return new OpenedFile(copies, deviceAddress, servable(fileName, deviceAddress).orElseThrow(() -> Refusal.conflict("%s is not on the shelf as it was proven. Take it in again.".formatted(fileName))));
+        return new OpenedFile(
+                copies,
+                deviceAddress,
+                servable(fileName, deviceAddress)
+                        .orElseThrow(
+                                () ->
+                                        Refusal.conflict(
+                                                "%s is not on the shelf as it was proven. Take it in again."
+                                                        .formatted(fileName))));
     }
 
     @Override
@@ -239,7 +341,13 @@ public class Shelf implements ImageSource {
 
     private URI opened(String by, int port, String fileName, String deviceAddress) {
         allow(fileName, deviceAddress);
-        return URI.create("%s://%s:%d/%s".formatted(by, Told.to(settings.shelf().told(), deviceAddress), port, fileName));
+        return URI.create(
+                "%s://%s:%d/%s"
+                        .formatted(
+                                by,
+                                Told.to(settings.shelf().told(), deviceAddress),
+                                port,
+                                fileName));
     }
 
     /** Names of what a device may pull now. */
@@ -248,8 +356,9 @@ public class Shelf implements ImageSource {
     }
 
     /**
-     * The file that a device may pull under this name: empty for a name that is not plainly the name of a verified image, for a device
-     * without an open transfer, and when the stored file is not as large as it was when it was proven.
+     * The file that a device may pull under this name: empty for a name that is not plainly the
+     * name of a verified image, for a device without an open transfer, and when the stored file is
+     * not as large as it was when it was proven.
      */
     Optional<Path> servable(String name, String deviceAddress) {
         return doors.find(name, deviceAddress, clock.instant())

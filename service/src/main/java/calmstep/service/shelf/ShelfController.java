@@ -23,7 +23,10 @@ class ShelfController {
     }
 
     @GetMapping("/copies")
-    @Operation(summary = "The copies to devices that are under way from this node, with rate and time left on the devices' clock")
+    @Operation(
+            summary =
+                    "The copies to devices that are under way from this node, with rate and time"
+                            + " left on the devices' clock")
     List<Copy.View> copies() {
         return copies.underWay();
     }
@@ -39,8 +42,13 @@ class ShelfController {
     }
 
     @PutMapping(path = "/images/{file}", consumes = "application/octet-stream")
-    @Operation(summary = "Take an image in, or a zip archive with images; size and SHA-256 must be as a catalogue publishes them. Answers with the images taken in")
-    List<Shelf.ImageView> takeIn(@PathVariable String file, HttpServletRequest request, Principal who) throws IOException {
+    @Operation(
+            summary =
+                    "Take an image in, or a zip archive with images; size and SHA-256 must be as a"
+                            + " catalogue publishes them. Answers with the images taken in")
+    List<Shelf.ImageView> takeIn(
+            @PathVariable String file, HttpServletRequest request, Principal who)
+            throws IOException {
         return shelf.takeIn(file, request.getInputStream(), who.getName());
     }
 }

@@ -50,8 +50,9 @@ import org.springframework.context.event.EventListener;
 import org.springframework.stereotype.Component;
 
 /**
- * Serves images to devices over HTTP: GET and HEAD of plain names, whole or from the middle on, nothing else. The bytes go from the file to the socket
- * without passing through here; over a link that is shared, in even pieces that each take their turn.
+ * Serves images to devices over HTTP: GET and HEAD of plain names, whole or from the middle on,
+ * nothing else. The bytes go from the file to the socket without passing through here; over a link
+ * that is shared, in even pieces that each take their turn.
  */
 @Component
 class ShelfHttp {
@@ -59,30 +60,56 @@ class ShelfHttp {
     private static final int LOOPS = 2;
     private static final int WAITING_AT_MOST = 1024;
     private static final int LONGEST_REQUEST_BODY = 1024;
+
     /** A device of which nothing moves for so long is gone. */
     private static final int SILENT_SECONDS = 120;
 
     private final Shelf shelf;
     private final Copies copies;
-    private final EventLoopGroup loops = new MultiThreadIoEventLoopGroup(LOOPS, NioIoHandler.newFactory());
+    private final EventLoopGroup loops =
+            new MultiThreadIoEventLoopGroup(LOOPS, NioIoHandler.newFactory());
     private final ExecutorService copying = Executors.newVirtualThreadPerTaskExecutor();
     private final Channel server;
 
     ShelfHttp(Shelf shelf, Copies copies, Settings settings) throws IOException {
         this.shelf = shelf;
         this.copies = copies;
-        InetSocketAddress address = new InetSocketAddress(settings.shelf().address(), settings.shelf().httpPort());
-        var bound = new ServerBootstrap().group(loops).channel(NioServerSocketChannel.class).option(ChannelOption.SO_BACKLOG, WAITING_AT_MOST).option(ChannelOption.AUTO_READ, false)
-                .childHandler(new ChannelInitializer<SocketChannel>() {
-                    @Override
-                    protected void initChannel(SocketChannel line) {
-                        line.pipeline().addLast(new IdleStateHandler(true, 0, 0, SILENT_SECONDS, TimeUnit.SECONDS), new HttpServerCodec(), new HttpServerKeepAliveHandler(), new HttpObjectAggregator(LONGEST_REQUEST_BODY), new FlowControlHandler(), new Asked());
-                    }
-                }).bind(address).awaitUninterruptibly();
+        InetSocketAddress address =
+                new InetSocketAddress(settings.shelf().address(), settings.shelf().httpPort());
+        var bound =
+                new ServerBootstrap()
+                        .group(loops)
+                        .channel(NioServerSocketChannel.class)
+                        .option(ChannelOption.SO_BACKLOG, WAITING_AT_MOST)
+                        .option(ChannelOption.AUTO_READ, false)
+                        .childHandler(
+                                new ChannelInitializer<SocketChannel>() {
+                                    @Override
+                                    protected void initChannel(SocketChannel line) {
+                                        line.pipeline()
+                                                .addLast(
+                                                        new IdleStateHandler(
+                                                                true,
+                                                                0,
+                                                                0,
+                                                                SILENT_SECONDS,
+                                                                TimeUnit.SECONDS),
+                                                        new HttpServerCodec(),
+                                                        new HttpServerKeepAliveHandler(),
+                                                        new HttpObjectAggregator(
+                                                                LONGEST_REQUEST_BODY),
+                                                        new FlowControlHandler(),
+                                                        new Asked());
+                                    }
+                                })
+                        .bind(address)
+                        .awaitUninterruptibly();
         if (!bound.isSuccess()) {
             loops.shutdownGracefully(0, 0, TimeUnit.SECONDS);
-            throw new IOException("The shelf cannot listen on %s: %s. Another program has the port, or the address is not of this machine."
-                    .formatted(address, bound.cause().getMessage()), bound.cause());
+            throw new IOException(
+                    "The shelf cannot listen on %s: %s. Another program has the port, or the address is not of this machine."
+                            .formatted(address, bound.cause().getMessage()),
+                    bound.cause());
         }
         server = bound.channel();
     }
@@ -104,18 +131,28 @@ class ShelfHttp {
     private final class Asked extends SimpleChannelInboundHandler<FullHttpRequest> {
         @Override
         protected void channelRead0(ChannelHandlerContext line, FullHttpRequest request) {
-            Optional<String> path = request.decoderResult().isSuccess() ? path(request.uri()) : Optional.empty();
-            Wish wish = new Wish(request.method(), path.orElse(""), Optional.ofNullable(request.headers().get(HttpHeaderNames.RANGE)), path.isPresent());
+            Optional<String> path =
+                    request.decoderResult().isSuccess() ? path(request.uri()) : Optional.empty();
+            Wish wish =
+                    new Wish(
+                            request.method(),
+                            path.orElse(""),
+                            Optional.ofNullable(request.headers().get(HttpHeaderNames.RANGE)),
+                            path.isPresent());
             line.channel().config().setAutoRead(false);
-            copying.execute(() -> {
-                try {
-                    serve(line.channel(), wish);
-                    line.channel().config().setAutoRead(true);
-                } catch (IOException | RuntimeException broken) {
-                    LOG.debug("A copy to {} ended early", line.channel().remoteAddress(), broken);
-                    line.close();
-                }
-            });
+            copying.execute(
+                    () -> {
+                        try {
+                            serve(line.channel(), wish);
+                            line.channel().config().setAutoRead(true);
+                        } catch (IOException | RuntimeException broken) {
+                            LOG.debug(
+                                    "A copy to {} ended early",
+                                    line.channel().remoteAddress(),
+                                    broken);
+                            line.close();
+                        }
+                    });
         }
 
         private static Optional<String> path(String uri) {
@@ -146,10 +183,16 @@ class ShelfHttp {
         String device = ((InetSocketAddress) line.remoteAddress()).getAddress().getHostAddress();
         boolean head = wish.method().equals(HttpMethod.HEAD);
         if (!wish.readable() || !head && !wish.method().equals(HttpMethod.GET)) {
-            answer(line, empty(wish.readable() ? HttpResponseStatus.METHOD_NOT_ALLOWED : HttpResponseStatus.BAD_REQUEST));
+            answer(
+                    line,
+                    empty(
+                            wish.readable()
+                                    ? HttpResponseStatus.METHOD_NOT_ALLOWED
+                                    : HttpResponseStatus.BAD_REQUEST));
             return;
         }
-        Optional<Path> file = shelf.servable(wish.path().isEmpty() ? "" : wish.path().substring(1), device);
+        Optional<Path> file =
+                shelf.servable(wish.path().isEmpty() ? "" : wish.path().substring(1), device);
         if (file.isEmpty()) {
             LOG.warn("{} asked the shelf for {} and was refused", device, wish.path());
             answer(line, empty(HttpResponseStatus.NOT_FOUND));
@@ -169,19 +212,27 @@ class ShelfHttp {
         flush(line, LastHttpContent.EMPTY_LAST_CONTENT);
     }
 
-    /** Returns when it is with the system; so a device that takes its time holds its own copy up, and no memory. */
+    /**
+     * Returns when it is with the system; so a device that takes its time holds its own copy up,
+     * and no memory.
+     */
     private static void flush(Channel line, Object piece) throws IOException {
         flush(line, line.writeAndFlush(piece));
     }
 
     private static void flush(Channel line, ChannelFuture written) throws IOException {
         if (!written.awaitUninterruptibly().isSuccess()) {
-            throw new IOException("The line to %s broke".formatted(line.remoteAddress()), written.cause());
+            throw new IOException(
+                    "The line to %s broke".formatted(line.remoteAddress()), written.cause());
         }
     }
 
-    /** A device that was cut off may ask for the rest alone: one stretch of bytes (RFC 9110, section 14). What is asked otherwise gets the whole file. */
-    private void send(Channel line, String device, Path file, Optional<String> range, boolean head) throws IOException {
+    /**
+     * A device that was cut off may ask for the rest alone: one stretch of bytes (RFC 9110, section
+     * 14). What is asked otherwise gets the whole file.
+     */
+    private void send(Channel line, String device, Path file, Optional<String> range, boolean head)
+            throws IOException {
         long size = Files.size(file);
         Optional<Stretch> asked = range.flatMap(text -> Stretch.of(text, size));
         if (asked.isPresent() && asked.get().length() <= 0) {
@@ -191,17 +242,38 @@ class ShelfHttp {
             return;
         }
         Stretch stretch = asked.orElse(new Stretch(0, size));
-        HttpResponse response = new DefaultHttpResponse(HttpVersion.HTTP_1_1, asked.isPresent() ? HttpResponseStatus.PARTIAL_CONTENT : HttpResponseStatus.OK);
-        response.headers().set(HttpHeaderNames.CONTENT_TYPE, "application/octet-stream").set(HttpHeaderNames.ACCEPT_RANGES, "bytes").set(HttpHeaderNames.CONTENT_LENGTH, stretch.length());
+        HttpResponse response =
+                new DefaultHttpResponse(
+                        HttpVersion.HTTP_1_1,
+                        asked.isPresent()
+                                ? HttpResponseStatus.PARTIAL_CONTENT
+                                : HttpResponseStatus.OK);
+        response.headers()
+                .set(HttpHeaderNames.CONTENT_TYPE, "application/octet-stream")
+                .set(HttpHeaderNames.ACCEPT_RANGES, "bytes")
+                .set(HttpHeaderNames.CONTENT_LENGTH, stretch.length());
         if (asked.isPresent()) {
-            response.headers().set(HttpHeaderNames.CONTENT_RANGE, "bytes %d-%d/%d".formatted(stretch.from(), stretch.from() + stretch.length() - 1, size));
+            response.headers()
+                    .set(
+                            HttpHeaderNames.CONTENT_RANGE,
+                            "bytes %d-%d/%d"
+                                    .formatted(
+                                            stretch.from(),
+                                            stretch.from() + stretch.length() - 1,
+                                            size));
         }
         if (head) {
             answer(line, response);
             return;
         }
         line.write(response);
-        try (Copy copy = copies.begin(file.getFileName().toString(), device, "http", stretch.from(), stretch.from() + stretch.length())) {
+        try (Copy copy =
+                copies.begin(
+                        file.getFileName().toString(),
+                        device,
+                        "http",
+                        stretch.from(),
+                        stretch.from() + stretch.length())) {
             if (copy.takesTurns()) {
                 inPieces(line, file, stretch, copy);
             } else {
@@ -212,7 +284,8 @@ class ShelfHttp {
     }
 
     /** Each piece waits for its turn. */
-    private static void inPieces(Channel line, Path file, Stretch stretch, Copy copy) throws IOException {
+    private static void inPieces(Channel line, Path file, Stretch stretch, Copy copy)
+            throws IOException {
         for (long sent = 0; sent < stretch.length(); sent += Copy.EVEN_PIECE) {
             long piece = Math.min(Copy.EVEN_PIECE, stretch.length() - sent);
             copy.sends(piece);
@@ -220,24 +293,33 @@ class ShelfHttp {
         }
     }
 
-    private static void inOne(Channel line, Path file, Stretch stretch, Copy copy) throws IOException {
+    private static void inOne(Channel line, Path file, Stretch stretch, Copy copy)
+            throws IOException {
         ChannelProgressivePromise sent = line.newProgressivePromise();
-        sent.addListener(new ChannelProgressiveFutureListener() {
-            private long counted;
+        sent.addListener(
+                new ChannelProgressiveFutureListener() {
+                    private long counted;
 
-            @Override
-            public void operationProgressed(ChannelProgressiveFuture future, long progress, long total) {
-                copy.sends(progress - counted);
-                counted = progress;
-            }
+                    @Override
+                    public void operationProgressed(
+                            ChannelProgressiveFuture future, long progress, long total) {
+                        copy.sends(progress - counted);
+                        counted = progress;
+                    }
 
-            @Override
-            public void operationComplete(ChannelProgressiveFuture future) {}
-        });
-        flush(line, line.writeAndFlush(new DefaultFileRegion(file.toFile(), stretch.from(), stretch.length()), sent));
+                    @Override
+                    public void operationComplete(ChannelProgressiveFuture future) {}
+                });
+        flush(
+                line,
+                line.writeAndFlush(
+                        new DefaultFileRegion(file.toFile(), stretch.from(), stretch.length()),
+                        sent));
     }
 
-    /** @param length zero or less where the file has no such bytes */
+    /**
+     * @param length zero or less where the file has no such bytes
+     */
     private record Stretch(long from, long length) {
         private static final Pattern ONE = Pattern.compile("bytes=(\\d{0,18})-(\\d{0,18})");
 
@@ -251,7 +333,10 @@ class ShelfHttp {
                 return Optional.of(new Stretch(size - last, last));
             }
             long from = Long.parseLong(one.group(1));
-            long to = one.group(2).isEmpty() ? size - 1 : Math.min(size - 1, Long.parseLong(one.group(2)));
+            long to =
+                    one.group(2).isEmpty()
+                            ? size - 1
+                            : Math.min(size - 1, Long.parseLong(one.group(2)));
             return Optional.of(new Stretch(from, to - from + 1));
         }
     }

@@ -43,14 +43,21 @@ import org.springframework.stereotype.Component;
 import org.springframework.util.FileSystemUtils;
 
 /**
- * Serves images to devices over SFTP, where a port for it is named. Whoever has an open transfer is let in, whatever its name and password; what it sees is a
- * folder of its own with exactly the files that were opened for its address. Nothing can be written, removed or renamed.
+ * Serves images to devices over SFTP, where a port for it is named. Whoever has an open transfer is
+ * let in, whatever its name and password; what it sees is a folder of its own with exactly the
+ * files that were opened for its address. Nothing can be written, removed or renamed.
  */
 @Component
 class ShelfSftp {
     private static final Logger LOG = LoggerFactory.getLogger(ShelfSftp.class);
-    private static final Set<OpenOption> WRITING = Set.of(StandardOpenOption.WRITE, StandardOpenOption.APPEND, StandardOpenOption.CREATE, StandardOpenOption.CREATE_NEW, StandardOpenOption.TRUNCATE_EXISTING,
-            StandardOpenOption.DELETE_ON_CLOSE);
+    private static final Set<OpenOption> WRITING =
+            Set.of(
+                    StandardOpenOption.WRITE,
+                    StandardOpenOption.APPEND,
+                    StandardOpenOption.CREATE,
+                    StandardOpenOption.CREATE_NEW,
+                    StandardOpenOption.TRUNCATE_EXISTING,
+                    StandardOpenOption.DELETE_ON_CLOSE);
 
     private final Shelf shelf;
     private final Copies copies;
@@ -63,19 +70,26 @@ class ShelfSftp {
         folders = settings.data().resolve("shelf-sftp");
         FileSystemUtils.deleteRecursively(folders);
         Files.createDirectories(folders);
-        server = settings.shelf().sftpPort() == 0 ? Optional.empty() : Optional.of(server(settings));
+        server =
+                settings.shelf().sftpPort() == 0 ? Optional.empty() : Optional.of(server(settings));
     }
 
     private SshServer server(Settings settings) {
         SshServer sshd = SshServer.setUpDefaultServer();
         sshd.setHost(settings.shelf().address());
         sshd.setPort(settings.shelf().sftpPort());
-        SimpleGeneratorHostKeyProvider keys = new SimpleGeneratorHostKeyProvider(settings.data().resolve("shelf-host-key"));
+        SimpleGeneratorHostKeyProvider keys =
+                new SimpleGeneratorHostKeyProvider(settings.data().resolve("shelf-host-key"));
         keys.setAlgorithm("EC");
         keys.setKeySize(256);
         sshd.setKeyPairProvider(keys);
-        sshd.setPasswordAuthenticator((_, _, session) -> !shelf.openFor(addressOf(session)).isEmpty());
-        sshd.setSubsystemFactories(List.of(new SftpSubsystemFactory.Builder().withFileSystemAccessor(new ReadOnly()).build()));
+        sshd.setPasswordAuthenticator(
+                (_, _, session) -> !shelf.openFor(addressOf(session)).isEmpty());
+        sshd.setSubsystemFactories(
+                List.of(
+                        new SftpSubsystemFactory.Builder()
+                                .withFileSystemAccessor(new ReadOnly())
+                                .build()));
         Folders files = new Folders();
         sshd.setFileSystemFactory(files);
         sshd.addSessionListener(files);
@@ -92,7 +106,13 @@ class ShelfSftp {
             try {
                 server.get().start();
             } catch (IOException taken) {
-                throw new IOException("The shelf cannot listen on %s:%d over SFTP: %s. Another program has the port, or it needs more rights.".formatted(server.get().getHost(), server.get().getPort(), taken.getMessage()), taken);
+                throw new IOException(
+                        "The shelf cannot listen on %s:%d over SFTP: %s. Another program has the port, or it needs more rights."
+                                .formatted(
+                                        server.get().getHost(),
+                                        server.get().getPort(),
+                                        taken.getMessage()),
+                        taken);
             }
         }
     }
@@ -104,7 +124,10 @@ class ShelfSftp {
         }
     }
 
-    /** A folder for each session, with links to what was opened for its address; gone with the session. */
+    /**
+     * A folder for each session, with links to what was opened for its address; gone with the
+     * session.
+     */
     private final class Folders implements FileSystemFactory, SessionListener {
         private static final String FOLDER = "calmstep.folder";
 
@@ -133,7 +156,10 @@ class ShelfSftp {
                 try {
                     FileSystemUtils.deleteRecursively(folder);
                 } catch (IOException left) {
-                    LOG.warn("What {} saw could not be removed; it is at the next start: {}", addressOf(session), left.getMessage());
+                    LOG.warn(
+                            "What {} saw could not be removed; it is at the next start: {}",
+                            addressOf(session),
+                            left.getMessage());
                 }
             }
         }
@@ -142,16 +168,31 @@ class ShelfSftp {
     /** Lets files be read, and nothing else be done. */
     private final class ReadOnly implements SftpFileSystemAccessor {
         private static AccessDeniedException refused(Path path) {
-            return new AccessDeniedException(String.valueOf(path), null, "the shelf is for reading only");
+            return new AccessDeniedException(
+                    String.valueOf(path), null, "the shelf is for reading only");
         }
 
         @Override
-        public SeekableByteChannel openFile(SftpSubsystemProxy subsystem, FileHandle fileHandle, Path file, String handle, Set<? extends OpenOption> options, FileAttribute<?>... attributes) throws IOException {
+        public SeekableByteChannel openFile(
+                SftpSubsystemProxy subsystem,
+                FileHandle fileHandle,
+                Path file,
+                String handle,
+                Set<? extends OpenOption> options,
+                FileAttribute<?>... attributes)
+                throws IOException {
             if (options.stream().anyMatch(WRITING::contains)) {
                 throw refused(file);
             }
             SeekableByteChannel channel = Files.newByteChannel(file, StandardOpenOption.READ);
-            return new CopiedChannel(channel, copies.begin(file.getFileName().toString(), addressOf(subsystem.getServerSession()), "sftp", 0, channel.size()));
+            return new CopiedChannel(
+                    channel,
+                    copies.begin(
+                            file.getFileName().toString(),
+                            addressOf(subsystem.getServerSession()),
+                            "sftp",
+                            0,
+                            channel.size()));
         }
 
         @Override
@@ -160,47 +201,78 @@ class ShelfSftp {
         }
 
         @Override
-        public void createLink(SftpSubsystemProxy subsystem, Path link, Path existing, boolean symLink) throws IOException {
+        public void createLink(
+                SftpSubsystemProxy subsystem, Path link, Path existing, boolean symLink)
+                throws IOException {
             throw refused(link);
         }
 
         @Override
-        public void renameFile(SftpSubsystemProxy subsystem, Path oldPath, Path newPath, Collection<CopyOption> options) throws IOException {
+        public void renameFile(
+                SftpSubsystemProxy subsystem,
+                Path oldPath,
+                Path newPath,
+                Collection<CopyOption> options)
+                throws IOException {
             throw refused(oldPath);
         }
 
         @Override
-        public void copyFile(SftpSubsystemProxy subsystem, Path source, Path destination, Collection<CopyOption> options) throws IOException {
+        public void copyFile(
+                SftpSubsystemProxy subsystem,
+                Path source,
+                Path destination,
+                Collection<CopyOption> options)
+                throws IOException {
             throw refused(destination);
         }
 
         @Override
-        public void removeFile(SftpSubsystemProxy subsystem, Path path, boolean isDirectory) throws IOException {
+        public void removeFile(SftpSubsystemProxy subsystem, Path path, boolean isDirectory)
+                throws IOException {
             throw refused(path);
         }
 
         @Override
-        public void setFileAttribute(SftpSubsystemProxy subsystem, Path file, String view, String attribute, Object value, LinkOption... options) throws IOException {
+        public void setFileAttribute(
+                SftpSubsystemProxy subsystem,
+                Path file,
+                String view,
+                String attribute,
+                Object value,
+                LinkOption... options)
+                throws IOException {
             throw refused(file);
         }
 
         @Override
-        public void setFilePermissions(SftpSubsystemProxy subsystem, Path file, Set<PosixFilePermission> permissions, LinkOption... options) throws IOException {
+        public void setFilePermissions(
+                SftpSubsystemProxy subsystem,
+                Path file,
+                Set<PosixFilePermission> permissions,
+                LinkOption... options)
+                throws IOException {
             throw refused(file);
         }
 
         @Override
-        public void setFileOwner(SftpSubsystemProxy subsystem, Path file, Principal owner, LinkOption... options) throws IOException {
+        public void setFileOwner(
+                SftpSubsystemProxy subsystem, Path file, Principal owner, LinkOption... options)
+                throws IOException {
             throw refused(file);
         }
 
         @Override
-        public void setGroupOwner(SftpSubsystemProxy subsystem, Path file, Principal group, LinkOption... options) throws IOException {
+        public void setGroupOwner(
+                SftpSubsystemProxy subsystem, Path file, Principal group, LinkOption... options)
+                throws IOException {
             throw refused(file);
         }
 
         @Override
-        public void setFileAccessControl(SftpSubsystemProxy subsystem, Path file, List<AclEntry> acl, LinkOption... options) throws IOException {
+        public void setFileAccessControl(
+                SftpSubsystemProxy subsystem, Path file, List<AclEntry> acl, LinkOption... options)
+                throws IOException {
             throw refused(file);
         }
     }

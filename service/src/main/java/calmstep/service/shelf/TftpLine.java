@@ -13,8 +13,9 @@ import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicInteger;
 
 /**
- * The socket of one transfer. With one packet to and fro at a time, what counts is how soon the next one goes out: while there are cores to spare, the answer
- * is looked for a moment before anybody sleeps for it, since waking up takes longer than a near device needs to answer.
+ * The socket of one transfer. With one packet to and fro at a time, what counts is how soon the
+ * next one goes out: while there are cores to spare, the answer is looked for a moment before
+ * anybody sleeps for it, since waking up takes longer than a near device needs to answer.
  */
 final class TftpLine implements AutoCloseable {
     private static final int LARGEST_HEARD = 1500;
@@ -69,7 +70,10 @@ final class TftpLine implements AutoCloseable {
         channel.send(out, device);
     }
 
-    /** The next packet from the device; empty when none comes in time. One from elsewhere is told that it is no part of this. */
+    /**
+     * The next packet from the device; empty when none comes in time. One from elsewhere is told
+     * that it is no part of this.
+     */
     Optional<TftpPacket> heard() throws IOException {
         long began = System.nanoTime();
         long looks = OPEN.get() <= MAY_LOOK ? LOOKS_FOR_NANOS : 0;
@@ -80,11 +84,14 @@ final class TftpLine implements AutoCloseable {
                 return Optional.of(decoded());
             }
             if (from != null && waited < timeoutNanos) {
-                channel.send(ByteBuffer.wrap(new TftpPacket.Failed(5, "unknown transfer").encode()), from);
+                channel.send(
+                        ByteBuffer.wrap(new TftpPacket.Failed(5, "unknown transfer").encode()),
+                        from);
             } else if (waited >= timeoutNanos) {
                 return Optional.empty();
             } else if (waited >= looks) {
-                selector.select(_ -> {}, Math.max(1, TimeUnit.NANOSECONDS.toMillis(timeoutNanos - waited)));
+                selector.select(
+                        _ -> {}, Math.max(1, TimeUnit.NANOSECONDS.toMillis(timeoutNanos - waited)));
             } else {
                 Thread.onSpinWait();
             }

@@ -11,7 +11,10 @@ import java.util.Map;
 
 /** Packets of the Trivial File Transfer Protocol: RFC 1350, with the options of RFC 2347. */
 sealed interface TftpPacket {
-    /** Largest number of a block; the next one is 0, as common clients do for files over 65,535 blocks. */
+    /**
+     * Largest number of a block; the next one is 0, as common clients do for files over 65,535
+     * blocks.
+     */
     int BLOCK_NUMBERS = 0x10000;
 
     record Read(String fileName, String mode, Map<String, String> options) implements TftpPacket {}
@@ -19,7 +22,9 @@ sealed interface TftpPacket {
     record Data(int block, byte[] bytes) implements TftpPacket {
         @Override
         public boolean equals(Object other) {
-            return other instanceof Data data && data.block == block && Arrays.equals(data.bytes, bytes);
+            return other instanceof Data data
+                    && data.block == block
+                    && Arrays.equals(data.bytes, bytes);
         }
 
         @Override
@@ -34,7 +39,10 @@ sealed interface TftpPacket {
 
     record Options(Map<String, String> options) implements TftpPacket {}
 
-    /** A packet that this side never answers but with an error: a write request, or something malformed. */
+    /**
+     * A packet that this side never answers but with an error: a write request, or something
+     * malformed.
+     */
     record Unusable(String why) implements TftpPacket {}
 
     static TftpPacket decode(byte[] packet, int length) {
@@ -54,7 +62,8 @@ sealed interface TftpPacket {
     }
 
     private static TftpPacket readRequest(List<String> texts) {
-        return texts.size() < 2 ? new Unusable("a read request without name and mode")
+        return texts.size() < 2
+                ? new Unusable("a read request without name and mode")
                 : new Read(texts.get(0), texts.get(1).toLowerCase(Locale.ROOT), pairs(texts, 2));
     }
 
@@ -86,10 +95,12 @@ sealed interface TftpPacket {
 
     default byte[] encode() {
         return switch (this) {
-            case Read(String name, String mode, var options) -> assemble(1, -1, join(name, mode, options));
+            case Read(String name, String mode, var options) ->
+                    assemble(1, -1, join(name, mode, options));
             case Data(int block, byte[] bytes) -> assemble(3, block, bytes);
             case Acknowledged(int block) -> assemble(4, block, new byte[0]);
-            case Failed(int code, String sentence) -> assemble(5, code, (sentence + "\0").getBytes(StandardCharsets.US_ASCII));
+            case Failed(int code, String sentence) ->
+                    assemble(5, code, (sentence + "\0").getBytes(StandardCharsets.US_ASCII));
             case Options(var options) -> assemble(6, -1, join("", "", options));
             case Unusable _ -> throw new IllegalStateException("Nobody sends an unusable packet");
         };

@@ -27,8 +27,9 @@ import org.springframework.context.event.EventListener;
 import org.springframework.stereotype.Component;
 
 /**
- * Serves images to devices over TFTP, read requests only: RFC 1350 with block size (RFC 2348), time-out and transfer size (RFC 2349), windows (RFC 7440).
- * Each transfer has a socket and a thread of its own; a datagram from elsewhere gets "unknown transfer" and disturbs nothing.
+ * Serves images to devices over TFTP, read requests only: RFC 1350 with block size (RFC 2348),
+ * time-out and transfer size (RFC 2349), windows (RFC 7440). Each transfer has a socket and a
+ * thread of its own; a datagram from elsewhere gets "unknown transfer" and disturbs nothing.
  */
 @Component
 class TftpServer {
@@ -48,10 +49,16 @@ class TftpServer {
         this.copies = copies;
         address = InetAddress.getByName(settings.shelf().address());
         try {
-            socket = new DatagramSocket(new InetSocketAddress(address, settings.shelf().tftpPort()));
+            socket =
+                    new DatagramSocket(new InetSocketAddress(address, settings.shelf().tftpPort()));
         } catch (IOException taken) {
-            throw new IOException("The shelf cannot listen on %s:%d over TFTP: %s. Another program has the port, or it needs more rights."
-                    .formatted(address.getHostAddress(), settings.shelf().tftpPort(), taken.getMessage()), taken);
+            throw new IOException(
+                    "The shelf cannot listen on %s:%d over TFTP: %s. Another program has the port, or it needs more rights."
+                            .formatted(
+                                    address.getHostAddress(),
+                                    settings.shelf().tftpPort(),
+                                    taken.getMessage()),
+                    taken);
         }
     }
 
@@ -73,8 +80,12 @@ class TftpServer {
                 socket.receive(packet);
                 TftpPacket request = TftpPacket.decode(buffer, packet.getLength());
                 SocketAddress device = packet.getSocketAddress();
-                // One packet to and fro at a time: a thread of the system's wakes for it in half the time that a virtual one takes.
-                Thread.ofPlatform().daemon().name("tftp-transfer").start(() -> answer(request, (InetSocketAddress) device));
+                // One packet to and fro at a time: a thread of the system's wakes for it in half
+                // the time that a virtual one takes.
+                Thread.ofPlatform()
+                        .daemon()
+                        .name("tftp-transfer")
+                        .start(() -> answer(request, (InetSocketAddress) device));
             } catch (IOException closed) {
                 LOG.debug("The TFTP socket gave up a datagram", closed);
             }
@@ -101,12 +112,15 @@ class TftpServer {
         }
     }
 
-    private void serve(TftpLine transfer, InetSocketAddress device, Path file, Map<String, String> asked) throws IOException {
+    private void serve(
+            TftpLine transfer, InetSocketAddress device, Path file, Map<String, String> asked)
+            throws IOException {
         int blockSize = number(asked, "blksize", 8, LARGEST_BLOCK).orElse(512);
         Optional<Integer> timeout = number(asked, "timeout", 1, 255);
         transfer.waits(Duration.ofSeconds(timeout.orElse(1)));
         Map<String, String> granted = new LinkedHashMap<>();
-        if (asked.containsKey("blksize") && number(asked, "blksize", 8, Integer.MAX_VALUE).isPresent()) {
+        if (asked.containsKey("blksize")
+                && number(asked, "blksize", 8, Integer.MAX_VALUE).isPresent()) {
             granted.put("blksize", String.valueOf(blockSize));
         }
         timeout.ifPresent(seconds -> granted.put("timeout", String.valueOf(seconds)));
@@ -118,16 +132,25 @@ class TftpServer {
         if (!granted.isEmpty() && !agreed(transfer, new Options(granted))) {
             return;
         }
-        try (Copy copy = copies.begin(file.getFileName().toString(), device.getAddress().getHostAddress(), "tftp", 0, Files.size(file)); FileChannel channel = FileChannel.open(file)) {
+        try (Copy copy =
+                        copies.begin(
+                                file.getFileName().toString(),
+                                device.getAddress().getHostAddress(),
+                                "tftp",
+                                0,
+                                Files.size(file));
+                FileChannel channel = FileChannel.open(file)) {
             sendWindows(transfer, channel, copy, blockSize, window.orElse(1));
         }
     }
 
     /**
-     * Blocks go out a window at a time (RFC 7440; a window of one is RFC 1350). The device acknowledges the last one that it has without a gap, and the next
-     * window begins behind it.
+     * Blocks go out a window at a time (RFC 7440; a window of one is RFC 1350). The device
+     * acknowledges the last one that it has without a gap, and the next window begins behind it.
      */
-    private static void sendWindows(TftpLine transfer, FileChannel channel, Copy copy, int blockSize, int window) throws IOException {
+    private static void sendWindows(
+            TftpLine transfer, FileChannel channel, Copy copy, int blockSize, int window)
+            throws IOException {
         Stretch read = new Stretch(channel);
         long last = channel.size() / blockSize + 1;
         long next = 1;
@@ -135,14 +158,18 @@ class TftpServer {
         while (next <= last && tries < TRIES) {
             long to = Math.min(last, next + window - 1);
             for (long block = next; block <= to; block++) {
-                transfer.send((int) (block % TftpPacket.BLOCK_NUMBERS), read.block((block - 1) * blockSize, blockSize));
+                transfer.send(
+                        (int) (block % TftpPacket.BLOCK_NUMBERS),
+                        read.block((block - 1) * blockSize, blockSize));
             }
             long acknowledged = acknowledged(transfer, next, to);
             if (acknowledged == FAILED) {
                 return;
             }
             if (acknowledged >= next) {
-                copy.sends(Math.min(channel.size(), acknowledged * blockSize) - (next - 1) * blockSize);
+                copy.sends(
+                        Math.min(channel.size(), acknowledged * blockSize)
+                                - (next - 1) * blockSize);
             }
             tries = acknowledged >= next ? 0 : tries + 1;
             next = Math.max(next, acknowledged + 1);
@@ -162,12 +189,15 @@ class TftpServer {
             bytes.limit(0);
         }
 
-        /** @return shorter than asked for at the file's end, and empty behind it */
+        /**
+         * @return shorter than asked for at the file's end, and empty behind it
+         */
         ByteBuffer block(long position, int blockSize) throws IOException {
             if (position < begins || position + blockSize > begins + bytes.limit()) {
                 begins = position;
                 bytes.clear();
-                while (bytes.hasRemaining() && channel.read(bytes, begins + bytes.position()) >= 0) {
+                while (bytes.hasRemaining()
+                        && channel.read(bytes, begins + bytes.position()) >= 0) {
                     continue;
                 }
                 bytes.flip();
@@ -177,7 +207,10 @@ class TftpServer {
         }
     }
 
-    /** The last block of a window that the device has; the one before the window when it stays silent or misses the first; {@value #FAILED} when it gives up. */
+    /**
+     * The last block of a window that the device has; the one before the window when it stays
+     * silent or misses the first; {@value #FAILED} when it gives up.
+     */
     private static long acknowledged(TftpLine transfer, long from, long to) throws IOException {
         while (true) {
             Optional<TftpPacket> heard = transfer.heard();
@@ -188,7 +221,8 @@ class TftpServer {
             switch (heard.get()) {
                 case Acknowledged(int number) -> {
                     long block = absolute(number, from, to);
-                    // With one block in flight an old acknowledgement is ignored, never answered (RFC 1123, 4.2.3.1: else each block would go twice).
+                    // With one block in flight an old acknowledgement is ignored, never answered
+                    // (RFC 1123, 4.2.3.1: else each block would go twice).
                     if (block >= from || block == from - 1 && to > from) {
                         return block;
                     }
@@ -196,12 +230,14 @@ class TftpServer {
                 case Failed _ -> {
                     return FAILED;
                 }
-                default -> { }
+                default -> {}
             }
         }
     }
 
-    /** A block's number counts to 65,535 and begins anew; which one is meant is told by the window. */
+    /**
+     * A block's number counts to 65,535 and begins anew; which one is meant is told by the window.
+     */
     private static long absolute(int number, long from, long to) {
         for (long block = to; block >= from - 1; block--) {
             if (block % TftpPacket.BLOCK_NUMBERS == number) {
@@ -211,9 +247,13 @@ class TftpServer {
         return -1;
     }
 
-    private static Optional<Integer> number(Map<String, String> options, String key, int least, int most) {
+    private static Optional<Integer> number(
+            Map<String, String> options, String key, int least, int most) {
         try {
-            return Optional.ofNullable(options.get(key)).map(Integer::parseInt).filter(n -> n >= least).map(n -> Math.min(n, most));
+            return Optional.ofNullable(options.get(key))
+                    .map(Integer::parseInt)
+                    .filter(n -> n >= least)
+                    .map(n -> Math.min(n, most));
         } catch (NumberFormatException notANumber) {
             return Optional.empty();
         }
@@ -223,7 +263,9 @@ class TftpServer {
     private static boolean agreed(TftpLine transfer, Options granted) throws IOException {
         for (int tries = 0; tries < TRIES; tries++) {
             transfer.send(granted);
-            for (Optional<TftpPacket> heard = transfer.heard(); heard.isPresent(); heard = transfer.heard()) {
+            for (Optional<TftpPacket> heard = transfer.heard();
+                    heard.isPresent();
+                    heard = transfer.heard()) {
                 switch (heard.get()) {
                     case Acknowledged(int block) when block == 0 -> {
                         return true;
@@ -231,7 +273,7 @@ class TftpServer {
                     case Failed _ -> {
                         return false;
                     }
-                    default -> { }
+                    default -> {}
                 }
             }
             LOG.debug("No word about options from {}", transfer);

@@ -14,7 +14,8 @@ final class Told {
     private Told() {}
 
     /**
-     * @param configured an address; or the one that means all of this machine's: then it is the one that the route to the device leaves by
+     * @param configured an address; or the one that means all of this machine's: then it is the one
+     *     that the route to the device leaves by
      * @throws DeviceTrouble when there is no route
      */
     static String to(String configured, String device) {
@@ -26,11 +27,18 @@ final class Told {
             try (DatagramSocket route = new DatagramSocket()) {
                 route.connect(new InetSocketAddress(InetAddress.getByName(device), ANY_PORT));
                 String address = route.getLocalAddress().getHostAddress();
-                return address.contains(":") ? "[%s]".formatted(address.replaceFirst("%.*", "")) : address;
+                return address.contains(":")
+                        ? "[%s]".formatted(address.replaceFirst("%.*", ""))
+                        : address;
             }
         } catch (IOException noRoute) {
-            throw new DeviceTrouble(DeviceTrouble.Kind.SOURCE_NOT_REACHED, new Trouble("a route from the shelf to %s".formatted(device), String.valueOf(noRoute.getMessage()),
-                    "Look at the routes of this machine, or name the address that devices know the shelf by: CALMSTEP_SHELF_TOLD."));
+            throw new DeviceTrouble(
+                    DeviceTrouble.Kind.SOURCE_NOT_REACHED,
+                    new Trouble(
+                            "a route from the shelf to %s".formatted(device),
+                            String.valueOf(noRoute.getMessage()),
+                            "Look at the routes of this machine, or name the address that devices"
+                                    + " know the shelf by: CALMSTEP_SHELF_TOLD."));
         }
     }
 }

@@ -15,11 +15,14 @@ import java.util.zip.ZipException;
 import java.util.zip.ZipFile;
 
 /**
- * A zip archive that a maker publishes, with images in it. Looked through as a whole before anything is taken out: names that lead out of it, names that
- * are there twice, more entries or more bytes than an archive of images can have refuse it. Nothing is ever written under a name of the archive's own.
+ * A zip archive that a maker publishes, with images in it. Looked through as a whole before
+ * anything is taken out: names that lead out of it, names that are there twice, more entries or
+ * more bytes than an archive of images can have refuse it. Nothing is ever written under a name of
+ * the archive's own.
  */
 final class ZipPayload implements AutoCloseable {
     private static final int MOST_ENTRIES = 2_000;
+
     /** What may stand beside the images: notes, licences, tools. */
     private static final long BESIDE_BYTES = 256L << 20;
 
@@ -35,7 +38,8 @@ final class ZipPayload implements AutoCloseable {
      * @param images what the catalogue says is in it
      * @throws Refusal when it is no zip archive, or not one that can be trusted
      */
-    static ZipPayload open(String archive, Path file, List<FirmwareImage> images) throws IOException {
+    static ZipPayload open(String archive, Path file, List<FirmwareImage> images)
+            throws IOException {
         try {
             ZipPayload payload = new ZipPayload(archive, new ZipFile(file.toFile()));
             try {
@@ -46,7 +50,10 @@ final class ZipPayload implements AutoCloseable {
                 throw refused;
             }
         } catch (ZipException broken) {
-            throw Refusal.unusable("%s is not readable as a zip archive: %s.".formatted(archive, broken.getMessage()), List.of());
+            throw Refusal.unusable(
+                    "%s is not readable as a zip archive: %s."
+                            .formatted(archive, broken.getMessage()),
+                    List.of());
         }
     }
 
@@ -58,31 +65,56 @@ final class ZipPayload implements AutoCloseable {
         while (entries.hasMoreElements()) {
             ZipEntry entry = entries.nextElement();
             if (leadsOut(entry.getName())) {
-                throw refuse("it has the name \"%s\", which leads out of the archive".formatted(entry.getName()));
+                throw refuse(
+                        "it has the name \"%s\", which leads out of the archive"
+                                .formatted(entry.getName()));
             }
             if (!names.add(entry.getName().toLowerCase(Locale.ROOT))) {
                 throw refuse("it has the name \"%s\" twice".formatted(entry.getName()));
             }
             bytes += Math.max(0, entry.getSize());
             if (names.size() > MOST_ENTRIES || bytes > most) {
-                throw refuse("it would unpack to more than %,d entries or %,d bytes".formatted(MOST_ENTRIES, most));
+                throw refuse(
+                        "it would unpack to more than %,d entries or %,d bytes"
+                                .formatted(MOST_ENTRIES, most));
             }
         }
     }
 
     private static boolean leadsOut(String name) {
-        return name.startsWith("/") || name.contains("\\") || name.contains(":") || List.of(name.split("/")).contains("..");
+        return name.startsWith("/")
+                || name.contains("\\")
+                || name.contains(":")
+                || List.of(name.split("/")).contains("..");
     }
 
     private Refusal refuse(String why) {
-        return Refusal.unusable("%s is refused: %s. Nothing was taken out of it; get it from its maker again.".formatted(archive, why), List.of());
+        return Refusal.unusable(
+                "%s is refused: %s. Nothing was taken out of it; get it from its maker again."
+                        .formatted(archive, why),
+                List.of());
     }
 
-    /** The bytes of an image, wherever in the archive it lies; its reader stops one byte behind its published size, whatever the archive says. */
+    /**
+     * The bytes of an image, wherever in the archive it lies; its reader stops one byte behind its
+     * published size, whatever the archive says.
+     */
     InputStream image(FirmwareImage image) throws IOException {
-        List<? extends ZipEntry> found = zip.stream().filter(e -> !e.isDirectory() && e.getName().substring(e.getName().lastIndexOf('/') + 1).equals(image.fileName())).toList();
+        List<? extends ZipEntry> found =
+                zip.stream()
+                        .filter(
+                                e ->
+                                        !e.isDirectory()
+                                                && e.getName()
+                                                        .substring(e.getName().lastIndexOf('/') + 1)
+                                                        .equals(image.fileName()))
+                        .toList();
         if (found.size() != 1) {
-            throw refuse("expected the image %s in it once, found it %s".formatted(image.fileName(), found.isEmpty() ? "not at all" : found.size() + " times"));
+            throw refuse(
+                    "expected the image %s in it once, found it %s"
+                            .formatted(
+                                    image.fileName(),
+                                    found.isEmpty() ? "not at all" : found.size() + " times"));
         }
         return zip.getInputStream(found.getFirst());
     }

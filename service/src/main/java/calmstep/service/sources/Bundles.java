@@ -52,7 +52,17 @@ class Bundles {
     private final Clock clock;
     private final Path folder;
 
-    Bundles(TrustedKeys keys, Signing signing, Plans plans, Catalogues catalogues, Shelf shelf, Json json, Events events, TransactionTemplate transactions, Clock clock, Settings settings)
+    Bundles(
+            TrustedKeys keys,
+            Signing signing,
+            Plans plans,
+            Catalogues catalogues,
+            Shelf shelf,
+            Json json,
+            Events events,
+            TransactionTemplate transactions,
+            Clock clock,
+            Settings settings)
             throws IOException {
         this.keys = keys;
         this.signing = signing;
@@ -88,7 +98,9 @@ class Bundles {
 
     @Transactional(readOnly = true)
     List<KeyView> trusted() {
-        return keys.findAllByOrderByName().stream().map(k -> new KeyView(k.name, k.publicKey, k.fingerprint)).toList();
+        return keys.findAllByOrderByName().stream()
+                .map(k -> new KeyView(k.name, k.publicKey, k.fingerprint))
+                .toList();
     }
 
     /** From now on, bundles that this key signed are taken. */
@@ -100,9 +112,13 @@ class Bundles {
         } catch (IllegalArgumentException wrong) {
             throw Refusal.wrong(String.valueOf(wrong.getMessage()));
         }
-        keys.findByFingerprint(Signing.fingerprint(key)).filter(k -> !k.name.equals(name)).ifPresent(k -> {
-            throw Refusal.conflict("This key is trusted already, as \"%s\".".formatted(k.name));
-        });
+        keys.findByFingerprint(Signing.fingerprint(key))
+                .filter(k -> !k.name.equals(name))
+                .ifPresent(
+                        k -> {
+                            throw Refusal.conflict(
+                                    "This key is trusted already, as \"%s\".".formatted(k.name));
+                        });
         TrustedKey row = keys.findById(name).orElseGet(TrustedKey::new);
         row.name = name;
         row.publicKey = key;
@@ -110,14 +126,24 @@ class Bundles {
         row.trustedAt = clock.instant();
         row.trustedBy = who;
         keys.save(row);
-        events.append(Optional.empty(), name, "shelf", who, "Bundles of %s are trusted, key %s.".formatted(name, row.fingerprint));
+        events.append(
+                Optional.empty(),
+                name,
+                "shelf",
+                who,
+                "Bundles of %s are trusted, key %s.".formatted(name, row.fingerprint));
         return new KeyView(row.name, row.publicKey, row.fingerprint);
     }
 
     @Transactional
     void distrust(String name, String who) {
         keys.delete(keys.findById(name).orElseThrow(() -> Refusal.notFound("trusted key", name)));
-        events.append(Optional.empty(), name, "shelf", who, "Bundles of %s are no longer trusted.".formatted(name));
+        events.append(
+                Optional.empty(),
+                name,
+                "shelf",
+                who,
+                "Bundles of %s are no longer trusted.".formatted(name));
     }
 
     /** A bundle that is proven to be complete before the first byte is sent; it writes itself. */
@@ -129,7 +155,7 @@ class Bundles {
      * A bundle with every catalogue of the images' families and the images themselves.
      *
      * @param files names of images on the shelf
-     * @param plan  its images besides; empty for none. Neither means all that is on the shelf
+     * @param plan its images besides; empty for none. Neither means all that is on the shelf
      * @throws Refusal when one of them is not on the shelf
      */
     Written of(List<String> files, String plan, String who) {
@@ -143,15 +169,46 @@ class Bundles {
         }
         List<String> missing = wanted.stream().filter(f -> !here.contains(f)).toList();
         if (!missing.isEmpty()) {
-            throw Refusal.unusable("The bundle was not made: not all of it is on the shelf.", missing.stream().map("%s is not on the shelf"::formatted).toList());
+            throw Refusal.unusable(
+                    "The bundle was not made: not all of it is on the shelf.",
+                    missing.stream().map("%s is not on the shelf"::formatted).toList());
         }
         List<Catalogues.Text> texts = catalogues.texts(wanted);
         List<Listed> listed = new ArrayList<>();
-        texts.forEach(t -> listed.add(new Listed(Offer.CATALOGUE, t.family() + ".yaml", t.text().getBytes(StandardCharsets.UTF_8).length, Digests.sha256(t.text()))));
-        wanted.stream().map(shelf::require).forEach(i -> listed.add(new Listed("image", i.fileName(), i.sizeBytes(), i.sha256())));
-        byte[] contents = json.write(new Contents(1, clock.instant(), who, Signing.fingerprint(signing.publicKey()), listed)).getBytes(StandardCharsets.UTF_8);
+        texts.forEach(
+                t ->
+                        listed.add(
+                                new Listed(
+                                        Offer.CATALOGUE,
+                                        t.family() + ".yaml",
+                                        t.text().getBytes(StandardCharsets.UTF_8).length,
+                                        Digests.sha256(t.text()))));
+        wanted.stream()
+                .map(shelf::require)
+                .forEach(
+                        i ->
+                                listed.add(
+                                        new Listed(
+                                                "image", i.fileName(), i.sizeBytes(), i.sha256())));
+        byte[] contents =
+                json.write(
+                                new Contents(
+                                        1,
+                                        clock.instant(),
+                                        who,
+                                        Signing.fingerprint(signing.publicKey()),
+                                        listed))
+                        .getBytes(StandardCharsets.UTF_8);
         byte[] signature = signing.sign(contents);
-        transactions.executeWithoutResult(_ -> events.append(Optional.empty(), "bundle", "shelf", who, "A bundle was made: %d catalogues, %d images.".formatted(texts.size(), wanted.size())));
+        transactions.executeWithoutResult(
+                _ ->
+                        events.append(
+                                Optional.empty(),
+                                "bundle",
+                                "shelf",
+                                who,
+                                "A bundle was made: %d catalogues, %d images."
+                                        .formatted(texts.size(), wanted.size())));
         return out -> {
             try (ZipOutputStream zip = new ZipOutputStream(out)) {
                 // Firmware is packed already: deflating it again costs time and saves nothing.
@@ -159,7 +216,10 @@ class Bundles {
                 put(zip, CONTENTS, contents);
                 put(zip, SIGNATURE, signature);
                 for (Catalogues.Text text : texts) {
-                    put(zip, "catalogues/" + text.family() + ".yaml", text.text().getBytes(StandardCharsets.UTF_8));
+                    put(
+                            zip,
+                            "catalogues/" + text.family() + ".yaml",
+                            text.text().getBytes(StandardCharsets.UTF_8));
                 }
                 for (String image : wanted) {
                     zip.putNextEntry(new ZipEntry("images/" + image));
@@ -177,8 +237,8 @@ class Bundles {
     }
 
     /**
-     * Takes a bundle over: the catalogues, then the images, each through the same proofs as by any other way. Nothing of it before the signature and every
-     * listed file are proven.
+     * Takes a bundle over: the catalogues, then the images, each through the same proofs as by any
+     * other way. Nothing of it before the signature and every listed file are proven.
      *
      * @throws Refusal with what is wrong
      */
@@ -191,9 +251,14 @@ class Bundles {
                 return takeOver(zip, contents, who);
             }
         } catch (ZipException broken) {
-            throw Refusal.unusable("%s is not readable as a bundle: %s. Nothing was taken over.".formatted(fileName, broken.getMessage()), List.of());
+            throw Refusal.unusable(
+                    "%s is not readable as a bundle: %s. Nothing was taken over."
+                            .formatted(fileName, broken.getMessage()),
+                    List.of());
         } catch (IOException failed) {
-            throw Refusal.conflict("%s did not arrive whole: %s. Nothing was taken over; bring it again when there is room.".formatted(fileName, failed.getMessage()));
+            throw Refusal.conflict(
+                    "%s did not arrive whole: %s. Nothing was taken over; bring it again when there is room."
+                            .formatted(fileName, failed.getMessage()));
         } finally {
             try {
                 Files.deleteIfExists(arrived);
@@ -206,16 +271,32 @@ class Bundles {
     private Contents proven(String fileName, ZipFile zip) throws IOException {
         byte[] text = small(fileName, zip, CONTENTS);
         byte[] signature = small(fileName, zip, SIGNATURE);
-        List<TrustedKey> signers = keys.findAll().stream().filter(k -> Signing.isSigned(text, signature, k.publicKey)).toList();
+        List<TrustedKey> signers =
+                keys.findAll().stream()
+                        .filter(k -> Signing.isSigned(text, signature, k.publicKey))
+                        .toList();
         if (signers.isEmpty()) {
-            throw Refusal.unusable("%s is not signed by a key that is trusted here. Expected one of: %s. Nothing was taken over. If it comes from a house of yours, trust its key: calmstep shelf trust NAME --key KEY"
-                    .formatted(fileName, keys.findAllByOrderByName().isEmpty() ? "none is trusted yet" : String.join(", ", trusted().stream().map(KeyView::name).toList())), List.of());
+            throw Refusal.unusable(
+                    "%s is not signed by a key that is trusted here. Expected one of: %s. Nothing was taken over. If it comes from a house of yours, trust its key: calmstep shelf trust NAME --key KEY"
+                            .formatted(
+                                    fileName,
+                                    keys.findAllByOrderByName().isEmpty()
+                                            ? "none is trusted yet"
+                                            : String.join(
+                                                    ", ",
+                                                    trusted().stream()
+                                                            .map(KeyView::name)
+                                                            .toList())),
+                    List.of());
         }
         Contents contents;
         try {
             contents = json.read(new String(text, StandardCharsets.UTF_8), Contents.class);
         } catch (RuntimeException notOurs) {
-            throw Refusal.unusable("%s lists its files in a way that this version does not read. Nothing was taken over.".formatted(fileName), List.of());
+            throw Refusal.unusable(
+                    "%s lists its files in a way that this version does not read. Nothing was taken over."
+                            .formatted(fileName),
+                    List.of());
         }
         List<String> wrong = new ArrayList<>();
         Set<String> expected = new HashSet<>(Set.of(CONTENTS, SIGNATURE));
@@ -225,9 +306,19 @@ class Bundles {
             }
             check(zip, one).ifPresent(wrong::add);
         }
-        zip.stream().map(ZipEntry::getName).filter(name -> !expected.remove(name)).forEach(name -> wrong.add("%s is in it, but not in its list, or twice".formatted(name)));
+        zip.stream()
+                .map(ZipEntry::getName)
+                .filter(name -> !expected.remove(name))
+                .forEach(
+                        name ->
+                                wrong.add(
+                                        "%s is in it, but not in its list, or twice"
+                                                .formatted(name)));
         if (!wrong.isEmpty()) {
-            throw Refusal.unusable("%s is signed by %s, but not as it was made. Nothing was taken over; have it made again.".formatted(fileName, signers.getFirst().name), wrong);
+            throw Refusal.unusable(
+                    "%s is signed by %s, but not as it was made. Nothing was taken over; have it made again."
+                            .formatted(fileName, signers.getFirst().name),
+                    wrong);
         }
         return contents;
     }
@@ -235,7 +326,10 @@ class Bundles {
     private static byte[] small(String fileName, ZipFile zip, String name) throws IOException {
         ZipEntry entry = zip.getEntry(name);
         if (entry == null) {
-            throw Refusal.unusable("%s is no bundle: expected %s in it. Nothing was taken over.".formatted(fileName, name), List.of());
+            throw Refusal.unusable(
+                    "%s is no bundle: expected %s in it. Nothing was taken over."
+                            .formatted(fileName, name),
+                    List.of());
         }
         try (InputStream in = zip.getInputStream(entry)) {
             return in.readNBytes(MOST_CONTENTS_BYTES);
@@ -252,32 +346,59 @@ class Bundles {
         long size = 0;
         try (DigestInputStream in = new DigestInputStream(zip.getInputStream(entry), digest)) {
             byte[] buffer = new byte[65_536];
-            for (int count = in.read(buffer); count >= 0 && size <= one.sizeBytes(); count = in.read(buffer)) {
+            for (int count = in.read(buffer);
+                    count >= 0 && size <= one.sizeBytes();
+                    count = in.read(buffer)) {
                 size += count;
             }
         }
         if (size != one.sizeBytes()) {
-            return Optional.of("%s: expected %,d bytes, saw %s".formatted(one.name(), one.sizeBytes(), size > one.sizeBytes() ? "more" : "%,d".formatted(size)));
+            return Optional.of(
+                    "%s: expected %,d bytes, saw %s"
+                            .formatted(
+                                    one.name(),
+                                    one.sizeBytes(),
+                                    size > one.sizeBytes() ? "more" : "%,d".formatted(size)));
         }
         String seen = HexFormat.of().formatHex(digest.digest());
-        return seen.equals(one.sha256()) ? Optional.empty() : Optional.of("%s: expected SHA-256 %s, saw %s".formatted(one.name(), one.sha256(), seen));
+        return seen.equals(one.sha256())
+                ? Optional.empty()
+                : Optional.of(
+                        "%s: expected SHA-256 %s, saw %s"
+                                .formatted(one.name(), one.sha256(), seen));
     }
 
     private Taken takeOver(ZipFile zip, Contents contents, String who) throws IOException {
         List<String> taken = new ArrayList<>();
         List<Catalogues.Text> texts = new ArrayList<>();
-        for (Listed one : contents.files().stream().filter(f -> f.kind().equals(Offer.CATALOGUE)).toList()) {
+        for (Listed one :
+                contents.files().stream().filter(f -> f.kind().equals(Offer.CATALOGUE)).toList()) {
             if (one.sizeBytes() > MOST_CATALOGUE_BYTES) {
-                throw Refusal.unusable("%s has %,d bytes; expected a catalogue of up to %,d. Nothing was taken over.".formatted(one.name(), one.sizeBytes(), MOST_CATALOGUE_BYTES), List.of());
+                throw Refusal.unusable(
+                        "%s has %,d bytes; expected a catalogue of up to %,d. Nothing was taken over."
+                                .formatted(one.name(), one.sizeBytes(), MOST_CATALOGUE_BYTES),
+                        List.of());
             }
             try (InputStream in = zip.getInputStream(zip.getEntry(one.entry()))) {
-                texts.add(new Catalogues.Text(one.name(), new String(in.readAllBytes(), StandardCharsets.UTF_8)));
+                texts.add(
+                        new Catalogues.Text(
+                                one.name(), new String(in.readAllBytes(), StandardCharsets.UTF_8)));
             }
         }
         Set<String> known = catalogues.digests();
-        transactions.executeWithoutResult(_ -> texts.stream().filter(t -> !known.contains(Digests.sha256(t.text()))).forEach(t -> taken.add(catalogues.take(t.family(), t.text(), who).title())));
+        transactions.executeWithoutResult(
+                _ ->
+                        texts.stream()
+                                .filter(t -> !known.contains(Digests.sha256(t.text())))
+                                .forEach(
+                                        t ->
+                                                taken.add(
+                                                        catalogues
+                                                                .take(t.family(), t.text(), who)
+                                                                .title())));
         List<String> images = new ArrayList<>();
-        for (Listed one : contents.files().stream().filter(f -> !f.kind().equals(Offer.CATALOGUE)).toList()) {
+        for (Listed one :
+                contents.files().stream().filter(f -> !f.kind().equals(Offer.CATALOGUE)).toList()) {
             try (InputStream in = zip.getInputStream(zip.getEntry(one.entry()))) {
                 shelf.takeIn(one.name(), in, who).forEach(i -> images.add(i.fileName()));
             }

@@ -24,7 +24,10 @@ import org.slf4j.LoggerFactory;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.support.TransactionTemplate;
 
-/** Fetches offered files, one after the other: a maker's line is one line. What came of a file stays when the line or we break, and is gone on from. */
+/**
+ * Fetches offered files, one after the other: a maker's line is one line. What came of a file stays
+ * when the line or we break, and is gone on from.
+ */
 @Component
 class Fetches {
     private static final Logger LOG = LoggerFactory.getLogger(Fetches.class);
@@ -42,7 +45,17 @@ class Fetches {
     private final TransactionTemplate transactions;
     private final Path folder;
 
-    Fetches(Sources sources, Offers offers, Plans plans, Catalogues catalogues, Shelf shelf, Jobs jobs, Events events, TransactionTemplate transactions, Settings settings) throws IOException {
+    Fetches(
+            Sources sources,
+            Offers offers,
+            Plans plans,
+            Catalogues catalogues,
+            Shelf shelf,
+            Jobs jobs,
+            Events events,
+            TransactionTemplate transactions,
+            Settings settings)
+            throws IOException {
         this.sources = sources;
         this.offers = offers;
         this.plans = plans;
@@ -56,32 +69,58 @@ class Fetches {
 
     /**
      * @param files names of offered files; with {@code plan}, what it lacks besides
-     * @param plan  empty for none
+     * @param plan empty for none
      * @return the job's identifier
-     * @throws Refusal when nothing is to be fetched, or something that is wanted is offered by no source
+     * @throws Refusal when nothing is to be fetched, or something that is wanted is offered by no
+     *     source
      */
     long start(List<String> files, String plan, String who) {
         List<String> nobody = new ArrayList<>();
         SequencedSet<Offer> wanted = new LinkedHashSet<>();
         SequencedSet<String> names = new LinkedHashSet<>();
-        files.forEach(file -> find(file, "", nobody).filter(o -> names.add(o.fileName)).ifPresent(wanted::add));
+        files.forEach(
+                file ->
+                        find(file, "", nobody)
+                                .filter(o -> names.add(o.fileName))
+                                .ifPresent(wanted::add));
         if (!plan.isEmpty()) {
-            plans.missing(plan).forEach(m -> find(m.fileName(), Optional.ofNullable(m.archive()).orElse(""), nobody).filter(o -> names.add(o.fileName)).ifPresent(wanted::add));
+            plans.missing(plan)
+                    .forEach(
+                            m ->
+                                    find(
+                                                    m.fileName(),
+                                                    Optional.ofNullable(m.archive()).orElse(""),
+                                                    nobody)
+                                            .filter(o -> names.add(o.fileName))
+                                            .ifPresent(wanted::add));
         }
         if (!nobody.isEmpty()) {
-            throw Refusal.unusable("No source offers all of it; nothing was fetched. Ask the sources again (calmstep shelf news), or bring the files by hand.",
+            throw Refusal.unusable(
+                    "No source offers all of it; nothing was fetched. Ask the sources again"
+                            + " (calmstep shelf news), or bring the files by hand.",
                     nobody.stream().map("%s: no source offers it"::formatted).toList());
         }
         if (wanted.isEmpty()) {
-            throw Refusal.conflict(plan.isEmpty() ? "Name a file, or a plan." : "Nothing is missing for the plan %s.".formatted(plan));
+            throw Refusal.conflict(
+                    plan.isEmpty()
+                            ? "Name a file, or a plan."
+                            : "Nothing is missing for the plan %s.".formatted(plan));
         }
         long job = jobs.start("fetch", wanted.size(), who);
-        Thread.ofVirtual().name("fetch-" + job).start(() -> fetchAll(job, List.copyOf(wanted), who));
+        Thread.ofVirtual()
+                .name("fetch-" + job)
+                .start(() -> fetchAll(job, List.copyOf(wanted), who));
         return job;
     }
 
     private Optional<Offer> find(String file, String archive, List<String> nobody) {
-        Optional<Offer> found = offers.findFirstByFileNameOrderByIdDesc(file).or(() -> archive.isEmpty() ? Optional.empty() : offers.findFirstByFileNameOrderByIdDesc(archive));
+        Optional<Offer> found =
+                offers.findFirstByFileNameOrderByIdDesc(file)
+                        .or(
+                                () ->
+                                        archive.isEmpty()
+                                                ? Optional.empty()
+                                                : offers.findFirstByFileNameOrderByIdDesc(archive));
         if (found.isEmpty()) {
             nobody.add(file);
         }
@@ -111,13 +150,21 @@ class Fetches {
             Files.deleteIfExists(part);
             return true;
         } catch (IOException broken) {
-            failed(job, offer, "%s could not be written: %s. Make room, then fetch again; what came is kept.".formatted(offer.fileName, broken.getMessage()));
+            failed(
+                    job,
+                    offer,
+                    "%s could not be written: %s. Make room, then fetch again; what came is kept."
+                            .formatted(offer.fileName, broken.getMessage()));
         } catch (Refusal refused) {
             discard(part);
             failed(job, offer, String.valueOf(refused.getMessage()));
         } catch (calmstep.core.text.RejectedText rejected) {
             discard(part);
-            failed(job, offer, "The catalogue %s was refused: %s".formatted(offer.fileName, rejected.complaints().getFirst()));
+            failed(
+                    job,
+                    offer,
+                    "The catalogue %s was refused: %s"
+                            .formatted(offer.fileName, rejected.complaints().getFirst()));
         } catch (RuntimeException ours) {
             LOG.error("Fetching {} failed for a reason of our own", offer.fileName, ours);
             failed(job, offer, "A fault of the service itself; its log has more.");
@@ -126,8 +173,17 @@ class Fetches {
     }
 
     private void failed(long job, Offer offer, String why) {
-        jobs.trouble(job, "%s was not fetched from %s. %s".formatted(offer.fileName, offer.source, why));
-        transactions.executeWithoutResult(_ -> events.append(Optional.empty(), offer.fileName, "shelf", Events.SERVICE, "%s was not fetched from %s. %s".formatted(offer.fileName, offer.source, why)));
+        jobs.trouble(
+                job, "%s was not fetched from %s. %s".formatted(offer.fileName, offer.source, why));
+        transactions.executeWithoutResult(
+                _ ->
+                        events.append(
+                                Optional.empty(),
+                                offer.fileName,
+                                "shelf",
+                                Events.SERVICE,
+                                "%s was not fetched from %s. %s"
+                                        .formatted(offer.fileName, offer.source, why)));
     }
 
     private static void discard(Path part) {
@@ -138,9 +194,19 @@ class Fetches {
         }
     }
 
-    /** Stretch after stretch, with growing pauses: a stretch that brought something does not count as a failure. */
+    /**
+     * Stretch after stretch, with growing pauses: a stretch that brought something does not count
+     * as a failure.
+     */
     private boolean download(long job, Offer offer, Path part) throws IOException {
-        MakerFeed.Published file = new MakerFeed.Published(offer.number, offer.kind, offer.family, offer.fileName, offer.sizeBytes, offer.sha256);
+        MakerFeed.Published file =
+                new MakerFeed.Published(
+                        offer.number,
+                        offer.kind,
+                        offer.family,
+                        offer.fileName,
+                        offer.sizeBytes,
+                        offer.sha256);
         AtomicBoolean stopped = new AtomicBoolean();
         Duration pause = FIRST_PAUSE;
         String why = "";
@@ -160,12 +226,21 @@ class Fetches {
                 told = there;
                 if (!stopped.get()) {
                     pause(pause);
-                    pause = pause.multipliedBy(2).compareTo(Duration.ofSeconds(30)) > 0 ? Duration.ofSeconds(30) : pause.multipliedBy(2);
+                    pause =
+                            pause.multipliedBy(2).compareTo(Duration.ofSeconds(30)) > 0
+                                    ? Duration.ofSeconds(30)
+                                    : pause.multipliedBy(2);
                 }
             }
         }
-        failed(job, offer, stopped.get() ? "It was cancelled at %,d of %,d bytes; what came is kept.".formatted(told, offer.sizeBytes)
-                : "The line was cut again and again, at last at %,d of %,d bytes (%s); what came is kept. Fetch it again to go on.".formatted(told, offer.sizeBytes, why));
+        failed(
+                job,
+                offer,
+                stopped.get()
+                        ? "It was cancelled at %,d of %,d bytes; what came is kept."
+                                .formatted(told, offer.sizeBytes)
+                        : "The line was cut again and again, at last at %,d of %,d bytes (%s); what came is kept. Fetch it again to go on."
+                                .formatted(told, offer.sizeBytes, why));
         return false;
     }
 
@@ -174,7 +249,9 @@ class Fetches {
         return there -> {
             if (there >= next[0]) {
                 next[0] = there + TELLS_EVERY_BYTES;
-                jobs.tell(job, "%s, %,d of %,d bytes".formatted(offer.fileName, there, offer.sizeBytes));
+                jobs.tell(
+                        job,
+                        "%s, %,d of %,d bytes".formatted(offer.fileName, there, offer.sizeBytes));
                 stopped.set(jobs.isCancelled(job));
             }
         };
@@ -192,7 +269,10 @@ class Fetches {
         if (offer.kind.equals(Offer.CATALOGUE)) {
             String text = Files.readString(part, StandardCharsets.UTF_8);
             if (!calmstep.core.step.Digests.sha256(text).equals(offer.sha256)) {
-                throw Refusal.unusable("The catalogue %s is not the published file: its SHA-256 differs. Fetch it again.".formatted(offer.fileName), List.of());
+                throw Refusal.unusable(
+                        "The catalogue %s is not the published file: its SHA-256 differs. Fetch it again."
+                                .formatted(offer.fileName),
+                        List.of());
             }
             catalogues.take(offer.fileName, text, who);
             return;

@@ -37,7 +37,10 @@ import tools.jackson.core.JacksonException;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
-/** The line to a maker's download service: signs in, asks what was published, downloads, and goes on where a download was cut. */
+/**
+ * The line to a maker's download service: signs in, asks what was published, downloads, and goes on
+ * where a download was cut.
+ */
 final class MakerFeed implements AutoCloseable {
     private static final Duration CONNECTS_WITHIN = Duration.ofSeconds(10);
     private static final Duration ANSWERS_WITHIN = Duration.ofSeconds(60);
@@ -46,16 +49,30 @@ final class MakerFeed implements AutoCloseable {
     /**
      * How a source is reached.
      *
-     * @param certificate PEM of the certificate, or of the authority, that is trusted for it alone; empty trusts what the JDK trusts
-     * @param proxy       {@code host:port}; empty for none
+     * @param certificate PEM of the certificate, or of the authority, that is trusted for it alone;
+     *     empty trusts what the JDK trusts
+     * @param proxy {@code host:port}; empty for none
      */
-    record Reached(String name, URI url, String user, String password, String certificate, String proxy, String proxyUser, String proxyPassword) {}
+    record Reached(
+            String name,
+            URI url,
+            String user,
+            String password,
+            String certificate,
+            String proxy,
+            String proxyUser,
+            String proxyPassword) {}
 
     /** A published file. */
-    record Published(int number, String kind, String family, String file, long sizeBytes, String sha256) {
-        /** Names and digests become names of our own files: only what is plainly one is believed. */
+    record Published(
+            int number, String kind, String family, String file, long sizeBytes, String sha256) {
+        /**
+         * Names and digests become names of our own files: only what is plainly one is believed.
+         */
         boolean isPlain() {
-            return sizeBytes > 0 && sha256.matches("[0-9a-f]{64}") && file.matches("[A-Za-z0-9][A-Za-z0-9._+-]*");
+            return sizeBytes > 0
+                    && sha256.matches("[0-9a-f]{64}")
+                    && file.matches("[A-Za-z0-9][A-Za-z0-9._+-]*");
         }
     }
 
@@ -66,44 +83,66 @@ final class MakerFeed implements AutoCloseable {
 
     MakerFeed(Reached reached) {
         this.reached = reached;
-        HttpClient.Builder builder = HttpClient.newBuilder().connectTimeout(CONNECTS_WITHIN).version(HttpClient.Version.HTTP_1_1).followRedirects(HttpClient.Redirect.NEVER);
+        HttpClient.Builder builder =
+                HttpClient.newBuilder()
+                        .connectTimeout(CONNECTS_WITHIN)
+                        .version(HttpClient.Version.HTTP_1_1)
+                        .followRedirects(HttpClient.Redirect.NEVER);
         if (!reached.certificate().isEmpty()) {
             builder.sslContext(trusting(reached.certificate()));
         }
         if (!reached.proxy().isEmpty()) {
             String[] parts = reached.proxy().split(":");
-            builder.proxy(ProxySelector.of(InetSocketAddress.createUnresolved(parts[0], Integer.parseInt(parts[1]))));
+            builder.proxy(
+                    ProxySelector.of(
+                            InetSocketAddress.createUnresolved(
+                                    parts[0], Integer.parseInt(parts[1]))));
         }
         if (!reached.proxyUser().isEmpty()) {
-            builder.authenticator(new Authenticator() {
-                @Override
-                protected PasswordAuthentication getPasswordAuthentication() {
-                    return getRequestorType() == RequestorType.PROXY ? new PasswordAuthentication(reached.proxyUser(), reached.proxyPassword().toCharArray()) : new PasswordAuthentication("", new char[0]);
-                }
-            });
+            builder.authenticator(
+                    new Authenticator() {
+                        @Override
+                        protected PasswordAuthentication getPasswordAuthentication() {
+                            return getRequestorType() == RequestorType.PROXY
+                                    ? new PasswordAuthentication(
+                                            reached.proxyUser(),
+                                            reached.proxyPassword().toCharArray())
+                                    : new PasswordAuthentication("", new char[0]);
+                        }
+                    });
         }
         http = builder.build();
     }
 
-    /** @throws IllegalArgumentException when the text is no certificate */
+    /**
+     * @throws IllegalArgumentException when the text is no certificate
+     */
     static SSLContext trusting(String pem) {
         try {
             KeyStore trusted = KeyStore.getInstance("PKCS12");
             trusted.load(null, null);
             int number = 0;
-            for (Certificate certificate : CertificateFactory.getInstance("X.509").generateCertificates(new ByteArrayInputStream(pem.getBytes(StandardCharsets.US_ASCII)))) {
+            for (Certificate certificate :
+                    CertificateFactory.getInstance("X.509")
+                            .generateCertificates(
+                                    new ByteArrayInputStream(
+                                            pem.getBytes(StandardCharsets.US_ASCII)))) {
                 trusted.setCertificateEntry("trusted-" + number++, certificate);
             }
             if (number == 0) {
                 throw new CertificateException("there is none in it");
             }
-            TrustManagerFactory managers = TrustManagerFactory.getInstance(TrustManagerFactory.getDefaultAlgorithm());
+            TrustManagerFactory managers =
+                    TrustManagerFactory.getInstance(TrustManagerFactory.getDefaultAlgorithm());
             managers.init(trusted);
             SSLContext context = SSLContext.getInstance("TLS");
             context.init(null, managers.getTrustManagers(), null);
             return context;
         } catch (GeneralSecurityException | IOException noCertificate) {
-            throw new IllegalArgumentException("Expected a certificate as PEM, saw something else: %s.".formatted(noCertificate.getMessage()), noCertificate);
+            throw new IllegalArgumentException(
+                    "Expected a certificate as PEM, saw something else: %s."
+                            .formatted(noCertificate.getMessage()),
+                    noCertificate);
         }
     }
 
@@ -111,8 +150,19 @@ final class MakerFeed implements AutoCloseable {
     List<Published> publishedAfter(int number) {
         JsonNode answer = json("/published?after=" + number);
         try {
-            List<Published> published = answer.path("items").valueStream().map(i -> new Published(i.path("number").asInt(), i.path("kind").asString(), i.path("family").asString(""), i.path("file").asString(),
-                    i.path("sizeBytes").asLong(), i.path("sha256").asString())).toList();
+            List<Published> published =
+                    answer.path("items")
+                            .valueStream()
+                            .map(
+                                    i ->
+                                            new Published(
+                                                    i.path("number").asInt(),
+                                                    i.path("kind").asString(),
+                                                    i.path("family").asString(""),
+                                                    i.path("file").asString(),
+                                                    i.path("sizeBytes").asLong(),
+                                                    i.path("sha256").asString()))
+                            .toList();
             if (!published.stream().allMatch(Published::isPlain)) {
                 throw notAFeed();
             }
@@ -131,14 +181,17 @@ final class MakerFeed implements AutoCloseable {
     }
 
     private Refusal notAFeed() {
-        return Refusal.conflict("Expected a list of what was published from the source %s, got something else. Look at its address %s.".formatted(reached.name(), reached.url()));
+        return Refusal.conflict(
+                "Expected a list of what was published from the source %s, got something else. Look at its address %s."
+                        .formatted(reached.name(), reached.url()));
     }
 
     private static String text(HttpResponse<InputStream> answer) {
         try (InputStream in = answer.body()) {
             return new String(in.readAllBytes(), StandardCharsets.UTF_8);
         } catch (IOException cut) {
-            throw Refusal.conflict("The source's answer was cut off: %s. Ask again.".formatted(cut.getMessage()));
+            throw Refusal.conflict(
+                    "The source's answer was cut off: %s. Ask again.".formatted(cut.getMessage()));
         }
     }
 
@@ -155,7 +208,9 @@ final class MakerFeed implements AutoCloseable {
         }
         if (answer.statusCode() >= 400) {
             close(answer);
-            throw Refusal.conflict("The source %s answers %d to %s. Look whether it still publishes that.".formatted(reached.name(), answer.statusCode(), path));
+            throw Refusal.conflict(
+                    "The source %s answers %d to %s. Look whether it still publishes that."
+                            .formatted(reached.name(), answer.statusCode(), path));
         }
         return answer;
     }
@@ -170,12 +225,25 @@ final class MakerFeed implements AutoCloseable {
     }
 
     private void signIn() {
-        HttpRequest request = HttpRequest.newBuilder(reached.url().resolve("/sign-in")).timeout(ANSWERS_WITHIN).header("Content-Type", "application/json")
-                .POST(BodyPublishers.ofString(json.writeValueAsString(Map.of("user", reached.user(), "password", reached.password())))).build();
+        HttpRequest request =
+                HttpRequest.newBuilder(reached.url().resolve("/sign-in"))
+                        .timeout(ANSWERS_WITHIN)
+                        .header("Content-Type", "application/json")
+                        .POST(
+                                BodyPublishers.ofString(
+                                        json.writeValueAsString(
+                                                Map.of(
+                                                        "user",
+                                                        reached.user(),
+                                                        "password",
+                                                        reached.password()))))
+                        .build();
         HttpResponse<InputStream> answer = exchange(request);
         if (answer.statusCode() == UNAUTHORIZED) {
             close(answer);
-            throw Refusal.conflict("The source %s refuses the user \"%s\" or the password. Set them again with: calmstep shelf source %s …".formatted(reached.name(), reached.user(), reached.name()));
+            throw Refusal.conflict(
+                    "The source %s refuses the user \"%s\" or the password. Set them again with: calmstep shelf source %s …"
+                            .formatted(reached.name(), reached.user(), reached.name()));
         }
         String said = text(answer);
         try {
@@ -189,7 +257,10 @@ final class MakerFeed implements AutoCloseable {
     }
 
     private HttpResponse<InputStream> get(String path, Map<String, String> headers) {
-        HttpRequest.Builder request = HttpRequest.newBuilder(reached.url().resolve(path)).timeout(ANSWERS_WITHIN).header("Authorization", "Bearer " + token);
+        HttpRequest.Builder request =
+                HttpRequest.newBuilder(reached.url().resolve(path))
+                        .timeout(ANSWERS_WITHIN)
+                        .header("Authorization", "Bearer " + token);
         headers.forEach(request::header);
         return exchange(request.build());
     }
@@ -203,13 +274,26 @@ final class MakerFeed implements AutoCloseable {
             }
             return answer;
         } catch (javax.net.ssl.SSLException untrusted) {
-            throw Refusal.conflict("The source %s at %s shows a certificate that is not trusted here (%s). Nothing was sent. If it is the right one, give it with --certificate.".formatted(reached.name(), reached.url(), untrusted.getMessage()));
+            throw Refusal.conflict(
+                    "The source %s at %s shows a certificate that is not trusted here (%s). Nothing was sent. If it is the right one, give it with --certificate."
+                            .formatted(reached.name(), reached.url(), untrusted.getMessage()));
         } catch (IOException lost) {
-            if (String.valueOf(lost.getMessage()).contains("407") || String.valueOf(lost.getMessage()).contains("too many authentication attempts")) {
+            if (String.valueOf(lost.getMessage()).contains("407")
+                    || String.valueOf(lost.getMessage())
+                            .contains("too many authentication attempts")) {
                 throw proxyRefuses();
             }
-            throw Refusal.conflict("The source %s at %s does not answer%s: %s. Look at the line, then ask again.".formatted(reached.name(), reached.url(),
-                    reached.proxy().isEmpty() ? "" : " through the proxy " + reached.proxy(), lost.getMessage() == null ? lost.getClass().getSimpleName() : lost.getMessage()));
+            throw Refusal.conflict(
+                    "The source %s at %s does not answer%s: %s. Look at the line, then ask again."
+                            .formatted(
+                                    reached.name(),
+                                    reached.url(),
+                                    reached.proxy().isEmpty()
+                                            ? ""
+                                            : " through the proxy " + reached.proxy(),
+                                    lost.getMessage() == null
+                                            ? lost.getClass().getSimpleName()
+                                            : lost.getMessage()));
         } catch (InterruptedException stop) {
             Thread.currentThread().interrupt();
             throw Refusal.conflict("Asking the source %s was stopped.".formatted(reached.name()));
@@ -217,31 +301,59 @@ final class MakerFeed implements AutoCloseable {
     }
 
     private Refusal proxyRefuses() {
-        return Refusal.conflict("The proxy %s refuses the user \"%s\" or the password. Set them again with: calmstep shelf source %s …".formatted(reached.proxy(), reached.proxyUser(), reached.name()));
+        return Refusal.conflict(
+                "The proxy %s refuses the user \"%s\" or the password. Set them again with: calmstep shelf source %s …"
+                        .formatted(reached.proxy(), reached.proxyUser(), reached.name()));
     }
 
     /**
      * One stretch of a download: from where {@code part} ends, as far as it comes.
      *
-     * @param part    what came so far; made when it is not there
-     * @param told    hears how many bytes are there
+     * @param part what came so far; made when it is not there
+     * @param told hears how many bytes are there
      * @param stopped looked at between two pieces
      * @return whether the file is whole
      * @throws IOException when the line was cut; what came until then is in {@code part}
      */
-    boolean goOn(Published file, Path part, LongConsumer told, AtomicBoolean stopped) throws IOException {
+    boolean goOn(Published file, Path part, LongConsumer told, AtomicBoolean stopped)
+            throws IOException {
         long have = Files.exists(part) ? Files.size(part) : 0;
         if (have >= file.sizeBytes()) {
             return true;
         }
-        String path = "/files/" + URLEncoder.encode(file.file(), StandardCharsets.UTF_8).replace("+", "%20");
-        HttpResponse<InputStream> answer = send(path, have == 0 ? Map.of() : Map.of("Range", "bytes=%d-".formatted(have), "If-Range", "\"" + file.sha256() + "\""));
-        boolean goesOn = answer.statusCode() == 206 && Optional.of(answer.headers().firstValue("Content-Range").orElse("")).filter(r -> r.startsWith("bytes %d-".formatted(have))).isPresent();
+        String path =
+                "/files/"
+                        + URLEncoder.encode(file.file(), StandardCharsets.UTF_8)
+                                .replace("+", "%20");
+        HttpResponse<InputStream> answer =
+                send(
+                        path,
+                        have == 0
+                                ? Map.of()
+                                : Map.of(
+                                        "Range",
+                                        "bytes=%d-".formatted(have),
+                                        "If-Range",
+                                        "\"" + file.sha256() + "\""));
+        boolean goesOn =
+                answer.statusCode() == 206
+                        && Optional.of(answer.headers().firstValue("Content-Range").orElse(""))
+                                .filter(r -> r.startsWith("bytes %d-".formatted(have)))
+                                .isPresent();
         long there = goesOn ? have : 0;
         try (InputStream in = answer.body();
-                OutputStream out = Files.newOutputStream(part, StandardOpenOption.CREATE, StandardOpenOption.WRITE, goesOn ? StandardOpenOption.APPEND : StandardOpenOption.TRUNCATE_EXISTING)) {
+                OutputStream out =
+                        Files.newOutputStream(
+                                part,
+                                StandardOpenOption.CREATE,
+                                StandardOpenOption.WRITE,
+                                goesOn
+                                        ? StandardOpenOption.APPEND
+                                        : StandardOpenOption.TRUNCATE_EXISTING)) {
             byte[] buffer = new byte[65_536];
-            for (int count = in.read(buffer); count >= 0 && !stopped.get(); count = in.read(buffer)) {
+            for (int count = in.read(buffer);
+                    count >= 0 && !stopped.get();
+                    count = in.read(buffer)) {
                 out.write(buffer, 0, count);
                 there += count;
                 told.accept(there);

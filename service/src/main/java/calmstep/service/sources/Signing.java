@@ -19,7 +19,10 @@ import java.util.Base64;
 import java.util.List;
 import org.springframework.stereotype.Component;
 
-/** The key that signs this house's bundles (Ed25519, RFC 8032), made at the first start; and the check of others' signatures. */
+/**
+ * The key that signs this house's bundles (Ed25519, RFC 8032), made at the first start; and the
+ * check of others' signatures.
+ */
 @Component
 class Signing {
     private static final String ED25519 = "Ed25519";
@@ -32,14 +35,27 @@ class Signing {
         if (!Files.exists(file)) {
             Files.createDirectories(file.toAbsolutePath().getParent());
             KeyPair made = KeyPairGenerator.getInstance(ED25519).generateKeyPair();
-            Files.createFile(file, PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rw-------")));
-            Files.write(file, List.of(base64(made.getPrivate().getEncoded()), base64(made.getPublic().getEncoded())));
+            Files.createFile(
+                    file,
+                    PosixFilePermissions.asFileAttribute(
+                            PosixFilePermissions.fromString("rw-------")));
+            Files.write(
+                    file,
+                    List.of(
+                            base64(made.getPrivate().getEncoded()),
+                            base64(made.getPublic().getEncoded())));
         }
         List<String> lines = Files.readAllLines(file);
         if (lines.size() != 2) {
-            throw new IOException("The key file %s holds %d lines; expected the private and the public key. Put the right file back, or remove it to have a new one made.".formatted(file, lines.size()));
+            throw new IOException(
+                    "The key file %s holds %d lines; expected the private and the public key. Put the right file back, or remove it to have a new one made."
+                            .formatted(file, lines.size()));
         }
-        privateKey = KeyFactory.getInstance(ED25519).generatePrivate(new PKCS8EncodedKeySpec(Base64.getDecoder().decode(lines.getFirst())));
+        privateKey =
+                KeyFactory.getInstance(ED25519)
+                        .generatePrivate(
+                                new PKCS8EncodedKeySpec(
+                                        Base64.getDecoder().decode(lines.getFirst())));
         publicKey = lines.getLast();
     }
 
@@ -68,12 +84,19 @@ class Signing {
         }
     }
 
-    /** @throws IllegalArgumentException when the text is no public key */
+    /**
+     * @throws IllegalArgumentException when the text is no public key
+     */
     static PublicKey parse(String publicKey) {
         try {
-            return KeyFactory.getInstance(ED25519).generatePublic(new X509EncodedKeySpec(Base64.getDecoder().decode(publicKey.strip())));
+            return KeyFactory.getInstance(ED25519)
+                    .generatePublic(
+                            new X509EncodedKeySpec(Base64.getDecoder().decode(publicKey.strip())));
         } catch (GeneralSecurityException | IllegalArgumentException wrong) {
-            throw new IllegalArgumentException("Expected a public key as \"calmstep shelf key\" prints it, saw something else.", wrong);
+            throw new IllegalArgumentException(
+                    "Expected a public key as \"calmstep shelf key\" prints it, saw something"
+                            + " else.",
+                    wrong);
         }
     }
 

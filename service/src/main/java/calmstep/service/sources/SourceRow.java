@@ -9,8 +9,7 @@ import org.jspecify.annotations.Nullable;
 @Entity
 @Table(name = "source")
 class SourceRow {
-    @Id
-    String name = "";
+    @Id String name = "";
 
     String url = "";
     String userName = "";

@@ -32,7 +32,15 @@ class Sources {
     private final TransactionTemplate transactions;
     private final Clock clock;
 
-    Sources(SourceRows rows, Offers offers, Catalogues catalogues, Shelf shelf, SecretBox secrets, Events events, TransactionTemplate transactions, Clock clock) {
+    Sources(
+            SourceRows rows,
+            Offers offers,
+            Catalogues catalogues,
+            Shelf shelf,
+            SecretBox secrets,
+            Events events,
+            TransactionTemplate transactions,
+            Clock clock) {
         this.rows = rows;
         this.offers = offers;
         this.catalogues = catalogues;
@@ -44,17 +52,38 @@ class Sources {
     }
 
     /** A source, without its secrets. */
-    record SourceView(String name, String url, String user, boolean ownCertificate, String proxy, @Nullable Instant askedAt) {}
+    record SourceView(
+            String name,
+            String url,
+            String user,
+            boolean ownCertificate,
+            String proxy,
+            @Nullable Instant askedAt) {}
 
     /** What a person says of a source; a password that is left out stays as it was. */
-    record SourceToSet(String url, String user, @Nullable String password, @Nullable String certificate, @Nullable String proxy, @Nullable String proxyUser, @Nullable String proxyPassword) {}
+    record SourceToSet(
+            String url,
+            String user,
+            @Nullable String password,
+            @Nullable String certificate,
+            @Nullable String proxy,
+            @Nullable String proxyUser,
+            @Nullable String proxyPassword) {}
 
     /**
      * A file that a source published.
      *
-     * @param standing {@code here}, {@code not-here}, or {@code no-catalogue} for an image that no catalogue here publishes
+     * @param standing {@code here}, {@code not-here}, or {@code no-catalogue} for an image that no
+     *     catalogue here publishes
      */
-    record OfferView(String source, String kind, String family, String fileName, long sizeBytes, String standing, Instant seenAt) {}
+    record OfferView(
+            String source,
+            String kind,
+            String family,
+            String fileName,
+            long sizeBytes,
+            String standing,
+            Instant seenAt) {}
 
     @Transactional
     SourceView set(String name, SourceToSet said, String who) {
@@ -80,7 +109,12 @@ class Sources {
         row.changedAt = clock.instant();
         row.changedBy = who;
         rows.save(row);
-        events.append(Optional.empty(), name, "shelf", who, "The source %s is set: %s.".formatted(name, row.url));
+        events.append(
+                Optional.empty(),
+                name,
+                "shelf",
+                who,
+                "The source %s is set: %s.".formatted(name, row.url));
         return view(row);
     }
 
@@ -91,10 +125,14 @@ class Sources {
     private static void check(String name, SourceToSet said) {
         List<String> wrong = new ArrayList<>();
         if (!name.matches("[a-z0-9][a-z0-9.-]*")) {
-            wrong.add("Expected a name of small letters, digits, dots and dashes, saw \"%s\".".formatted(name));
+            wrong.add(
+                    "Expected a name of small letters, digits, dots and dashes, saw \"%s\"."
+                            .formatted(name));
         }
         if (!said.url().matches("https://[^/?#\\s]+/?")) {
-            wrong.add("Expected an address such as https://releases.example, without a path; saw \"%s\".".formatted(said.url()));
+            wrong.add(
+                    "Expected an address such as https://releases.example, without a path; saw \"%s\"."
+                            .formatted(said.url()));
         }
         if (!text(said.proxy()).isEmpty() && !text(said.proxy()).matches("[^:/\\s]+:\\d{1,5}")) {
             wrong.add("Expected a proxy as host:port, saw \"%s\".".formatted(said.proxy()));
@@ -112,7 +150,13 @@ class Sources {
     }
 
     private static SourceView view(SourceRow row) {
-        return new SourceView(row.name, row.url, row.userName, !row.certificate.isEmpty(), row.proxy, row.askedAt);
+        return new SourceView(
+                row.name,
+                row.url,
+                row.userName,
+                !row.certificate.isEmpty(),
+                row.proxy,
+                row.askedAt);
     }
 
     @Transactional(readOnly = true)
@@ -125,7 +169,12 @@ class Sources {
     void forget(String name, String who) {
         rows.delete(require(name));
         offers.deleteBySource(name);
-        events.append(Optional.empty(), name, "shelf", who, "The source %s is forgotten.".formatted(name));
+        events.append(
+                Optional.empty(),
+                name,
+                "shelf",
+                who,
+                "The source %s is forgotten.".formatted(name));
     }
 
     private SourceRow require(String name) {
@@ -135,31 +184,57 @@ class Sources {
     /** The line to a source; whoever opens it closes it. */
     MakerFeed feed(String name) {
         SourceRow row = require(name);
-        return new MakerFeed(new MakerFeed.Reached(name, URI.create(row.url), row.userName, open("source/", name, row.secret), row.certificate, row.proxy, row.proxyUser, open("source-proxy/", name, row.proxySecret)));
+        return new MakerFeed(
+                new MakerFeed.Reached(
+                        name,
+                        URI.create(row.url),
+                        row.userName,
+                        open("source/", name, row.secret),
+                        row.certificate,
+                        row.proxy,
+                        row.proxyUser,
+                        open("source-proxy/", name, row.proxySecret)));
     }
 
     private String open(String kind, String name, byte[] sealed) {
         return sealed.length == 0 ? "" : secrets.open(kind + name, sealed);
     }
 
-    /** Asks a source; gives what it published since it was asked last. The talk with it is outside of any transaction. */
+    /**
+     * Asks a source; gives what it published since it was asked last. The talk with it is outside
+     * of any transaction.
+     */
     List<OfferView> ask(String name, String who) {
         int newest = require(name).newest;
         List<MakerFeed.Published> published;
         try (MakerFeed feed = feed(name)) {
             published = feed.publishedAfter(newest);
         }
-        List<Offer> fresh = Optional.ofNullable(transactions.execute(_ -> keep(name, published, who))).orElseThrow();
+        List<Offer> fresh =
+                Optional.ofNullable(transactions.execute(_ -> keep(name, published, who)))
+                        .orElseThrow();
         return views(fresh);
     }
 
     private List<Offer> keep(String name, List<MakerFeed.Published> published, String who) {
         SourceRow row = require(name);
-        List<Offer> fresh = published.stream().filter(p -> p.number() > row.newest).map(p -> offer(name, p)).toList();
-        row.newest = published.stream().mapToInt(MakerFeed.Published::number).reduce(row.newest, Math::max);
+        List<Offer> fresh =
+                published.stream()
+                        .filter(p -> p.number() > row.newest)
+                        .map(p -> offer(name, p))
+                        .toList();
+        row.newest =
+                published.stream()
+                        .mapToInt(MakerFeed.Published::number)
+                        .reduce(row.newest, Math::max);
         row.askedAt = clock.instant();
         offers.saveAll(fresh);
-        events.append(Optional.empty(), name, "shelf", who, "The source %s was asked: %d new since last time.".formatted(name, fresh.size()));
+        events.append(
+                Optional.empty(),
+                name,
+                "shelf",
+                who,
+                "The source %s was asked: %d new since last time.".formatted(name, fresh.size()));
         return fresh;
     }
 
@@ -176,21 +251,39 @@ class Sources {
         return offer;
     }
 
-    /** Everything that is offered, newest first; of a name that was published again, the newest only. */
+    /**
+     * Everything that is offered, newest first; of a name that was published again, the newest
+     * only.
+     */
     @Transactional(readOnly = true)
     List<OfferView> offered() {
         Set<String> told = new HashSet<>();
-        return views(offers.findAllByOrderByIdDesc().stream().filter(o -> told.add(o.source + "/" + o.fileName)).toList());
+        return views(
+                offers.findAllByOrderByIdDesc().stream()
+                        .filter(o -> told.add(o.source + "/" + o.fileName))
+                        .toList());
     }
 
     private List<OfferView> views(List<Offer> some) {
         Set<String> here = shelf.fileNames();
         Set<String> known = catalogues.digests();
         List<Catalogue> all = catalogues.all();
-        return some.stream().map(o -> new OfferView(o.source, o.kind, family(o, all), o.fileName, o.sizeBytes, standing(o, here, known, all), o.seenAt)).toList();
+        return some.stream()
+                .map(
+                        o ->
+                                new OfferView(
+                                        o.source,
+                                        o.kind,
+                                        family(o, all),
+                                        o.fileName,
+                                        o.sizeBytes,
+                                        standing(o, here, known, all),
+                                        o.seenAt))
+                .toList();
     }
 
-    private static String standing(Offer offer, Set<String> here, Set<String> known, List<Catalogue> all) {
+    private static String standing(
+            Offer offer, Set<String> here, Set<String> known, List<Catalogue> all) {
         if (offer.kind.equals(Offer.CATALOGUE)) {
             return known.contains(offer.sha256) ? "here" : "not-here";
         }
@@ -198,13 +291,23 @@ class Sources {
         return images.isEmpty() ? "no-catalogue" : here.containsAll(images) ? "here" : "not-here";
     }
 
-    /** The images that a catalogue publishes under this name: the file itself, or what lies in the archive. */
+    /**
+     * The images that a catalogue publishes under this name: the file itself, or what lies in the
+     * archive.
+     */
     private static Stream<String> images(Catalogue catalogue, String file) {
-        return Stream.concat(catalogue.findImage(file).stream(), catalogue.imagesIn(file).stream()).map(p -> p.image().fileName());
+        return Stream.concat(catalogue.findImage(file).stream(), catalogue.imagesIn(file).stream())
+                .map(p -> p.image().fileName());
     }
 
     /** What the catalogues say, where the source leaves it open. */
     private static String family(Offer offer, List<Catalogue> all) {
-        return offer.family.isEmpty() ? all.stream().filter(c -> images(c, offer.fileName).findAny().isPresent()).map(Catalogue::family).findFirst().orElse("") : offer.family;
+        return offer.family.isEmpty()
+                ? all.stream()
+                        .filter(c -> images(c, offer.fileName).findAny().isPresent())
+                        .map(Catalogue::family)
+                        .findFirst()
+                        .orElse("")
+                : offer.family;
     }
 }

@@ -39,10 +39,14 @@ class SourcesController {
         this.jobs = jobs;
     }
 
-    /** @param plan what a plan lacks besides */
+    /**
+     * @param plan what a plan lacks besides
+     */
     record ToFetch(List<String> files, @Nullable String plan) {}
 
-    /** @param plan a plan's images besides; neither means all that is on the shelf */
+    /**
+     * @param plan a plan's images besides; neither means all that is on the shelf
+     */
     record ToBundle(List<String> files, @Nullable String plan) {}
 
     record Key(String publicKey) {}
@@ -54,7 +58,8 @@ class SourcesController {
 
     @PutMapping("/sources/{name}")
     @Operation(summary = "Set a maker's download service; passwords never come back out")
-    Sources.SourceView set(@PathVariable String name, @RequestBody Sources.SourceToSet source, Principal who) {
+    Sources.SourceView set(
+            @PathVariable String name, @RequestBody Sources.SourceToSet source, Principal who) {
         return sources.set(name, source, who.getName());
     }
 
@@ -78,22 +83,43 @@ class SourcesController {
 
     @PostMapping("/fetches")
     @ResponseStatus(HttpStatus.ACCEPTED)
-    @Operation(summary = "Fetch offered files, or all images that a plan lacks; answers with a job. A cut download goes on where it ended")
+    @Operation(
+            summary =
+                    "Fetch offered files, or all images that a plan lacks; answers with a job. A"
+                            + " cut download goes on where it ended")
     Jobs.JobView fetch(@RequestBody ToFetch wanted, Principal who) {
-        return jobs.require(fetches.start(wanted.files(), wanted.plan() == null ? "" : wanted.plan(), who.getName()));
+        return jobs.require(
+                fetches.start(
+                        wanted.files(), wanted.plan() == null ? "" : wanted.plan(), who.getName()));
     }
 
     @PostMapping(path = "/bundles", produces = "application/zip")
-    @Operation(summary = "A signed bundle of images and their catalogues, to be carried into an isolated network")
+    @Operation(
+            summary =
+                    "A signed bundle of images and their catalogues, to be carried into an isolated"
+                            + " network")
     ResponseEntity<StreamingResponseBody> bundle(@RequestBody ToBundle wanted, Principal who) {
-        Bundles.Written bundle = bundles.of(wanted.files(), wanted.plan() == null ? "" : wanted.plan(), who.getName());
-        return ResponseEntity.ok().contentType(MediaType.parseMediaType("application/zip"))
-                .header(HttpHeaders.CONTENT_DISPOSITION, ContentDisposition.attachment().filename("calmstep-bundle.zip").build().toString()).body(bundle::to);
+        Bundles.Written bundle =
+                bundles.of(
+                        wanted.files(), wanted.plan() == null ? "" : wanted.plan(), who.getName());
+        return ResponseEntity.ok()
+                .contentType(MediaType.parseMediaType("application/zip"))
+                .header(
+                        HttpHeaders.CONTENT_DISPOSITION,
+                        ContentDisposition.attachment()
+                                .filename("calmstep-bundle.zip")
+                                .build()
+                                .toString())
+                .body(bundle::to);
     }
 
     @PutMapping(path = "/bundles/{file}", consumes = "application/octet-stream")
-    @Operation(summary = "Take a bundle over; it must be signed by a trusted key, and everything in it as listed")
-    Bundles.Taken take(@PathVariable String file, HttpServletRequest request, Principal who) throws IOException {
+    @Operation(
+            summary =
+                    "Take a bundle over; it must be signed by a trusted key, and everything in it"
+                            + " as listed")
+    Bundles.Taken take(@PathVariable String file, HttpServletRequest request, Principal who)
+            throws IOException {
         return bundles.take(file, request.getInputStream(), who.getName());
     }
 

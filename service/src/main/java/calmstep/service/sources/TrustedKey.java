@@ -7,8 +7,7 @@ import java.time.Instant;
 /** Whose bundles are taken here. */
 @Entity
 class TrustedKey {
-    @Id
-    String name = "";
+    @Id String name = "";
 
     String publicKey = "";
     String fingerprint = "";

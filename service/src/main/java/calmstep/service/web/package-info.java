@@ -1,4 +1,7 @@
-/** Serves the console: hashed assets for a year, its page never stored, with a content-security policy of its own each time. */
+/**
+ * Serves the console: hashed assets for a year, its page never stored, with a content-security
+ * policy of its own each time.
+ */
 @NullMarked
 package calmstep.service.web;
 

@@ -11,7 +11,10 @@ import java.util.Optional;
 import java.util.stream.Collectors;
 import org.springframework.stereotype.Component;
 
-/** Whose address it is, and the link to its site as the windows that hold say. Both are looked up every few seconds, not for each of many copies. */
+/**
+ * Whose address it is, and the link to its site as the windows that hold say. Both are looked up
+ * every few seconds, not for each of many copies.
+ */
 @Component
 class SiteLines implements Lines {
     private static final Duration LOOKED_UP_EVERY = Duration.ofSeconds(3);
@@ -33,7 +36,18 @@ class SiteLines implements Lines {
         Instant now = clock.instant();
         if (Duration.between(lookedUpAt, now).compareTo(LOOKED_UP_EVERY) > 0) {
             NightRules rules = windows.current().orElse(NightRules.NONE);
-            ends = fleet.places().stream().collect(Collectors.toMap(Fleet.At::address, at -> new End(at.name(), at.site(), Optional.ofNullable(rules.links().get(at.site()))), (one, _) -> one));
+            ends =
+                    fleet.places().stream()
+                            .collect(
+                                    Collectors.toMap(
+                                            Fleet.At::address,
+                                            at ->
+                                                    new End(
+                                                            at.name(),
+                                                            at.site(),
+                                                            Optional.ofNullable(
+                                                                    rules.links().get(at.site()))),
+                                            (one, _) -> one));
             lookedUpAt = now;
         }
         return Optional.ofNullable(ends.get(address));

@@ -38,12 +38,39 @@ public class Windows {
         this.clock = clock;
     }
 
-    /** @param zone of the site, whose clocks count */
-    record OpenView(String site, String siteTitle, String kind, String zone, LocalDate night, Instant opens, Instant closes) {}
+    /**
+     * @param zone of the site, whose clocks count
+     */
+    record OpenView(
+            String site,
+            String siteTitle,
+            String kind,
+            String zone,
+            LocalDate night,
+            Instant opens,
+            Instant closes) {}
 
-    record LimitsView(int atOnce, int atOnceASite, int atOnceAFamily, Map<String, Integer> sitesANight, int pilots, long soakSeconds, long watchSeconds, int stopAt, int stopAtPercent) {
+    record LimitsView(
+            int atOnce,
+            int atOnceASite,
+            int atOnceAFamily,
+            Map<String, Integer> sitesANight,
+            int pilots,
+            long soakSeconds,
+            long watchSeconds,
+            int stopAt,
+            int stopAtPercent) {
         static LimitsView of(Limits limits) {
-            return new LimitsView(limits.atOnce(), limits.perSite(), limits.perFamily(), limits.sitesANight(), limits.pilots(), limits.soak().toSeconds(), limits.watch().each().toSeconds(), limits.watch().stopAt(), limits.watch().stopAtPercent());
+            return new LimitsView(
+                    limits.atOnce(),
+                    limits.perSite(),
+                    limits.perFamily(),
+                    limits.sitesANight(),
+                    limits.pilots(),
+                    limits.soak().toSeconds(),
+                    limits.watch().each().toSeconds(),
+                    limits.watch().stopAt(),
+                    limits.watch().stopAtPercent());
         }
     }
 
@@ -52,7 +79,15 @@ public class Windows {
      *
      * @param without sites that have no window at all in the next 92 days
      */
-    record FileView(String fileName, String text, Instant importedAt, String importedBy, LimitsView limits, int rules, int freezes, List<String> without) {}
+    record FileView(
+            String fileName,
+            String text,
+            Instant importedAt,
+            String importedBy,
+            LimitsView limits,
+            int rules,
+            int freezes,
+            List<String> without) {}
 
     /**
      * Takes a windows file over; the ones before stay on record.
@@ -68,7 +103,13 @@ public class Windows {
         file.importedAt = clock.instant();
         file.importedBy = who;
         files.save(file);
-        events.append(Optional.empty(), "windows", "windows", who, "Windows imported from %s: %d rules, %d freezes.".formatted(fileName, rules.windows().size(), rules.freezes().size()));
+        events.append(
+                Optional.empty(),
+                "windows",
+                "windows",
+                who,
+                "Windows imported from %s: %d rules, %d freezes."
+                        .formatted(fileName, rules.windows().size(), rules.freezes().size()));
         return rules;
     }
 
@@ -78,11 +119,26 @@ public class Windows {
         return files.findFirstByOrderByIdDesc().map(this::rulesOf);
     }
 
-    /** The next window of a site that leaves some time; empty where there is none as far as plans look ahead. */
+    /**
+     * The next window of a site that leaves some time; empty where there is none as far as plans
+     * look ahead.
+     */
     @Transactional(readOnly = true)
     public Optional<Window> next(String site, Instant from, Duration needs) {
-        return current().flatMap(rules -> rules.of(sites().get(site), from, from.plus(NightPlanning.AHEAD)).stream()
-                .filter(window -> !(window.opens().isAfter(from) ? window.opens() : from).plus(needs).isAfter(window.closes())).findFirst());
+        return current()
+                .flatMap(
+                        rules ->
+                                rules
+                                        .of(sites().get(site), from, from.plus(NightPlanning.AHEAD))
+                                        .stream()
+                                        .filter(
+                                                window ->
+                                                        !(window.opens().isAfter(from)
+                                                                        ? window.opens()
+                                                                        : from)
+                                                                .plus(needs)
+                                                                .isAfter(window.closes()))
+                                        .findFirst());
     }
 
     private NightRules rulesOf(WindowsFile file) {
@@ -97,27 +153,66 @@ public class Windows {
 
     @Transactional(readOnly = true)
     FileView file() {
-        WindowsFile file = files.findFirstByOrderByIdDesc().orElseThrow(() -> Refusal.notFound("windows file", "any: import one"));
+        WindowsFile file =
+                files.findFirstByOrderByIdDesc()
+                        .orElseThrow(() -> Refusal.notFound("windows file", "any: import one"));
         NightRules rules = rulesOf(file);
         Instant now = clock.instant();
-        return new FileView(file.fileName, file.text, file.importedAt, file.importedBy, LimitsView.of(rules.limits()), rules.windows().size(), rules.freezes().size(),
-                sites().values().stream().filter(site -> rules.of(site, now, now.plus(Duration.ofDays(92))).isEmpty()).map(Site::name).toList());
+        return new FileView(
+                file.fileName,
+                file.text,
+                file.importedAt,
+                file.importedBy,
+                LimitsView.of(rules.limits()),
+                rules.windows().size(),
+                rules.freezes().size(),
+                sites().values().stream()
+                        .filter(
+                                site ->
+                                        rules.of(site, now, now.plus(Duration.ofDays(92)))
+                                                .isEmpty())
+                        .map(Site::name)
+                        .toList());
     }
 
-    /** @param named sites; none means all */
+    /**
+     * @param named sites; none means all
+     */
     @Transactional(readOnly = true)
     List<OpenView> open(Set<String> named, int days) {
         if (days < 1 || days > MOST_DAYS) {
             throw Refusal.wrong("Expected 1 to %d days, saw %d.".formatted(MOST_DAYS, days));
         }
         Map<String, Site> sites = sites();
-        named.stream().filter(name -> !sites.containsKey(name)).findFirst().ifPresent(name -> {
-            throw Refusal.notFound("site", name);
-        });
+        named.stream()
+                .filter(name -> !sites.containsKey(name))
+                .findFirst()
+                .ifPresent(
+                        name -> {
+                            throw Refusal.notFound("site", name);
+                        });
         NightRules rules = current().orElse(NightRules.NONE);
         Instant now = clock.instant();
-        return sites.values().stream().filter(site -> named.isEmpty() || named.contains(site.name()))
-                .flatMap(site -> rules.of(site, now, now.plus(Duration.ofDays(days))).stream().map((Window w) -> new OpenView(site.name(), site.title(), rules.kindOf().getOrDefault(site.name(), ""), site.zone().getId(), w.night(), w.opens(), w.closes())))
-                .sorted(java.util.Comparator.comparing(OpenView::opens).thenComparing(OpenView::site)).toList();
+        return sites.values().stream()
+                .filter(site -> named.isEmpty() || named.contains(site.name()))
+                .flatMap(
+                        site ->
+                                rules.of(site, now, now.plus(Duration.ofDays(days))).stream()
+                                        .map(
+                                                (Window w) ->
+                                                        new OpenView(
+                                                                site.name(),
+                                                                site.title(),
+                                                                rules.kindOf()
+                                                                        .getOrDefault(
+                                                                                site.name(), ""),
+                                                                site.zone().getId(),
+                                                                w.night(),
+                                                                w.opens(),
+                                                                w.closes())))
+                .sorted(
+                        java.util.Comparator.comparing(OpenView::opens)
+                                .thenComparing(OpenView::site))
+                .toList();
     }
 }

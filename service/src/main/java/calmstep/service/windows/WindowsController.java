@@ -22,8 +22,14 @@ class WindowsController {
     }
 
     @PutMapping(consumes = "application/yaml")
-    @Operation(summary = "Import a windows file, which holds from now on; refused as a whole when anything is wrong in it")
-    Windows.FileView take(@RequestBody String text, @RequestParam(defaultValue = "windows.yaml") String file, Principal who) {
+    @Operation(
+            summary =
+                    "Import a windows file, which holds from now on; refused as a whole when"
+                            + " anything is wrong in it")
+    Windows.FileView take(
+            @RequestBody String text,
+            @RequestParam(defaultValue = "windows.yaml") String file,
+            Principal who) {
         windows.take(file, text, who.getName());
         return windows.file();
     }
@@ -35,8 +41,13 @@ class WindowsController {
     }
 
     @GetMapping("/open")
-    @Operation(summary = "When sites may be disturbed in the next days, freezes taken out; no site named means all")
-    List<Windows.OpenView> open(@RequestParam(required = false) @Nullable Set<String> site, @RequestParam(defaultValue = "7") int days) {
+    @Operation(
+            summary =
+                    "When sites may be disturbed in the next days, freezes taken out; no site named"
+                            + " means all")
+    List<Windows.OpenView> open(
+            @RequestParam(required = false) @Nullable Set<String> site,
+            @RequestParam(defaultValue = "7") int days) {
         return windows.open(site == null ? Set.of() : site, days);
     }
 }

@@ -19,10 +19,10 @@ import org.junit.jupiter.api.io.TempDir;
 
 /** Backups outside of runs, of a stand-in that is really spoken to. */
 class BackupsAtAnyTimeTest {
-    private static final String SETTINGS = "name %1$s\\npeople\\n  person steward secret 9c41d07be2\\nclock from 198.51.100.3";
+    private static final String SETTINGS =
+            "name %1$s\\npeople\\n  person steward secret 9c41d07be2\\nclock from 198.51.100.3";
 
-    @TempDir
-    private Path folder;
+    @TempDir private Path folder;
 
     private final Fleet fleet = RunningService.bean(Fleet.class);
     private final BackupStore store = RunningService.bean(BackupStore.class);
@@ -36,17 +36,27 @@ class BackupsAtAnyTimeTest {
     @BeforeEach
     void play() throws Exception {
         String address = "127.79.2.%d".formatted(Math.floorMod(device.hashCode(), 250) + 1);
-        Path file = Files.writeString(folder.resolve("fleet.yaml"), """
-                practice-fleet: 1
-                ssh-port: 18019
-                console-port: 18020
-                images: [{ file: a.img, family: osmer-r6, version: 2.6.3, revisions: [C], size-bytes: 20000 }]
-                machines:
-                  - { name: %1$s, family: osmer-r6, address: %2$s, model: R6-4, revision: C, serial: S1, user: steward, password: word, files: [a.img], running: a.img, settings: "%3$s" }
-                """.formatted(device, address, SETTINGS.formatted(device)));
+        Path file =
+                Files.writeString(
+                        folder.resolve("fleet.yaml"),
+                        """
+                        practice-fleet: 1
+                        ssh-port: 18019
+                        console-port: 18020
+                        images: [{ file: a.img, family: osmer-r6, version: 2.6.3, revisions: [C], size-bytes: 20000 }]
+                        machines:
+                          - { name: %1$s, family: osmer-r6, address: %2$s, model: R6-4, revision: C, serial: S1, user: steward, password: word, files: [a.img], running: a.img, settings: "%3$s" }
+                        """
+                                .formatted(device, address, SETTINGS.formatted(device)));
         PracticeFleet.writeImages(file, folder.resolve("images"));
         playing = PracticeFleet.play(file, folder.resolve("images"), folder.resolve("state"));
-        fleet.take("i.yaml", RunningService.inventory(device, address).replace("login: steward", "login: " + login), InventoryText.Format.YAML, false, "test");
+        fleet.take(
+                "i.yaml",
+                RunningService.inventory(device, address)
+                        .replace("login: steward", "login: " + login),
+                InventoryText.Format.YAML,
+                false,
+                "test");
         fleet.setLogin(login, "steward", "word", "test");
     }
 
@@ -67,21 +77,42 @@ class BackupsAtAnyTimeTest {
     void areTakenReadBackComparedAndPutBack() throws Exception {
         assertThat(taken(device).failed()).isZero();
         List<BackupStore.BackupView> kept = store.ofDevice(device);
-        assertThat(kept).extracting(BackupStore.BackupView::kind).containsExactlyInAnyOrder("running", "startup");
-        long running = kept.stream().filter(b -> b.kind().equals("running")).findFirst().orElseThrow().id();
+        assertThat(kept)
+                .extracting(BackupStore.BackupView::kind)
+                .containsExactlyInAnyOrder("running", "startup");
+        long running =
+                kept.stream()
+                        .filter(b -> b.kind().equals("running"))
+                        .findFirst()
+                        .orElseThrow()
+                        .id();
         assertThat(putBack.withRunning(device, running).isSame()).isTrue();
 
         playing.machine(device).changeSettings("person stranger secret 0badc0de00");
-        assertThat(putBack.withRunning(device, running).added()).containsExactly("person stranger secret ••••••");
+        assertThat(putBack.withRunning(device, running).added())
+                .containsExactly("person stranger secret ••••••");
         assertThat(taken(device).failed()).isZero();
-        long newer = store.ofDevice(device).stream().filter(b -> b.kind().equals("running")).findFirst().orElseThrow().id();
-        assertThat(store.compare(device, running, newer).added()).containsExactly("person stranger secret ••••••");
+        long newer =
+                store.ofDevice(device).stream()
+                        .filter(b -> b.kind().equals("running"))
+                        .findFirst()
+                        .orElseThrow()
+                        .id();
+        assertThat(store.compare(device, running, newer).added())
+                .containsExactly("person stranger secret ••••••");
         assertThat(store.compare(device, newer, running).dropped()).hasSize(1);
 
         assertThat(putBack.put(device, running, "mara").isSame()).isTrue();
         assertThat(putBack.withRunning(device, running).isSame()).isTrue();
-        assertThat(RunningService.sql().queryForList("select text from event where subject = ?", String.class, device)).anyMatch(text -> text.contains("was put back on " + device));
-        assertThatThrownBy(() -> putBack.put(device, running + 1_000_000, "mara")).hasMessageContaining("no backup");
+        assertThat(
+                        RunningService.sql()
+                                .queryForList(
+                                        "select text from event where subject = ?",
+                                        String.class,
+                                        device))
+                .anyMatch(text -> text.contains("was put back on " + device));
+        assertThatThrownBy(() -> putBack.put(device, running + 1_000_000, "mara"))
+                .hasMessageContaining("no backup");
     }
 
     @Test
@@ -90,7 +121,13 @@ class BackupsAtAnyTimeTest {
         String silent = RunningService.router();
         Jobs.JobView job = taken(device, silent);
         assertThat(job.failed()).isEqualTo(2);
-        assertThat(job.troubles()).anySatisfy(line -> assertThat(line).startsWith(device + ": ").contains("refuses the user or the password")).anySatisfy(line -> assertThat(line).startsWith(silent + ": "));
+        assertThat(job.troubles())
+                .anySatisfy(
+                        line ->
+                                assertThat(line)
+                                        .startsWith(device + ": ")
+                                        .contains("refuses the user or the password"))
+                .anySatisfy(line -> assertThat(line).startsWith(silent + ": "));
         assertThat(store.ofDevice(device)).isEmpty();
     }
 }

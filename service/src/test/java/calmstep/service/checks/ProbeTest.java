@@ -31,19 +31,24 @@ class ProbeTest {
             assertThat(tried("port 127.0.0.1:" + port)).isEqualTo("ok");
         }
         assertThat(tried("port 127.0.0.1:" + port)).isEqualTo("no answer");
-        assertThat(tried("count interface up at least 1")).as("nothing was read").isEqualTo("not read");
+        assertThat(tried("count interface up at least 1"))
+                .as("nothing was read")
+                .isEqualTo("not read");
     }
 
     @Test
     void aPageLoadsAndHoldsWhatIsExpected() throws Exception {
-        HttpServer server = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
-        server.createContext("/", exchange -> {
-            byte[] page = "<p>Next sailing 14:20</p>".getBytes(StandardCharsets.UTF_8);
-            boolean there = exchange.getRequestURI().getPath().equals("/board");
-            exchange.sendResponseHeaders(there ? 200 : 404, page.length);
-            exchange.getResponseBody().write(page);
-            exchange.close();
-        });
+        HttpServer server =
+                HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
+        server.createContext(
+                "/",
+                exchange -> {
+                    byte[] page = "<p>Next sailing 14:20</p>".getBytes(StandardCharsets.UTF_8);
+                    boolean there = exchange.getRequestURI().getPath().equals("/board");
+                    exchange.sendResponseHeaders(there ? 200 : 404, page.length);
+                    exchange.getResponseBody().write(page);
+                    exchange.close();
+                });
         server.start();
         String board = "page http://127.0.0.1:%d/".formatted(server.getAddress().getPort());
         try {
@@ -61,7 +66,8 @@ class ProbeTest {
     void aNameResolvesAtTheServerThatIsAsked() throws Exception {
         try (DatagramSocket server = new DatagramSocket(0, InetAddress.getLoopbackAddress())) {
             Thread.ofVirtual().start(() -> answer(server));
-            String at = "name tickets.northmere.example is %s at 127.0.0.1:" + server.getLocalPort();
+            String at =
+                    "name tickets.northmere.example is %s at 127.0.0.1:" + server.getLocalPort();
             assertThat(tried(at.formatted("192.0.2.13"))).isEqualTo("ok");
             assertThat(tried(at.formatted("192.0.2.14"))).isEqualTo("192.0.2.13");
         }
@@ -79,10 +85,21 @@ class ProbeTest {
                 }
                 int question = end + 5 - 12;
                 ByteBuffer reply = ByteBuffer.allocate(512);
-                reply.putShort(ByteBuffer.wrap(asked.getData()).getShort()).putShort((short) 0x8580).putShort((short) 1).putShort((short) 1).putInt(0);
+                reply.putShort(ByteBuffer.wrap(asked.getData()).getShort())
+                        .putShort((short) 0x8580)
+                        .putShort((short) 1)
+                        .putShort((short) 1)
+                        .putInt(0);
                 reply.put(asked.getData(), 12, question);
-                reply.putShort((short) 0xC00C).putShort((short) 1).putShort((short) 1).putInt(60).putShort((short) 4).put(new byte[] {(byte) 192, 0, 2, 13});
-                server.send(new DatagramPacket(reply.array(), reply.position(), asked.getSocketAddress()));
+                reply.putShort((short) 0xC00C)
+                        .putShort((short) 1)
+                        .putShort((short) 1)
+                        .putInt(60)
+                        .putShort((short) 4)
+                        .put(new byte[] {(byte) 192, 0, 2, 13});
+                server.send(
+                        new DatagramPacket(
+                                reply.array(), reply.position(), asked.getSocketAddress()));
             }
         } catch (IOException closed) {
             Thread.yield();

@@ -47,18 +47,21 @@ class ReadDevicesTest {
         JobView done = await(readDevices.start(routers, "mara"), j -> j.state().equals("finished"));
         assertThat(List.of(done.total(), done.done(), done.failed())).containsExactly(5, 5, 5);
         for (String router : routers) {
-            assertThat(fleet.require(router).silent()).hasValueSatisfying(s -> {
-                assertThat(s.expected()).isNotBlank();
-                assertThat(s.seen()).contains("refused");
-                assertThat(s.remedy()).isNotBlank();
-            });
+            assertThat(fleet.require(router).silent())
+                    .hasValueSatisfying(
+                            s -> {
+                                assertThat(s.expected()).isNotBlank();
+                                assertThat(s.seen()).contains("refused");
+                                assertThat(s.remedy()).isNotBlank();
+                            });
         }
     }
 
     @Test
     void aNameThatIsNotInTheFleetRefusesTheWholeSelectionBeforeAnyIsAsked() {
         String router = RunningService.router();
-        assertThatThrownBy(() -> readDevices.start(List.of(router, "rt-nowhere"), "mara")).hasMessageContaining("rt-nowhere");
+        assertThatThrownBy(() -> readDevices.start(List.of(router, "rt-nowhere"), "mara"))
+                .hasMessageContaining("rt-nowhere");
         assertThat(fleet.require(router).silent()).isEmpty();
     }
 
@@ -68,7 +71,12 @@ class ReadDevicesTest {
             mute.bind(new InetSocketAddress(InetAddress.getByName("127.79.0.1"), 18019));
             List<String> routers = new ArrayList<>();
             String stuck = RunningService.name("rt-mute");
-            fleet.take("i.yaml", RunningService.inventory(stuck, "127.79.0.1"), InventoryText.Format.YAML, false, "test");
+            fleet.take(
+                    "i.yaml",
+                    RunningService.inventory(stuck, "127.79.0.1"),
+                    InventoryText.Format.YAML,
+                    false,
+                    "test");
             routers.add(stuck);
             for (int i = 0; i < 3; i++) {
                 routers.add(RunningService.router());
@@ -80,7 +88,9 @@ class ReadDevicesTest {
             jobs.cancel(job);
             mute.accept().close();
             JobView ended = await(job, j -> j.done() == 4);
-            assertThat(ended.state()).as("its end does not overwrite the cancelling").isEqualTo("cancelled");
+            assertThat(ended.state())
+                    .as("its end does not overwrite the cancelling")
+                    .isEqualTo("cancelled");
         } catch (IOException broken) {
             throw new AssertionError(broken);
         }
@@ -89,19 +99,22 @@ class ReadDevicesTest {
     /** Counts how many are connected at once at an address that takes calls and says nothing. */
     private static final class Crowd implements AutoCloseable {
         private final ServerSocket door = new ServerSocket();
-        private final List<java.net.Socket> inside = java.util.Collections.synchronizedList(new ArrayList<>());
+        private final List<java.net.Socket> inside =
+                java.util.Collections.synchronizedList(new ArrayList<>());
 
         Crowd(String address) throws IOException {
             door.bind(new InetSocketAddress(InetAddress.getByName(address), 18019));
-            Thread.ofVirtual().start(() -> {
-                while (!door.isClosed()) {
-                    try {
-                        inside.add(door.accept());
-                    } catch (IOException closed) {
-                        return;
-                    }
-                }
-            });
+            Thread.ofVirtual()
+                    .start(
+                            () -> {
+                                while (!door.isClosed()) {
+                                    try {
+                                        inside.add(door.accept());
+                                    } catch (IOException closed) {
+                                        return;
+                                    }
+                                }
+                            });
         }
 
         @Override
@@ -122,16 +135,25 @@ class ReadDevicesTest {
             for (int i = 0; i < 12; i++) {
                 String name = RunningService.name("rt-crowd");
                 String address = "127.79.1.%d".formatted(i + 1);
-                fleet.take("i.yaml", RunningService.inventory(name, address).replace("dunmere", site), InventoryText.Format.YAML, false, "test");
+                fleet.take(
+                        "i.yaml",
+                        RunningService.inventory(name, address).replace("dunmere", site),
+                        InventoryText.Format.YAML,
+                        false,
+                        "test");
                 crowds.add(new Crowd(address));
                 routers.add(name);
             }
             long job = readDevices.start(routers, "mara");
-            for (int i = 0; i < 100 && crowds.stream().mapToInt(c -> c.inside.size()).sum() < 8; i++) {
+            for (int i = 0;
+                    i < 100 && crowds.stream().mapToInt(c -> c.inside.size()).sum() < 8;
+                    i++) {
                 Thread.sleep(50);
             }
             Thread.sleep(300);
-            assertThat(crowds.stream().mapToInt(c -> c.inside.size()).sum()).as("devices asked while none has answered").isEqualTo(8);
+            assertThat(crowds.stream().mapToInt(c -> c.inside.size()).sum())
+                    .as("devices asked while none has answered")
+                    .isEqualTo(8);
             jobs.cancel(job);
             for (Crowd crowd : crowds) {
                 crowd.close();

@@ -18,22 +18,41 @@ import org.junit.jupiter.api.Test;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
-/** Every call of the interface, as it describes itself, tried as nobody and in each role: what nobody thought of is closed. */
+/**
+ * Every call of the interface, as it describes itself, tried as nobody and in each role: what
+ * nobody thought of is closed.
+ */
 class RolesTest {
     private static final String SERVICE = "http://127.0.0.1:18010";
+
     /** Signing in, one's own affairs, and what shows no more than that the service is there. */
     private static final Set<String> OPEN = Set.of("POST /api/sessions");
+
     private static final List<String> OWN = List.of("/api/sessions", "/api/me", "/api/tokens");
+
     /** What an operator may not do. */
-    private static final Set<String> FOR_APPROVERS = Set.of("POST /api/plans/{name}/approval", "PUT /api/trusted-keys/{name}", "DELETE /api/trusted-keys/{name}", "DELETE /api/devices/{name}/host-key",
-            "DELETE /api/stops/{place}/host-key");
-    private static final Set<String> FOR_ADMINS = Set.of("POST /api/people", "PUT /api/notices/{name}", "DELETE /api/notices/{name}", "POST /api/notices/{name}/trial");
+    private static final Set<String> FOR_APPROVERS =
+            Set.of(
+                    "POST /api/plans/{name}/approval",
+                    "PUT /api/trusted-keys/{name}",
+                    "DELETE /api/trusted-keys/{name}",
+                    "DELETE /api/devices/{name}/host-key",
+                    "DELETE /api/stops/{place}/host-key");
+
+    private static final Set<String> FOR_ADMINS =
+            Set.of(
+                    "POST /api/people",
+                    "PUT /api/notices/{name}",
+                    "DELETE /api/notices/{name}",
+                    "POST /api/notices/{name}/trial");
     private static final Set<String> LOOKS_FOR_ADMINS = Set.of("GET /api/people");
 
     private final HttpClient client = HttpClient.newHttpClient();
     private final People people = RunningService.bean(People.class);
 
-    /** @param body one that says all that it has to */
+    /**
+     * @param body one that says all that it has to
+     */
     private record Call(String method, String path, String type, String body) {
         String name() {
             return method + " " + path;
@@ -52,14 +71,74 @@ class RolesTest {
 
     private List<Call> calls() throws Exception {
         List<Call> calls = new ArrayList<>();
-        JsonNode described = JsonMapper.shared().readTree(client.send(HttpRequest.newBuilder(URI.create(SERVICE + "/openapi.json")).build(), HttpResponse.BodyHandlers.ofString()).body());
-        described.path("paths").propertyStream().filter(path -> path.getKey().startsWith("/api")).forEach(path -> path.getValue().propertyStream().forEach(method -> {
-            JsonNode content = method.getValue().path("requestBody").path("content");
-            String type = content.propertyStream().map(Map.Entry::getKey).findFirst().orElse("application/json");
-            JsonNode schema = described.path("components").path("schemas").path(content.path(type).path("schema").path("$ref").asString("").replaceFirst(".*/", ""));
-            String body = schema.path("properties").propertyStream().map(part -> "\"%s\": %s".formatted(part.getKey(), value(part.getValue().path("type").toString()))).collect(Collectors.joining(", ", "{", "}"));
-            calls.add(new Call(method.getKey().toUpperCase(Locale.ROOT), path.getKey(), type, body));
-        }));
+        JsonNode described =
+                JsonMapper.shared()
+                        .readTree(
+                                client.send(
+                                                HttpRequest.newBuilder(
+                                                                URI.create(
+                                                                        SERVICE + "/openapi.json"))
+                                                        .build(),
+                                                HttpResponse.BodyHandlers.ofString())
+                                        .body());
+        described
+                .path("paths")
+                .propertyStream()
+                .filter(path -> path.getKey().startsWith("/api"))
+                .forEach(
+                        path ->
+                                path.getValue()
+                                        .propertyStream()
+                                        .forEach(
+                                                method -> {
+                                                    JsonNode content =
+                                                            method.getValue()
+                                                                    .path("requestBody")
+                                                                    .path("content");
+                                                    String type =
+                                                            content.propertyStream()
+                                                                    .map(Map.Entry::getKey)
+                                                                    .findFirst()
+                                                                    .orElse("application/json");
+                                                    JsonNode schema =
+                                                            described
+                                                                    .path("components")
+                                                                    .path("schemas")
+                                                                    .path(
+                                                                            content.path(type)
+                                                                                    .path("schema")
+                                                                                    .path("$ref")
+                                                                                    .asString("")
+                                                                                    .replaceFirst(
+                                                                                            ".*/",
+                                                                                            ""));
+                                                    String body =
+                                                            schema.path("properties")
+                                                                    .propertyStream()
+                                                                    .map(
+                                                                            part ->
+                                                                                    "\"%s\": %s"
+                                                                                            .formatted(
+                                                                                                    part
+                                                                                                            .getKey(),
+                                                                                                    value(
+                                                                                                            part.getValue()
+                                                                                                                    .path(
+                                                                                                                            "type")
+                                                                                                                    .toString())))
+                                                                    .collect(
+                                                                            Collectors.joining(
+                                                                                    ", ", "{",
+                                                                                    "}"));
+                                                    calls.add(
+                                                            new Call(
+                                                                    method.getKey()
+                                                                            .toUpperCase(
+                                                                                    Locale.ROOT),
+                                                                    path.getKey(),
+                                                                    type,
+                                                                    body));
+                                                }));
         return calls;
     }
 
@@ -72,12 +151,20 @@ class RolesTest {
     }
 
     private int status(Call call, String token, String body) throws Exception {
-        HttpRequest.Builder request = HttpRequest.newBuilder(URI.create(SERVICE + call.path().replaceAll("\\{[^}]+}", "987654"))).header("Content-Type", call.type())
-                .method(call.method(), call.method().equals("GET") || call.method().equals("DELETE") ? HttpRequest.BodyPublishers.noBody() : HttpRequest.BodyPublishers.ofString(body));
+        HttpRequest.Builder request =
+                HttpRequest.newBuilder(
+                                URI.create(SERVICE + call.path().replaceAll("\\{[^}]+}", "987654")))
+                        .header("Content-Type", call.type())
+                        .method(
+                                call.method(),
+                                call.method().equals("GET") || call.method().equals("DELETE")
+                                        ? HttpRequest.BodyPublishers.noBody()
+                                        : HttpRequest.BodyPublishers.ofString(body));
         if (!token.isEmpty()) {
             request.header("Authorization", "Bearer " + token);
         }
-        HttpResponse<java.io.InputStream> answer = client.send(request.build(), HttpResponse.BodyHandlers.ofInputStream());
+        HttpResponse<java.io.InputStream> answer =
+                client.send(request.build(), HttpResponse.BodyHandlers.ofInputStream());
         answer.body().close();
         return answer.statusCode();
     }
@@ -98,18 +185,27 @@ class RolesTest {
     void whoeverLooksChangesNothing() throws Exception {
         String viewer = tokenOf("viewer");
         for (Call call : calls()) {
-            int status = call.isOwn() || call.path().equals("/api/events") ? 200 : status(call, viewer);
+            int status =
+                    call.isOwn() || call.path().equals("/api/events") ? 200 : status(call, viewer);
             if (call.method().equals("GET")) {
-                // Lists show what other tests wrote past the interface; of what is asked for by name there is nothing.
-                assertThat(status).as(call.name()).isLessThan(call.path().contains("{") ? 500 : 600);
-                assertThat(status == 401 || status == 403).as(call.name()).isEqualTo(LOOKS_FOR_ADMINS.contains(call.name()));
+                // Lists show what other tests wrote past the interface; of what is asked for by
+                // name there is nothing.
+                assertThat(status)
+                        .as(call.name())
+                        .isLessThan(call.path().contains("{") ? 500 : 600);
+                assertThat(status == 401 || status == 403)
+                        .as(call.name())
+                        .isEqualTo(LOOKS_FOR_ADMINS.contains(call.name()));
             } else if (!call.isOwn()) {
                 assertThat(status).as(call.name()).isEqualTo(403);
             }
         }
     }
 
-    /** A call that is to be an approver's or an admin's stands here by name; one that is closed by mistake, or open, is seen. */
+    /**
+     * A call that is to be an approver's or an admin's stands here by name; one that is closed by
+     * mistake, or open, is seen.
+     */
     @Test
     void anOperatorMayDoAllButWhatIsKeptForOthers() throws Exception {
         String operator = tokenOf("operator");
@@ -118,7 +214,9 @@ class RolesTest {
         for (Call call : calls()) {
             if (FOR_APPROVERS.contains(call.name()) || FOR_ADMINS.contains(call.name())) {
                 assertThat(status(call, operator, call.body())).as(call.name()).isEqualTo(403);
-                assertThat(status(call, approver, call.body()) == 403).as(call.name()).isEqualTo(FOR_ADMINS.contains(call.name()));
+                assertThat(status(call, approver, call.body()) == 403)
+                        .as(call.name())
+                        .isEqualTo(FOR_ADMINS.contains(call.name()));
             } else if (!call.isOwn() && !call.method().equals("GET")) {
                 int status = status(call, operator);
                 assertThat(status).as(call.name()).isNotIn(401, 403);

@@ -3,12 +3,12 @@ package calmstep.service.plans;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
-import calmstep.core.text.RejectedText;
-import calmstep.service.RunningService;
-import calmstep.service.fleet.Fleet;
 import calmstep.core.plan.NightsView;
 import calmstep.core.plan.NightsView.NightView;
 import calmstep.core.plan.NightsView.PlacedView;
+import calmstep.core.text.RejectedText;
+import calmstep.service.RunningService;
+import calmstep.service.fleet.Fleet;
 import calmstep.service.problems.Refusal;
 import calmstep.service.windows.Windows;
 import java.io.IOException;
@@ -34,7 +34,9 @@ import org.junit.jupiter.api.Test;
 
 class PlanNightsTest {
     private static final ZoneId LISBON = ZoneId.of("Europe/Lisbon");
-    private static final String NIGHTLY = "{ name: nights, sites: [dunmere], rule: FREQ=DAILY, from: \"01:15\", until: \"04:30\" }";
+    private static final String NIGHTLY =
+            "{ name: nights, sites: [dunmere], rule: FREQ=DAILY, from: \"01:15\", until: \"04:30\""
+                    + " }";
 
     private final Plans plans = RunningService.bean(Plans.class);
     private final String plan = RunningService.name("plan");
@@ -43,8 +45,13 @@ class PlanNightsTest {
     void imagesLoginAndWindowsAreThere() {
         RunningService.bean(Fleet.class).setLogin("steward", "steward", "practice-only", "test");
         for (String release : List.of("2.6.3", "2.8.2")) {
-            RunningService.sql().update("insert into shelf_image (file_name, family, release, size_bytes, sha256, taken_in_at, taken_in_by) values (?, 'osmer-r6', ?, 1, '', now(), 'test') on conflict do nothing",
-                    "osmer-r6c-%s.img".formatted(release), release);
+            RunningService.sql()
+                    .update(
+                            "insert into shelf_image (file_name, family, release, size_bytes,"
+                                + " sha256, taken_in_at, taken_in_by) values (?, 'osmer-r6', ?, 1,"
+                                + " '', now(), 'test') on conflict do nothing",
+                            "osmer-r6c-%s.img".formatted(release),
+                            release);
         }
         router("2.8.2");
         open(NIGHTLY, "soak: 20 h, at-once-a-site: 1");
@@ -57,7 +64,11 @@ class PlanNightsTest {
     }
 
     private static void open(String rule, String limits) {
-        RunningService.bean(Windows.class).take("windows.yaml", "windows: 1\nopen: [%s]\nlimits: { %s }\n".formatted(rule, limits), "test");
+        RunningService.bean(Windows.class)
+                .take(
+                        "windows.yaml",
+                        "windows: 1\nopen: [%s]\nlimits: { %s }\n".formatted(rule, limits),
+                        "test");
     }
 
     private static String router(String release) {
@@ -67,7 +78,10 @@ class PlanNightsTest {
     }
 
     private static List<PlacedView> of(NightsView nights, String unit) {
-        return nights.nights().stream().flatMap(n -> n.units().stream()).filter(p -> p.unit().equals(unit)).toList();
+        return nights.nights().stream()
+                .flatMap(n -> n.units().stream())
+                .filter(p -> p.unit().equals(unit))
+                .toList();
     }
 
     @Test
@@ -77,17 +91,25 @@ class PlanNightsTest {
         plans.draft(plan, List.of(far, near), "2.8.2", "mara");
         NightsView nights = plans.nights(plan);
         assertThat(nights.nowhere()).isEmpty();
-        assertThat(of(nights, far)).as("2.6.3 is a landing: the path is in two parts").extracting(PlacedView::part).containsExactly(1, 2);
+        assertThat(of(nights, far))
+                .as("2.6.3 is a landing: the path is in two parts")
+                .extracting(PlacedView::part)
+                .containsExactly(1, 2);
         assertThat(of(nights, near)).hasSize(1);
-        assertThat(nights.nights().stream().flatMap(n -> n.units().stream())).isNotEmpty().allSatisfy(p -> {
-            LocalTime from = p.begins().atZone(LISBON).toLocalTime();
-            assertThat(from).isBetween(LocalTime.of(1, 15), LocalTime.of(4, 30));
-            assertThat(p.ends()).isBeforeOrEqualTo(p.closes());
-            assertThat(p.begins()).isAfterOrEqualTo(p.opens());
-            assertThat(Duration.between(p.begins(), p.likelyBy())).isPositive();
-            assertThat(p.likelyBy()).isBefore(p.ends());
-        });
-        assertThat(nights.nights()).extracting(NightView::chance).allSatisfy(chance -> assertThat(chance).isBetween(0.9, 1.0));
+        assertThat(nights.nights().stream().flatMap(n -> n.units().stream()))
+                .isNotEmpty()
+                .allSatisfy(
+                        p -> {
+                            LocalTime from = p.begins().atZone(LISBON).toLocalTime();
+                            assertThat(from).isBetween(LocalTime.of(1, 15), LocalTime.of(4, 30));
+                            assertThat(p.ends()).isBeforeOrEqualTo(p.closes());
+                            assertThat(p.begins()).isAfterOrEqualTo(p.opens());
+                            assertThat(Duration.between(p.begins(), p.likelyBy())).isPositive();
+                            assertThat(p.likelyBy()).isBefore(p.ends());
+                        });
+        assertThat(nights.nights())
+                .extracting(NightView::chance)
+                .allSatisfy(chance -> assertThat(chance).isBetween(0.9, 1.0));
         assertThat(nights.nights().getFirst().decides()).contains("come-back");
         assertThat(plans.find(plan).changes()).as("nothing has changed since").isEmpty();
     }
@@ -99,27 +121,43 @@ class PlanNightsTest {
         LocalDate was = plans.nights(plan).nights().getFirst().night();
         LocalDate later = was.plusDays(3);
         WishedView asked = plans.wish(plan, pin(router, later), false, "mara");
-        assertThat(asked.costs()).anyMatch(cost -> cost.contains("another night") && cost.contains(later.toString()));
-        assertThat(plans.nights(plan).nights().getFirst().night()).as("it was only asked").isEqualTo(was);
+        assertThat(asked.costs())
+                .anyMatch(
+                        cost -> cost.contains("another night") && cost.contains(later.toString()));
+        assertThat(plans.nights(plan).nights().getFirst().night())
+                .as("it was only asked")
+                .isEqualTo(was);
         plans.wish(plan, pin(router, later), true, "mara");
         assertThat(plans.nights(plan).nights()).extracting(NightView::night).containsExactly(later);
         assertThat(plans.nights(plan).pinned()).containsEntry(router, later);
-        assertThatThrownBy(() -> plans.wish(plan, pin(router, was.minusDays(30)), true, "mara")).isInstanceOf(Refusal.class).hasMessageContaining("does not fit into the night").hasMessageContaining("it would fit into the night of");
-        assertThatThrownBy(() -> plans.wish(plan, pin("rt-none", later), true, "mara")).hasMessageContaining("rt-none");
-        plans.wish(plan, new Wanted(null, null, Set.of(router), null, null, null, null), true, "mara");
+        assertThatThrownBy(() -> plans.wish(plan, pin(router, was.minusDays(30)), true, "mara"))
+                .isInstanceOf(Refusal.class)
+                .hasMessageContaining("does not fit into the night")
+                .hasMessageContaining("it would fit into the night of");
+        assertThatThrownBy(() -> plans.wish(plan, pin("rt-none", later), true, "mara"))
+                .hasMessageContaining("rt-none");
+        plans.wish(
+                plan, new Wanted(null, null, Set.of(router), null, null, null, null), true, "mara");
         assertThat(plans.nights(plan).nights()).as("it is left out").isEmpty();
         assertThat(plans.nights(plan).excluded()).containsExactly(router);
         assertThat(plans.find(plan).state()).as("nothing is left to do").isEqualTo("draft");
     }
 
-    /** What somebody wished to stay as it is must not be touched by a run, whatever else the plan does. */
+    /**
+     * What somebody wished to stay as it is must not be touched by a run, whatever else the plan
+     * does.
+     */
     @Test
     void carryOutNothingThatWasExcluded() {
         String stays = router("2.6.3");
         String goes = router("2.6.3");
         plans.draft(plan, List.of(stays, goes), "2.8.2", "mara");
-        plans.wish(plan, new Wanted(null, null, Set.of(stays), null, null, null, null), true, "mara");
-        assertThat(plans.find(plan).units()).filteredOn(PlanView.PlannedUnit::leftOut).extracting(PlanView.PlannedUnit::device).containsExactly(stays);
+        plans.wish(
+                plan, new Wanted(null, null, Set.of(stays), null, null, null, null), true, "mara");
+        assertThat(plans.find(plan).units())
+                .filteredOn(PlanView.PlannedUnit::leftOut)
+                .extracting(PlanView.PlannedUnit::device)
+                .containsExactly(stays);
         plans.approve(plan, "jon");
         assertThat(plans.use(plan).units()).extracting(u -> u.device()).containsExactly(goes);
     }
@@ -130,36 +168,71 @@ class PlanNightsTest {
 
     @Test
     void nameWhatFitsNowhereAndWhatWouldHelp() {
-        open("{ name: short, sites: [dunmere], rule: FREQ=DAILY, from: \"02:00\", until: \"02:05\" }", "pilots: 1");
+        open(
+                "{ name: short, sites: [dunmere], rule: FREQ=DAILY, from: \"02:00\", until:"
+                        + " \"02:05\" }",
+                "pilots: 1");
         String router = router("2.6.3");
         PlanView view = plans.draft(plan, List.of(router), "2.8.2", "mara");
         assertThat(view.state()).isEqualTo("draft");
-        PlanView.FindingView finding = view.findings().stream().filter(f -> f.key().endsWith("/fits-nowhere")).findFirst().orElseThrow();
+        PlanView.FindingView finding =
+                view.findings().stream()
+                        .filter(f -> f.key().endsWith("/fits-nowhere"))
+                        .findFirst()
+                        .orElseThrow();
         assertThat(finding.severity()).isEqualTo("caution");
-        assertThat(finding.fact()).contains("longest window at dunmere is 5 min").contains("would hold it");
-        assertThat(plans.acknowledge(plan, finding.key(), "accept", "by hand, on Sunday", "mara").state()).isEqualTo("ready");
+        assertThat(finding.fact())
+                .contains("longest window at dunmere is 5 min")
+                .contains("would hold it");
+        assertThat(
+                        plans.acknowledge(
+                                        plan, finding.key(), "accept", "by hand, on Sunday", "mara")
+                                .state())
+                .isEqualTo("ready");
     }
 
     @Test
     void makeThePlanStaleWhenAWindowGoesOrTheNightGoesBy() {
         String router = router("2.6.3");
         plans.draft(plan, List.of(router), "2.8.2", "mara");
-        open("{ name: days, sites: [dunmere], rule: FREQ=DAILY, from: \"12:00\", until: \"14:00\" }", "pilots: 1");
+        open(
+                "{ name: days, sites: [dunmere], rule: FREQ=DAILY, from: \"12:00\", until:"
+                        + " \"14:00\" }",
+                "pilots: 1");
         PlanView stale = plans.find(plan);
         assertThat(stale.state()).isEqualTo("stale");
-        assertThat(stale.changes()).singleElement().asString().contains(router).contains("outside of the windows of dunmere");
+        assertThat(stale.changes())
+                .singleElement()
+                .asString()
+                .contains(router)
+                .contains("outside of the windows of dunmere");
         assertThatThrownBy(() -> plans.approve(plan, "jon")).hasMessageContaining("stale");
         PlanView again = plans.again(plan, "mara");
         assertThat(again.state()).isEqualTo("ready");
-        assertThat(plans.nights(plan).nights().getFirst().units()).extracting(p -> p.begins().atZone(LISBON).getHour()).as("in its window: at its beginning, or at once while it is open").singleElement().isIn(12, 13);
+        assertThat(plans.nights(plan).nights().getFirst().units())
+                .extracting(p -> p.begins().atZone(LISBON).getHour())
+                .as("in its window: at its beginning, or at once while it is open")
+                .singleElement()
+                .isIn(12, 13);
     }
 
     @Test
     void beginNowWhereSomebodySaysSo() {
         String router = router("2.6.3");
         plans.draft(plan, List.of(router), "2.8.2", "now", "mara");
-        assertThat(of(plans.nights(plan), router)).singleElement().satisfies(p -> assertThat(p.begins()).isBefore(Instant.now().plusSeconds(120)));
-        assertThatThrownBy(() -> plans.draft(RunningService.name("plan"), List.of(router), "2.8.2", "soon", "mara")).hasMessageContaining("next-window").hasMessageContaining("soon");
+        assertThat(of(plans.nights(plan), router))
+                .singleElement()
+                .satisfies(p -> assertThat(p.begins()).isBefore(Instant.now().plusSeconds(120)));
+        assertThatThrownBy(
+                        () ->
+                                plans.draft(
+                                        RunningService.name("plan"),
+                                        List.of(router),
+                                        "2.8.2",
+                                        "soon",
+                                        "mara"))
+                .hasMessageContaining("next-window")
+                .hasMessageContaining("soon");
     }
 
     @Test
@@ -168,13 +241,25 @@ class PlanNightsTest {
         String other = router("2.6.3");
         plans.draft(plan, List.of(one, other), "2.8.2", "mara");
         NightsView nights = plans.nights(plan);
-        List<VEvent> events = new CalendarBuilder().build(new StringReader(PlanCalendar.of(nights, "dunmere", Instant.now()))).getComponents(Component.VEVENT);
+        List<VEvent> events =
+                new CalendarBuilder()
+                        .build(new StringReader(PlanCalendar.of(nights, "dunmere", Instant.now())))
+                        .getComponents(Component.VEVENT);
         assertThat(events).as("one a night and site").hasSize(nights.nights().size());
         VEvent first = events.getFirst();
         assertThat(value(first, Property.SUMMARY)).contains("Dunmere").contains(plan);
-        assertThat(value(first, Property.DTSTART)).as("in UTC").isEqualTo(DateTimeFormatter.ofPattern("yyyyMMdd'T'HHmmss'Z'").withZone(ZoneOffset.UTC).format(nights.nights().getFirst().begins()));
-        assertThat(value(first, Property.DESCRIPTION)).contains(nights.nights().getFirst().units().getFirst().unit()).contains("2.6.3 > 2.8.2");
-        assertThatThrownBy(() -> PlanCalendar.of(nights, "eskholm", Instant.now())).isInstanceOf(Refusal.class).hasMessageContaining("eskholm");
+        assertThat(value(first, Property.DTSTART))
+                .as("in UTC")
+                .isEqualTo(
+                        DateTimeFormatter.ofPattern("yyyyMMdd'T'HHmmss'Z'")
+                                .withZone(ZoneOffset.UTC)
+                                .format(nights.nights().getFirst().begins()));
+        assertThat(value(first, Property.DESCRIPTION))
+                .contains(nights.nights().getFirst().units().getFirst().unit())
+                .contains("2.6.3 > 2.8.2");
+        assertThatThrownBy(() -> PlanCalendar.of(nights, "eskholm", Instant.now()))
+                .isInstanceOf(Refusal.class)
+                .hasMessageContaining("eskholm");
     }
 
     private static String value(VEvent event, String property) {
@@ -185,9 +270,18 @@ class PlanNightsTest {
     void waitForAWindowsFileAndAWrongOneChangesNothing() {
         windowsAreForgotten();
         String router = router("2.6.3");
-        assertThat(plans.draft(plan, List.of(router), "2.8.2", "mara").state()).as("windows are not needed").isEqualTo("ready");
+        assertThat(plans.draft(plan, List.of(router), "2.8.2", "mara").state())
+                .as("windows are not needed")
+                .isEqualTo("ready");
         assertThatThrownBy(() -> plans.nights(plan)).hasMessageContaining("Import a windows file");
-        assertThatThrownBy(() -> open("{ name: nights, sites: [dunmor], rule: FREQ=DAILY, from: \"01:15\", until: \"04:30\" }", "pilots: 1")).isInstanceOf(RejectedText.class).hasMessageContaining("dunmere");
+        assertThatThrownBy(
+                        () ->
+                                open(
+                                        "{ name: nights, sites: [dunmor], rule: FREQ=DAILY, from:"
+                                                + " \"01:15\", until: \"04:30\" }",
+                                        "pilots: 1"))
+                .isInstanceOf(RejectedText.class)
+                .hasMessageContaining("dunmere");
         assertThat(RunningService.bean(Windows.class).current()).isEmpty();
     }
 }

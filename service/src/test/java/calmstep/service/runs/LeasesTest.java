@@ -25,13 +25,31 @@ class LeasesTest {
     /** A unit of a run that nobody drives: its row only. */
     private long unit() {
         String name = RunningService.name("run");
-        long plan = sql.queryForObject("insert into plan (name, target, state, body, written_by, written_at, version) values (?, '', 'used', '', '', now(), 0) returning id", Long.class, name);
-        long run = sql.queryForObject("insert into run (plan_id, name, state, started_by, started_at, version) values (?, ?, 'finished', '', now(), 0) returning id", Long.class, plan, name);
-        return sql.queryForObject("insert into run_unit (run_id, device_id, name, plan, state, version) values (?, ?, ?, '', 'settled', 0) returning id", Long.class, run, device, router);
+        long plan =
+                sql.queryForObject(
+                        "insert into plan (name, target, state, body, written_by, written_at,"
+                                + " version) values (?, '', 'used', '', '', now(), 0) returning id",
+                        Long.class,
+                        name);
+        long run =
+                sql.queryForObject(
+                        "insert into run (plan_id, name, state, started_by, started_at, version)"
+                                + " values (?, ?, 'finished', '', now(), 0) returning id",
+                        Long.class,
+                        plan,
+                        name);
+        return sql.queryForObject(
+                "insert into run_unit (run_id, device_id, name, plan, state, version) values (?, ?,"
+                        + " ?, '', 'settled', 0) returning id",
+                Long.class,
+                run,
+                device,
+                router);
     }
 
     private void runOut() {
-        sql.update("update lease set until = now() - interval '1 second' where device_id = ?", device);
+        sql.update(
+                "update lease set until = now() - interval '1 second' where device_id = ?", device);
     }
 
     private void inTransaction(Runnable work) {
@@ -64,10 +82,14 @@ class LeasesTest {
         Hold slow = devices.take(device, unit(), router).orElseThrow();
         runOut();
         try (Hold quick = devices.take(device, unit(), router).orElseThrow()) {
-            assertThatThrownBy(() -> inTransaction(slow::mustHold)).isInstanceOf(LeaseLost.class).hasMessageContaining(router);
+            assertThatThrownBy(() -> inTransaction(slow::mustHold))
+                    .isInstanceOf(LeaseLost.class)
+                    .hasMessageContaining(router);
             slow.close();
             inTransaction(quick::mustHold);
-            assertThat(devices.take(device, unit(), router)).as("the slow one's end gave nothing away").isEmpty();
+            assertThat(devices.take(device, unit(), router))
+                    .as("the slow one's end gave nothing away")
+                    .isEmpty();
         }
     }
 
@@ -87,12 +109,26 @@ class LeasesTest {
         Hold slow = devices.take(device, unit(), router).orElseThrow();
         runOut();
         try (Hold quick = devices.take(device, unit(), router).orElseThrow()) {
-            String before = sql.queryForObject("select host_key from device where id = ?", String.class, device);
-            assertThatThrownBy(() -> inTransaction(() -> {
-                sql.update("update device set host_key = 'written by the slow one' where id = ?", device);
-                slow.mustHold();
-            })).isInstanceOf(LeaseLost.class);
-            assertThat(sql.queryForObject("select host_key from device where id = ?", String.class, device)).isEqualTo(before);
+            String before =
+                    sql.queryForObject(
+                            "select host_key from device where id = ?", String.class, device);
+            assertThatThrownBy(
+                            () ->
+                                    inTransaction(
+                                            () -> {
+                                                sql.update(
+                                                        "update device set host_key = 'written by"
+                                                                + " the slow one' where id = ?",
+                                                        device);
+                                                slow.mustHold();
+                                            }))
+                    .isInstanceOf(LeaseLost.class);
+            assertThat(
+                            sql.queryForObject(
+                                    "select host_key from device where id = ?",
+                                    String.class,
+                                    device))
+                    .isEqualTo(before);
             inTransaction(quick::mustHold);
         }
         slow.close();

@@ -19,7 +19,8 @@ class RehearsalClockTest {
     private static final int PACE = 200;
 
     private final AtomicBoolean busy = new AtomicBoolean();
-    private final RehearsalClock clock = new RehearsalClock(EVENING, PACE, busy::get, Clock.systemUTC());
+    private final RehearsalClock clock =
+            new RehearsalClock(EVENING, PACE, busy::get, Clock.systemUTC());
 
     @AfterEach
     void stop() {
@@ -36,24 +37,27 @@ class RehearsalClockTest {
     private CountDownLatch rests(Instant until, List<Instant> woke) {
         CountDownLatch awake = new CountDownLatch(1);
         clock.begin();
-        Thread.ofVirtual().start(() -> {
-            try {
-                clock.restUntil(until);
-                woke.add(clock.instant());
-            } catch (InterruptedException stop) {
-                Thread.currentThread().interrupt();
-            } finally {
-                clock.leave();
-                awake.countDown();
-            }
-        });
+        Thread.ofVirtual()
+                .start(
+                        () -> {
+                            try {
+                                clock.restUntil(until);
+                                woke.add(clock.instant());
+                            } catch (InterruptedException stop) {
+                                Thread.currentThread().interrupt();
+                            } finally {
+                                clock.leave();
+                                awake.countDown();
+                            }
+                        });
         return awake;
     }
 
     @Test
     void runsAsOursWhileSomebodyWorks() throws Exception {
         clock.begin();
-        assertThat(shown(Duration.ofMillis(400))).isBetween(Duration.ofMillis(390), Duration.ofMillis(3000));
+        assertThat(shown(Duration.ofMillis(400)))
+                .isBetween(Duration.ofMillis(390), Duration.ofMillis(3000));
     }
 
     @Test

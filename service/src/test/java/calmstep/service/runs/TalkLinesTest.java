@@ -13,7 +13,10 @@ import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
 import org.junit.jupiter.api.Test;
 
-/** What is said comes to the rows in its order, from many units at once, and one line that fits nowhere keeps none of the others out. */
+/**
+ * What is said comes to the rows in its order, from many units at once, and one line that fits
+ * nowhere keeps none of the others out.
+ */
 class TalkLinesTest {
     private final TalkLines lines = RunningService.bean(TalkLines.class);
     private final UnitRows units = RunningService.bean(UnitRows.class);
@@ -27,8 +30,11 @@ class TalkLinesTest {
             RunningService.keep(router, RunningService.reading("2.6.3"));
             routers.add(router);
         }
-        RunningService.sql().update("insert into shelf_image (file_name, family, release, size_bytes, sha256, taken_in_at, taken_in_by) "
-                + "select 'osmer-r6c-2.8.2.img', 'osmer-r6', '2.8.2', 1, '', now(), 'test' on conflict do nothing");
+        RunningService.sql()
+                .update(
+                        "insert into shelf_image (file_name, family, release, size_bytes, sha256,"
+                            + " taken_in_at, taken_in_by) select 'osmer-r6c-2.8.2.img', 'osmer-r6',"
+                            + " '2.8.2', 1, '', now(), 'test' on conflict do nothing");
         String run = RunningService.name("talk");
         RunningService.bean(Plans.class).draft(run, routers, "2.8.2", "mara");
         RunningService.bean(Plans.class).approve(run, "jon");
@@ -38,7 +44,11 @@ class TalkLinesTest {
     }
 
     private List<String> kept(UnitRow unit) {
-        return RunningService.sql().queryForList("select text from talk where unit_id = ? and text like 'said %' order by id", String.class, unit.id());
+        return RunningService.sql()
+                .queryForList(
+                        "select text from talk where unit_id = ? and text like 'said %' order by"
+                                + " id",
+                        String.class, unit.id());
     }
 
     @Test
@@ -48,22 +58,34 @@ class TalkLinesTest {
             List<Future<?>> ends = new ArrayList<>();
             for (UnitRow unit : all) {
                 StepRow step = steps.findByUnitIdOrderByOrdinal(unit.id()).getFirst();
-                ends.add(speaking.submit(() -> {
-                    for (int line = 0; line < 700; line++) {
-                        lines.keep(unit, step, Instant.now(), line % 2 == 0 ? "typed" : "answered", "said %03d, with a \u0000 and a ü".formatted(line));
-                        if (line % 100 == 99) {
-                            lines.write();
-                            assertThat(kept(unit)).as("written when it returns").hasSize(line + 1);
-                        }
-                    }
-                }));
+                ends.add(
+                        speaking.submit(
+                                () -> {
+                                    for (int line = 0; line < 700; line++) {
+                                        lines.keep(
+                                                unit,
+                                                step,
+                                                Instant.now(),
+                                                line % 2 == 0 ? "typed" : "answered",
+                                                "said %03d, with a \u0000 and a ü".formatted(line));
+                                        if (line % 100 == 99) {
+                                            lines.write();
+                                            assertThat(kept(unit))
+                                                    .as("written when it returns")
+                                                    .hasSize(line + 1);
+                                        }
+                                    }
+                                }));
             }
             for (Future<?> end : ends) {
                 end.get();
             }
         }
         for (UnitRow unit : all) {
-            assertThat(kept(unit)).hasSize(700).isSorted().allMatch(line -> line.endsWith("with a  and a ü"));
+            assertThat(kept(unit))
+                    .hasSize(700)
+                    .isSorted()
+                    .allMatch(line -> line.endsWith("with a  and a ü"));
         }
     }
 
@@ -79,6 +101,13 @@ class TalkLinesTest {
         lines.keep(unit, step, said, "answered", "said 3");
         lines.write();
         assertThat(kept(unit)).containsExactly("said 1", "said 3");
-        assertThat(RunningService.sql().queryForObject("select at from talk where unit_id = ? and text = 'said 3'", java.time.OffsetDateTime.class, unit.id()).toInstant()).isEqualTo(said);
+        assertThat(
+                        RunningService.sql()
+                                .queryForObject(
+                                        "select at from talk where unit_id = ? and text = 'said 3'",
+                                        java.time.OffsetDateTime.class,
+                                        unit.id())
+                                .toInstant())
+                .isEqualTo(said);
     }
 }

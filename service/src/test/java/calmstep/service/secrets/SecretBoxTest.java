@@ -13,11 +13,19 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
 class SecretBoxTest {
-    @TempDir
-    private Path folder;
+    @TempDir private Path folder;
 
     private SecretBox box(String keyFile) throws IOException {
-        return new SecretBox(new Settings(folder, folder.resolve(keyFile), folder, 1, 0, "", new Settings.MailSettings("", 0, "", "", "", false), new Settings.ShelfSettings("", "", 0, 0, 0, "")));
+        return new SecretBox(
+                new Settings(
+                        folder,
+                        folder.resolve(keyFile),
+                        folder,
+                        1,
+                        0,
+                        "",
+                        new Settings.MailSettings("", 0, "", "", "", false),
+                        new Settings.ShelfSettings("", "", 0, 0, 0, "")));
     }
 
     @Test
@@ -25,7 +33,8 @@ class SecretBoxTest {
         byte[] sealed = box("key").seal("login/steward", "geheim-öäü");
         assertThat(box("key").open("login/steward", sealed)).isEqualTo("geheim-öäü");
         assertThat(new String(sealed, StandardCharsets.ISO_8859_1)).doesNotContain("geheim");
-        assertThat(Files.getPosixFilePermissions(folder.resolve("key"))).isEqualTo(PosixFilePermissions.fromString("rw-------"));
+        assertThat(Files.getPosixFilePermissions(folder.resolve("key")))
+                .isEqualTo(PosixFilePermissions.fromString("rw-------"));
     }
 
     @Test
@@ -36,10 +45,13 @@ class SecretBoxTest {
     @Test
     void doesNotOpenForAnotherOwnerWithAnotherKeyOrAfterAChange() throws Exception {
         byte[] sealed = box("key").seal("login/steward", "x");
-        assertThatThrownBy(() -> box("key").open("login/other", sealed)).hasMessageContaining("The secret of login/other does not open");
-        assertThatThrownBy(() -> box("other-key").open("login/steward", sealed)).hasMessageContaining("expected the key that sealed it");
+        assertThatThrownBy(() -> box("key").open("login/other", sealed))
+                .hasMessageContaining("The secret of login/other does not open");
+        assertThatThrownBy(() -> box("other-key").open("login/steward", sealed))
+                .hasMessageContaining("expected the key that sealed it");
         sealed[sealed.length - 1] ^= 1;
-        assertThatThrownBy(() -> box("key").open("login/steward", sealed)).isInstanceOf(IllegalStateException.class);
+        assertThatThrownBy(() -> box("key").open("login/steward", sealed))
+                .isInstanceOf(IllegalStateException.class);
     }
 
     @Test

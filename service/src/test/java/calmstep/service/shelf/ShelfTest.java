@@ -41,14 +41,24 @@ class ShelfTest {
     @BeforeEach
     void publish() {
         new SplittableRandom(family.hashCode()).nextBytes(image);
-        RunningService.bean(Catalogues.class).take("c.yaml", """
-                catalogue: 1
-                family: %s
-                issued: 2026-01-01
-                components: { system: { fields: 2 } }
-                releases:
-                  - { version: 1.0, date: 2025-01-01, images: [{ file: %s, size-bytes: %d, sha256: %s }] }
-                """.formatted(family, file, image.length, HexFormat.of().formatHex(Digests.newSha256().digest(image))), "test");
+        RunningService.bean(Catalogues.class)
+                .take(
+                        "c.yaml",
+                        """
+                        catalogue: 1
+                        family: %s
+                        issued: 2026-01-01
+                        components: { system: { fields: 2 } }
+                        releases:
+                          - { version: 1.0, date: 2025-01-01, images: [{ file: %s, size-bytes: %d, sha256: %s }] }
+                        """
+                                .formatted(
+                                        family,
+                                        file,
+                                        image.length,
+                                        HexFormat.of()
+                                                .formatHex(Digests.newSha256().digest(image))),
+                        "test");
     }
 
     private long filesInQuarantine() throws IOException {
@@ -65,14 +75,18 @@ class ShelfTest {
 
     @Test
     void aDeviceIsToldTheAddressThatTheRouteToItLeavesBy() {
-        assertThat(Told.to("192.0.2.9", "127.0.0.5")).as("what was configured").isEqualTo("192.0.2.9");
+        assertThat(Told.to("192.0.2.9", "127.0.0.5"))
+                .as("what was configured")
+                .isEqualTo("192.0.2.9");
         assertThat(Told.to("0.0.0.0", "127.0.0.5")).isEqualTo("127.0.0.1");
         assertThat(Told.to("::", "::1")).isEqualTo("[0:0:0:0:0:0:0:1]");
     }
 
     @Test
     void thePublishedFileIsTakenInAndServedToTheDeviceThatItWasOpenedFor() throws Exception {
-        assertThat(shelf.takeIn(file, new ByteArrayInputStream(image), "mara")).singleElement().satisfies(taken -> assertThat(taken.release()).isEqualTo("1.0"));
+        assertThat(shelf.takeIn(file, new ByteArrayInputStream(image), "mara"))
+                .singleElement()
+                .satisfies(taken -> assertThat(taken.release()).isEqualTo("1.0"));
         assertThat(shelf.has(file)).isTrue();
         assertThat(shelf.servable(file, "127.0.0.1")).as("before a transfer is opened").isEmpty();
         URI uri = shelf.open(file, "127.0.0.1");
@@ -86,7 +100,11 @@ class ShelfTest {
     }
 
     private static String said(Path into, String... command) throws Exception {
-        Process process = new ProcessBuilder(command).redirectErrorStream(true).redirectOutput(into.toFile()).start();
+        Process process =
+                new ProcessBuilder(command)
+                        .redirectErrorStream(true)
+                        .redirectOutput(into.toFile())
+                        .start();
         assertThat(process.waitFor(60, TimeUnit.SECONDS)).as(String.join(" ", command)).isTrue();
         return "%d %s".formatted(process.exitValue(), Files.readString(into));
     }
@@ -97,16 +115,45 @@ class ShelfTest {
         shelf.takeIn(file, new ByteArrayInputStream(image), "mara");
         String uri = shelf.open(file, "127.0.0.1").toString();
         Path log = here.resolve("log");
-        assertThat(said(log, "curl", "-sS", "-r", "1000-1999", "-o", here.resolve("middle").toString(), "-w", "%{http_code} %header{content-range}", uri)).isEqualTo("0 206 bytes 1000-1999/200000");
-        assertThat(Files.readAllBytes(here.resolve("middle"))).isEqualTo(Arrays.copyOfRange(image, 1000, 2000));
+        assertThat(
+                        said(
+                                log,
+                                "curl",
+                                "-sS",
+                                "-r",
+                                "1000-1999",
+                                "-o",
+                                here.resolve("middle").toString(),
+                                "-w",
+                                "%{http_code} %header{content-range}",
+                                uri))
+                .isEqualTo("0 206 bytes 1000-1999/200000");
+        assertThat(Files.readAllBytes(here.resolve("middle")))
+                .isEqualTo(Arrays.copyOfRange(image, 1000, 2000));
         said(log, "curl", "-sS", "-r", "-77", "-o", here.resolve("end").toString(), uri);
-        assertThat(Files.readAllBytes(here.resolve("end"))).isEqualTo(Arrays.copyOfRange(image, image.length - 77, image.length));
+        assertThat(Files.readAllBytes(here.resolve("end")))
+                .isEqualTo(Arrays.copyOfRange(image, image.length - 77, image.length));
         Files.write(here.resolve("cut"), Arrays.copyOf(image, 123_456));
-        assertThat(said(log, "curl", "-sS", "-C", "-", "-o", here.resolve("cut").toString(), uri)).startsWith("0 ");
+        assertThat(said(log, "curl", "-sS", "-C", "-", "-o", here.resolve("cut").toString(), uri))
+                .startsWith("0 ");
         assertThat(Files.readAllBytes(here.resolve("cut"))).isEqualTo(image);
-        assertThat(said(log, "curl", "-sS", "-r", "200000-", "-o", "/dev/null", "-w", "%{http_code} %header{content-range}", uri)).isEqualTo("0 416 bytes */200000");
+        assertThat(
+                        said(
+                                log,
+                                "curl",
+                                "-sS",
+                                "-r",
+                                "200000-",
+                                "-o",
+                                "/dev/null",
+                                "-w",
+                                "%{http_code} %header{content-range}",
+                                uri))
+                .isEqualTo("0 416 bytes */200000");
         said(log, "curl", "-sS", "-r", "0-10,20-30", "-o", here.resolve("whole").toString(), uri);
-        assertThat(Files.readAllBytes(here.resolve("whole"))).as("several stretches at once get the whole file").isEqualTo(image);
+        assertThat(Files.readAllBytes(here.resolve("whole")))
+                .as("several stretches at once get the whole file")
+                .isEqualTo(image);
     }
 
     /** TFTP, with clients that we did not write: options, block sizes at their ends, windows. */
@@ -118,18 +165,56 @@ class ShelfTest {
         Path log = here.resolve("log");
         for (String blockSize : List.of("8", "512", "1000", "1428", "65464")) {
             Path to = here.resolve("by-" + blockSize);
-            assertThat(said(log, "curl", "-sS", "--tftp-blksize", blockSize, "-o", to.toString(), "tftp://127.0.0.1:%d/%s".formatted(port, file))).as(blockSize).startsWith("0 ");
+            assertThat(
+                            said(
+                                    log,
+                                    "curl",
+                                    "-sS",
+                                    "--tftp-blksize",
+                                    blockSize,
+                                    "-o",
+                                    to.toString(),
+                                    "tftp://127.0.0.1:%d/%s".formatted(port, file)))
+                    .as(blockSize)
+                    .startsWith("0 ");
             assertThat(Files.readAllBytes(to)).as(blockSize).isEqualTo(image);
         }
         for (String window : List.of("1", "4", "16", "64")) {
             Path to = here.resolve("window-" + window);
-            assertThat(said(log, "atftp", "--option", "windowsize " + window, "--option", "blksize 1024", "-g", "-r", file, "-l", to.toString(), "127.0.0.1", String.valueOf(port))).as(window).startsWith("0 ");
+            assertThat(
+                            said(
+                                    log,
+                                    "atftp",
+                                    "--option",
+                                    "windowsize " + window,
+                                    "--option",
+                                    "blksize 1024",
+                                    "-g",
+                                    "-r",
+                                    file,
+                                    "-l",
+                                    to.toString(),
+                                    "127.0.0.1",
+                                    String.valueOf(port)))
+                    .as(window)
+                    .startsWith("0 ");
             assertThat(Files.readAllBytes(to)).as("windows of " + window).isEqualTo(image);
         }
-        assertThat(said(log, "curl", "-sS", "-o", "/dev/null", "tftp://127.0.0.1:%d/%s".formatted(port, "not-" + file))).doesNotStartWith("0 ");
+        assertThat(
+                        said(
+                                log,
+                                "curl",
+                                "-sS",
+                                "-o",
+                                "/dev/null",
+                                "tftp://127.0.0.1:%d/%s".formatted(port, "not-" + file)))
+                .doesNotStartWith("0 ");
     }
 
-    /** OpenSSH's own client and curl: what was opened is read, nothing is written, and nobody without a transfer is let in. */
+    /**
+     * OpenSSH's own client and curl: what was opened is read, nothing is written, and nobody
+     * without a transfer is let in.
+     */
     @Test
     void servesOverSftpForReadingOnly(@TempDir Path here) throws Exception {
         shelf.takeIn(file, new ByteArrayInputStream(image), "mara");
@@ -137,22 +222,75 @@ class ShelfTest {
         String port = String.valueOf(RunningService.bean(Settings.class).shelf().sftpPort());
         String uri = "sftp://127.0.0.1:%s/%s".formatted(port, file);
         RunningService.sql().update("update transfer set until = now() - interval '1 second'");
-        assertThat(said(log, "curl", "-sS", "-k", "-u", "any:any", "-o", here.resolve("early").toString(), uri)).as("nothing was opened yet").doesNotStartWith("0 ");
+        assertThat(
+                        said(
+                                log,
+                                "curl",
+                                "-sS",
+                                "-k",
+                                "-u",
+                                "any:any",
+                                "-o",
+                                here.resolve("early").toString(),
+                                uri))
+                .as("nothing was opened yet")
+                .doesNotStartWith("0 ");
         shelf.open(file, "127.0.0.1");
-        assertThat(said(log, "curl", "-sS", "-k", "-u", "any:any", "-o", here.resolve("by-curl").toString(), uri)).startsWith("0 ");
+        assertThat(
+                        said(
+                                log,
+                                "curl",
+                                "-sS",
+                                "-k",
+                                "-u",
+                                "any:any",
+                                "-o",
+                                here.resolve("by-curl").toString(),
+                                uri))
+                .startsWith("0 ");
         assertThat(Files.readAllBytes(here.resolve("by-curl"))).isEqualTo(image);
 
         Path word = Files.writeString(here.resolve("word"), "#!/bin/sh\necho any\n");
         assertThat(word.toFile().setExecutable(true)).isTrue();
         Path mine = Files.writeString(here.resolve("mine"), "mine");
-        Path orders = Files.writeString(here.resolve("orders"), "-put %1$s %2$s\n-put %1$s another\n-rm %2$s\n-rename %2$s moved\n-mkdir folder\n-chmod 777 %2$s\nls -1\nget %2$s %3$s\n".formatted(mine, file, here.resolve("by-openssh")));
-        ProcessBuilder client = new ProcessBuilder("setsid", "sftp", "-P", port, "-o", "StrictHostKeyChecking=no", "-o", "UserKnownHostsFile=/dev/null", "-o", "PreferredAuthentications=password", "-o", "BatchMode=no", "-b", orders.toString(), "any@127.0.0.1");
-        client.environment().putAll(java.util.Map.of("SSH_ASKPASS", word.toString(), "SSH_ASKPASS_REQUIRE", "force", "DISPLAY", ":0"));
+        Path orders =
+                Files.writeString(
+                        here.resolve("orders"),
+                        "-put %1$s %2$s\n-put %1$s another\n-rm %2$s\n-rename %2$s moved\n-mkdir folder\n-chmod 777 %2$s\nls -1\nget %2$s %3$s\n"
+                                .formatted(mine, file, here.resolve("by-openssh")));
+        ProcessBuilder client =
+                new ProcessBuilder(
+                        "setsid",
+                        "sftp",
+                        "-P",
+                        port,
+                        "-o",
+                        "StrictHostKeyChecking=no",
+                        "-o",
+                        "UserKnownHostsFile=/dev/null",
+                        "-o",
+                        "PreferredAuthentications=password",
+                        "-o",
+                        "BatchMode=no",
+                        "-b",
+                        orders.toString(),
+                        "any@127.0.0.1");
+        client.environment()
+                .putAll(
+                        java.util.Map.of(
+                                "SSH_ASKPASS",
+                                word.toString(),
+                                "SSH_ASKPASS_REQUIRE",
+                                "force",
+                                "DISPLAY",
+                                ":0"));
         Process process = client.redirectErrorStream(true).redirectOutput(log.toFile()).start();
         assertThat(process.waitFor(60, TimeUnit.SECONDS)).isTrue();
         assertThat(process.exitValue()).as(Files.readString(log)).isZero();
         assertThat(Files.readAllBytes(here.resolve("by-openssh"))).isEqualTo(image);
-        assertThat(Files.readString(log).lines().filter(line -> line.contains("denied"))).as("each of six orders").hasSize(6);
+        assertThat(Files.readString(log).lines().filter(line -> line.contains("denied")))
+                .as("each of six orders")
+                .hasSize(6);
         assertThat(Files.readString(log)).contains("ls -1\n%s\nsftp> get".formatted(file));
         assertThat(Files.readAllBytes(shelf.fileOf(file))).as("as it was proven").isEqualTo(image);
         for (int look = 0; look < 100 && left() > 0; look++) {
@@ -171,7 +309,11 @@ class ShelfTest {
     void aTransferEndsWithItsTime() {
         shelf.takeIn(file, new ByteArrayInputStream(image), "mara");
         shelf.open(file, "127.0.0.1");
-        RunningService.sql().update("update transfer set until = now() - interval '1 second' where file_name = ?", file);
+        RunningService.sql()
+                .update(
+                        "update transfer set until = now() - interval '1 second' where file_name ="
+                                + " ?",
+                        file);
         assertThat(shelf.servable(file, "127.0.0.1")).isEmpty();
     }
 
@@ -179,47 +321,75 @@ class ShelfTest {
     void oneFlippedByteIsRefusedNamedAndKeptApart() throws Exception {
         long before = filesInQuarantine();
         image[77_777] ^= 1;
-        assertThatThrownBy(() -> shelf.takeIn(file, new ByteArrayInputStream(image), "mara")).hasMessageContaining("SHA-256").hasMessageContaining("quarantine");
+        assertThatThrownBy(() -> shelf.takeIn(file, new ByteArrayInputStream(image), "mara"))
+                .hasMessageContaining("SHA-256")
+                .hasMessageContaining("quarantine");
         assertThat(shelf.has(file)).isFalse();
         assertThat(filesInQuarantine()).isEqualTo(before + 1);
-        assertThat(shelf.quarantined()).filteredOn(q -> q.fileName().equals(file)).singleElement().satisfies(q -> assertThat(q.broughtBy()).isEqualTo("mara"));
+        assertThat(shelf.quarantined())
+                .filteredOn(q -> q.fileName().equals(file))
+                .singleElement()
+                .satisfies(q -> assertThat(q.broughtBy()).isEqualTo("mara"));
     }
 
     @Test
     void aShorterFileIsNamedByItsSizeAndALongerOneIsNotReadToItsEnd() {
-        assertThatThrownBy(() -> shelf.takeIn(file, new ByteArrayInputStream(image, 0, 1_000), "mara")).hasMessageContaining("200,000 bytes").hasMessageContaining("1,000 bytes");
+        assertThatThrownBy(
+                        () -> shelf.takeIn(file, new ByteArrayInputStream(image, 0, 1_000), "mara"))
+                .hasMessageContaining("200,000 bytes")
+                .hasMessageContaining("1,000 bytes");
         long[] read = {0};
-        InputStream endless = new InputStream() {
-            @Override
-            public int read() {
-                read[0]++;
-                return 7;
-            }
-        };
-        assertThatThrownBy(() -> shelf.takeIn(file, endless, "mara")).hasMessageContaining("more than 200,000 bytes");
+        InputStream endless =
+                new InputStream() {
+                    @Override
+                    public int read() {
+                        read[0]++;
+                        return 7;
+                    }
+                };
+        assertThatThrownBy(() -> shelf.takeIn(file, endless, "mara"))
+                .hasMessageContaining("more than 200,000 bytes");
         assertThat(read[0]).isLessThan(400_000);
     }
 
     @Test
     void aLineThatBreaksInTheMiddleLeavesNothingBehind() throws Exception {
         long before = filesInQuarantine();
-        InputStream breaks = new SequenceInputStream(new ByteArrayInputStream(image, 0, 100_000), new InputStream() {
-            @Override
-            public int read() throws IOException {
-                throw new IOException("the line broke");
-            }
-        });
-        assertThatThrownBy(() -> shelf.takeIn(file, breaks, "mara")).hasMessageContaining("did not arrive whole").hasMessageContaining("the line broke");
+        InputStream breaks =
+                new SequenceInputStream(
+                        new ByteArrayInputStream(image, 0, 100_000),
+                        new InputStream() {
+                            @Override
+                            public int read() throws IOException {
+                                throw new IOException("the line broke");
+                            }
+                        });
+        assertThatThrownBy(() -> shelf.takeIn(file, breaks, "mara"))
+                .hasMessageContaining("did not arrive whole")
+                .hasMessageContaining("the line broke");
         assertThat(filesInQuarantine()).isEqualTo(before);
         assertThat(shelf.has(file)).isFalse();
-        assertThat(shelf.takeIn(file, new ByteArrayInputStream(image), "mara")).singleElement().satisfies(taken -> assertThat(taken.sizeBytes()).isEqualTo(image.length));
+        assertThat(shelf.takeIn(file, new ByteArrayInputStream(image), "mara"))
+                .singleElement()
+                .satisfies(taken -> assertThat(taken.sizeBytes()).isEqualTo(image.length));
     }
 
     @Test
     void namesThatNoCatalogueHasAreRefusedBeforeAByteIsKept() throws Exception {
         long before = filesInQuarantine();
-        for (String name : new String[] {"../" + file, "x/" + file, file + "\0", file.toUpperCase(java.util.Locale.ROOT), "", ".", "/etc/passwd"}) {
-            assertThatThrownBy(() -> shelf.takeIn(name, new ByteArrayInputStream(image), "mara")).as(name).hasMessageContaining("No catalogue publishes");
+        for (String name :
+                new String[] {
+                    "../" + file,
+                    "x/" + file,
+                    file + "\0",
+                    file.toUpperCase(java.util.Locale.ROOT),
+                    "",
+                    ".",
+                    "/etc/passwd"
+                }) {
+            assertThatThrownBy(() -> shelf.takeIn(name, new ByteArrayInputStream(image), "mara"))
+                    .as(name)
+                    .hasMessageContaining("No catalogue publishes");
         }
         assertThat(filesInQuarantine()).isEqualTo(before);
     }
@@ -249,14 +419,26 @@ class ShelfTest {
 
     private void bringArchive(byte[] archive) {
         String name = family + "-1.1.zip";
-        RunningService.bean(Catalogues.class).take("c.yaml", """
-                catalogue: 1
-                family: %s
-                issued: 2026-01-02
-                components: { system: { fields: 2 } }
-                releases:
-                  - { version: 1.1, date: 2025-01-01, images: [{ file: %s, size-bytes: %d, sha256: %s, archive: { file: %s, size-bytes: %d, sha256: %s } }] }
-                """.formatted(family, file, image.length, sha256(image), name, archive.length, sha256(archive)), "test");
+        RunningService.bean(Catalogues.class)
+                .take(
+                        "c.yaml",
+                        """
+                        catalogue: 1
+                        family: %s
+                        issued: 2026-01-02
+                        components: { system: { fields: 2 } }
+                        releases:
+                          - { version: 1.1, date: 2025-01-01, images: [{ file: %s, size-bytes: %d, sha256: %s, archive: { file: %s, size-bytes: %d, sha256: %s } }] }
+                        """
+                                .formatted(
+                                        family,
+                                        file,
+                                        image.length,
+                                        sha256(image),
+                                        name,
+                                        archive.length,
+                                        sha256(archive)),
+                        "test");
         shelf.takeIn(name, new ByteArrayInputStream(archive), "mara");
     }
 
@@ -267,7 +449,10 @@ class ShelfTest {
     @Test
     void findsThePayloadOfAnArchiveWhereverItLies() throws Exception {
         long before = filesInQuarantine();
-        bringArchive(List.of(new Entry("release-1.1/read-me.txt", new byte[10]), new Entry("release-1.1/images/" + file, image)));
+        bringArchive(
+                List.of(
+                        new Entry("release-1.1/read-me.txt", new byte[10]),
+                        new Entry("release-1.1/images/" + file, image)));
         assertThat(shelf.has(file)).isTrue();
         assertThat(Files.readAllBytes(folder.resolve("shelf").resolve(file))).isEqualTo(image);
         assertThat(filesInQuarantine()).as("the archive itself is not kept").isEqualTo(before);
@@ -276,14 +461,43 @@ class ShelfTest {
     @Test
     void refusesArchiveTricksAndTakesNothingOutOfThem() throws Exception {
         long before = filesInQuarantine();
-        for (String trick : List.of("../" + file, "/etc/" + file, "a/../../" + file, "..\\" + file, "c:" + file)) {
-            assertThatThrownBy(() -> bringArchive(List.of(new Entry("x/" + file, image), new Entry(trick, image)))).as(trick).hasMessageContaining("leads out of the archive");
+        for (String trick :
+                List.of(
+                        "../" + file,
+                        "/etc/" + file,
+                        "a/../../" + file,
+                        "..\\" + file,
+                        "c:" + file)) {
+            assertThatThrownBy(
+                            () ->
+                                    bringArchive(
+                                            List.of(
+                                                    new Entry("x/" + file, image),
+                                                    new Entry(trick, image))))
+                    .as(trick)
+                    .hasMessageContaining("leads out of the archive");
         }
-        assertThatThrownBy(() -> bringArchive(List.of(new Entry("A/" + file, image), new Entry("a/" + file, image)))).hasMessageContaining("twice");
-        assertThatThrownBy(() -> bringArchive(List.of(new Entry("a/" + file, image), new Entry("b/" + file, image)))).hasMessageContaining("found it 2 times");
-        assertThatThrownBy(() -> bringArchive(List.of(new Entry("read-me.txt", image)))).hasMessageContaining("not at all");
-        assertThatThrownBy(() -> bringArchive(new byte[500])).hasMessageContaining("not readable as a zip archive");
-        assertThatThrownBy(() -> bringArchive(List.of(new Entry("many", new byte[400 << 20])))).as("a small file that unpacks to a large one").hasMessageContaining("would unpack to more than");
+        assertThatThrownBy(
+                        () ->
+                                bringArchive(
+                                        List.of(
+                                                new Entry("A/" + file, image),
+                                                new Entry("a/" + file, image))))
+                .hasMessageContaining("twice");
+        assertThatThrownBy(
+                        () ->
+                                bringArchive(
+                                        List.of(
+                                                new Entry("a/" + file, image),
+                                                new Entry("b/" + file, image))))
+                .hasMessageContaining("found it 2 times");
+        assertThatThrownBy(() -> bringArchive(List.of(new Entry("read-me.txt", image))))
+                .hasMessageContaining("not at all");
+        assertThatThrownBy(() -> bringArchive(new byte[500]))
+                .hasMessageContaining("not readable as a zip archive");
+        assertThatThrownBy(() -> bringArchive(List.of(new Entry("many", new byte[400 << 20]))))
+                .as("a small file that unpacks to a large one")
+                .hasMessageContaining("would unpack to more than");
         assertThat(shelf.has(file)).isFalse();
         assertThat(filesInQuarantine()).isEqualTo(before);
     }
@@ -292,8 +506,10 @@ class ShelfTest {
     void aPayloadThatIsNotThePublishedImageIsRefusedThoughItsArchiveIs() {
         byte[] other = image.clone();
         other[5] ^= 1;
-        assertThatThrownBy(() -> bringArchive(List.of(new Entry(file, other)))).hasMessageContaining("SHA-256");
-        assertThatThrownBy(() -> bringArchive(List.of(new Entry(file, new byte[300_000])))).hasMessageContaining("more than 200,000 bytes");
+        assertThatThrownBy(() -> bringArchive(List.of(new Entry(file, other))))
+                .hasMessageContaining("SHA-256");
+        assertThatThrownBy(() -> bringArchive(List.of(new Entry(file, new byte[300_000]))))
+                .hasMessageContaining("more than 200,000 bytes");
         assertThat(shelf.has(file)).isFalse();
     }
 
@@ -318,8 +534,19 @@ class ShelfTest {
             random.nextBytes(noise);
             assertThat(answer(uri, noise)).as("round %d", round).doesNotContain(" 200 ");
         }
-        assertThat(answer(uri, "GET /%zz HTTP/1.1\r\nHost: shelf\r\n\r\n".getBytes(StandardCharsets.US_ASCII))).startsWith("HTTP/1.1 400 ");
-        String twice = "GET /%s HTTP/1.1\r\nHost: shelf\r\n\r\nHEAD /%s HTTP/1.1\r\nHost: shelf\r\nConnection: close\r\n\r\n".formatted(file, file);
-        assertThat(answer(uri, twice.getBytes(StandardCharsets.US_ASCII)).split("HTTP/1.1 200 OK", -1)).as("both are answered on one line, in their order").hasSize(3);
+        assertThat(
+                        answer(
+                                uri,
+                                "GET /%zz HTTP/1.1\r\nHost: shelf\r\n\r\n"
+                                        .getBytes(StandardCharsets.US_ASCII)))
+                .startsWith("HTTP/1.1 400 ");
+        String twice =
+                "GET /%s HTTP/1.1\r\nHost: shelf\r\n\r\nHEAD /%s HTTP/1.1\r\nHost: shelf\r\nConnection: close\r\n\r\n"
+                        .formatted(file, file);
+        assertThat(
+                        answer(uri, twice.getBytes(StandardCharsets.US_ASCII))
+                                .split("HTTP/1.1 200 OK", -1))
+                .as("both are answered on one line, in their order")
+                .hasSize(3);
     }
 }

@@ -19,12 +19,16 @@ import org.junit.jupiter.api.Test;
 class TftpPacketTest {
     @Provide
     Arbitrary<TftpPacket> packets() {
-        Arbitrary<String> words = Arbitraries.strings().withCharRange('a', 'z').ofMinLength(1).ofMaxLength(20);
+        Arbitrary<String> words =
+                Arbitraries.strings().withCharRange('a', 'z').ofMinLength(1).ofMaxLength(20);
         Arbitrary<Integer> blocks = Arbitraries.integers().between(0, 0xffff);
         Arbitrary<Map<String, String>> options = Arbitraries.maps(words, words).ofMaxSize(4);
         return Arbitraries.oneOf(
-                net.jqwik.api.Combinators.combine(words, options).as((name, o) -> new Read(name, "octet", o)),
-                net.jqwik.api.Combinators.combine(blocks, Arbitraries.bytes().array(byte[].class).ofMaxSize(1500)).as(Data::new),
+                net.jqwik.api.Combinators.combine(words, options)
+                        .as((name, o) -> new Read(name, "octet", o)),
+                net.jqwik.api.Combinators.combine(
+                                blocks, Arbitraries.bytes().array(byte[].class).ofMaxSize(1500))
+                        .as(Data::new),
                 blocks.map(Acknowledged::new),
                 net.jqwik.api.Combinators.combine(blocks, words).as(Failed::new),
                 options.filter(o -> !o.isEmpty()).map(Options::new));
@@ -43,6 +47,7 @@ class TftpPacketTest {
 
     @Test
     void aWriteRequestIsUnusable() {
-        assertThat(TftpPacket.decode(new byte[] {0, 2, 'x', 0, 'o', 0}, 6)).isEqualTo(new Unusable("a write request"));
+        assertThat(TftpPacket.decode(new byte[] {0, 2, 'x', 0, 'o', 0}, 6))
+                .isEqualTo(new Unusable("a write request"));
     }
 }
