@@ -288,9 +288,9 @@ class FindingTest {
         AtomicInteger inside = new AtomicInteger();
         AtomicInteger outside = new AtomicInteger();
         int port = Integer.parseInt(house.own("2061"));
-        try (DatagramSocket excepted = counted("127.67.50.3", port, outside);
-                DatagramSocket beside = counted("127.67.50.17", port, outside);
-                DatagramSocket within = counted("127.67.50.5", port, inside)) {
+        try (DatagramSocket _ = counted("127.67.50.3", port, outside);
+                DatagramSocket _ = counted("127.67.50.17", port, outside);
+                DatagramSocket _ = counted("127.67.50.5", port, inside)) {
             range(
                     "careful",
                     List.of("127.40.50.0/28"),
@@ -320,7 +320,7 @@ class FindingTest {
                                     count.incrementAndGet();
                                 }
                             } catch (java.io.IOException closed) {
-                                Thread.yield();
+                                // Closed at the end of the test.
                             }
                         });
         return socket;

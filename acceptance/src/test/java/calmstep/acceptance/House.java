@@ -135,7 +135,11 @@ final class House implements AutoCloseable {
         return port(4);
     }
 
-    /** One that nothing else here listens at. @param which 0 or 1 */
+    /**
+     * One that nothing else here listens at.
+     *
+     * @param which 0 or 1
+     */
     int freePort(int which) {
         return port(8 + which);
     }
@@ -174,11 +178,11 @@ final class House implements AutoCloseable {
         shell("need_postgres; pg_start %s %d".formatted(home.resolve("postgres"), port(6)));
     }
 
-    void stopPostgres() throws Exception {
+    void stopPostgres() throws IOException, InterruptedException {
         shell("pg_stop " + home.resolve("postgres"));
     }
 
-    void shell(String script) throws Exception {
+    void shell(String script) throws IOException, InterruptedException {
         Process process =
                 new ProcessBuilder("bash", "-c", ". bin/lib/common; " + script)
                         .directory(TOP.toFile())
@@ -228,8 +232,9 @@ final class House implements AutoCloseable {
     }
 
     /**
-     * One of the two nodes ends as in a power cut; calls go to the other one. @param other the
-     * second one that was started
+     * One of the two nodes ends as in a power cut; calls go to the other one.
+     *
+     * @param other the second one that was started
      */
     void killNode(boolean other) throws InterruptedException {
         node = other ? 0 : 10;
@@ -283,7 +288,7 @@ final class House implements AutoCloseable {
                 pair -> builder.environment().put(pair.split("=")[0], pair.split("=")[1]));
         Process process = builder.start();
         await(
-                Duration.ofSeconds(120),
+                Duration.ofMinutes(2),
                 "the service answers",
                 () -> {
                     if (!process.isAlive()) {
@@ -657,10 +662,14 @@ final class House implements AutoCloseable {
     }
 
     @Override
-    public void close() throws Exception {
+    public void close() throws IOException {
         service.ifPresent(Process::destroyForcibly);
         otherNode.ifPresent(Process::destroyForcibly);
-        fleet.close();
-        stopPostgres();
+        try {
+            fleet.close();
+            stopPostgres();
+        } catch (InterruptedException stopped) {
+            Thread.currentThread().interrupt();
+        }
     }
 }

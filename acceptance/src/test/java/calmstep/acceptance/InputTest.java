@@ -167,7 +167,7 @@ class InputTest {
 
     /** The first line of the answer; written by hand because a library would tidy the path. */
     private static String http(String path, String method) throws Exception {
-        try (Socket socket = new Socket("127.0.0.1", house.shelfHttpPort())) {
+        try (Socket socket = new Socket(InetAddress.getLoopbackAddress(), house.shelfHttpPort())) {
             socket.getOutputStream()
                     .write(
                             "%s %s HTTP/1.1\r\nHost: x\r\nConnection: close\r\n\r\n"
@@ -187,7 +187,7 @@ class InputTest {
                     new DatagramPacket(
                             request.toByteArray(),
                             request.size(),
-                            InetAddress.getByName("127.0.0.1"),
+                            InetAddress.getLoopbackAddress(),
                             house.shelfTftpPort()));
             DatagramPacket answer = new DatagramPacket(new byte[600], 600);
             socket.receive(answer);

@@ -61,10 +61,12 @@ class ReachedThroughTest {
         house.shell("ssh-keygen -q -t rsa -N '' -f %s/key-%d".formatted(folder, OLD));
         start(
                 OLD,
-                "KexAlgorithms diffie-hellman-group14-sha1\n"
-                        + "HostKeyAlgorithms ssh-rsa\n"
-                        + "Ciphers aes128-cbc\n"
-                        + "MACs hmac-sha1");
+                """
+                KexAlgorithms diffie-hellman-group14-sha1
+                HostKeyAlgorithms ssh-rsa
+                Ciphers aes128-cbc
+                MACs hmac-sha1\
+                """);
         House.must(
                 house.call(
                         "PUT",

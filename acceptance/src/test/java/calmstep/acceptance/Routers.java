@@ -55,7 +55,11 @@ record Routers(List<String> names, UnaryOperator<String> runs, int startsIn, int
                         SECRET);
     }
 
-    /** Their lines of an inventory. @param site of one of them, by its name */
+    /**
+     * Their lines of an inventory.
+     *
+     * @param site of one of them, by its name
+     */
     String devices(UnaryOperator<String> site) {
         return IntStream.range(0, names.size())
                 .mapToObj(

@@ -20,6 +20,7 @@ import calmstep.dialect.Talk;
 import calmstep.practice.Fault;
 import calmstep.practice.PracticeFleet;
 import com.sun.net.httpserver.HttpServer;
+import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.net.URI;
 import java.nio.file.Files;
@@ -164,7 +165,8 @@ class SpokenToTest {
     void pullsProvesChoosesRestartsAndComesBack() throws Exception {
         byte[] image =
                 Files.readAllBytes(House.TOP.resolve("build/test-images/osmer-r6c-2.6.3.img"));
-        HttpServer source = HttpServer.create(new InetSocketAddress("127.0.0.1", 0), 0);
+        HttpServer source =
+                HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
         source.createContext(
                 "/osmer-r6c-2.6.3.img",
                 exchange -> {
@@ -240,6 +242,8 @@ class SpokenToTest {
         }
     }
 
+    // Closed by hand and asked again: that it opens anew is what is tested.
+    @SuppressWarnings("try")
     @Test
     void triesLoginsInTheirOrderAndStopsBeforeItsUserIsLocked() {
         List<Instant> refusals = new ArrayList<>();

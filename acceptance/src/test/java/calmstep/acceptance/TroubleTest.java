@@ -96,9 +96,11 @@ class TroubleTest {
     private static String inventory() {
         StringBuilder text =
                 new StringBuilder(
-                        "inventory: 1\n"
-                            + "sites: [{ name: dunmere, title: Dunmere, zone: Europe/Lisbon }]\n"
-                            + "devices:\n");
+                        """
+                        inventory: 1
+                        sites: [{ name: dunmere, title: Dunmere, zone: Europe/Lisbon }]
+                        devices:
+                        """);
         for (int i = 0; i < NAMES.size(); i++) {
             text.append(
                     "  - { name: %s, family: osmer-r6, model: R6-4, revision: C, serial: OS6-2%03d, site: dunmere, address: 127.40.9.%d, port: 2022, console-port: 2023, login: steward }\n"

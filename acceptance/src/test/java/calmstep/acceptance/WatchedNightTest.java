@@ -323,7 +323,7 @@ class WatchedNightTest {
                         .valueStream()
                         .filter(unit -> unit.path("state").asString().equals("stuck"))
                         .toList();
-        assertThat(stuck).singleElement();
+        assertThat(stuck).hasSize(1);
         String pilot = stuck.getFirst().path("device").asString();
         String follower = pilot.equals("rt-first") ? "rt-second" : "rt-first";
         House.must(house.call("POST", "/api/runs/kind/resumption", null));

@@ -5,6 +5,8 @@ import java.nio.file.Path;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Objects;
+import org.jspecify.annotations.Nullable;
 import org.openqa.selenium.By;
 import org.openqa.selenium.JavascriptExecutor;
 import org.openqa.selenium.WebDriver;
@@ -112,14 +114,12 @@ final class FleetTable {
                 column++) {
             for (int press = 0; press < 2; press++) {
                 times.add(
-                        ((Number)
-                                        ((JavascriptExecutor) driver)
-                                                .executeAsyncScript(
-                                                        PRESS,
-                                                        driver.findElements(
-                                                                        By.cssSelector("th button"))
-                                                                .get(column)))
-                                .doubleValue());
+                        number(
+                                ((JavascriptExecutor) driver)
+                                        .executeAsyncScript(
+                                                PRESS,
+                                                driver.findElements(By.cssSelector("th button"))
+                                                        .get(column))));
             }
         }
         return Paths.median(times);
@@ -160,8 +160,15 @@ final class FleetTable {
         return at < 0 ? "" : body.substring(body.lastIndexOf('\n', at) + 1, at);
     }
 
+    private static double number(@Nullable Object measured) {
+        return ((Number) Objects.requireNonNull(measured)).doubleValue();
+    }
+
     private static double frames(ChromeDriver driver) {
-        List<?> times = (List<?>) ((JavascriptExecutor) driver).executeAsyncScript(FRAMES);
+        List<?> times =
+                (List<?>)
+                        Objects.requireNonNull(
+                                ((JavascriptExecutor) driver).executeAsyncScript(FRAMES));
         List<Double> sorted = times.stream().map(t -> ((Number) t).doubleValue()).sorted().toList();
         return sorted.get(sorted.size() * 95 / 100);
     }

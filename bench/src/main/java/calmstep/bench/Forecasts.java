@@ -37,7 +37,7 @@ final class Forecasts {
                                                 1,
                                                 "s" + i % 50,
                                                 "f" + i % 8,
-                                                60.0 * (i / 25),
+                                                60.0 * Math.floorDiv(i, 25),
                                                 3 * 3600.0,
                                                 steps,
                                                 i % 10 == 9

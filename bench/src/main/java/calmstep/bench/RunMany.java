@@ -134,8 +134,8 @@ final class RunMany {
                         HttpClient.newBuilder().version(HttpClient.Version.HTTP_1_1).build();
                 ExecutorService people = Executors.newVirtualThreadPerTaskExecutor()) {
             IntStream.range(0, WATCHERS)
-                    .forEach(_ -> people.submit(() -> watch(client, over, heard)));
-            people.submit(() -> ask(over, answers));
+                    .forEach(_ -> people.execute(() -> watch(client, over, heard)));
+            people.execute(() -> ask(over, answers));
             all = run("all", crowd.names(0, COUNT));
             over.set(true);
         }
@@ -231,7 +231,6 @@ final class RunMany {
             }
         } catch (IOException closed) {
             // The run is over, and so is the watch.
-            Thread.yield();
         }
     }
 

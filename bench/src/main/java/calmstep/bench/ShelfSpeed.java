@@ -44,7 +44,7 @@ final class ShelfSpeed {
     static List<Figure> http() throws Exception {
         Path conf =
                 Files.writeString(
-                        served().getParent().resolve("nginx.conf"),
+                        served().resolveSibling("nginx.conf"),
                         """
                         worker_processes auto;
                         daemon off;

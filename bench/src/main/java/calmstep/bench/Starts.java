@@ -123,7 +123,8 @@ final class Starts {
     }
 
     private static boolean answers() {
-        try (java.net.Socket socket = new java.net.Socket("127.0.0.1", 18491)) {
+        try (java.net.Socket socket =
+                new java.net.Socket(java.net.InetAddress.getLoopbackAddress(), 18491)) {
             socket.setSoTimeout(2000);
             socket.getOutputStream()
                     .write(

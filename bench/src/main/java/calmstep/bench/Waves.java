@@ -133,7 +133,7 @@ final class Waves {
                             new Chunk(
                                     "r" + part,
                                     "r" + (part + 1),
-                                    Duration.ofMinutes(12 + 3L * family + random.nextInt(3) * 5),
+                                    Duration.ofMinutes(12 + 3L * family + random.nextInt(3) * 5L),
                                     Duration.ZERO,
                                     12_000_000));
                 }

@@ -1,6 +1,8 @@
 package calmstep.cli;
 
+import java.io.Console;
 import java.util.List;
+import java.util.Optional;
 import java.util.concurrent.atomic.AtomicBoolean;
 import tools.jackson.databind.JsonNode;
 
@@ -23,7 +25,8 @@ final class FollowedJob {
         AtomicBoolean over = new AtomicBoolean();
         Thread cancels = new Thread(() -> cancel(service, job.path("id").asLong(), over));
         Runtime.getRuntime().addShutdownHook(cancels);
-        boolean terminal = System.console() != null && System.console().isTerminal();
+        boolean terminal =
+                Optional.ofNullable(System.console()).filter(Console::isTerminal).isPresent();
         JsonNode now = job;
         while (now.path("state").asString().equals("under-way")) {
             Thread.sleep(LOOK_EVERY_MILLIS);

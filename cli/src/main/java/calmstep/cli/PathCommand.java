@@ -103,8 +103,8 @@ final class PathCommand implements Callable<Integer> {
                     "Expected one of: the name of a device, --where SELECTION, or --family with"
                             + " --runs.");
         }
-        if (catalogues.isEmpty() && inventory.isPresent()
-                || !catalogues.isEmpty() && inventory.isPresent() == !family.isEmpty()) {
+        if ((catalogues.isEmpty() && inventory.isPresent())
+                || (!catalogues.isEmpty() && inventory.isPresent() == !family.isEmpty())) {
             throw new Problem(
                     Problem.WRONG_CALL,
                     "Without a service expected --catalogue and --inventory, or --catalogue and"

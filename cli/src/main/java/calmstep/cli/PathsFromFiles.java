@@ -1,5 +1,7 @@
 package calmstep.cli;
 
+import static calmstep.core.known.Known.known;
+
 import calmstep.core.catalogue.Catalogue;
 import calmstep.core.catalogue.CatalogueText;
 import calmstep.core.catalogue.Hardware;
@@ -167,7 +169,7 @@ final class PathsFromFiles {
                                         Selection.shown(
                                                 DeviceTexts.of(
                                                         d,
-                                                        catalogues.get(d.family()).title(),
+                                                        known(catalogues, d.family()).title(),
                                                         inventory.sites().stream()
                                                                 .filter(
                                                                         s ->

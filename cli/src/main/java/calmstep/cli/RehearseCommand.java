@@ -390,10 +390,10 @@ final class RehearseCommand implements Callable<Integer> {
                                 s ->
                                         s.path("hop").asInt() == step.path("hop").asInt()
                                                 && (s.equals(step)
-                                                        || starts
+                                                        || (starts
                                                                 && s.path("step")
                                                                         .asString()
-                                                                        .equals("restart")))
+                                                                        .equals("restart"))))
                         .toList();
         if (together.stream()
                 .anyMatch(s -> s.path("seconds").isNull() || s.path("expected").isNull())) {

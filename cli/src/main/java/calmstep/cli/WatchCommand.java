@@ -82,9 +82,9 @@ final class WatchCommand implements Callable<Integer> {
                         u ->
                                 waitsForAPerson(u.path("state").asString())
                                         || RunCommands.isDoubtful(u)
-                                        || untilGate
+                                        || (untilGate
                                                 && !u.path("gate").isNull()
-                                                && !u.path("gate").path("open").asBoolean());
+                                                && !u.path("gate").path("open").asBoolean()));
     }
 
     private static boolean waitsForAPerson(String state) {

@@ -9,6 +9,7 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.io.OutputStream;
 import java.io.PrintStream;
+import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.net.URI;
 import java.net.URLDecoder;
@@ -70,7 +71,7 @@ class EveryCallTest {
 
     @BeforeEach
     void start() throws IOException {
-        service = HttpServer.create(new InetSocketAddress("127.0.0.1", 0), 0);
+        service = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
         service.setExecutor(Executors.newVirtualThreadPerTaskExecutor());
         service.createContext("/", this::answer);
         service.start();
@@ -304,8 +305,8 @@ class EveryCallTest {
         return switch (type.getSimpleName()) {
             case "Path", "File" ->
                     argument.paramLabel().equals("OUT")
-                                    || argument instanceof OptionSpec option
-                                            && option.longestName().equals("--to")
+                                    || (argument instanceof OptionSpec option
+                                            && option.longestName().equals("--to"))
                             ? folder.resolve("out-" + ++outputs).toString()
                             : given();
             case "Integer", "int", "Long", "long" -> "1";

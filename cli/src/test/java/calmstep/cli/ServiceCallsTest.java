@@ -7,6 +7,7 @@ import com.sun.net.httpserver.HttpServer;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.io.PrintStream;
+import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
@@ -42,7 +43,7 @@ class ServiceCallsTest {
 
     @BeforeEach
     void start() throws IOException {
-        service = HttpServer.create(new InetSocketAddress("127.0.0.1", 0), 0);
+        service = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
         service.createContext("/", this::answer);
         service.start();
     }

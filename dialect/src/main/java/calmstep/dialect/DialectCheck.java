@@ -1,5 +1,7 @@
 package calmstep.dialect;
 
+import static calmstep.core.known.Known.known;
+
 import calmstep.core.device.BackupKind;
 import calmstep.core.device.DeviceTrouble;
 import calmstep.core.device.Trouble;
@@ -79,7 +81,7 @@ public final class DialectCheck {
 
         /** Whether it was tried and works. */
         public boolean isGood() {
-            return !recorded || refused.isEmpty() && taken.stream().noneMatch(Taken::missing);
+            return !recorded || (refused.isEmpty() && taken.stream().noneMatch(Taken::missing));
         }
     }
 
@@ -214,7 +216,7 @@ public final class DialectCheck {
         if (typed.isEmpty()) {
             return new Command(use, part.send(), false, "", List.of());
         }
-        String answer = answers.get(typed.getFirst());
+        String answer = known(answers, typed.getFirst());
         if (part.absent().filter(absent -> absent.matcher(answer).find()).isPresent()) {
             return new Command(
                     use,

@@ -7,6 +7,7 @@ import calmstep.core.device.DeviceTrouble;
 import calmstep.core.device.DeviceTrouble.Kind;
 import calmstep.core.device.ImageSource;
 import calmstep.core.fleet.Reading;
+import calmstep.core.known.Known;
 import calmstep.core.step.Digests;
 import calmstep.dialect.Dialect.ActCommand;
 import calmstep.dialect.Dialect.ConfigurationCommand;
@@ -205,7 +206,7 @@ final class DialectSession implements DeviceSession {
 
     @Override
     public Optional<String> whyNotReached(URI source) {
-        return whyNot(dialect.acts().get("reach"), Map.of("source", source.toString()));
+        return whyNot(Known.known(dialect.acts(), "reach"), Map.of("source", source.toString()));
     }
 
     /** What a device says where it does not show what is expected; empty where it does. */
@@ -221,7 +222,7 @@ final class DialectSession implements DeviceSession {
 
     @Override
     public boolean takesPush() {
-        return dialect.acts().get("fetch").stream().anyMatch(ActCommand::uploads);
+        return Known.known(dialect.acts(), "fetch").stream().anyMatch(ActCommand::uploads);
     }
 
     @Override
@@ -240,7 +241,7 @@ final class DialectSession implements DeviceSession {
     public void awaitFetch(String fileName) {
         carry(
                 "fetch",
-                dialect.acts().get("fetch").stream()
+                Known.known(dialect.acts(), "fetch").stream()
                         .filter(command -> command.until().isPresent())
                         .toList(),
                 Map.of("file", fileName));
@@ -314,7 +315,7 @@ final class DialectSession implements DeviceSession {
     public void push(String fileName, ImageSource.Opened file, long sizeBytes) {
         carry(
                 "fetch",
-                dialect.acts().get("fetch"),
+                Known.known(dialect.acts(), "fetch"),
                 Map.of("file", fileName),
                 Optional.of(new Upload(file, sizeBytes)));
     }
@@ -378,7 +379,11 @@ final class DialectSession implements DeviceSession {
                 Map.of("member", member));
     }
 
-    /** Carries an act out that is not of a device that runs. @return its value, where it has one */
+    /**
+     * Carries an act out that is not of a device that runs.
+     *
+     * @return its value, where it has one
+     */
     Optional<String> carryOut(String act, Map<String, String> values) {
         return act(act, values);
     }

@@ -197,7 +197,7 @@ public final class DialectText {
                         "Expected a header line with {token} in it, such as \"Authorization: Bearer"
                                 + " {token}\".");
             }
-            return new SignIn(section.text("send"), sight(section, Set.of("value")), header);
+            return new SignIn(section.text("send"), sight(section), header);
         }
     }
 
@@ -271,7 +271,7 @@ public final class DialectText {
     private Find find(Section section) {
         try (section) {
             What what = section.require("what", DialectText::whatOf).orElse(What.FACT);
-            Sight sight = sight(section, Set.copyOf(groupsOf(what)));
+            Sight sight = sight(section);
             String kind = section.text("kind", what == What.RELEASE ? "system" : "");
             String component = section.text("component", "");
             for (String group : groupsOf(what)) {
@@ -303,12 +303,8 @@ public final class DialectText {
         }
     }
 
-    /**
-     * Where to look: by a pattern in a text; by a path in JSON; by numbers among objects.
-     *
-     * @param needed the names that it has to tell; one alone may be told by "at" without "takes"
-     */
-    private Sight sight(Section section, Set<String> needed) {
+    /** Where to look: by a pattern in a text; by a path in JSON; by numbers among objects. */
+    private Sight sight(Section section) {
         if (section.has("shows") || over == Carrier.SSH) {
             return new Sight.ByPattern(pattern(section, "shows"));
         }
@@ -441,7 +437,7 @@ public final class DialectText {
                     section.text("send"),
                     pattern(section, "ends-with"),
                     section.has("each") || section.has("at")
-                            ? Optional.of(sight(section, Set.of("value")))
+                            ? Optional.of(sight(section))
                             : Optional.empty());
         }
     }
@@ -475,8 +471,8 @@ public final class DialectText {
                         _ ->
                                 acts.containsKey(LoaderAtConsole.LOAD)
                                                 != acts.containsKey(LoaderAtConsole.START)
-                                        || acts.containsKey(LoaderAtConsole.LOAD)
-                                                && !top.has("loader-prompt"))
+                                        || (acts.containsKey(LoaderAtConsole.LOAD)
+                                                && !top.has("loader-prompt")))
                 .ifPresent(
                         g ->
                                 g.complain(

@@ -1,5 +1,7 @@
 package calmstep.dialect;
 
+import static calmstep.core.known.Known.known;
+
 import calmstep.core.device.LoaderSession;
 import calmstep.dialect.Dialect.ActCommand;
 import java.net.URI;
@@ -52,7 +54,7 @@ final class LoaderAtConsole implements LoaderSession {
 
     @Override
     public void startLoaded() {
-        List<ActCommand> commands = dialect.acts().get(START);
+        List<ActCommand> commands = known(dialect.acts(), START);
         commands.subList(0, commands.size() - 1)
                 .forEach(
                         command ->

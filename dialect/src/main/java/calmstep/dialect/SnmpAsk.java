@@ -233,7 +233,7 @@ public final class SnmpAsk implements AutoCloseable {
             try {
                 SnmpAsk.this.close();
             } catch (IOException alreadyGone) {
-                Thread.yield();
+                // It is gone already, which is what closing is for.
             }
         }
     }

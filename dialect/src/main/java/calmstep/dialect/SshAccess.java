@@ -11,6 +11,7 @@ import java.security.PublicKey;
 import java.time.Duration;
 import java.util.Comparator;
 import java.util.List;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.Semaphore;
@@ -75,6 +76,11 @@ final class SshAccess implements AutoCloseable {
     record Opened(ClientSession session, String seenHostKey) {}
 
     private record Meeting(Host host, AtomicReference<String> seen) {
+        /** Empty as long as it has shown none. */
+        String shown() {
+            return Objects.requireNonNullElse(seen.get(), "");
+        }
+
         boolean mayShow(PublicKey key) {
             seen.set(KeyUtils.getFingerPrint(key));
             return host.hostKey().isEmpty() || host.hostKey().equals(seen.get());
@@ -218,7 +224,7 @@ final class SshAccess implements AutoCloseable {
                             "Try again."));
         }
         try {
-            return new Opened(authenticated(meeting, connect(meeting)), meeting.seen().get());
+            return new Opened(authenticated(meeting, connect(meeting)), meeting.shown());
         } finally {
             handshakes.release();
         }
@@ -275,7 +281,7 @@ final class SshAccess implements AutoCloseable {
 
     private static DeviceTrouble whyRefused(Meeting meeting, IOException refused) {
         Host host = meeting.host();
-        String seen = meeting.seen().get();
+        String seen = meeting.shown();
         if (!host.hostKey().isEmpty() && !seen.isEmpty() && !host.hostKey().equals(seen)) {
             return new DeviceTrouble(
                     Kind.HOST_KEY_CHANGED,

@@ -28,25 +28,31 @@ class AnswersTest {
                         Files.readString(Path.of("../demo/dialects/osmer-r6.yaml")));
         device.put(
                 "ask identity",
-                "name      rt-dunmere-1\n"
-                        + "model     R6-4\n"
-                        + "revision  C\n"
-                        + "serial    OS6-10442\n"
-                        + "release   2.4.0\n"
-                        + "started   2026-11-01 04:12, start 17\n");
+                """
+                name      rt-dunmere-1
+                model     R6-4
+                revision  C
+                serial    OS6-10442
+                release   2.4.0
+                started   2026-11-01 04:12, start 17
+                """);
         device.put(
                 "ask start",
-                "running    osmer-r6c-2.4.0.img\n"
-                        + "next       osmer-r6c-2.6.3.img\n"
-                        + "otherwise  osmer-r6c-2.2.1.img\n"
-                        + "choice     kept\n");
+                """
+                running    osmer-r6c-2.4.0.img
+                next       osmer-r6c-2.6.3.img
+                otherwise  osmer-r6c-2.2.1.img
+                choice     kept
+                """);
         device.put(
                 "ask storage",
-                "store flash, 32000000 bytes, 6990000 free\n"
-                        + "  osmer-r6c-2.4.0.img  8912896\n"
-                        + "  harbour-map.txt  12288\n"
-                        + "store stick, 9000 bytes, 100 free\n"
-                        + "  notes.txt  8900\n");
+                """
+                store flash, 32000000 bytes, 6990000 free
+                  osmer-r6c-2.4.0.img  8912896
+                  harbour-map.txt  12288
+                store stick, 9000 bytes, 100 free
+                  notes.txt  8900
+                """);
         device.put("ask differences", "none\n");
         device.put("ask links", "ge0 up\nge1 down\n");
         device.put("ask neighbours", "sw-dunmere-1 up\n");

@@ -104,11 +104,13 @@ class ExchangeTest {
     void anAnswerDoesNotDependOnHowItIsCut(
             @ForAll @Size(max = 12) List<@IntRange(min = 1, max = 30) Integer> cuts) {
         String whole =
-                "ask settings now\r\n"
-                        + "name rt\r\n"
-                        + "  note \"a [b]: c\"\r\n"
-                        + "-- end of settings, 9 bytes --\r\n"
-                        + "[rt-dunmere-1]: ";
+                """
+                ask settings now
+                name rt
+                  note "a [b]: c"
+                -- end of settings, 9 bytes --
+                [rt-dunmere-1]: \
+                """;
         Scripted line = new Scripted();
         int at = 0;
         for (int cut : cuts) {

@@ -8,6 +8,7 @@ import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.nio.charset.StandardCharsets;
 import java.time.Clock;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
@@ -16,8 +17,6 @@ import java.util.Optional;
 import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.concurrent.Executors;
-import java.util.concurrent.ScheduledExecutorService;
-import java.util.concurrent.TimeUnit;
 import java.util.function.Supplier;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
@@ -31,15 +30,14 @@ import java.util.stream.Collectors;
  */
 public final class AlarmSystem implements AutoCloseable {
     private static final Pattern UNTIL = Pattern.compile("\"until\"\\s*:\\s*\"([^\"]+)\"");
-    private static final long LOOKS_EVERY_MILLIS = 100;
+    private static final Duration LOOKS_EVERY = Duration.ofMillis(100);
 
     private record Reply(int status, String text) {}
 
     private final Supplier<Map<String, Boolean>> dark;
     private final Clock clock;
     private final HttpServer server;
-    private final ScheduledExecutorService watch =
-            Executors.newSingleThreadScheduledExecutor(Thread.ofVirtual().factory());
+    private final OneThread watch = new OneThread("practice-alarms");
     private final Map<String, Instant> quiet = new TreeMap<>();
     private final TreeSet<String> ringing = new TreeSet<>();
     private final List<String> rang = new ArrayList<>();
@@ -65,8 +63,7 @@ public final class AlarmSystem implements AutoCloseable {
         server.setExecutor(Executors.newVirtualThreadPerTaskExecutor());
         server.createContext("/", alarms::answer);
         server.start();
-        alarms.watch.scheduleAtFixedRate(
-                alarms::look, 0, LOOKS_EVERY_MILLIS, TimeUnit.MILLISECONDS);
+        alarms.watch.each(LOOKS_EVERY, alarms::look);
         return alarms;
     }
 
@@ -166,7 +163,7 @@ public final class AlarmSystem implements AutoCloseable {
 
     @Override
     public void close() {
-        watch.shutdownNow();
+        watch.end();
         server.stop(0);
     }
 }

@@ -5,9 +5,6 @@ import java.util.HashSet;
 import java.util.List;
 import java.util.Properties;
 import java.util.Set;
-import java.util.concurrent.Executors;
-import java.util.concurrent.ScheduledExecutorService;
-import java.util.concurrent.TimeUnit;
 
 /**
  * The things that hang on one machine. What each runs, and what it holds for its next start, stands
@@ -16,9 +13,7 @@ import java.util.concurrent.TimeUnit;
  * has fetched it.
  */
 final class Attachments {
-    private static final ScheduledExecutorService TIMER =
-            Executors.newSingleThreadScheduledExecutor(
-                    task -> Thread.ofPlatform().daemon().name("practice-attached").unstarted(task));
+    private static final OneThread TIMER = new OneThread("practice-attached");
 
     private final List<Attached> described;
     private final Properties memory;
@@ -160,7 +155,7 @@ final class Attachments {
         List<Attached> following = described.stream().filter(Attached::follows).toList();
         for (Attached one : described) {
             takeOver(one);
-            boolean lost = losesOne && one.follows() && one == following.getLast();
+            boolean lost = losesOne && one.follows() && one.equals(following.getLast());
             boolean spokenWith =
                     !rules.drops().contains(one.model())
                             && !Releases.isOlder(
@@ -196,15 +191,14 @@ final class Attachments {
     }
 
     private void after(Duration time, int begun, Runnable then) {
-        TIMER.schedule(
+        TIMER.after(
+                time.dividedBy(pace),
                 () -> {
                     synchronized (this) {
                         if (begun == epoch) {
                             then.run();
                         }
                     }
-                },
-                time.dividedBy(pace).toMillis(),
-                TimeUnit.MILLISECONDS);
+                });
     }
 }

@@ -64,7 +64,7 @@ final class ConsoleLine implements AutoCloseable {
                 }
             }
         } catch (IOException gone) {
-            Thread.yield();
+            // One end hung up: there is nobody left to answer.
         }
     }
 
@@ -75,7 +75,7 @@ final class ConsoleLine implements AutoCloseable {
             server.close();
             accepting.join();
         } catch (IOException alreadyGone) {
-            Thread.yield();
+            // It is gone already, which is what closing is for.
         } catch (InterruptedException stopped) {
             Thread.currentThread().interrupt();
         }

@@ -218,7 +218,7 @@ final class Fetch {
                 port = packet.getPort();
                 byte[] data = Arrays.copyOf(packet.getData(), packet.getLength());
                 int code = data[1];
-                int number = (data[2] & 0xff) << 8 | data[3] & 0xff;
+                int number = (data[2] & 0xff) << 8 | (data[3] & 0xff);
                 if (code == 5) {
                     throw new IOException(
                             "the source says: "
@@ -267,7 +267,7 @@ final class Fetch {
                 socket.receive(answer);
                 return answer;
             } catch (SocketTimeoutException again) {
-                continue;
+                // It is asked once more.
             }
         }
         throw new IOException("no answer from " + host.getHostAddress() + " port " + port);
@@ -297,7 +297,7 @@ final class Fetch {
                 free -= piece;
                 boolean there =
                         written >= (expected > 0 ? expected * machine.troubleAt() / 100 : SOME_WAY);
-                if (free < 0 || full && there) {
+                if (free < 0 || (full && there)) {
                     throw new IOException("no room left");
                 }
                 if (cut && there) {

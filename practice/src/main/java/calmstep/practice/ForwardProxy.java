@@ -78,7 +78,6 @@ public final class ForwardProxy implements AutoCloseable {
             }
         } catch (IOException gone) {
             // One of both ends hung up; so does the tunnel.
-            Thread.yield();
         }
     }
 
@@ -107,7 +106,7 @@ public final class ForwardProxy implements AutoCloseable {
             from.getInputStream().transferTo(to.getOutputStream());
             to.shutdownOutput();
         } catch (IOException gone) {
-            Thread.yield();
+            // One end hung up: there is nobody left to answer.
         }
     }
 

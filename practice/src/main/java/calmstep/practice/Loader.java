@@ -110,7 +110,7 @@ final class Loader {
                                                 Flash.sha256(loaded).orElseThrow())
                                 + "\n");
             } catch (IOException failed) {
-                refuse(failed.getMessage());
+                refuse(String.valueOf(failed.getMessage()));
             }
         }
     }

@@ -17,9 +17,6 @@ import java.util.Optional;
 import java.util.Properties;
 import java.util.Set;
 import java.util.TreeMap;
-import java.util.concurrent.Executors;
-import java.util.concurrent.ScheduledExecutorService;
-import java.util.concurrent.TimeUnit;
 import java.util.function.Function;
 import java.util.stream.Stream;
 
@@ -37,9 +34,7 @@ public final class Machine implements AutoCloseable {
     }
 
     private static final String LICENCE = "licence.";
-    private static final ScheduledExecutorService TIMER =
-            Executors.newSingleThreadScheduledExecutor(
-                    task -> Thread.ofPlatform().daemon().name("practice-clock").unstarted(task));
+    private static final OneThread TIMER = new OneThread("practice-clock");
 
     private final MachineDescription description;
     private final Labels labels;
@@ -218,10 +213,7 @@ public final class Machine implements AutoCloseable {
     /** Out of the boot loader, without a file: the next start finds what it found before. */
     synchronized void startFromMemory(PracticeImage image) {
         become(Power.STARTING);
-        TIMER.schedule(
-                () -> upFromMemory(image),
-                description.startsInDevice().dividedBy(pace).toMillis(),
-                TimeUnit.MILLISECONDS);
+        TIMER.after(description.startsInDevice().dividedBy(pace), () -> upFromMemory(image));
     }
 
     private synchronized void upFromMemory(PracticeImage image) {
@@ -356,11 +348,10 @@ public final class Machine implements AutoCloseable {
                         .formatted(runningImage, memory.getProperty("next"), Instant.now()));
         become(Power.STARTING);
         if (!faults.remove(Fault.STAYS_SILENT)) {
-            long takes = startsIn(memory.getProperty("next")).dividedBy(pace).toMillis();
-            TIMER.schedule(
-                    this::boot,
-                    faults.contains(Fault.STARTS_SLOWLY) ? 3 * takes : takes,
-                    TimeUnit.MILLISECONDS);
+            Duration takes = startsIn(memory.getProperty("next")).dividedBy(pace);
+            TIMER.after(
+                    faults.contains(Fault.STARTS_SLOWLY) ? takes.multipliedBy(3) : takes,
+                    this::boot);
         }
     }
 
@@ -380,10 +371,7 @@ public final class Machine implements AutoCloseable {
     synchronized void powerCycle() {
         become(Power.OFF);
         become(Power.STARTING);
-        TIMER.schedule(
-                this::boot,
-                description.startsInDevice().dividedBy(pace).toMillis(),
-                TimeUnit.MILLISECONDS);
+        TIMER.after(description.startsInDevice().dividedBy(pace), this::boot);
     }
 
     /** Whether it does something that takes its time on its own clock: it copies, or it starts. */

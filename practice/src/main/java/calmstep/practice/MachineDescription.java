@@ -122,7 +122,9 @@ public record MachineDescription(
 
     /**
      * Another box of the same make, as it comes from the bench: it knows its address and who may
-     * sign in. @param image that it runs
+     * sign in.
+     *
+     * @param image that it runs
      */
     MachineDescription replacedBy(String otherSerial, String image) {
         return new MachineDescription(

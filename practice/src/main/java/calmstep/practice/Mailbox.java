@@ -14,7 +14,11 @@ import java.util.Locale;
 
 /** A mail server (SMTP, RFC 5321) on loopback that takes everything and keeps it to be read. */
 public final class Mailbox implements AutoCloseable {
-    /** A message as it came. @param text header and body */
+    /**
+     * A message as it came.
+     *
+     * @param text header and body
+     */
     public record Mail(String from, List<String> to, String text) {}
 
     private final ServerSocket server;
@@ -81,7 +85,6 @@ public final class Mailbox implements AutoCloseable {
             }
         } catch (IOException gone) {
             // The caller hung up in the middle: what came whole is kept.
-            Thread.yield();
         }
     }
 
@@ -120,7 +123,7 @@ public final class Mailbox implements AutoCloseable {
         try {
             server.close();
         } catch (IOException alreadyGone) {
-            Thread.yield();
+            // It is gone already, which is what closing is for.
         }
     }
 }

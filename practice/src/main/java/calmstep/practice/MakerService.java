@@ -147,7 +147,6 @@ public final class MakerService implements AutoCloseable {
             }
         } catch (IOException gone) {
             // The caller hung up, or we cut the answer off: nobody is left to be told.
-            Thread.yield();
         }
     }
 

@@ -81,10 +81,10 @@ final class Pieces {
         try {
             String note = machine.note(NOTE + file).orElse("");
             if (note.equals(NO_ROOM)
-                    || note.isEmpty()
+                    || (note.isEmpty()
                             && machine.flash().freeBytes()
                                             + machine.flash().files().getOrDefault(file, 0L)
-                                    < bytes.length) {
+                                    < bytes.length)) {
                 machine.note(NOTE + file, NO_ROOM);
                 return;
             }

@@ -226,11 +226,7 @@ public final class PracticeFleet implements AutoCloseable {
                         version,
                         revisions,
                         "0",
-                        (int)
-                                Math.clamp(
-                                        sizeBytes,
-                                        2 * PracticeImage.HEADER_BYTES,
-                                        Integer.MAX_VALUE),
+                        Math.clamp(sizeBytes, 2 * PracticeImage.HEADER_BYTES, Integer.MAX_VALUE),
                         part,
                         PracticeImage.Rules.UNKNOWN.holding(boards))
                 .write(folder);
@@ -369,7 +365,11 @@ public final class PracticeFleet implements AutoCloseable {
         };
     }
 
-    /** A member of a stack. @param number counted from 1 */
+    /**
+     * A member of a stack.
+     *
+     * @param number counted from 1
+     */
     public Machine member(String name, int number) {
         return played(name).standIn() instanceof Stack stack ? stack.member(number) : machine(name);
     }
@@ -380,8 +380,9 @@ public final class PracticeFleet implements AutoCloseable {
     }
 
     /**
-     * How far a copy to a machine comes that a fault happens to. @param percent 50 unless somebody
-     * says another one
+     * How far a copy to a machine comes that a fault happens to.
+     *
+     * @param percent 50 unless somebody says another one
      */
     public void troubleAt(String name, int percent) {
         switch (played(name).standIn()) {
@@ -445,7 +446,7 @@ public final class PracticeFleet implements AutoCloseable {
             try {
                 server.stop(true);
             } catch (IOException alreadyGone) {
-                Thread.yield();
+                // It is gone already, which is what closing is for.
             }
         }
     }

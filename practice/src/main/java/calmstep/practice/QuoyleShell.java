@@ -228,15 +228,15 @@ final class QuoyleShell {
     }
 
     private boolean beginAgain() throws IOException {
-        if (machine.takeOnce(Fault.ASKS_SOMETHING_NEW)
+        if ((machine.takeOnce(Fault.ASKS_SOMETHING_NEW)
                         && !terminal.confirmed(
                                 "The card was not checked this year. Go on all the same, yes or no:"
                                         + " ",
-                                "yes")
-                || hasUnsaved()
+                                "yes"))
+                || (hasUnsaved()
                         && !terminal.confirmed(
                                 "Settings are not settled and will be lost. Go on, yes or no: ",
-                                "yes")
+                                "yes"))
                 || !terminal.confirmed(
                         "Everything behind this switch loses its way. Begin again, yes or no: ",
                         "yes")) {

@@ -4,6 +4,7 @@ import java.io.IOException;
 import java.net.URI;
 import java.util.List;
 import java.util.Map;
+import java.util.NavigableMap;
 import java.util.TreeMap;
 import org.snmp4j.PDU;
 import org.snmp4j.smi.Integer32;
@@ -41,9 +42,9 @@ final class SkeldaObjects implements SnmpPort.Objects {
     }
 
     @Override
-    public TreeMap<OID, Variable> values() {
+    public NavigableMap<OID, Variable> values() {
         MachineDescription d = machine.description();
-        TreeMap<OID, Variable> values = new TreeMap<>();
+        NavigableMap<OID, Variable> values = new TreeMap<>();
         texts(
                 values,
                 Map.of(
@@ -105,12 +106,12 @@ final class SkeldaObjects implements SnmpPort.Objects {
         return values;
     }
 
-    private static void texts(TreeMap<OID, Variable> values, Map<String, String> texts) {
+    private static void texts(NavigableMap<OID, Variable> values, Map<String, String> texts) {
         texts.forEach((number, text) -> values.put(new OID(ROOT + number), new OctetString(text)));
     }
 
     private static void pairs(
-            TreeMap<OID, Variable> values, String table, Map<String, String> pairs) {
+            NavigableMap<OID, Variable> values, String table, Map<String, String> pairs) {
         int row = 0;
         for (Map.Entry<String, String> pair : pairs.entrySet()) {
             row++;
@@ -119,7 +120,8 @@ final class SkeldaObjects implements SnmpPort.Objects {
         }
     }
 
-    private static void lines(TreeMap<OID, Variable> values, String column, List<String> lines) {
+    private static void lines(
+            NavigableMap<OID, Variable> values, String column, List<String> lines) {
         for (int i = 0; i < lines.size(); i++) {
             values.put(new OID(ROOT + column + (i + 1)), new OctetString(lines.get(i)));
         }

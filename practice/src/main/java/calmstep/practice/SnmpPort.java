@@ -7,6 +7,7 @@ import java.net.InetAddress;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.NavigableMap;
 import java.util.Optional;
 import java.util.TreeMap;
 import java.util.function.Supplier;
@@ -69,9 +70,13 @@ final class SnmpPort implements AutoCloseable {
     /** Objects of a family's own. */
     interface Objects {
         /** All of them, as they are now. */
-        TreeMap<OID, Variable> values();
+        NavigableMap<OID, Variable> values();
 
-        /** Writes one. @return the error status of RFC 3416, section 3; 0 for none */
+        /**
+         * Writes one.
+         *
+         * @return the error status of RFC 3416, section 3; 0 for none
+         */
         int set(OID number, Variable value);
     }
 
@@ -142,7 +147,7 @@ final class SnmpPort implements AutoCloseable {
             return;
         }
         event.setProcessed(true);
-        TreeMap<OID, Variable> values = values(now.get());
+        NavigableMap<OID, Variable> values = values(now.get());
         objects.ifPresent(own -> values.putAll(own.values()));
         PDU answer = (PDU) request.clone();
         answer.setType(PDU.RESPONSE);
@@ -200,7 +205,7 @@ final class SnmpPort implements AutoCloseable {
     }
 
     private static List<VariableBinding> following(
-            TreeMap<OID, Variable> values, OID oid, int count) {
+            NavigableMap<OID, Variable> values, OID oid, int count) {
         List<VariableBinding> found = new ArrayList<>();
         OID at = oid;
         while (found.size() < count) {
@@ -214,19 +219,19 @@ final class SnmpPort implements AutoCloseable {
         return found;
     }
 
-    private static VariableBinding exactly(TreeMap<OID, Variable> values, OID oid) {
+    private static VariableBinding exactly(NavigableMap<OID, Variable> values, OID oid) {
         return new VariableBinding(
                 oid, Optional.ofNullable(values.get(oid)).orElse(Null.noSuchInstance));
     }
 
-    private static VariableBinding next(TreeMap<OID, Variable> values, OID oid) {
+    private static VariableBinding next(NavigableMap<OID, Variable> values, OID oid) {
         return Optional.ofNullable(values.higherEntry(oid))
                 .map(e -> new VariableBinding(e.getKey(), e.getValue()))
                 .orElse(new VariableBinding(oid, Null.endOfMibView));
     }
 
-    private static TreeMap<OID, Variable> values(Shown now) {
-        TreeMap<OID, Variable> values = new TreeMap<>();
+    private static NavigableMap<OID, Variable> values(Shown now) {
+        NavigableMap<OID, Variable> values = new TreeMap<>();
         values.put(new OID("1.3.6.1.2.1.1.1.0"), new OctetString(now.description()));
         values.put(new OID("1.3.6.1.2.1.1.2.0"), new OID(now.object()));
         values.put(
@@ -247,7 +252,7 @@ final class SnmpPort implements AutoCloseable {
         try {
             snmp.close();
         } catch (IOException alreadyGone) {
-            Thread.yield();
+            // It is gone already, which is what closing is for.
         }
     }
 }

@@ -92,7 +92,7 @@ final class SshPort implements Port {
                     try {
                         open.stop(true);
                     } catch (IOException alreadyGone) {
-                        Thread.yield();
+                        // It is gone already, which is what closing is for.
                     }
                 });
         server = Optional.empty();
@@ -140,7 +140,6 @@ final class SshPort implements Port {
                                 } catch (IOException lineGone) {
                                     // The caller hung up or the machine went down in mid-sentence:
                                     // nothing is left to tell anybody.
-                                    Thread.yield();
                                 } catch (RuntimeException fault) {
                                     System.err.printf(
                                             "The shell of %s has a fault: %s%n",

@@ -16,9 +16,6 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Properties;
 import java.util.TreeMap;
-import java.util.concurrent.Executors;
-import java.util.concurrent.ScheduledExecutorService;
-import java.util.concurrent.TimeUnit;
 import java.util.stream.IntStream;
 import java.util.stream.Stream;
 
@@ -32,9 +29,7 @@ import java.util.stream.Stream;
  */
 final class Stack implements StandIn {
     private static final Duration TAKES_OVER_IN = Duration.ofSeconds(8);
-    private static final ScheduledExecutorService TIMER =
-            Executors.newSingleThreadScheduledExecutor(
-                    task -> Thread.ofPlatform().daemon().name("practice-stacks").unstarted(task));
+    private static final OneThread TIMER = new OneThread("practice-stacks");
     private static final int NOBODY = 0;
 
     /** How a family of such units shows itself and is talked to. */
@@ -146,7 +141,7 @@ final class Stack implements StandIn {
                                     .listen(
                                             power -> {
                                                 if (on) {
-                                                    TIMER.execute(() -> memberIs(number, power));
+                                                    TIMER.now(() -> memberIs(number, power));
                                                 }
                                             });
                         });
@@ -253,7 +248,8 @@ final class Stack implements StandIn {
     private void passLead(int to) {
         leads(NOBODY);
         waiting++;
-        TIMER.schedule(
+        TIMER.after(
+                TAKES_OVER_IN.dividedBy(pace),
                 () -> {
                     synchronized (this) {
                         waiting--;
@@ -261,9 +257,7 @@ final class Stack implements StandIn {
                             leads(to);
                         }
                     }
-                },
-                TAKES_OVER_IN.dividedBy(pace).toMillis(),
-                TimeUnit.MILLISECONDS);
+                });
     }
 
     private synchronized void memberIs(int number, Power power) {
@@ -290,7 +284,8 @@ final class Stack implements StandIn {
     private void join(int number) {
         standings.put(number, Standing.JOINING);
         waiting++;
-        TIMER.schedule(
+        TIMER.after(
+                description.members().settles().dividedBy(pace),
                 () -> {
                     synchronized (this) {
                         waiting--;
@@ -304,9 +299,7 @@ final class Stack implements StandIn {
                             member(number).adopt(whole.settings(), whole.keptSettings());
                         }
                     }
-                },
-                description.members().settles().dividedBy(pace).toMillis(),
-                TimeUnit.MILLISECONDS);
+                });
     }
 
     /** As the headers of both images say; the newer one's word counts. */
@@ -371,14 +364,13 @@ final class Stack implements StandIn {
             return false;
         }
         member(to).adopt(leader().settings(), leader().keptSettings());
-        TIMER.schedule(
+        TIMER.after(
+                Duration.ofMillis(20),
                 () -> {
                     synchronized (this) {
                         passLead(to);
                     }
-                },
-                20,
-                TimeUnit.MILLISECONDS);
+                });
         return true;
     }
 

@@ -43,7 +43,11 @@ sealed interface StandIn extends AutoCloseable permits Single, Stack {
      */
     String loaderPrompt();
 
-    /** Does what is said to its boot loader. @return whether it stands there and understands it */
+    /**
+     * Does what is said to its boot loader.
+     *
+     * @return whether it stands there and understands it
+     */
     default boolean obeyAtLoader(String line, Loader.Screen screen) throws IOException {
         return false;
     }

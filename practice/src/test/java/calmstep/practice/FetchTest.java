@@ -80,7 +80,7 @@ class FetchTest {
      */
     private final class Source implements AutoCloseable {
         private final DatagramSocket asked =
-                new DatagramSocket(new InetSocketAddress(InetAddress.getByName("127.0.0.1"), 0));
+                new DatagramSocket(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0));
         private final Set<Integer> lost;
 
         Source(Set<Integer> lost) throws IOException {
@@ -95,7 +95,7 @@ class FetchTest {
         private void serve() {
             try (DatagramSocket transfer =
                     new DatagramSocket(
-                            new InetSocketAddress(InetAddress.getByName("127.0.0.1"), 0))) {
+                            new InetSocketAddress(InetAddress.getLoopbackAddress(), 0))) {
                 DatagramPacket request = new DatagramPacket(new byte[600], 600);
                 asked.receive(request);
                 String name =
@@ -106,7 +106,7 @@ class FetchTest {
                                         StandardCharsets.US_ASCII)
                                 .split("\0")[0];
                 if (!name.equals("new.img")) {
-                    byte[] no = ("\0\5\0\1no such file\0").getBytes(StandardCharsets.US_ASCII);
+                    byte[] no = "\0\5\0\1no such file\0".getBytes(StandardCharsets.US_ASCII);
                     transfer.send(new DatagramPacket(no, no.length, request.getSocketAddress()));
                     return;
                 }
@@ -130,11 +130,11 @@ class FetchTest {
                                             packet, packet.length, request.getSocketAddress()));
                         }
                         transfer.receive(answer);
-                    } while (((answer.getData()[2] & 0xff) << 8 | answer.getData()[3] & 0xff)
+                    } while (((answer.getData()[2] & 0xff) << 8 | (answer.getData()[3] & 0xff))
                             != block);
                 }
             } catch (IOException closed) {
-                Thread.yield();
+                // Closed at the end of the test.
             }
         }
 
@@ -172,7 +172,7 @@ class FetchTest {
 
     @Test
     void aSourceThatHangsUpEarlyIsToldFromAWholeFile() throws Exception {
-        try (ServerSocket source = new ServerSocket(0, 1, InetAddress.getByName("127.0.0.1"))) {
+        try (ServerSocket source = new ServerSocket(0, 1, InetAddress.getLoopbackAddress())) {
             Thread.ofVirtual()
                     .start(
                             () -> {
@@ -184,7 +184,7 @@ class FetchTest {
                                                     .getBytes(StandardCharsets.US_ASCII));
                                     out.write(file, 0, 4_000);
                                 } catch (IOException closed) {
-                                    Thread.yield();
+                                    // Closed at the end of the test.
                                 }
                             });
             URI uri = URI.create("http://127.0.0.1:%d/new.img".formatted(source.getLocalPort()));

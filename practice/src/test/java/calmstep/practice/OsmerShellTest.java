@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import com.sun.net.httpserver.HttpServer;
 import java.io.ByteArrayInputStream;
 import java.io.ByteArrayOutputStream;
+import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
@@ -120,7 +121,8 @@ class OsmerShellTest {
     @Test
     void pullsAFileByteByByteAndComputesItsDigest() throws Exception {
         byte[] image = Files.readAllBytes(folder.resolve("images/new.img"));
-        HttpServer source = HttpServer.create(new InetSocketAddress("127.0.0.1", 0), 0);
+        HttpServer source =
+                HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
         source.createContext(
                 "/new.img",
                 exchange -> {

@@ -1,5 +1,7 @@
 package calmstep.core.catalogue;
 
+import static calmstep.core.known.Known.known;
+
 import calmstep.core.text.Complaints;
 import calmstep.core.text.Spot;
 import calmstep.core.version.Version;
@@ -57,7 +59,7 @@ final class CatalogueCheck {
                                 r.component().equals(rule.component())
                                         && rule.to().contains(r.version()))) {
             complaints.add(
-                    spots.get(rule),
+                    known(spots, rule),
                     "The rule %s speaks of no release of this catalogue: none of %s is in \"%s\"."
                             .formatted(rule.id(), rule.component(), rule.to()));
         }
@@ -100,7 +102,7 @@ final class CatalogueCheck {
                                                 .map(MovementRule::id)
                                                 .collect(Collectors.joining(" and ")));
         complaints.add(
-                spots.get(release),
+                known(spots, release),
                 "The release %s of %s can be reached from no older release: %s."
                         .formatted(release.version(), release.component(), why));
     }
@@ -133,7 +135,7 @@ final class CatalogueCheck {
                             images.forEach(image -> missing.remove(image.part()));
                             if (!missing.isEmpty()) {
                                 complaints.add(
-                                        spots.get(images.getFirst()),
+                                        known(spots, images.getFirst()),
                                         "%s is one part of %s and has no counterpart for the same hardware: the part %s is missing."
                                                 .formatted(
                                                         images.getFirst().fileName(),
@@ -149,7 +151,7 @@ final class CatalogueCheck {
                 .ifPresent(
                         base ->
                                 complaints.add(
-                                        spots.get(image),
+                                        known(spots, image),
                                         "%s is a delta from %s, which is not in this catalogue."
                                                 .formatted(image.fileName(), base)));
         if (image.purpose() != Purpose.UPGRADE) {
@@ -158,7 +160,7 @@ final class CatalogueCheck {
         for (MovementRule rule : rules(release)) {
             if (rule.opens().isEmpty() && excludes(rule.guard(), image.variant())) {
                 complaints.add(
-                        spots.get(image),
+                        known(spots, image),
                         "%s is for hardware on which the rule %s never allows %s; one of the two is wrong."
                                 .formatted(image.fileName(), rule.id(), release.version()));
             }
@@ -184,7 +186,7 @@ final class CatalogueCheck {
      * Whether everything that the image is for was dropped; a list that is empty stands for any.
      */
     private static boolean isWithin(List<String> image, List<String> dropped) {
-        return dropped.isEmpty() || !image.isEmpty() && new HashSet<>(dropped).containsAll(image);
+        return dropped.isEmpty() || (!image.isEmpty() && new HashSet<>(dropped).containsAll(image));
     }
 
     private static boolean isApart(List<String> image, List<String> kept) {

@@ -1,5 +1,7 @@
 package calmstep.core.catalogue;
 
+import static calmstep.core.known.Known.known;
+
 import calmstep.core.catalogue.MovementRule.Way;
 import calmstep.core.text.Complaints;
 import calmstep.core.text.Nearest;
@@ -34,7 +36,7 @@ public final class CatalogueText {
     private final Set<String> outside = new HashSet<>();
     private final Map<String, SortedMap<Version, Release>> known = new HashMap<>();
     private final Set<String> fileNames = new HashSet<>();
-    private final Map<Object, Spot> spots = new IdentityHashMap<>();
+    private final IdentityHashMap<Object, Spot> spots = new IdentityHashMap<>();
 
     private CatalogueText(String file, String text) {
         top = Section.ofText("catalogue", file, text, complaints);
@@ -248,7 +250,7 @@ public final class CatalogueText {
                     .forEach(
                             r ->
                                     complaints.add(
-                                            spots.get(r),
+                                            known(spots, r),
                                             "The release %s names no software line, others of its component do; add \"line\"."
                                                     .formatted(r.version())));
         }

@@ -10,6 +10,6 @@ import calmstep.core.version.VersionRange;
  */
 public record SideBySide(VersionRange one, VersionRange other, String source) {
     public boolean holds(Version a, Version b) {
-        return one.contains(a) && other.contains(b) || one.contains(b) && other.contains(a);
+        return (one.contains(a) && other.contains(b)) || (one.contains(b) && other.contains(a));
     }
 }

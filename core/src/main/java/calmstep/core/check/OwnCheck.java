@@ -37,7 +37,11 @@ public record OwnCheck(String name, Expectation expectation) {
         /** This TCP port takes a connection. */
         record Accepts(String address, int port) implements Expectation {}
 
-        /** This page loads, and holds a text. @param shows empty where any page will do */
+        /**
+         * This page loads, and holds a text.
+         *
+         * @param shows empty where any page will do
+         */
         record Loads(URI page, Optional<String> shows) implements Expectation {}
 
         /**
@@ -54,8 +58,9 @@ public record OwnCheck(String name, Expectation expectation) {
         record Reaches(URI address) implements Expectation {}
 
         /**
-         * The device shows at least so many of something. @param value in which state; empty for
-         * any
+         * The device shows at least so many of something.
+         *
+         * @param value in which state; empty for any
          */
         record Counts(String kind, Optional<String> value, int atLeast) implements Expectation {}
     }
@@ -166,7 +171,11 @@ public record OwnCheck(String name, Expectation expectation) {
                 };
     }
 
-    /** What was seen, as a fact. @param seen {@value #OK}, or what was seen instead */
+    /**
+     * What was seen, as a fact.
+     *
+     * @param seen {@value #OK}, or what was seen instead
+     */
     public Fact fact(String seen) {
         return new Fact(KIND, name, seen);
     }

@@ -1,5 +1,7 @@
 package calmstep.core.fleet;
 
+import static calmstep.core.known.Known.known;
+
 import calmstep.core.text.Complaints;
 import calmstep.core.text.CsvText;
 import calmstep.core.text.CsvText.Cell;
@@ -209,9 +211,10 @@ final class InventoryCsv {
         for (Device device : inventory.devices()) {
             Map<String, String> cells = new TreeMap<>();
             InventoryTree.of(device).forEach((key, value) -> cells.put(key, cellOf(value)));
-            cells.put("site-title", sites.get(device.site()).title());
-            cells.put("zone", sites.get(device.site()).zone().getId());
-            cells.put("contacts", cellOf(sites.get(device.site()).contacts()));
+            Site site = known(sites, device.site());
+            cells.put("site-title", site.title());
+            cells.put("zone", site.zone().getId());
+            cells.put("contacts", cellOf(site.contacts()));
             text.append(
                             COLUMNS.stream()
                                     .map(column -> CsvText.written(cells.getOrDefault(column, "")))

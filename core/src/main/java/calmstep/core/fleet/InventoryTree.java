@@ -82,9 +82,9 @@ public final class InventoryTree {
 
     private static void put(Map<String, Object> tree, String key, Object value) {
         boolean empty =
-                value instanceof String text && text.isEmpty()
-                        || value instanceof List<?> list && list.isEmpty()
-                        || value instanceof Map<?, ?> map && map.isEmpty();
+                (value instanceof String text && text.isEmpty())
+                        || (value instanceof List<?> list && list.isEmpty())
+                        || (value instanceof Map<?, ?> map && map.isEmpty());
         if (!empty) {
             tree.put(key, value);
         }

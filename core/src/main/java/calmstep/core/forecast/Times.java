@@ -109,7 +109,10 @@ public final class Times {
             // The catalogue's time is that of all its restarts.
             case COME_BACK, COME_BACK_AGAIN ->
                     StepTime.of(
-                            Math.max(1, dark.toSeconds() / (hop.restartsForBoards() ? 2 : 1)),
+                            (double)
+                                    Math.max(
+                                            1,
+                                            dark.toSeconds() / (hop.restartsForBoards() ? 2 : 1)),
                             0.25);
             case PROVE -> StepTime.of(20, 0.4);
         };

@@ -1,5 +1,7 @@
 package calmstep.core.order;
 
+import static calmstep.core.known.Known.known;
+
 import calmstep.core.order.RollingMove.HandOver;
 import calmstep.core.order.RollingMove.RestartAll;
 import calmstep.core.order.RollingMove.RestartMembers;
@@ -117,7 +119,7 @@ public final class RollingSearch {
             if (reached.state().counts().equals(end.counts())) {
                 return told(start, reached.state(), came);
             }
-            if (reached.cost().compareTo(best.get(reached.state())) > 0) {
+            if (reached.cost().compareTo(known(best, reached.state())) > 0) {
                 continue;
             }
             forEachNext(
@@ -205,8 +207,8 @@ public final class RollingSearch {
      */
     private RollingOrder told(State start, State end, Map<State, Came> came) {
         Deque<Step> steps = new ArrayDeque<>();
-        for (State state = end; !state.equals(start); state = came.get(state).from()) {
-            steps.addFirst(came.get(state).by());
+        for (State state = end; !state.equals(start); state = known(came, state).from()) {
+            steps.addFirst(known(came, state).by());
         }
         Map<String, Integer> stands = new HashMap<>();
         shape.members().forEach(member -> stands.put(member, 0));
@@ -244,7 +246,7 @@ public final class RollingSearch {
 
     private List<String> standing(Map<String, Integer> stands, int position, String active) {
         return shape.members().stream()
-                .filter(member -> stands.get(member) == position && !member.equals(active))
+                .filter(member -> known(stands, member) == position && !member.equals(active))
                 .toList();
     }
 

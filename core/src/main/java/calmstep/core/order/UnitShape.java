@@ -26,12 +26,12 @@ public record UnitShape(
         Duration settle) {
     public UnitShape {
         members = List.copyOf(members);
-        if (members.isEmpty() || !active.isEmpty() && !members.contains(active)) {
+        if (members.isEmpty() || (!active.isEmpty() && !members.contains(active))) {
             throw new IllegalArgumentException(
                     "Expected members, and the active one to be one of them; saw %s and \"%s\""
                             .formatted(members, active));
         }
-        if (mayBeOut < 0 || mayBeOut >= members.size() && members.size() > 1) {
+        if (mayBeOut < 0 || (mayBeOut >= members.size() && members.size() > 1)) {
             throw new IllegalArgumentException(
                     "Expected fewer members out of service than there are; saw %d of %d"
                             .formatted(mayBeOut, members.size()));

@@ -10,6 +10,8 @@ import org.jspecify.annotations.Nullable;
  * over an acyclic graph, with each state worked out once and only when it is asked for. Kept in a
  * hash table with open addressing, since states are asked for by the million.
  */
+// One object stands for "unreachable", and it is asked for at every move of every search.
+@SuppressWarnings("ReferenceEquality")
 final class CostToGo {
     private static final PathKey UNREACHABLE = new PathKey(Long.MAX_VALUE, Long.MAX_VALUE);
     private static final long FREE = -1;
@@ -97,7 +99,7 @@ final class CostToGo {
         void consider(Move move) {
             boolean last = graph.reaches(move);
             PathKey own = graph.cost(move, digits);
-            if (!last && !own.isLessThan(cost, leastLast) || last && !own.isLessThan(cost)) {
+            if ((!last && !own.isLessThan(cost, leastLast)) || (last && !own.isLessThan(cost))) {
                 return;
             }
             if (!throughBars && !move.isOpen(digits)) {
@@ -116,7 +118,7 @@ final class CostToGo {
     }
 
     private int slot(long state) {
-        int slot = (int) (state * 0x9E3779B97F4A7C15L >>> 32) & states.length - 1;
+        int slot = (int) ((state * 0x9E3779B97F4A7C15L) >>> 32) & states.length - 1;
         while (states[slot] != FREE && states[slot] != state) {
             slot = slot + 1 & states.length - 1;
         }

@@ -1,5 +1,7 @@
 package calmstep.core.path;
 
+import static calmstep.core.known.Known.known;
+
 import calmstep.core.catalogue.Catalogue;
 import calmstep.core.catalogue.Guard;
 import calmstep.core.catalogue.MovementRule;
@@ -124,7 +126,7 @@ final class Graph {
             int running = state[digit.place()];
             boolean down = index < running;
             boolean otherLine = running > 0 && !sameLine.get(running);
-            return !down && !otherLine || barsOnShutWays(state, down, otherLine) == 0;
+            return (!down && !otherLine) || barsOnShutWays(state, down, otherLine) == 0;
         }
 
         /** How many things bar the move, as {@link Moves#obstacles} would list them. */
@@ -171,7 +173,8 @@ final class Graph {
 
     private final Map<String, Digit> digits = new TreeMap<>();
     private final List<Digit> places = new ArrayList<>();
-    private final Map<MovementRule, Optional<Allowed>> ofRules = new IdentityHashMap<>();
+    private final IdentityHashMap<MovementRule, Optional<Allowed>> ofRules =
+            new IdentityHashMap<>();
     private final Map<String, BitSet> ofLines = new HashMap<>();
     private final Moves explained;
     private final Preference preference;
@@ -214,7 +217,7 @@ final class Graph {
             places.add(digit);
             weight = Math.multiplyExact(weight, digit.radix());
         }
-        targetDigit = digits.get(component);
+        targetDigit = known(digits, component);
         target = targetDigit.index(wanted);
         moves = candidates.stream().map(this::compile).toList();
         placeOf = moves.stream().mapToInt(m -> m.digit().place()).toArray();
@@ -262,11 +265,12 @@ final class Graph {
             Collection<SortedMap<String, Version>> states) {
         SortedMap<String, SortedSet<Version>> versions = new TreeMap<>();
         mattering.forEach(c -> versions.put(c, new TreeSet<>()));
-        versions.get(component).add(wanted);
+        known(versions, component).add(wanted);
         candidates.forEach(
                 release -> {
-                    versions.get(release.component()).add(release.version());
-                    release.brings().forEach((other, version) -> versions.get(other).add(version));
+                    known(versions, release.component()).add(release.version());
+                    release.brings()
+                            .forEach((other, version) -> known(versions, other).add(version));
                 });
         states.forEach(
                 state ->
@@ -297,15 +301,14 @@ final class Graph {
     }
 
     private Move compile(Release release) {
-        Digit digit = digits.get(release.component());
+        Digit digit = known(digits, release.component());
         int[][] sets =
                 release.brings().entrySet().stream()
                         .map(
-                                b ->
-                                        new int[] {
-                                            digits.get(b.getKey()).place(),
-                                            digits.get(b.getKey()).index(b.getValue())
-                                        })
+                                b -> {
+                                    Digit brought = known(digits, b.getKey());
+                                    return new int[] {brought.place(), brought.index(b.getValue())};
+                                })
                         .toArray(int[][]::new);
         int always = explained.isWithdrawn(release) ? 1 : 0;
         List<Allowed> guards = new ArrayList<>();
@@ -384,7 +387,7 @@ final class Graph {
     }
 
     private Allowed allowed(String component, VersionRange range) {
-        Digit digit = digits.get(component);
+        Digit digit = known(digits, component);
         return new Allowed(digit.place(), digit.in(range));
     }
 
@@ -412,11 +415,11 @@ final class Graph {
     }
 
     boolean isOfTarget(Move move) {
-        return move.digit() == targetDigit;
+        return move.digit().place() == targetDigit.place();
     }
 
     boolean reaches(Move move) {
-        return move.digit() == targetDigit && move.index() == target;
+        return move.digit().place() == targetDigit.place() && move.index() == target;
     }
 
     List<Move> moves() {
@@ -481,7 +484,7 @@ final class Graph {
         int at = blockBegins;
         for (int index = targetDigit.radix() - 1; index >= 0; index--) {
             while (at < moves.size()
-                    && moves.get(at).digit() == targetDigit
+                    && moves.get(at).digit().place() == targetDigit.place()
                     && moves.get(at).index() > index) {
                 at++;
             }

@@ -1,5 +1,7 @@
 package calmstep.core.path;
 
+import static calmstep.core.known.Known.known;
+
 import calmstep.core.catalogue.Catalogue;
 import calmstep.core.catalogue.Channel;
 import calmstep.core.catalogue.Effect;
@@ -62,7 +64,7 @@ final class Moves {
     private final LocalDate oldEnough;
     private final Map<String, Map<Version, String>> lines = new HashMap<>();
     private final Map<String, String> firstLines = new HashMap<>();
-    private final Map<Release, Facts> facts = new IdentityHashMap<>();
+    private final IdentityHashMap<Release, Facts> facts = new IdentityHashMap<>();
 
     Moves(Kind kind) {
         catalogue = kind.catalogue();
@@ -251,7 +253,7 @@ final class Moves {
                                 : seen.map(s -> new Obstacle.BarredByRule(rule, s));
             }
         }
-        Version running = state.get(release.component());
+        Version running = known(state, release.component());
         return first.or(
                 () ->
                         Optional.of(
@@ -343,8 +345,8 @@ final class Moves {
 
     /** Whether the cost of a move depends on what ran before. */
     boolean costsVary(Release release) {
-        return facts(release).effects().size() > 1
-                        && !facts(release).effects().getFirst().from().equals(VersionRange.ANY)
+        return (facts(release).effects().size() > 1
+                        && !facts(release).effects().getFirst().from().equals(VersionRange.ANY))
                 || facts(release).effects().stream()
                         .limit(1)
                         .anyMatch(e -> !e.from().equals(VersionRange.ANY))

@@ -29,7 +29,7 @@ record PathKey(long head, long bytes) implements Comparable<PathKey> {
 
     /** A field that is larger than any path's sum can be would spill into its neighbour. */
     private static long within(long value, int bits) {
-        return Math.min(value, (1L << bits - 6) - 1);
+        return Math.min(value, (1L << (bits - 6)) - 1);
     }
 
     PathKey plus(PathKey other) {
@@ -41,13 +41,13 @@ record PathKey(long head, long bytes) implements Comparable<PathKey> {
     }
 
     boolean isLessThan(PathKey other) {
-        return head < other.head || head == other.head && bytes < other.bytes;
+        return head < other.head || (head == other.head && bytes < other.bytes);
     }
 
     /** Whether this and another together are less than a third. */
     boolean isLessThan(PathKey third, PathKey another) {
         long sum = head + another.head;
-        return sum < third.head || sum == third.head && bytes + another.bytes < third.bytes;
+        return sum < third.head || (sum == third.head && bytes + another.bytes < third.bytes);
     }
 
     @Override

@@ -1,5 +1,7 @@
 package calmstep.core.path;
 
+import static calmstep.core.known.Known.known;
+
 import calmstep.core.catalogue.Catalogue;
 import calmstep.core.catalogue.Channel;
 import calmstep.core.catalogue.Release;
@@ -107,7 +109,7 @@ public final class PathSearch {
     }
 
     public PathAnswer from(SortedMap<String, Version> state) {
-        Version running = state.get(component);
+        Version running = known(state, component);
         if (target.equals(running)) {
             return new PathAnswer.AlreadyThere(running.text());
         }
@@ -267,8 +269,8 @@ public final class PathSearch {
 
     /** Two obstacles are one when the same thing would have to be removed. */
     private static boolean isSame(Obstacle one, Obstacle other) {
-        return one instanceof Obstacle.BarredByRule(var rule, var _)
-                        && other instanceof Obstacle.BarredByRule(var same, var _)
+        return (one instanceof Obstacle.BarredByRule(var rule, var _)
+                        && other instanceof Obstacle.BarredByRule(var same, var _))
                 ? rule.id().equals(same.id())
                 : one.equals(other);
     }
@@ -293,7 +295,7 @@ public final class PathSearch {
                     move -> {
                         int bars = move.bars(digits);
                         if (bars == 0
-                                || bars <= removed.size()
+                                || (bars <= removed.size()
                                         && moves.obstacles(state, move.release()).stream()
                                                 .allMatch(
                                                         o ->
@@ -302,7 +304,7 @@ public final class PathSearch {
                                                                                 r ->
                                                                                         isSame(
                                                                                                 r,
-                                                                                                o)))) {
+                                                                                                o))))) {
                             queue.add(move.release().appliedTo(state));
                         }
                     });

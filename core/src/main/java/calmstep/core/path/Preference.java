@@ -21,6 +21,9 @@ public enum Preference {
                     .thenComparingLong(Cost::darkSeconds));
 
     private final String words;
+
+    // Comparators of the JDK over fields of a record hold nothing that changes.
+    @SuppressWarnings("ImmutableEnumChecker")
     private final Comparator<Cost> order;
 
     Preference(String words, Comparator<Cost> order) {

@@ -1,5 +1,7 @@
 package calmstep.core.plan;
 
+import static calmstep.core.known.Known.known;
+
 import calmstep.core.catalogue.FirmwareImage;
 import calmstep.core.step.UnitPlan;
 import java.util.ArrayList;
@@ -33,7 +35,7 @@ public final class DraftChanges {
             if (!is.containsKey(device)) {
                 changes.add(
                         "%s has nothing to do any more; it was to go %s"
-                                .formatted(device, way(was.get(device))));
+                                .formatted(device, way(known(was, device))));
             } else if (!was.containsKey(device)) {
                 changes.add(
                         "%s has something to do now: %s".formatted(device, way(is.get(device))));

@@ -1,5 +1,7 @@
 package calmstep.core.plan;
 
+import static calmstep.core.known.Known.known;
+
 import calmstep.core.wave.FitsNowhere;
 import calmstep.core.wave.Placement;
 import calmstep.core.wave.Schedule;
@@ -69,7 +71,7 @@ public final class NightChanges {
         List<String> moved =
                 was.keySet().stream()
                         .filter(unit -> is.containsKey(unit) && !is.get(unit).equals(was.get(unit)))
-                        .map(unit -> "%s (%s)".formatted(unit, words(is.get(unit))))
+                        .map(unit -> "%s (%s)".formatted(unit, words(known(is, unit))))
                         .toList();
         if (!moved.isEmpty()) {
             changes.add(
@@ -86,7 +88,7 @@ public final class NightChanges {
         List<String> in =
                 is.keySet().stream()
                         .filter(unit -> !was.containsKey(unit))
-                        .map(unit -> "%s (%s)".formatted(unit, words(is.get(unit))))
+                        .map(unit -> "%s (%s)".formatted(unit, words(known(is, unit))))
                         .toList();
         if (!in.isEmpty()) {
             changes.add("it now does %s".formatted(named(in)));

@@ -1,5 +1,7 @@
 package calmstep.core.plan;
 
+import static calmstep.core.known.Known.known;
+
 import calmstep.core.catalogue.Catalogue;
 import calmstep.core.fleet.Device;
 import calmstep.core.fleet.Site;
@@ -70,7 +72,7 @@ public final class NightPlanning {
         Map<String, Set<String>> found = standIns(names);
         units.forEach(
                 unit -> {
-                    Device device = known.devices().get(unit.device());
+                    Device device = known(known.devices(), unit.device());
                     List<PartOfPath> of = PartOfPath.of(unit, device, known.times());
                     parts.put(unit.device(), of);
                     Set<String> groups = new TreeSet<>(device.wiring().redundancy());
@@ -230,7 +232,7 @@ public final class NightPlanning {
                                         Collectors.mapping(WaveUnit::name, Collectors.toSet())));
         units.forEach(
                 unit -> {
-                    WaveUnit wave = planning.waveUnits.get(unit.device());
+                    WaveUnit wave = known(planning.waveUnits, unit.device());
                     List<Turn> turns =
                             planning.turns(unit, nights.schedule().of(unit.device()), now).stream()
                                     .map(
@@ -308,8 +310,7 @@ public final class NightPlanning {
                             place.map(Placement::closes).orElse(now),
                             place.map(p -> Duration.between(p.begins(), p.ends()))
                                     .orElse(
-                                            waveUnits
-                                                    .get(unit.device())
+                                            known(waveUnits, unit.device())
                                                     .chunks()
                                                     .get(part)
                                                     .needs())));
@@ -328,7 +329,7 @@ public final class NightPlanning {
                 .distinct()
                 .forEach(
                         name -> {
-                            Site site = known.sites().get(name);
+                            Site site = known(known.sites(), name);
                             windows.put(
                                     name,
                                     switch (start) {
@@ -374,7 +375,7 @@ public final class NightPlanning {
     }
 
     private Leg leg(Placement placement, Instant from) {
-        WaveUnit unit = waveUnits.get(placement.unit());
+        WaveUnit unit = known(waveUnits, placement.unit());
         Function<Instant, Double> seconds = at -> Duration.between(from, at).toMillis() / 1e3;
         return new Leg(
                 unit.name(),
@@ -383,7 +384,7 @@ public final class NightPlanning {
                 unit.family(),
                 seconds.apply(placement.begins()),
                 seconds.apply(placement.closes()),
-                new ArrayList<>(parts.get(unit.name()).get(placement.part() - 1).steps()),
+                new ArrayList<>(known(parts, unit.name()).get(placement.part() - 1).steps()),
                 notWith.getOrDefault(unit.name(), Set.of()));
     }
 }

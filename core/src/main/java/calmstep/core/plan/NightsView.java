@@ -1,5 +1,7 @@
 package calmstep.core.plan;
 
+import static calmstep.core.known.Known.known;
+
 import calmstep.core.catalogue.Catalogue;
 import calmstep.core.fleet.Device;
 import calmstep.core.fleet.Site;
@@ -184,8 +186,8 @@ public record NightsView(
                                                 forecast,
                                                 schedule,
                                                 sites,
-                                                devices.get(p.unit()),
-                                                planned.get(p.unit())))
+                                                known(devices, p.unit()),
+                                                known(planned, p.unit())))
                         .toList());
     }
 
@@ -200,7 +202,7 @@ public record NightsView(
             Map<String, Site> sites,
             Device device,
             UnitPlan unit) {
-        Site site = sites.get(unit.site());
+        Site site = known(sites, unit.site());
         List<List<UnitPlan.HopPlan>> parts = unit.parts();
         List<UnitPlan.HopPlan> hops = parts.get(p.part() - 1);
         Optional<NightForecast.Part> likely = forecast.find(p.unit(), p.part());

@@ -30,7 +30,7 @@ record PartOfPath(List<Hop> hops, List<Timed> steps) {
         for (List<UnitPlan.HopPlan> together : unit.parts()) {
             List<Timed> steps = new ArrayList<>();
             for (UnitPlan.HopPlan planned : together) {
-                boolean first = planned == together.getFirst();
+                boolean first = planned.equals(together.getFirst());
                 Hop hop = planned.hop();
                 planned.steps().stream()
                         .filter(step -> step.isInWindow(first))

@@ -1,5 +1,7 @@
 package calmstep.core.plan;
 
+import static calmstep.core.known.Known.known;
+
 import calmstep.core.catalogue.Advisory;
 import calmstep.core.catalogue.Catalogue;
 import calmstep.core.catalogue.Hardware;
@@ -40,8 +42,9 @@ public final class PathBook {
 
     private final Preference preference;
     private final LocalDate today;
-    private final Map<Catalogue, Map<Asked, PathSearch>> searches = new IdentityHashMap<>();
-    private final Map<PathSearch, Map<SortedMap<String, Version>, PathAnswer>> answers =
+    private final IdentityHashMap<Catalogue, Map<Asked, PathSearch>> searches =
+            new IdentityHashMap<>();
+    private final IdentityHashMap<PathSearch, Map<SortedMap<String, Version>, PathAnswer>> answers =
             new IdentityHashMap<>();
 
     public PathBook(Preference preference, LocalDate today) {
@@ -173,9 +176,7 @@ public final class PathBook {
                                 catalogue
                                         .find(
                                                 hop.component(),
-                                                catalogue
-                                                        .schemes()
-                                                        .get(hop.component())
+                                                known(catalogue.schemes(), hop.component())
                                                         .parse(hop.to()))
                                         .filter(r -> isOlder(r, days))
                                         .isPresent());

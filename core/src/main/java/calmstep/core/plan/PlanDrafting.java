@@ -224,7 +224,8 @@ public final class PlanDrafting {
         if (rolls && !can.restartsMembers()) {
             return Optional.of("members restart one after the other");
         }
-        if (hop.restarts() > 1 || hop.restarts() == 0 && hop.component().equals(Catalogue.SYSTEM)) {
+        if (hop.restarts() > 1
+                || (hop.restarts() == 0 && hop.component().equals(Catalogue.SYSTEM))) {
             return Optional.of("it takes %d restarts".formatted(hop.restarts()));
         }
         return hop.configuration() == Effect.Configuration.WIPED && !can.putsBack()
@@ -266,7 +267,7 @@ public final class PlanDrafting {
                             device,
                             new Concern.ImagesWillGo(
                                     files.stream().map(StoredFile::name).toList()));
-            case Room.Short(long bytes, var _) ->
+            case Room.TooSmall(long bytes, var _) ->
                     found(device, new Concern.ShortOfRoom(images.getFirst().fileName(), bytes));
         }
     }

@@ -1,5 +1,7 @@
 package calmstep.core.reach;
 
+import static calmstep.core.known.Known.known;
+
 import calmstep.core.fleet.Device;
 import calmstep.core.fleet.Reading;
 import java.util.ArrayList;
@@ -59,8 +61,8 @@ public record Contradiction(String device, List<String> notWritten, List<String>
                                 .filter(written::containsKey)
                                 .forEach(
                                         other -> {
-                                            written.get(device.name()).add(other);
-                                            written.get(other).add(device.name());
+                                            known(written, device.name()).add(other);
+                                            known(written, other).add(device.name());
                                         }));
         List<Contradiction> found = new ArrayList<>();
         written.forEach(

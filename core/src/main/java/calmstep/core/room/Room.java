@@ -21,7 +21,7 @@ public sealed interface Room {
     record AfterRemoving(List<StoredFile> files, long freeBytesAfter) implements Room {}
 
     /** Even without everything that may go, so many bytes are missing. */
-    record Short(long missingBytes, List<StoredFile> removable) implements Room {}
+    record TooSmall(long missingBytes, List<StoredFile> removable) implements Room {}
 
     /**
      * The smallest removal (fewest files, then fewest bytes) that makes room. The running, next and
@@ -56,7 +56,7 @@ public sealed interface Room {
         long missing = neededBytes - volume.freeBytes();
         long most = sum(removable);
         if (most < missing) {
-            return new Short(missing - most, removable);
+            return new TooSmall(missing - most, removable);
         }
         List<StoredFile> chosen =
                 removable.size() <= EXACT_UP_TO
@@ -70,11 +70,11 @@ public sealed interface Room {
      * them at once.
      */
     static Room together(List<Room> rooms) {
-        List<Short> tooSmall =
+        List<TooSmall> tooSmall =
                 rooms.stream()
-                        .filter(Short.class::isInstance)
-                        .map(Short.class::cast)
-                        .sorted(Comparator.comparingLong(Short::missingBytes).reversed())
+                        .filter(TooSmall.class::isInstance)
+                        .map(TooSmall.class::cast)
+                        .sorted(Comparator.comparingLong(TooSmall::missingBytes).reversed())
                         .toList();
         if (!tooSmall.isEmpty()) {
             return tooSmall.getFirst();
@@ -91,7 +91,7 @@ public sealed interface Room {
                                     removed.forEach(file -> files.put(file.name(), file));
                                     yield bytes;
                                 }
-                                case Short _ -> 0;
+                                case TooSmall _ -> 0;
                             });
         }
         return files.isEmpty()
@@ -109,7 +109,7 @@ public sealed interface Room {
                 }
             }
             boolean fewer =
-                    set.size() < best.size() || set.size() == best.size() && sum(set) < sum(best);
+                    set.size() < best.size() || (set.size() == best.size() && sum(set) < sum(best));
             if (sum(set) >= missing && fewer) {
                 best = set;
             }

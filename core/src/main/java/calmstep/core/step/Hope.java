@@ -16,7 +16,11 @@ public enum Hope {
     private static final GrowingPause PAUSE =
             new GrowingPause(Duration.ofSeconds(2), Duration.ofMinutes(1));
 
-    /** How often it is begun in all. @param giveUpAfter how long the device may be away */
+    /**
+     * How often it is begun in all.
+     *
+     * @param giveUpAfter how long the device may be away
+     */
     int tries(Duration giveUpAfter) {
         return switch (this) {
             case NONE -> 0;
@@ -34,7 +38,9 @@ public enum Hope {
     }
 
     /**
-     * How long to wait behind a try, on the device's clock. @param attempts how often it was begun
+     * How long to wait behind a try, on the device's clock.
+     *
+     * @param attempts how often it was begun
      */
     public Duration pause(int attempts) {
         return this == WHEN_IT_IS_BACK ? PAUSE.behind(attempts) : PAUSE.first();

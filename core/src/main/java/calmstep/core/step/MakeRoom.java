@@ -27,7 +27,7 @@ final class MakeRoom implements Step {
                     new Looked.ToDo(
                             "%,d bytes free".formatted(scene.hop().bytes()),
                             "removing %s gives %,d bytes".formatted(names(files), free));
-            case Room.Short(long missing, List<StoredFile> removable) ->
+            case Room.TooSmall(long missing, List<StoredFile> removable) ->
                     new Looked.Impossible(
                             new Trouble(
                                     "room for %s, %,d bytes"

@@ -45,10 +45,10 @@ final class RestartDevice implements Step {
         }
         Optional<String> mark = markOf(scene);
         if (mark.isEmpty()
-                || Duration.between(intent.at(), scene.now())
+                || (Duration.between(intent.at(), scene.now())
                                         .compareTo(scene.paced(GOES_DOWN_WITHIN))
                                 < 0
-                        && mark.get().equals(intent.mark())) {
+                        && mark.get().equals(intent.mark()))) {
             return new Looked.NotYet(
                     "waiting whether the order that was given at %s is carried out"
                             .formatted(intent.at()),

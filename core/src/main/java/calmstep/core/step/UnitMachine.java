@@ -198,7 +198,7 @@ public final class UnitMachine {
                             boolean isFailed = record.isSame(failed);
                             boolean isCopy =
                                     record.isBeside(failed) && record.name() == StepName.STAGE;
-                            if (copyAgain && (isFailed || isCopy) || isFailed && again) {
+                            if ((copyAgain && (isFailed || isCopy)) || (isFailed && again)) {
                                 return record.with(StepState.DUE);
                             }
                             return isFailed ? record.with(StepState.FAILED) : record;
@@ -273,10 +273,10 @@ public final class UnitMachine {
                         .filter(
                                 name ->
                                         name == StepName.REPLACE
-                                                || name == StepName.PUT_BACK && putsBack
-                                                || isBetweenRoomAndProof(name)
+                                                || (name == StepName.PUT_BACK && putsBack)
+                                                || (isBetweenRoomAndProof(name)
                                                         && name != StepName.PUT_BACK
-                                                        && hop.steps().contains(name))
+                                                        && hop.steps().contains(name)))
                         .toList();
         return stuck(records)
                 .filter(
@@ -339,9 +339,10 @@ public final class UnitMachine {
         List<StepRecord> after = new ArrayList<>();
         for (StepRecord record : records) {
             boolean leftOut =
-                    record == stuck || !record.state().isFinished() && leavesOut.test(record);
+                    record.equals(stuck)
+                            || (!record.state().isFinished() && leavesOut.test(record));
             after.add(leftOut ? record.with(StepState.SKIPPED) : record);
-            if (record == stuck) {
+            if (record.equals(stuck)) {
                 steps.forEach(
                         name ->
                                 after.add(

@@ -87,7 +87,11 @@ public record UnitPlan(
             this(ordinal, hop, steps, 0, hop.dark().toSeconds(), hop.dark().toSeconds());
         }
 
-        /** The way back over it. @param images what ran before */
+        /**
+         * The way back over it.
+         *
+         * @param images what ran before
+         */
         public HopPlan back(List<FirmwareImage> images) {
             Hop way =
                     new Hop(
@@ -217,8 +221,9 @@ public record UnitPlan(
     }
 
     /**
-     * The same for the box that stands there now. @param otherSerial empty for the one that was
-     * planned
+     * The same for the box that stands there now.
+     *
+     * @param otherSerial empty for the one that was planned
      */
     public UnitPlan replacedBy(Optional<String> otherSerial) {
         return otherSerial
@@ -276,7 +281,7 @@ public record UnitPlan(
         List<List<HopPlan>> parts = new ArrayList<>(List.of(new ArrayList<>()));
         for (HopPlan hop : hops) {
             parts.getLast().add(hop);
-            if (hop.hop().mayRest() && hop != hops.getLast()) {
+            if (hop.hop().mayRest() && !hop.equals(hops.getLast())) {
                 parts.add(new ArrayList<>());
             }
         }

@@ -106,8 +106,8 @@ public final class CsvText {
     private void step() {
         boolean lineEnds =
                 text.charAt(at) == '\n'
-                        || text.charAt(at) == '\r'
-                                && (at + 1 >= text.length() || text.charAt(at + 1) != '\n');
+                        || (text.charAt(at) == '\r'
+                                && (at + 1 >= text.length() || text.charAt(at + 1) != '\n'));
         at++;
         line += lineEnds ? 1 : 0;
         column = lineEnds ? 1 : column + 1;

@@ -28,18 +28,18 @@ public record VersionRange(String text, List<Stretch> stretches) {
         }
 
         private static boolean above(int comparison, Bound bound) {
-            return comparison > 0 || comparison == 0 && bound.included();
+            return comparison > 0 || (comparison == 0 && bound.included());
         }
 
         boolean isEmpty() {
-            return lower.isPresent()
+            return (lower.isPresent()
                             && upper.isPresent()
                             && !contains(lower.get().version())
                             && !contains(upper.get().version())
-                            && lower.get().version().compareTo(upper.get().version()) >= 0
-                    || lower.isPresent()
+                            && lower.get().version().compareTo(upper.get().version()) >= 0)
+                    || (lower.isPresent()
                             && upper.isPresent()
-                            && lower.get().version().compareTo(upper.get().version()) > 0;
+                            && lower.get().version().compareTo(upper.get().version()) > 0);
         }
     }
 

@@ -53,7 +53,7 @@ final class Alone {
                             Math.max(after, work.stages()[part] == 0 ? 0 : staged), released[part]);
             int w = site.firstAfter(after);
             while (w < site.count()
-                    && (work.pin() != Ground.NONE && site.nights()[w] != work.pin()
+                    && ((work.pin() != Ground.NONE && site.nights()[w] != work.pin())
                             || site.closes()[w] - Math.max(site.opens()[w], after)
                                     < work.needs()[part])) {
                 w++;
@@ -125,7 +125,7 @@ final class Alone {
     List<PilotSet> pilotSets(List<Work> alike) {
         int some = alike.size();
         int pilots = ground.limits.pilots();
-        if (pilots != 1 && pilots != 2
+        if ((pilots != 1 && pilots != 2)
                 || some <= pilots
                 || (pilots == 1 ? some : some * (some - 1) / 2) > MOST_SETS) {
             return List.of();

@@ -77,7 +77,8 @@ final class Explained {
         int soaked = list.isPilot(unit) ? 0 : list.soakedBy(work.likeness(), part);
         int free = Math.max(Math.max(own, staged), soaked);
         if (free >= begin
-                || free > from && list.beginsLoosened(unit, part, from, Loosened.NOTHING) < begin) {
+                || (free > from
+                        && list.beginsLoosened(unit, part, from, Loosened.NOTHING) < begin)) {
             return free == own
                     ? new Held.AfterOwnPart(part)
                     : free == soaked

@@ -1,5 +1,7 @@
 package calmstep.core.wave;
 
+import static calmstep.core.known.Known.known;
+
 import calmstep.core.window.Limits;
 import calmstep.core.window.SiteLink;
 import calmstep.core.window.Window;
@@ -26,8 +28,8 @@ final class Ground {
     private static final int SECONDS = 60;
 
     /**
-     * The open stretches of a site; {@code offset} is where its minutes begin in an array that
-     * holds the site's open minutes alone.
+     * The open stretches of a site; {@code offsets} say where the minutes of each begin in an array
+     * that holds the site's open minutes alone.
      */
     record Openings(
             String site,
@@ -166,10 +168,10 @@ final class Ground {
                                 u ->
                                         new Work(
                                                 u,
-                                                siteNumbers.get(u.site()),
-                                                linkNumbers.get(linkOf(u.site())),
-                                                familyNumbers.get(u.family()),
-                                                likenessNumbers.get(u.likeness()),
+                                                known(siteNumbers, u.site()),
+                                                known(linkNumbers, linkOf(u.site())),
+                                                known(familyNumbers, u.family()),
+                                                known(likenessNumbers, u.likeness()),
                                                 u.chunks().stream()
                                                         .mapToInt(c -> minutesOf(c.needs()))
                                                         .toArray(),
@@ -281,7 +283,7 @@ final class Ground {
                 .mapToObj(
                         u ->
                                 units.get(u).mates().stream()
-                                        .flatMap(group -> groups.get(group).stream())
+                                        .flatMap(group -> known(groups, group).stream())
                                         .mapToInt(Integer::intValue)
                                         .filter(v -> v != u)
                                         .distinct()

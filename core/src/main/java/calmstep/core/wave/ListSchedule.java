@@ -303,8 +303,8 @@ final class ListSchedule {
             int night = site.nights()[w];
             if (high - low < need
                     || closed[night]
-                    || work.pin() != Ground.NONE && work.pin() != night && !loosened.pin()
-                    || isFullOfSites(work.site(), site.kind(), night) && !loosened.kinds()) {
+                    || (work.pin() != Ground.NONE && work.pin() != night && !loosened.pin())
+                    || (isFullOfSites(work.site(), site.kind(), night) && !loosened.kinds())) {
                 continue;
             }
             int bars = 0;

@@ -231,9 +231,9 @@ public final class WaveSearch {
 
     private boolean isDone() {
         return triesLeft <= 0
-                || best.worth().left() <= hopeless
+                || (best.worth().left() <= hopeless
                         && best.worth().nights() <= reachable.nights()
-                        && best.worth().end() <= reachable.end();
+                        && best.worth().end() <= reachable.end());
     }
 
     private void repair() {
@@ -376,7 +376,7 @@ public final class WaveSearch {
         int nights = ground.nights - choice.closed().length;
         return nights < best.worth().nights()
                 || best.worth().left() > hopeless
-                || nights == best.worth().nights() && choice.least().end() < best.worth().end();
+                || (nights == best.worth().nights() && choice.least().end() < best.worth().end());
     }
 
     private boolean isOpen(int night) {

@@ -45,7 +45,7 @@ public record Wishes(
         }
 
         public boolean asksFor(boolean pilot) {
-            return this == EACH || this == PILOTS && pilot;
+            return this == EACH || (this == PILOTS && pilot);
         }
 
         @Override

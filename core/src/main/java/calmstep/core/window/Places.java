@@ -18,8 +18,8 @@ public record Places(Set<String> sites, Set<String> kinds) {
      * @param kindOf kind by site
      */
     public boolean hold(String site, Map<String, String> kindOf) {
-        return sites.isEmpty() && kinds.isEmpty()
+        return (sites.isEmpty() && kinds.isEmpty())
                 || sites.contains(site)
-                || kindOf.containsKey(site) && kinds.contains(kindOf.get(site));
+                || (kindOf.containsKey(site) && kinds.contains(kindOf.get(site)));
     }
 }

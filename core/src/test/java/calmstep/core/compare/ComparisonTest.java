@@ -89,19 +89,23 @@ class ComparisonTest {
     @Test
     void comparesConfigurationsByLineInItsContext() {
         String before =
-                "link ge0\n"
-                        + "  address 192.0.2.1\n"
-                        + "  note a\n"
-                        + "link ge1\n"
-                        + "  note a\n"
-                        + "-- end, 60 bytes --\n";
+                """
+                link ge0
+                  address 192.0.2.1
+                  note a
+                link ge1
+                  note a
+                -- end, 60 bytes --
+                """;
         String after =
-                "link ge1\n"
-                        + "  note a\n"
-                        + "link ge0\n"
-                        + "  address 192.0.2.9\n"
-                        + "  note a\n"
-                        + "-- end, 61 bytes --\n";
+                """
+                link ge1
+                  note a
+                link ge0
+                  address 192.0.2.9
+                  note a
+                -- end, 61 bytes --
+                """;
         ConfigurationComparison comparison =
                 ConfigurationComparison.of(before, after, List.of(Pattern.compile("^-- end")));
         assertThat(comparison.dropped()).containsExactly("link ge0 / address 192.0.2.1");

@@ -92,16 +92,20 @@ class InventoryTextTest {
                 .contains("Expected an address such as 192.0.2.17");
         assertThat(
                         complaints(
-                                "port: 2022\n"
-                                        + "    console-port: 2023\n"
-                                        + "    login: steward\n"
-                                        + "    entitled: true\n"
-                                        + "    serves: Eskholm",
-                                "port: 99999\n"
-                                        + "    console-port: 2023\n"
-                                        + "    login: steward\n"
-                                        + "    entitled: true\n"
-                                        + "    serves: Eskholm"))
+                                """
+                                port: 2022
+                                    console-port: 2023
+                                    login: steward
+                                    entitled: true
+                                    serves: Eskholm\
+                                """,
+                                """
+                                port: 99999
+                                    console-port: 2023
+                                    login: steward
+                                    entitled: true
+                                    serves: Eskholm\
+                                """))
                 .singleElement()
                 .asString()
                 .contains("Expected a port from 1 to 65535, saw 99999");

@@ -16,7 +16,6 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.SplittableRandom;
-import java.util.function.BiPredicate;
 import java.util.stream.IntStream;
 import org.junit.jupiter.api.Test;
 
@@ -66,8 +65,8 @@ class RollingOracleTest {
             }
         }
 
-        BiPredicate<Version, Version> sideBySide() {
-            return (a, b) -> together[path.indexOf(a)][path.indexOf(b)];
+        boolean sideBySide(Version a, Version b) {
+            return together[path.indexOf(a)][path.indexOf(b)];
         }
 
         boolean mayServe(int[] positions) {
@@ -90,17 +89,17 @@ class RollingOracleTest {
         while (better) {
             better = false;
             for (String key : List.copyOf(states.keySet())) {
-                for (Map.Entry<int[], Cost> edge : edges(unit, states.get(key)).entrySet()) {
+                for (Edge edge : edges(unit, states.get(key))) {
                     Cost so = best.get(key);
                     Cost whole =
                             new Cost(
-                                    so.dark + edge.getValue().dark,
-                                    so.handOvers + edge.getValue().handOvers,
-                                    so.takes + edge.getValue().takes);
-                    String to = Arrays.toString(edge.getKey());
+                                    so.dark + edge.cost().dark,
+                                    so.handOvers + edge.cost().handOvers,
+                                    so.takes + edge.cost().takes);
+                    String to = Arrays.toString(edge.to());
                     if (!best.containsKey(to) || whole.isLess(best.get(to))) {
                         best.put(to, whole);
-                        states.put(to, edge.getKey());
+                        states.put(to, edge.to());
                         better = true;
                     }
                 }
@@ -113,10 +112,12 @@ class RollingOracleTest {
                 .orElseThrow();
     }
 
-    private static Map<int[], Cost> edges(Unit unit, int[] state) {
+    private record Edge(int[] to, Cost cost) {}
+
+    private static List<Edge> edges(Unit unit, int[] state) {
         int members = unit.shape.members().size();
         int last = unit.path.size() - 1;
-        Map<int[], Cost> edges = new HashMap<>();
+        List<Edge> edges = new ArrayList<>();
         for (int set = 1; set < 1 << members; set++) {
             int[] after = state.clone();
             Set<Integer> from = new HashSet<>();
@@ -129,9 +130,16 @@ class RollingOracleTest {
                 }
             }
             if (possible && from.size() == 1 && unit.mayServe(Arrays.copyOf(after, members))) {
-                edges.put(
-                        after,
-                        new Cost(0, 0, unit.shape.restart().plus(unit.shape.settle()).toSeconds()));
+                edges.add(
+                        new Edge(
+                                after,
+                                new Cost(
+                                        0,
+                                        0,
+                                        unit.shape
+                                                .restart()
+                                                .plus(unit.shape.settle())
+                                                .toSeconds())));
             }
         }
         if (Arrays.stream(state, 0, members).distinct().count() == 1 && state[0] < last) {
@@ -139,23 +147,25 @@ class RollingOracleTest {
             for (int m = 0; m < members; m++) {
                 after[m]++;
             }
-            edges.put(
-                    after,
-                    new Cost(
-                            unit.shape.restartAll().toSeconds(),
-                            0,
-                            unit.shape.restartAll().toSeconds()));
+            edges.add(
+                    new Edge(
+                            after,
+                            new Cost(
+                                    unit.shape.restartAll().toSeconds(),
+                                    0,
+                                    unit.shape.restartAll().toSeconds())));
         }
         for (int m = 0; m < members && state[members] >= 0; m++) {
             int[] after = state.clone();
             after[members] = m;
             if (m != state[members]) {
-                edges.put(
-                        after,
-                        new Cost(
-                                unit.shape.handOver().toSeconds(),
-                                1,
-                                unit.shape.handOver().toSeconds()));
+                edges.add(
+                        new Edge(
+                                after,
+                                new Cost(
+                                        unit.shape.handOver().toSeconds(),
+                                        1,
+                                        unit.shape.handOver().toSeconds())));
             }
         }
         return edges;
@@ -166,7 +176,7 @@ class RollingOracleTest {
         SplittableRandom random = new SplittableRandom(41);
         for (int i = 0; i < 1_500; i++) {
             Unit unit = new Unit(random);
-            RollingOrder order = RollingSearch.of(unit.shape, unit.path, unit.sideBySide());
+            RollingOrder order = RollingSearch.of(unit.shape, unit.path, unit::sideBySide);
             assertThat(
                             new Cost(
                                     order.dark().toSeconds(),
@@ -216,8 +226,7 @@ class RollingOracleTest {
                     .isTrue();
         }
         assertThat(Arrays.stream(stands)).containsOnly(unit.path.size() - 1);
-        order.barred()
-                .forEach(b -> assertThat(unit.sideBySide().test(b.one(), b.other())).isFalse());
+        order.barred().forEach(b -> assertThat(unit.sideBySide(b.one(), b.other())).isFalse());
     }
 
     private static RollingOrder pair(String... path) {

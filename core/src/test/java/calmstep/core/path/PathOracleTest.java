@@ -45,7 +45,7 @@ class PathOracleTest {
             try {
                 return draw(random);
             } catch (RejectedText contradictory) {
-                continue;
+                // Another one is drawn.
             }
         }
     }
@@ -55,11 +55,13 @@ class PathOracleTest {
         boolean lines = random.nextInt(3) == 0;
         StringBuilder text =
                 new StringBuilder(
-                        "catalogue: 1\n"
-                                + "family: f\n"
-                                + "issued: 2026-01-01\n"
-                                + "components: { system: { fields: 1 }, board: { fields: 1 } }\n"
-                                + "releases:\n");
+                        """
+                        catalogue: 1
+                        family: f
+                        issued: 2026-01-01
+                        components: { system: { fields: 1 }, board: { fields: 1 } }
+                        releases:
+                        """);
         for (int i = 1; i <= releases; i++) {
             String brings =
                     random.nextInt(5) == 0

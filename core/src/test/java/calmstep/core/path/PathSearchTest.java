@@ -24,11 +24,13 @@ class PathSearchTest {
     private static Catalogue catalogue(int releases, String rules) {
         StringBuilder text =
                 new StringBuilder(
-                        "catalogue: 1\n"
-                                + "family: f\n"
-                                + "issued: 2026-01-01\n"
-                                + "components: { system: { fields: 2 }, board: { fields: 2 } }\n"
-                                + "releases:\n");
+                        """
+                        catalogue: 1
+                        family: f
+                        issued: 2026-01-01
+                        components: { system: { fields: 2 }, board: { fields: 2 } }
+                        releases:
+                        """);
         for (int i = 1; i <= releases; i++) {
             text.append(
                     "  - { version: %d.0, date: 2025-01-%02d, may-rest: true, images: [{ file: f-%d.img, size-bytes: %d, sha256: %s, for: { revisions: [B, C] } }] }\n"

@@ -62,7 +62,7 @@ class PlanTextTest {
                                     random.nextBoolean()
                                             ? List.of()
                                             : List.of("dunmere", "eskholm"),
-                                    Wishes.Asks.values()[random.nextInt(3)]));
+                                    List.of(Wishes.Asks.values()).get(random.nextInt(3))));
             String text = PlanText.write(order);
             assertThat(PlanText.read("p", text, Set.copyOf(DEVICES))).as(text).isEqualTo(order);
         }

@@ -28,7 +28,8 @@ class NetworkOracleTest {
                                 && !down.contains(link.one())
                                 && !down.contains(link.other());
                 if (up && (reached.contains(link.one()) || reached.contains(link.other()))) {
-                    grew |= reached.add(link.one()) | reached.add(link.other());
+                    grew |= reached.add(link.one());
+                    grew |= reached.add(link.other());
                 }
             }
         }

@@ -51,7 +51,7 @@ class RoomTest {
                                         .as("%s could have stayed", one)
                                         .isLessThan(needed));
             }
-            case Room.Short(long missing, var removable) -> {
+            case Room.TooSmall(long missing, var removable) -> {
                 assertThat(missing).isEqualTo(needed - free - most).isPositive();
                 assertThat(removable)
                         .extracting(StoredFile::name)

@@ -232,7 +232,7 @@ class LateNightTest {
                                 ? 1
                                 : 0;
                 for (Stretch other : night.worked) {
-                    if (one != other && one.overlaps(other)) {
+                    if (!one.equals(other) && one.overlaps(other)) {
                         Neighbours mine = night.beside.get(one.unit());
                         Neighbours theirs = night.beside.get(other.unit());
                         assertThat(mine.notWith())

@@ -130,8 +130,8 @@ class RollMembersTest {
                                 .carry(step, scene(atOnce), journal);
                 boolean again =
                         outcome instanceof StepOutcome.Waiting
-                                || outcome instanceof StepOutcome.Failed failed
-                                        && failed.hope() != Hope.NONE;
+                                || (outcome instanceof StepOutcome.Failed failed
+                                        && failed.hope() != Hope.NONE);
                 if (!again) {
                     return outcome;
                 }

@@ -99,7 +99,7 @@ public class AlarmDesk {
                             body,
                             Optional.ofNullable(system.secret)
                                     .map(secret -> secrets.open(system.owner(), secret)));
-            if (status >= 200 && status < 300 || status == NOT_QUIET && !method.equals("PUT")) {
+            if ((status >= 200 && status < 300) || (status == NOT_QUIET && !method.equals("PUT"))) {
                 return status;
             }
             throw new DeviceTrouble(

@@ -22,6 +22,7 @@ record Notice(
         String hash) {
     /** Whether somebody should look at once. */
     boolean isUrgent() {
-        return text.endsWith(" is stuck.") || kind.equals("gate") && text.startsWith("At the gate");
+        return text.endsWith(" is stuck.")
+                || (kind.equals("gate") && text.startsWith("At the gate"));
     }
 }

@@ -62,8 +62,8 @@ record Decisions(Draft draft, Map<String, Acknowledgement> given, Set<String> ex
                         .anyMatch(
                                 f ->
                                         f.severity() == Severity.STOP
-                                                || f.severity() == Severity.CAUTION
-                                                        && !given.containsKey(f.key()));
+                                                || (f.severity() == Severity.CAUTION
+                                                        && !given.containsKey(f.key())));
         return open || units().isEmpty() ? "draft" : "ready";
     }
 }

@@ -3,6 +3,7 @@ package calmstep.service.plans;
 import calmstep.core.catalogue.Catalogue;
 import calmstep.core.fleet.Device;
 import calmstep.core.fleet.Site;
+import calmstep.core.known.Known;
 import calmstep.core.order.RollingOrder;
 import calmstep.core.order.UnitOrder;
 import calmstep.core.plan.NightPlanning;
@@ -112,7 +113,7 @@ class PlanNights {
 
     private Optional<NightPlanning.Known> known(List<UnitPlan> units, Start start) {
         Optional<NightRules> rules = windows.current();
-        if (rules.isEmpty() && start instanceof Start.NextWindow || units.isEmpty()) {
+        if ((rules.isEmpty() && start instanceof Start.NextWindow) || units.isEmpty()) {
             return Optional.empty();
         }
         Reaches.Look network = reaches.look();
@@ -175,7 +176,11 @@ class PlanNights {
                     && open
                             .computeIfAbsent(
                                     site.get(),
-                                    name -> rules.of(sites.get(name), schedule.from(), until))
+                                    name ->
+                                            rules.of(
+                                                    Known.known(sites, name),
+                                                    schedule.from(),
+                                                    until))
                             .stream()
                             .noneMatch(
                                     w ->

@@ -9,8 +9,8 @@ import org.jspecify.annotations.Nullable;
 /**
  * A plan as the interface shows it.
  *
- * @param state {@code draft}, {@code ready}, {@code approved}, {@code used}, {@code dropped}; or
- *     {@code stale} when it would come out otherwise now
+ * @param state {@code draft}, {@code ready}, {@literal approved}, {@code used}, {@code dropped}; or
+ *     {@literal stale} when it would come out otherwise now
  * @param changes what would come out otherwise, as sentences; empty unless it is stale
  */
 public record PlanView(

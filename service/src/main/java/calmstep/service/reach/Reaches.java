@@ -99,9 +99,7 @@ public class Reaches {
                         .toList(),
                 List.copyOf(network.unreached()),
                 unknown,
-                network.standIns().stream()
-                        .map(group -> (List<String>) List.copyOf(group))
-                        .toList(),
+                network.standIns().stream().<List<String>>map(List::copyOf).toList(),
                 look.contradictions().stream().map(Contradiction::sentence).toList());
     }
 

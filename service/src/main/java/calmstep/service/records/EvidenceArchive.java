@@ -1,5 +1,7 @@
 package calmstep.service.records;
 
+import static calmstep.core.known.Known.known;
+
 import calmstep.core.evidence.Manifest;
 import calmstep.core.step.Digests;
 import calmstep.core.text.CsvText;
@@ -105,7 +107,7 @@ final class EvidenceArchive {
         return Stream.concat(
                         Stream.of(COLUMNS),
                         record.outcome().units().stream()
-                                .map(unit -> row(unit, units.get(unit.device()))))
+                                .map(unit -> row(unit, known(units, unit.device()))))
                 .map(
                         row ->
                                 row.stream().map(CsvText::written).collect(Collectors.joining(","))

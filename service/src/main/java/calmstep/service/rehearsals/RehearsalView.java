@@ -8,7 +8,7 @@ import org.jspecify.annotations.Nullable;
  * A rehearsal of a plan.
  *
  * @param number counted from 1, by plan
- * @param state {@code under-way}, {@code finished}, {@code cancelled}, {@code broken}, or {@code
+ * @param state {@code under-way}, {@literal finished}, {@code cancelled}, {@code broken}, or {@code
  *     lost} when its process ended in the middle
  * @param job to follow or end it by
  * @param planChanged whether the plan is another one since

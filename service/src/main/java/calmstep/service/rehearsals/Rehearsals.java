@@ -1,5 +1,7 @@
 package calmstep.service.rehearsals;
 
+import static calmstep.core.known.Known.known;
+
 import calmstep.core.fleet.Part;
 import calmstep.core.forecast.Times;
 import calmstep.core.plan.Timetable;
@@ -29,6 +31,7 @@ import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.Semaphore;
@@ -265,7 +268,7 @@ class Rehearsals {
             RehearsalRow row, String plan, Piece piece, List<AskedFault> faults, Path folder) {
         String run = "%s~rehearsal-%d".formatted(plan, row.number);
         try {
-            sweep(folder.getParent());
+            sweep(Objects.requireNonNull(folder.getParent()));
             Files.createDirectories(folder);
             Times times = learnt.times();
             jobs.tell(row.jobId, "stand-ins are put up");
@@ -326,10 +329,11 @@ class Rehearsals {
                                                 .map(
                                                         part -> {
                                                             Turn turn =
-                                                                    piece.plan()
-                                                                            .timetable()
-                                                                            .units()
-                                                                            .get(part.unit())
+                                                                    known(
+                                                                                    piece.plan()
+                                                                                            .timetable()
+                                                                                            .units(),
+                                                                                    part.unit())
                                                                             .turns()
                                                                             .get(part.part() - 1);
                                                             Duration shift =

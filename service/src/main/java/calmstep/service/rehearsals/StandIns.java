@@ -1,5 +1,7 @@
 package calmstep.service.rehearsals;
 
+import static calmstep.core.known.Known.known;
+
 import calmstep.core.catalogue.Catalogue;
 import calmstep.core.catalogue.Dependents;
 import calmstep.core.catalogue.FirmwareImage;
@@ -181,14 +183,14 @@ class StandIns {
                 PracticeFleet.of(List.copyOf(machines.values()), labels(all), stage);
         Rehearsing.StandIns standIns =
                 new Rehearsing.StandIns(
-                        (unit, talk) -> door(machines.get(unit), stage, talk),
-                        unit -> machines.get(unit).address(),
+                        (unit, talk) -> door(known(machines, unit), stage, talk),
+                        unit -> known(machines, unit).address(),
                         pace,
                         playing::isBusy);
         try {
             List<UnitPlan> asTheyAre =
                     units.stream()
-                            .map(unit -> asItIs(unit, machines.get(unit.device()), stage))
+                            .map(unit -> asItIs(unit, known(machines, unit.device()), stage))
                             .toList();
             units.forEach(
                     unit ->

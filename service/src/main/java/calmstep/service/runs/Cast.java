@@ -53,7 +53,7 @@ final class Cast {
                 return clock;
             }
 
-            /** The clock shows the stand-ins' time already. */
+            // The clock shows the stand-ins' time already.
             @Override
             public int pace() {
                 return 1;

@@ -1,5 +1,7 @@
 package calmstep.service.runs;
 
+import static calmstep.core.known.Known.known;
+
 import calmstep.core.plan.Timetable;
 import calmstep.core.step.StepRecord;
 import calmstep.core.step.StepState;
@@ -78,7 +80,7 @@ class NewUnits {
                     timetable.map(table -> table.units().get(plan.device()));
             UnitRow unit = new UnitRow();
             unit.runId = run.id();
-            unit.deviceId = devices.get(plan.device());
+            unit.deviceId = known(devices, plan.device());
             unit.name = plan.device();
             unit.site = plan.site();
             unit.plan = json.write(plan);

@@ -108,7 +108,12 @@ final class RehearsalClock extends Clock implements AutoCloseable {
     }
 
     @Override
-    public synchronized void close() {
+    public void close() {
+        end();
+    }
+
+    /** Ends the rehearsal: whoever rests goes on at once. Safe to repeat. */
+    synchronized void end() {
         closed = true;
         notifyAll();
     }

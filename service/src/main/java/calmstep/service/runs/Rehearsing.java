@@ -130,7 +130,7 @@ public class Rehearsing {
                 pause();
             }
             players.forEach(Player::end);
-            plan.close();
+            plan.end();
             players.forEach(Player::join);
         } finally {
             casts.remove(run.id());
@@ -148,7 +148,7 @@ public class Rehearsing {
         List<UnitRow> left = all.stream().filter(gone.negate()).toList();
         List<UnitRow> inWork = all.stream().filter(unit -> unit.inWork).toList();
         return left.isEmpty()
-                || inWork.stream().allMatch(gone)
+                || (inWork.stream().allMatch(gone)
                         && left.stream()
                                 .allMatch(
                                         unit ->
@@ -158,7 +158,7 @@ public class Rehearsing {
                                                                         unit,
                                                                         all.stream()
                                                                                 .filter(gone)
-                                                                                .toList())));
+                                                                                .toList()))));
     }
 
     /** Whether it waits for a pilot that will not go on. */

@@ -47,7 +47,11 @@ interface StepRows extends JpaRepository<StepRow, Long> {
                     + " and s.state = 'acting'")
     int proves(long id);
 
-    /** As {@link #looks}. @param what is waited for */
+    /**
+     * As {@link #looks}.
+     *
+     * @param what is waited for
+     */
     @Transactional
     @Modifying
     @Query(

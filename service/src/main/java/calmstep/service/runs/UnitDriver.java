@@ -258,18 +258,10 @@ class UnitDriver {
                     written instanceof StepOutcome.Done || written instanceof StepOutcome.NotNeeded;
             return switch (written) {
                 case StepOutcome.Waiting(String _, Duration again) -> after(counterpart, again);
-                case StepOutcome.Failed(Trouble _, Hope hope) ->
+                case StepOutcome.Failed failed ->
                         after(
                                 counterpart,
-                                switch (hope) {
-                                    case NONE -> Duration.ZERO;
-                                    case SOON -> AGAIN;
-                                    case WHEN_IT_IS_BACK ->
-                                            longer(
-                                                    hope.pause(step.attempts() + 1)
-                                                            .dividedBy(counterpart.pace()),
-                                                    AT_LEAST);
-                                });
+                                untilTriedAgain(failed.hope(), step.attempts(), counterpart));
                 case StepOutcome.Done _, StepOutcome.NotNeeded _ ->
                         after(counterpart, Duration.ZERO);
             };
@@ -299,6 +291,15 @@ class UnitDriver {
                 visit.leave();
             }
         }
+    }
+
+    private static Duration untilTriedAgain(Hope hope, int attempts, Counterpart counterpart) {
+        return switch (hope) {
+            case NONE -> Duration.ZERO;
+            case SOON -> AGAIN;
+            case WHEN_IT_IS_BACK ->
+                    longer(hope.pause(attempts + 1).dividedBy(counterpart.pace()), AT_LEAST);
+        };
     }
 
     private Counterpart counterpart(UnitLedger.Standing standing) {

@@ -328,7 +328,7 @@ class UnitLedger {
     private static boolean concernsRun(Standing before, UnitState after) {
         return after.isOver()
                 || after == UnitState.STUCK
-                || after == UnitState.CHANGING && before.run().state.equals(RunRow.ARMED);
+                || (after == UnitState.CHANGING && before.run().state.equals(RunRow.ARMED));
     }
 
     /** The state of a unit when one of its steps is in another state. */

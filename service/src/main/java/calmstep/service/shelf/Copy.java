@@ -3,6 +3,7 @@ package calmstep.service.shelf;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.Optional;
+import java.util.concurrent.atomic.AtomicLong;
 import java.util.function.Consumer;
 import org.jspecify.annotations.Nullable;
 
@@ -20,7 +21,7 @@ public final class Copy implements AutoCloseable {
     private final Optional<LinkShare> share;
     private final Instant began;
     private final Consumer<Copy> ended;
-    private volatile long sent;
+    private final AtomicLong sent = new AtomicLong();
 
     Copy(
             String fileName,
@@ -78,22 +79,23 @@ public final class Copy implements AutoCloseable {
     /** Waits for its turn on the link, then counts. */
     void sends(long bytes) {
         share.ifPresent(link -> link.take(bytes));
-        sent += bytes;
+        sent.addAndGet(bytes);
     }
 
     View view(Instant now, int pace) {
+        long has = sent.get();
         double seconds = Math.max(0.001, Duration.between(began, now).toMillis() / 1000.0) * pace;
-        long rate = Math.round(sent / seconds);
+        long rate = Math.round(has / seconds);
         return new View(
                 device,
                 address,
                 fileName,
                 over,
-                from + sent,
+                from + has,
                 sizeBytes,
                 rate,
                 rate > 0
-                        ? Long.valueOf(Math.ceilDiv(Math.max(0, sizeBytes - from - sent), rate))
+                        ? Long.valueOf(Math.ceilDiv(Math.max(0, sizeBytes - from - has), rate))
                         : null,
                 began);
     }

@@ -40,7 +40,7 @@ final class OpenedFile implements ImageSource.Opened {
         try {
             in.close();
         } catch (IOException alreadyGone) {
-            Thread.yield();
+            // It is gone already, which is what closing is for.
         }
     }
 }

@@ -40,6 +40,7 @@ import java.nio.file.Path;
 import java.util.Optional;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
 import java.util.concurrent.TimeUnit;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
@@ -105,7 +106,7 @@ class ShelfHttp {
                         .bind(address)
                         .awaitUninterruptibly();
         if (!bound.isSuccess()) {
-            loops.shutdownGracefully(0, 0, TimeUnit.SECONDS);
+            Future<?> _ = loops.shutdownGracefully(0, 0, TimeUnit.SECONDS);
             throw new IOException(
                     "The shelf cannot listen on %s: %s. Another program has the port, or the address is not of this machine."
                             .formatted(address, bound.cause().getMessage()),
@@ -150,7 +151,7 @@ class ShelfHttp {
                                     "A copy to {} ended early",
                                     line.channel().remoteAddress(),
                                     broken);
-                            line.close();
+                            ChannelFuture _ = line.close();
                         }
                     });
         }
@@ -166,14 +167,14 @@ class ShelfHttp {
         @Override
         public void userEventTriggered(ChannelHandlerContext line, Object event) {
             if (event instanceof IdleStateEvent) {
-                line.close();
+                ChannelFuture _ = line.close();
             }
         }
 
         @Override
         public void exceptionCaught(ChannelHandlerContext line, Throwable cause) {
             LOG.debug("The line to {} broke", line.channel().remoteAddress(), cause);
-            line.close();
+            ChannelFuture _ = line.close();
         }
     }
 
@@ -182,7 +183,7 @@ class ShelfHttp {
     private void serve(Channel line, Wish wish) throws IOException {
         String device = ((InetSocketAddress) line.remoteAddress()).getAddress().getHostAddress();
         boolean head = wish.method().equals(HttpMethod.HEAD);
-        if (!wish.readable() || !head && !wish.method().equals(HttpMethod.GET)) {
+        if (!wish.readable() || (!head && !wish.method().equals(HttpMethod.GET))) {
             answer(
                     line,
                     empty(
@@ -208,7 +209,7 @@ class ShelfHttp {
     }
 
     private static void answer(Channel line, HttpResponse response) throws IOException {
-        line.write(response);
+        ChannelFuture _ = line.write(response);
         flush(line, LastHttpContent.EMPTY_LAST_CONTENT);
     }
 
@@ -266,7 +267,7 @@ class ShelfHttp {
             answer(line, response);
             return;
         }
-        line.write(response);
+        ChannelFuture _ = line.write(response);
         try (Copy copy =
                 copies.begin(
                         file.getFileName().toString(),
@@ -325,7 +326,7 @@ class ShelfHttp {
 
         static Optional<Stretch> of(String asked, long size) {
             Matcher one = ONE.matcher(asked.strip());
-            if (!one.matches() || one.group(1).isEmpty() && one.group(2).isEmpty()) {
+            if (!one.matches() || (one.group(1).isEmpty() && one.group(2).isEmpty())) {
                 return Optional.empty();
             }
             if (one.group(1).isEmpty()) {

@@ -83,10 +83,11 @@ sealed interface TftpPacket {
 
     private static List<String> texts(ByteBuffer in) {
         List<String> texts = new ArrayList<>();
-        int start = in.position();
-        for (int i = start; i < in.limit(); i++) {
-            if (in.get(i) == 0) {
-                texts.add(new String(in.array(), start, i - start, StandardCharsets.US_ASCII));
+        byte[] bytes = remaining(in);
+        int start = 0;
+        for (int i = 0; i < bytes.length; i++) {
+            if (bytes[i] == 0) {
+                texts.add(new String(bytes, start, i - start, StandardCharsets.US_ASCII));
                 start = i + 1;
             }
         }

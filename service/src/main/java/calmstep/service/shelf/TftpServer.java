@@ -197,9 +197,8 @@ class TftpServer {
                 begins = position;
                 bytes.clear();
                 while (bytes.hasRemaining()
-                        && channel.read(bytes, begins + bytes.position()) >= 0) {
-                    continue;
-                }
+                        && channel.read(bytes, begins + bytes.position()) >= 0) {}
+
                 bytes.flip();
             }
             int at = (int) Math.min(position - begins, bytes.limit());
@@ -223,7 +222,7 @@ class TftpServer {
                     long block = absolute(number, from, to);
                     // With one block in flight an old acknowledgement is ignored, never answered
                     // (RFC 1123, 4.2.3.1: else each block would go twice).
-                    if (block >= from || block == from - 1 && to > from) {
+                    if (block >= from || (block == from - 1 && to > from)) {
                         return block;
                     }
                 }

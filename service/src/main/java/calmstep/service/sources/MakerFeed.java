@@ -217,10 +217,13 @@ final class MakerFeed implements AutoCloseable {
 
     /** What a proxy refuses may come without any body. */
     private static void close(HttpResponse<InputStream> answer) {
-        try (InputStream _ = answer.body()) {
-            Thread.yield();
+        try {
+            InputStream body = answer.body();
+            if (body != null) {
+                body.close();
+            }
         } catch (IOException alreadyGone) {
-            Thread.yield();
+            // It is gone already, which is what closing is for.
         }
     }
 

@@ -1,5 +1,7 @@
 package calmstep.service.windows;
 
+import static calmstep.core.known.Known.known;
+
 import calmstep.core.fleet.Site;
 import calmstep.core.plan.NightPlanning;
 import calmstep.core.window.Limits;
@@ -129,7 +131,10 @@ public class Windows {
                 .flatMap(
                         rules ->
                                 rules
-                                        .of(sites().get(site), from, from.plus(NightPlanning.AHEAD))
+                                        .of(
+                                                known(sites(), site),
+                                                from,
+                                                from.plus(NightPlanning.AHEAD))
                                         .stream()
                                         .filter(
                                                 window ->

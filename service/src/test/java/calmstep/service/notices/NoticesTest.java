@@ -80,7 +80,8 @@ class NoticesTest {
         Queue<String> bodies = new ConcurrentLinkedQueue<>();
         Queue<String> signatures = new ConcurrentLinkedQueue<>();
         AtomicInteger refusals = new AtomicInteger(2);
-        HttpServer server = HttpServer.create(new InetSocketAddress("127.0.0.1", 0), 0);
+        HttpServer server =
+                HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
         server.createContext(
                 "/",
                 exchange -> {

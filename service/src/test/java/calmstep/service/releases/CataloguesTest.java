@@ -23,8 +23,10 @@ class CataloguesTest {
         catalogues.take(
                 "c.yaml",
                 text(
-                        "  - { version: 1.0, date: 2025-01-01 }\n"
-                                + "  - { version: 1.1, date: 2025-02-01 }\n"),
+                        """
+                          - { version: 1.0, date: 2025-01-01 }
+                          - { version: 1.1, date: 2025-02-01 }
+                        """),
                 "jon");
         assertThat(catalogues.find(family))
                 .hasValueSatisfying(c -> assertThat(c.releases()).hasSize(2));

@@ -346,6 +346,13 @@ class ShelfTest {
                         read[0]++;
                         return 7;
                     }
+
+                    @Override
+                    public int read(byte[] into, int from, int most) {
+                        read[0] += most;
+                        Arrays.fill(into, from, from + most, (byte) 7);
+                        return most;
+                    }
                 };
         assertThatThrownBy(() -> shelf.takeIn(file, endless, "mara"))
                 .hasMessageContaining("more than 200,000 bytes");
@@ -361,6 +368,11 @@ class ShelfTest {
                         new InputStream() {
                             @Override
                             public int read() throws IOException {
+                                throw new IOException("the line broke");
+                            }
+
+                            @Override
+                            public int read(byte[] into, int from, int most) throws IOException {
                                 throw new IOException("the line broke");
                             }
                         });
