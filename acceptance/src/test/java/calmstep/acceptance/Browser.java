@@ -1,5 +1,6 @@
 package calmstep.acceptance;
 
+import calmstep.check.Await;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
@@ -51,7 +52,7 @@ final class Browser implements AutoCloseable {
                                 .build(),
                         options);
         driver.manage().window().setSize(new Dimension(1280, 943));
-        return new Browser(driver, Duration.ofSeconds(60L * House.PATIENCE));
+        return new Browser(driver, Duration.ofSeconds(60L * Await.PATIENCE));
     }
 
     Browser within(Duration other) {

@@ -2,6 +2,7 @@ package calmstep.acceptance;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import calmstep.check.Await;
 import calmstep.practice.Fault;
 import calmstep.practice.PracticeFleet;
 import java.nio.file.Files;
@@ -65,7 +66,7 @@ class FedRadiosTest {
                         .json()
                         .path("id")
                         .asLong();
-        House.await(
+        Await.until(
                 Duration.ofSeconds(60),
                 "the radios are read",
                 () -> house.get("/api/jobs/" + job).path("state").asString().equals("finished"));
@@ -92,7 +93,7 @@ class FedRadiosTest {
         house.approvedPlan("air", "r48", RADIOS.toArray(String[]::new));
         RADIOS.forEach(radio -> house.fleet().add(radio, Fault.SLOW_LINK));
         house.start("air");
-        House.await(
+        Await.until(
                 Duration.ofSeconds(30),
                 "the base has the file from the shelf and sends",
                 () -> talked("answered", " blocks") > 0);

@@ -2,6 +2,7 @@ package calmstep.acceptance;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import calmstep.check.Await;
 import java.net.DatagramPacket;
 import java.net.DatagramSocket;
 import java.net.InetAddress;
@@ -118,7 +119,7 @@ class FindingTest {
 
     private static void search(String range) {
         long job = begin(range);
-        House.await(
+        Await.until(
                 Duration.ofSeconds(60),
                 "the range is searched",
                 () -> house.get("/api/jobs/" + job).path("state").asString().equals("finished"));
@@ -330,11 +331,11 @@ class FindingTest {
     void aCancelledSearchKeepsWhatItFound() {
         range("long", List.of("127.40.29.8-127.40.29.9", "127.40.51.0/24"), List.of(), "", 4);
         long job = begin("long");
-        House.await(Duration.ofSeconds(30), "both answered", () -> addresses().size() == 2);
+        Await.until(Duration.ofSeconds(30), "both answered", () -> addresses().size() == 2);
         House.must(house.call("DELETE", "/api/jobs/" + job, null));
         int done = house.get("/api/jobs/" + job).path("done").asInt();
         assertThat(done).isLessThan(100);
-        House.pause(1500);
+        Await.pass(Duration.ofMillis(1500), "nothing else is asked");
         assertThat(house.get("/api/jobs/" + job).path("done").asInt())
                 .as("no further address is begun")
                 .isLessThanOrEqualTo(done + 8);

@@ -1,5 +1,6 @@
 package calmstep.acceptance;
 
+import calmstep.check.Await;
 import calmstep.practice.Machine;
 import calmstep.practice.PracticeFleet;
 import java.io.IOException;
@@ -24,7 +25,6 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.TimeUnit;
-import java.util.function.Supplier;
 import java.util.stream.Stream;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
@@ -37,12 +37,6 @@ import tools.jackson.databind.json.JsonMapper;
 final class House implements AutoCloseable {
     static final Path TOP = Path.of("").toAbsolutePath().getParent();
     static final int PACE = 120;
-
-    /**
-     * A machine whose host takes its processors away needs so many times what is usual; who waits
-     * in vain waits that much longer.
-     */
-    static final int PATIENCE = 4;
 
     static final String DEVICE_PASSWORD = "practice-only-5521";
 
@@ -84,13 +78,18 @@ final class House implements AutoCloseable {
         deleteAll(home);
         Files.createDirectories(home);
         images = BUILD.resolve("test-images");
-        PracticeFleet.writeImages(TOP.resolve("demo/practice-fleet.yaml"), images);
+        writeImages(images);
         Path file = Files.writeString(home.resolve("fleet.yaml"), own(fleetText));
         fleet = PracticeFleet.play(file, images, home.resolve("practice"), Optional.of(PACE));
         startPostgres();
         startService();
         password = signedUpPassword();
         token = session("admin", password);
+    }
+
+    /** One after the other: houses that are built beside each other share the images. */
+    private static synchronized void writeImages(Path folder) throws IOException {
+        PracticeFleet.writeImages(TOP.resolve("demo/practice-fleet.yaml"), folder);
     }
 
     /** A house with the demo's two routers. */
@@ -253,15 +252,11 @@ final class House implements AutoCloseable {
     }
 
     private Process startNode() throws Exception {
-        String jdk = Files.readString(BUILD.resolve("jdk")).strip();
         ProcessBuilder builder =
                 new ProcessBuilder(
-                        jdk + "/bin/java",
-                        "-XX:+UseSerialGC",
+                        TOP.resolve("bin/lib/service").toString(),
                         "-XX:TieredStopAtLevel=1",
-                        "-Xmx512m",
-                        "-jar",
-                        BUILD.resolve("service/service-0.1.0-app.jar").toString());
+                        "-Xmx512m");
         builder.directory(TOP.toFile())
                 .redirectErrorStream(true)
                 .redirectOutput(ProcessBuilder.Redirect.appendTo(log().toFile()));
@@ -287,7 +282,7 @@ final class House implements AutoCloseable {
         environment.forEach(
                 pair -> builder.environment().put(pair.split("=")[0], pair.split("=")[1]));
         Process process = builder.start();
-        await(
+        Await.until(
                 Duration.ofMinutes(2),
                 "the service answers",
                 () -> {
@@ -325,7 +320,7 @@ final class House implements AutoCloseable {
 
     private String signedUpPassword() {
         String marker = "one-time password ";
-        return await(
+        return Await.until(
                         Duration.ofSeconds(10),
                         "the one-time password is written",
                         () -> {
@@ -507,7 +502,7 @@ final class House implements AutoCloseable {
                         .json()
                         .path("id")
                         .asLong();
-        await(
+        Await.until(
                 Duration.ofSeconds(60),
                 "the devices are read",
                 () -> get("/api/jobs/" + job).path("state").asString().equals("finished"));
@@ -561,7 +556,7 @@ final class House implements AutoCloseable {
     }
 
     void awaitGate(String run, String device) {
-        await(
+        Await.until(
                 Duration.ofMinutes(2),
                 device + " is at the gate",
                 () -> {
@@ -579,7 +574,7 @@ final class House implements AutoCloseable {
 
     /** Whoever is watched to the end with something odd about it is borne. */
     String awaitEnd(String run, String device, Duration atMost) {
-        return await(
+        return Await.until(
                 atMost,
                 device + " ends",
                 () -> {
@@ -599,7 +594,7 @@ final class House implements AutoCloseable {
     /** Waits until something about a unit is to be judged. */
     List<String> awaitDoubt(String run, String device) {
         JsonNode unit =
-                await(
+                Await.until(
                         Duration.ofMinutes(2),
                         device + " is to be judged",
                         () -> unit(run, device),
@@ -616,39 +611,6 @@ final class House implements AutoCloseable {
             throw new IllegalStateException(answer.status() + ": " + answer.body());
         }
         return answer;
-    }
-
-    static void await(Duration atMost, String what, Supplier<Boolean> isSo) {
-        await(atMost, what, isSo, so -> so);
-    }
-
-    static <T> T await(
-            Duration atMost,
-            String what,
-            Supplier<T> look,
-            java.util.function.Predicate<T> enough) {
-        long deadline = System.nanoTime() + atMost.toNanos() * PATIENCE;
-        while (true) {
-            T seen = look.get();
-            if (enough.test(seen)) {
-                return seen;
-            }
-            if (System.nanoTime() > deadline) {
-                throw new AssertionError(
-                        "Expected within %d s: %s. Seen last: %s"
-                                .formatted(atMost.toSeconds() * PATIENCE, what, seen));
-            }
-            pause(50);
-        }
-    }
-
-    static void pause(long millis) {
-        try {
-            Thread.sleep(millis);
-        } catch (InterruptedException stopped) {
-            Thread.currentThread().interrupt();
-            throw new IllegalStateException(stopped);
-        }
     }
 
     private static void deleteAll(Path folder) throws IOException {

@@ -2,6 +2,8 @@ package calmstep.acceptance;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import calmstep.check.Await;
+import calmstep.check.Sweep;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -17,17 +19,18 @@ import org.junit.jupiter.api.Test;
 import tools.jackson.databind.JsonNode;
 
 /**
- * A run of 40 units on two nodes that are killed again and again at moments by chance, now one, now
- * the other, now both; once PostgreSQL is restarted under them. {@code CALMSTEP_KILLS} and {@code
- * CALMSTEP_SEED} ask for more of it than a check has time for: fewer are let through their gates
- * with each kill then, so that the run lasts.
+ * A run of many units on two nodes that are killed again and again at moments by chance, now one,
+ * now the other, now both; once PostgreSQL is restarted under them. {@code CALMSTEP_KILLS} and
+ * {@code CALMSTEP_SEED} ask for more of it than a check has time for: fewer are let through their
+ * gates with each kill then, so that the run lasts.
  */
 class ManyKillsTest {
     private static final int KILLS =
-            Integer.parseInt(System.getenv().getOrDefault("CALMSTEP_KILLS", "5"));
-    private static final long SEED =
-            Long.parseLong(System.getenv().getOrDefault("CALMSTEP_SEED", "1"));
-    private static final int UNITS = 40;
+            Integer.parseInt(
+                    System.getenv()
+                            .getOrDefault("CALMSTEP_KILLS", String.valueOf(Sweep.count(4, 100))));
+    private static final long SEED = Sweep.ofTheDay();
+    private static final int UNITS = Sweep.count(16, 40);
     private static final List<String> NAMES =
             IntStream.range(0, UNITS).mapToObj("rt-%02d"::formatted).toList();
     private static House house;
@@ -81,7 +84,7 @@ class ManyKillsTest {
         while (killed < KILLS) {
             // Some are in work all the while, up to the last kill.
             letThrough(UNITS * (killed + 1) / (KILLS + 1));
-            House.pause(500 + random.nextInt(5_000));
+            Await.pass(Duration.ofMillis(500 + random.nextInt(5_000)), "a moment by chance");
             int which = random.nextInt(10);
             List<Boolean> dying = which == 0 ? List.of(true, false) : List.of(which < 6);
             for (boolean other : dying) {
@@ -90,15 +93,15 @@ class ManyKillsTest {
             }
             if (killed / 2 == KILLS / 4) {
                 house.stopPostgres();
-                House.pause(random.nextInt(3_000));
+                Await.pass(Duration.ofMillis(random.nextInt(3_000)), "a moment by chance");
                 house.startPostgres();
             }
-            House.pause(random.nextInt(3_000));
+            Await.pass(Duration.ofMillis(random.nextInt(3_000)), "a moment by chance");
             for (boolean other : dying) {
                 house.restartNode(other);
             }
         }
-        House.await(
+        Await.until(
                 Duration.ofMinutes(5),
                 "the run is over, or stuck",
                 () -> {

@@ -3,6 +3,7 @@ package calmstep.acceptance;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.catchThrowableOfType;
 
+import calmstep.check.Await;
 import calmstep.core.device.DeviceDoor.Whereabouts;
 import calmstep.core.device.DeviceTrouble;
 import calmstep.dialect.Dialect;
@@ -173,7 +174,7 @@ class ReachedThroughTest {
                                 Talk.NONE)) {
             door.session().restart();
             Whereabouts found =
-                    House.await(
+                    Await.until(
                             Duration.ofSeconds(30),
                             "it is found in its boot loader",
                             door::whereabouts,

@@ -2,6 +2,7 @@ package calmstep.acceptance;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import calmstep.check.Await;
 import calmstep.practice.Fault;
 import calmstep.practice.Machine;
 import java.nio.file.Files;
@@ -61,7 +62,7 @@ class RescueTest {
                         .json()
                         .path("id")
                         .asLong();
-        House.await(
+        Await.until(
                 Duration.ofSeconds(60),
                 "they are read",
                 () -> house.get("/api/jobs/" + job).path("state").asString().equals("finished"));
@@ -114,7 +115,7 @@ class RescueTest {
         Machine machine = house.machine(ROUTER);
         machine.add(Fault.SLOW_LINK);
         House.must(house.call("POST", rescue, Map.of()));
-        House.await(
+        Await.until(
                 Duration.ofSeconds(30),
                 "its loader is told to load",
                 () -> typed("load tftp://") > 0);
@@ -166,7 +167,7 @@ class RescueTest {
         house.go("back", OTHER);
         assertThat(house.awaitEnd("back", OTHER, Duration.ofMinutes(2))).isEqualTo("stuck");
         house.fleet().powerCycle(OTHER, 1);
-        House.await(Duration.ofSeconds(30), "it is up", () -> machine.release().equals("2.8.2"));
+        Await.until(Duration.ofSeconds(30), "it is up", () -> machine.release().equals("2.8.2"));
         machine.changeSettings("way 192.0.2.99/32 by nobody");
         assertThat(house.call("POST", goBack, Map.of("why", " ")).detail()).contains("Say why");
         assertThat(house.unit("back", OTHER).path("trouble").path("ways").toString())
@@ -175,7 +176,7 @@ class RescueTest {
         House.must(
                 house.call(
                         "POST", goBack, Map.of("why", "the crew office has no telephone on it")));
-        House.await(
+        Await.until(
                 Duration.ofSeconds(30),
                 "it is told to go down",
                 () -> machine.restarts().size() == 2);
@@ -257,7 +258,7 @@ class RescueTest {
         house.fleet().replace(THIRD, "OS-77001", "osmer-r6c-2.6.0.img");
         House.must(house.call("POST", replacement, said));
         Machine box = house.machine(THIRD);
-        House.await(
+        Await.until(
                 Duration.ofSeconds(60), "it is told to go down", () -> box.restarts().size() == 1);
         house.killService();
         house.startService();
@@ -287,7 +288,7 @@ class RescueTest {
                         .json()
                         .path("id")
                         .asLong();
-        House.await(
+        Await.until(
                 Duration.ofSeconds(30),
                 "it is read with the key that it showed",
                 () -> house.get("/api/jobs/" + job).path("state").asString().equals("finished"));

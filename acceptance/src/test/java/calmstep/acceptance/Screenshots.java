@@ -1,5 +1,6 @@
 package calmstep.acceptance;
 
+import calmstep.check.Await;
 import calmstep.practice.MakerService;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -54,7 +55,7 @@ final class Screenshots {
         house.awaitGate("tonight", "rt-eskholm-1");
         house.go("tonight", "rt-eskholm-1");
         house.awaitGate("tonight", "rt-dunmere-1");
-        House.await(
+        Await.until(
                 Duration.ofSeconds(20),
                 "the other one is on its way",
                 () -> !house.machine("rt-eskholm-1").restarts().isEmpty());

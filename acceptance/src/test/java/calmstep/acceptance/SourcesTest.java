@@ -2,6 +2,7 @@ package calmstep.acceptance;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import calmstep.check.Await;
 import calmstep.practice.ForwardProxy;
 import calmstep.practice.MakerService;
 import java.io.InputStream;
@@ -106,7 +107,7 @@ class SourcesTest {
     private static JsonNode fetched(Object wanted) {
         long job =
                 House.must(house.call("POST", "/api/fetches", wanted)).json().path("id").asLong();
-        House.await(
+        Await.until(
                 Duration.ofSeconds(90),
                 "the files are fetched",
                 () -> !house.get("/api/jobs/" + job).path("state").asString().equals("under-way"));

@@ -3,6 +3,7 @@ package calmstep.acceptance;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.catchThrowableOfType;
 
+import calmstep.check.Await;
 import calmstep.core.device.BackupKind;
 import calmstep.core.device.DeviceDoor.Whereabouts;
 import calmstep.core.device.DeviceTrouble;
@@ -206,11 +207,11 @@ class SpokenToTest {
             door.session().choose("osmer-r6c-2.6.3.img", "osmer-r6c-2.4.0.img");
             String before = door.session().bootMark();
             door.session().restart();
-            House.await(
+            Await.until(
                     Duration.ofSeconds(5),
                     "it goes down",
                     () -> door.whereabouts() instanceof Whereabouts.Silent);
-            House.await(
+            Await.until(
                     Duration.ofSeconds(20),
                     "it comes back",
                     () -> door.whereabouts() instanceof Whereabouts.AtCommandLine);
@@ -227,7 +228,7 @@ class SpokenToTest {
         try (Door door = door()) {
             door.session().restart();
             Whereabouts found =
-                    House.await(
+                    Await.until(
                             Duration.ofSeconds(20),
                             "it is found in its boot loader",
                             door::whereabouts,

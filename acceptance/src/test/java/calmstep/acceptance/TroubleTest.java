@@ -2,6 +2,7 @@ package calmstep.acceptance;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import calmstep.check.Await;
 import calmstep.practice.Fault;
 import java.time.Duration;
 import java.util.List;
@@ -192,7 +193,7 @@ class TroubleTest {
         assertThat(house.machine("rt-asks").restarts()).isEmpty();
 
         House.must(house.call("POST", "/api/runs/of-rt-asks/units/rt-asks/retry", Map.of()));
-        House.await(
+        Await.until(
                 Duration.ofSeconds(60),
                 "settled after the colleague has gone",
                 () ->

@@ -2,6 +2,7 @@ package calmstep.acceptance;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import calmstep.check.Await;
 import calmstep.core.window.Window;
 import java.time.Duration;
 import java.time.Instant;
@@ -75,7 +76,7 @@ class TurnsTest {
     }
 
     private static void await(String what, java.util.function.BooleanSupplier reached) {
-        House.await(Duration.ofMinutes(3), what, reached::getAsBoolean);
+        Await.until(Duration.ofMinutes(3), what, reached::getAsBoolean);
     }
 
     @Test

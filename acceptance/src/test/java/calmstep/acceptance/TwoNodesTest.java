@@ -2,6 +2,7 @@ package calmstep.acceptance;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import calmstep.check.Await;
 import java.time.Duration;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
@@ -34,7 +35,7 @@ class TwoNodesTest {
             house.awaitGate("two-nodes", router);
             house.go("two-nodes", router);
         }
-        House.await(
+        Await.until(
                 Duration.ofSeconds(30),
                 "a restart is ordered",
                 () -> !house.machine("rt-dunmere-1").restarts().isEmpty());

@@ -2,6 +2,7 @@ package calmstep.acceptance;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import calmstep.check.Await;
 import calmstep.practice.AlarmSystem;
 import calmstep.practice.Fault;
 import calmstep.practice.Mailbox;
@@ -111,7 +112,7 @@ class WatchedNightTest {
     }
 
     private static void rightsItself(String device) {
-        House.await(
+        Await.until(
                 Duration.ofSeconds(20),
                 device + " rings again",
                 () -> !alarms.quiet().contains(device));
@@ -152,7 +153,7 @@ class WatchedNightTest {
         assertThat(alarms.quieted())
                 .as("nobody is disturbed before the gate")
                 .doesNotContain("rt-plain", "rt-page");
-        House.await(
+        Await.until(
                 Duration.ofSeconds(20),
                 "the contacts are told before",
                 () -> mailbox.mails().size() == 1);
@@ -167,7 +168,7 @@ class WatchedNightTest {
         assertThat(house.call("POST", "/api/runs/both/go?site=eskholm", null).detail())
                 .contains("site of this run");
         House.must(house.call("POST", "/api/runs/both/go?site=dunmere", null));
-        House.await(
+        Await.until(
                 Duration.ofMinutes(1),
                 "rt-page restarts",
                 () -> house.fleet().dark().get("rt-page"));
@@ -208,7 +209,7 @@ class WatchedNightTest {
         assertThat(alarms.rang())
                 .as("nothing rang that was announced")
                 .doesNotContain("rt-plain", "rt-page");
-        House.await(
+        Await.until(
                 Duration.ofSeconds(20),
                 "the contacts are told after",
                 () -> mailbox.mails().size() == 2);
@@ -234,7 +235,7 @@ class WatchedNightTest {
         house.machine("rt-loader").add(Fault.STOPS_IN_BOOT_LOADER);
         house.go("crash", "rt-killed");
         house.go("crash", "rt-loader");
-        House.await(
+        Await.until(
                 Duration.ofMinutes(1),
                 "both are quiet",
                 () -> alarms.quiet().containsAll(List.of("rt-killed", "rt-loader")));
@@ -251,7 +252,7 @@ class WatchedNightTest {
                         "/api/runs/crash/units/rt-loader/set-aside",
                         Map.of("why", "somebody drives there")));
         rightsItself("rt-loader");
-        House.await(
+        Await.until(
                 Duration.ofSeconds(10),
                 "it rings, since it is dark",
                 () -> alarms.rang().contains("rt-loader"));
@@ -311,7 +312,7 @@ class WatchedNightTest {
         house.machine("rt-first").add(Fault.STOPS_IN_BOOT_LOADER);
         house.machine("rt-second").add(Fault.STOPS_IN_BOOT_LOADER);
         house.start("kind");
-        House.await(
+        Await.until(
                 Duration.ofMinutes(2),
                 "the run is held",
                 () -> house.get("/api/runs/kind").path("state").asString().equals("held"));
@@ -327,7 +328,7 @@ class WatchedNightTest {
         String pilot = stuck.getFirst().path("device").asString();
         String follower = pilot.equals("rt-first") ? "rt-second" : "rt-first";
         House.must(house.call("POST", "/api/runs/kind/resumption", null));
-        House.await(
+        Await.until(
                 Duration.ofMinutes(1),
                 "it says whom it waits for",
                 () ->

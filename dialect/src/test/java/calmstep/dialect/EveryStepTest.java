@@ -2,11 +2,14 @@ package calmstep.dialect;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import calmstep.check.Await;
+import calmstep.check.Sweep;
 import calmstep.core.device.Trouble;
 import calmstep.core.step.StepName;
 import calmstep.core.step.StepRecord;
 import calmstep.practice.Fault;
 import java.nio.file.Path;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.EnumSet;
 import java.util.HashSet;
@@ -98,9 +101,10 @@ class EveryStepTest {
                                         undisturbed.put(sample.family(), Stands.of(night, sample));
                                     }
                                     for (Blow blow :
-                                            sample.family().equals("skelda-l4")
-                                                    ? Blow.OF_WHOEVER_ASKS_BY_DATAGRAMS
-                                                    : EnumSet.allOf(Blow.class)) {
+                                            Sweep.of(
+                                                    "blows at " + sample.family(),
+                                                    2,
+                                                    List.copyOf(blowsFor(sample)))) {
                                         strike(sample, blow);
                                     }
                                     return null;
@@ -112,6 +116,12 @@ class EveryStepTest {
         }
         System.out.print(table());
         assertThat(wrong).isEmpty();
+    }
+
+    private static Set<Blow> blowsFor(Sample sample) {
+        return sample.family().equals("skelda-l4")
+                ? Blow.OF_WHOEVER_ASKS_BY_DATAGRAMS
+                : EnumSet.allOf(Blow.class);
     }
 
     private void strike(Sample sample, Blow blow) throws Exception {
@@ -218,9 +228,10 @@ class EveryStepTest {
 
         private void end() throws InterruptedException {
             night.fleet.clearFaults(sample.device());
-            for (int look = 0; look < 400 && night.fleet.isBusy(sample.device()); look++) {
-                Thread.sleep(10);
-            }
+            Await.until(
+                    Duration.ofSeconds(30),
+                    "the machine has come to rest",
+                    () -> !night.fleet.isBusy(sample.device()));
             night.fleet.clearFaults(sample.device());
         }
     }

@@ -2,6 +2,7 @@ package calmstep.dialect;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import calmstep.check.Sweep;
 import calmstep.core.device.DeviceTrouble;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
@@ -22,6 +23,8 @@ import org.junit.jupiter.api.Test;
  * soon, and nothing piles up.
  */
 class NoiseTest {
+    private static final int SEEDS = Sweep.count(50, 150);
+
     private static final Path DIALECTS = Path.of("../demo/dialects");
 
     private static List<Dialect> dialects() throws IOException {
@@ -91,7 +94,7 @@ class NoiseTest {
         Map<DeviceTrouble.Kind, Integer> ends = new HashMap<>();
         int answers = 0;
         for (Dialect dialect : dialects()) {
-            for (int seed = 0; seed < 150; seed++) {
+            for (int seed = 0; seed < SEEDS; seed++) {
                 LineExchange exchange =
                         new LineExchange(dialect, new Noisy(seed, phrases, 20), Talk.NONE, "noisy");
                 try {
@@ -107,7 +110,7 @@ class NoiseTest {
             }
         }
         assertThat(answers + ends.values().stream().mapToInt(Integer::intValue).sum())
-                .isEqualTo(8 * 150);
+                .isEqualTo(8 * SEEDS);
         assertThat(ends)
                 .containsKeys(DeviceTrouble.Kind.TIMED_OUT, DeviceTrouble.Kind.UNKNOWN_QUESTION);
     }

@@ -2,10 +2,12 @@ package calmstep.dialect;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import calmstep.check.Await;
 import calmstep.core.fleet.Reading;
 import calmstep.practice.Fault;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Duration;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -73,11 +75,10 @@ class QuoyleSwitchesTest {
                     flash.resolve("q4-10.02-lower.img"),
                     java.nio.file.StandardCopyOption.REPLACE_EXISTING);
             night.fleet.powerCycle("dc-kelling-1", 1);
-            for (int i = 0;
-                    i < 200 && !night.fleet.machine("dc-kelling-1").release().equals("9.08");
-                    i++) {
-                Thread.sleep(20);
-            }
+            Await.until(
+                    Duration.ofSeconds(30),
+                    "the boot loader is back at halves that match",
+                    () -> night.fleet.machine("dc-kelling-1").release().equals("9.08"));
             assertThat(night.fleet.machine("dc-kelling-1").release())
                     .as("its boot loader goes back to halves that match")
                     .isEqualTo("9.08");

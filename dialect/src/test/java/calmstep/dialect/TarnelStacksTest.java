@@ -2,6 +2,7 @@ package calmstep.dialect;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import calmstep.check.Await;
 import calmstep.core.fleet.Reading;
 import calmstep.core.fleet.Reading.PartShown;
 import calmstep.practice.Fault;
@@ -124,9 +125,10 @@ class TarnelStacksTest {
                     .isEqualTo("member 2 back in sync with the others");
             assertThat(night.trouble().orElseThrow().seen()).startsWith("member 2: away, after ");
             night.fleet.powerCycle("sw-eskholm-1", 2);
-            for (int i = 0; i < 200 && !night.read().members().getLast().isInSync(); i++) {
-                Thread.sleep(50);
-            }
+            Await.until(
+                    Duration.ofSeconds(30),
+                    "the member is back in sync",
+                    () -> night.read().members().getLast().isInSync());
             night.retry();
             assertThat(night.play()).as(night.story()).isEqualTo("settled");
             assertThat(night.read().members())

@@ -1,5 +1,6 @@
 package calmstep.dialect;
 
+import calmstep.check.Await;
 import calmstep.core.catalogue.Catalogue;
 import calmstep.core.catalogue.CatalogueText;
 import calmstep.core.device.BackupKind;
@@ -41,6 +42,7 @@ import java.nio.ByteBuffer;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Clock;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
@@ -549,7 +551,7 @@ final class UnitNight implements AutoCloseable {
             case StepOutcome.Waiting(String seen, var _) -> {
                 tell(seen);
                 set(index, rows.get(index).with(StepState.LOOKING));
-                Thread.sleep(30);
+                Await.pass(Duration.ofMillis(30), "what the device needs");
             }
             case StepOutcome.Failed(Trouble failed, Hope hope) -> {
                 told.add(
@@ -557,7 +559,9 @@ final class UnitNight implements AutoCloseable {
                                 .formatted(record.hop(), record.name(), failed.sentence()));
                 trouble = Optional.of(failed);
                 rows = UnitMachine.afterFailure(rows, rows.get(index), hope, plan.giveUpAfter());
-                Thread.sleep(hope.pause(rows.get(index).attempts()).dividedBy(PACE));
+                Await.pass(
+                        hope.pause(rows.get(index).attempts()).dividedBy(PACE),
+                        "a step is tried again");
             }
         }
     }

@@ -2,6 +2,7 @@ package calmstep.practice;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import calmstep.check.Await;
 import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
@@ -83,10 +84,7 @@ class ByHandTest {
     }
 
     private static void until(BooleanSupplier reached) throws InterruptedException {
-        for (int i = 0; i < 2_000 && !reached.getAsBoolean(); i++) {
-            Thread.sleep(5);
-        }
-        assertThat(reached.getAsBoolean()).isTrue();
+        Await.until(Duration.ofSeconds(10), "the machine is so far", reached::getAsBoolean);
     }
 
     @Test

@@ -2,6 +2,7 @@ package calmstep.practice;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import calmstep.check.Await;
 import com.sun.net.httpserver.HttpServer;
 import java.io.ByteArrayInputStream;
 import java.io.ByteArrayOutputStream;
@@ -193,9 +194,10 @@ class OsmerShellTest {
     }
 
     private void awaitRunning() throws InterruptedException {
-        for (int i = 0; i < 100 && machine.power() != Machine.Power.RUNNING; i++) {
-            Thread.sleep(20);
-        }
+        Await.until(
+                Duration.ofSeconds(30),
+                "the machine runs",
+                () -> machine.power() == Machine.Power.RUNNING);
         assertThat(machine.power()).isEqualTo(Machine.Power.RUNNING);
     }
 }

@@ -26,8 +26,12 @@ import org.springframework.transaction.support.TransactionTemplate;
  */
 public final class RunningService {
     private static final Path TOP = Path.of("").toAbsolutePath().getParent();
-    private static final Path HOME = TOP.resolve("build/test-service");
-    private static final int DATABASE_PORT = 18016;
+
+    /** Two processes may share the module's tests; each has its own ports and data. */
+    private static final int SHARD = Integer.getInteger("calmstep.shard", 0);
+
+    private static final Path HOME = TOP.resolve("build/test-service-" + SHARD);
+    private static final int DATABASE_PORT = port(16);
     private static final ConfigurableApplicationContext CONTEXT = start();
     private static final AtomicInteger NEXT = new AtomicInteger();
 
@@ -47,10 +51,10 @@ public final class RunningService {
                             "--spring.datasource.url=jdbc:postgresql://127.0.0.1:%d/calmstep"
                                     .formatted(DATABASE_PORT),
                             "--spring.datasource.password=" + password,
-                            "--server.port=18010",
-                            "--calmstep.shelf.http-port=18011",
-                            "--calmstep.shelf.tftp-port=18012",
-                            "--calmstep.shelf.sftp-port=18013",
+                            "--server.port=" + port(10),
+                            "--calmstep.shelf.http-port=" + port(11),
+                            "--calmstep.shelf.tftp-port=" + port(12),
+                            "--calmstep.shelf.sftp-port=" + port(13),
                             "--calmstep.data=" + HOME.resolve("data"),
                             "--calmstep.dialects=" + TOP.resolve("demo/dialects"),
                             "--spring.main.banner-mode=off");
@@ -80,6 +84,10 @@ public final class RunningService {
         } catch (InterruptedException stop) {
             Thread.currentThread().interrupt();
         }
+    }
+
+    private static int port(int which) {
+        return 18000 + 400 * SHARD + which;
     }
 
     public static <T> T bean(Class<T> type) {

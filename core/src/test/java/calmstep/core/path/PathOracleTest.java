@@ -2,6 +2,7 @@ package calmstep.core.path;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import calmstep.check.Sweep;
 import calmstep.core.catalogue.Catalogue;
 import calmstep.core.catalogue.CatalogueText;
 import calmstep.core.catalogue.Guard;
@@ -31,7 +32,7 @@ import org.junit.jupiter.api.Test;
 class PathOracleTest {
     private static final VersionScheme SCHEME = VersionScheme.dotted(1);
     private static final Hardware BOARD_B = new Hardware("m", "B", "", "");
-    private static final int CATALOGUES = 4_000;
+    private static final int CATALOGUES = Sweep.count(1_500, 4_000);
 
     private record Case(
             Catalogue catalogue,

@@ -2,6 +2,7 @@ package calmstep.core.wave;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import calmstep.check.Sweep;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
@@ -13,7 +14,7 @@ class WaveOracleTest {
     /** The first ones, and some that a weaker search took a night or a day too many for. */
     private static final int[] SEEDS =
             IntStream.concat(
-                            IntStream.range(0, 40),
+                            IntStream.range(0, Sweep.count(16, 40)),
                             IntStream.of(77, 163, 218, 226, 251, 329, 453, 461, 579, 587))
                     .toArray();
 

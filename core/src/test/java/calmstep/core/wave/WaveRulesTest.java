@@ -2,12 +2,12 @@ package calmstep.core.wave;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import calmstep.check.Sweep;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
-import java.util.stream.IntStream;
 import java.util.stream.Stream;
 import org.junit.jupiter.api.Test;
 
@@ -15,8 +15,7 @@ class WaveRulesTest {
 
     @Test
     void areNeverBrokenOnAThousandLargeTasks() {
-        IntStream.range(0, 1_000)
-                .parallel()
+        Sweep.numbers("large tasks", 200, 1_000).parallelStream()
                 .forEach(
                         seed -> {
                             WaveTask task =
@@ -48,7 +47,7 @@ class WaveRulesTest {
         int stayed = 0;
         int all = 0;
         int lost = 0;
-        for (int seed = 0; seed < 100; seed++) {
+        for (int seed = 0; seed < Sweep.count(30, 100); seed++) {
             WaveTask task = RandomWaves.task(seed, 30 + seed, 5, 12);
             Schedule before = WaveSearch.of(task, 2_000);
             Placement last = before.placements().getLast();

@@ -3,6 +3,7 @@ package calmstep.service.backups;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import calmstep.check.Await;
 import calmstep.core.fleet.InventoryText;
 import calmstep.practice.Fault;
 import calmstep.practice.PracticeFleet;
@@ -11,6 +12,7 @@ import calmstep.service.fleet.Fleet;
 import calmstep.service.jobs.Jobs;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Duration;
 import java.util.List;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
@@ -67,9 +69,10 @@ class BackupsAtAnyTimeTest {
 
     private Jobs.JobView taken(String... devices) throws InterruptedException {
         long job = takeBackups.start(List.of(devices), "mara");
-        for (int look = 0; look < 400 && jobs.require(job).state().equals("under-way"); look++) {
-            Thread.sleep(50);
-        }
+        Await.until(
+                Duration.ofSeconds(30),
+                "the backups are taken",
+                () -> !jobs.require(job).state().equals("under-way"));
         return jobs.require(job);
     }
 

@@ -3,6 +3,7 @@ package calmstep.service.fleet;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import calmstep.check.Await;
 import calmstep.core.fleet.InventoryText;
 import calmstep.service.RunningService;
 import calmstep.service.jobs.Jobs;
@@ -11,6 +12,7 @@ import java.io.IOException;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.net.ServerSocket;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.function.Predicate;
@@ -28,14 +30,11 @@ class ReadDevicesTest {
     }
 
     private JobView await(long job, Predicate<JobView> reached) throws InterruptedException {
-        for (int i = 0; i < 600; i++) {
-            JobView now = jobs.require(job);
-            if (reached.test(now)) {
-                return now;
-            }
-            Thread.sleep(50);
-        }
-        throw new AssertionError("The job did not come that far within 30 s");
+        return Await.until(
+                Duration.ofSeconds(30),
+                "the job has come that far",
+                () -> jobs.require(job),
+                reached);
     }
 
     @Test
@@ -145,12 +144,11 @@ class ReadDevicesTest {
                 routers.add(name);
             }
             long job = readDevices.start(routers, "mara");
-            for (int i = 0;
-                    i < 100 && crowds.stream().mapToInt(c -> c.inside.size()).sum() < 8;
-                    i++) {
-                Thread.sleep(50);
-            }
-            Thread.sleep(300);
+            Await.until(
+                    Duration.ofSeconds(30),
+                    "eight devices are being asked",
+                    () -> crowds.stream().mapToInt(c -> c.inside.size()).sum() >= 8);
+            Await.pass(Duration.ofMillis(300), "no ninth device is asked");
             assertThat(crowds.stream().mapToInt(c -> c.inside.size()).sum())
                     .as("devices asked while none has answered")
                     .isEqualTo(8);

@@ -3,6 +3,7 @@ package calmstep.service.notices;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import calmstep.check.Await;
 import calmstep.service.RunningService;
 import calmstep.service.events.Events;
 import com.sun.net.httpserver.HttpServer;
@@ -13,6 +14,7 @@ import java.net.InetSocketAddress;
 import java.net.ServerSocket;
 import java.net.Socket;
 import java.nio.charset.StandardCharsets;
+import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
 import java.util.Queue;
@@ -23,7 +25,6 @@ import org.springframework.jdbc.core.JdbcTemplate;
 import tools.jackson.databind.json.JsonMapper;
 
 class NoticesTest {
-    private static final int ROUNDS = 60;
     private final Notices notices = RunningService.bean(Notices.class);
     private final Events events = RunningService.bean(Events.class);
     private final JdbcTemplate sql = RunningService.sql();
@@ -64,11 +65,14 @@ class NoticesTest {
     }
 
     private void untilToldOf(Queue<String> bodies, String text) throws InterruptedException {
-        for (int round = 0; round < ROUNDS && !ofOurs(bodies).contains(text); round++) {
-            notices.tellAll();
-            Thread.sleep(250);
-        }
-        assertThat(ofOurs(bodies)).contains(text);
+        Await.until(
+                Duration.ofSeconds(30),
+                "it is told of",
+                () -> {
+                    notices.tellAll();
+                    return ofOurs(bodies);
+                },
+                told -> told.contains(text));
     }
 
     /**

@@ -3,6 +3,7 @@ package calmstep.service.rehearsals;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import calmstep.check.Await;
 import calmstep.core.fleet.InventoryText;
 import calmstep.core.fleet.Part;
 import calmstep.core.fleet.Reading;
@@ -192,14 +193,11 @@ class RehearsalsTest {
     }
 
     private RehearsalView awaitEnd(RehearsalView begun) throws InterruptedException {
-        for (int i = 0; i < 1800; i++) {
-            RehearsalView now = rehearsals.find(plan, begun.number());
-            if (!now.state().equals("under-way")) {
-                return now;
-            }
-            Thread.sleep(100);
-        }
-        throw new AssertionError("Not over within its time: " + said());
+        return Await.until(
+                Duration.ofMinutes(1),
+                "the rehearsal is over",
+                () -> rehearsals.find(plan, begun.number()),
+                now -> !now.state().equals("under-way"));
     }
 
     private static String said() {
@@ -386,7 +384,7 @@ class RehearsalsTest {
         assertThatThrownBy(() -> rehearsals.start(plan, 1, List.of(), "mara"))
                 .as("one at a time")
                 .hasMessageContaining("being played");
-        Thread.sleep(1500);
+        Await.pass(Duration.ofMillis(1500), "the rehearsal gets under way");
         RunningService.bean(Jobs.class).cancel(begun.job());
         assertThat(awaitEnd(begun).state()).isEqualTo("cancelled");
         assertThat(rehearsals.start(plan, PACE, List.of(), "mara").number()).isEqualTo(2);

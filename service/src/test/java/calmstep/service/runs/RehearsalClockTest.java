@@ -2,6 +2,7 @@ package calmstep.service.runs;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import calmstep.check.Await;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -29,7 +30,7 @@ class RehearsalClockTest {
 
     private Duration shown(Duration ours) throws InterruptedException {
         Instant before = clock.instant();
-        Thread.sleep(ours);
+        Await.pass(ours, "the clock goes on");
         return Duration.between(before, clock.instant());
     }
 
@@ -64,11 +65,11 @@ class RehearsalClockTest {
     void runsAsTheStandInsDoWhileOneIsBusy() throws Exception {
         clock.begin();
         busy.set(true);
-        Thread.sleep(100);
+        Await.pass(Duration.ofMillis(100), "the clock goes on");
         Duration shown = shown(Duration.ofMillis(500));
         assertThat(shown).as("%d times half a second", PACE).isGreaterThan(Duration.ofSeconds(95));
         busy.set(false);
-        Thread.sleep(100);
+        Await.pass(Duration.ofMillis(100), "the clock goes on");
         assertThat(shown(Duration.ofMillis(300))).isLessThan(Duration.ofSeconds(10));
     }
 
@@ -107,7 +108,7 @@ class RehearsalClockTest {
             Instant now = clock.instant();
             assertThat(now).isAfterOrEqualTo(before);
             before = now;
-            Thread.sleep(1);
+            Await.pass(Duration.ofMillis(1), "the clock goes on");
         }
         clock.close();
         assertThat(resting.await(10, TimeUnit.SECONDS)).isTrue();

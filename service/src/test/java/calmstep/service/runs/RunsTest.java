@@ -3,6 +3,7 @@ package calmstep.service.runs;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import calmstep.check.Await;
 import calmstep.core.step.Evidence;
 import calmstep.core.step.Neighbours;
 import calmstep.core.step.StepOutcome;
@@ -60,14 +61,8 @@ class RunsTest {
     }
 
     private RunView await(Predicate<RunView> reached) throws InterruptedException {
-        for (int i = 0; i < 600; i++) {
-            RunView now = runs.find(run);
-            if (reached.test(now)) {
-                return now;
-            }
-            Thread.sleep(50);
-        }
-        throw new AssertionError("The run did not come that far within 30 s: " + runs.find(run));
+        return Await.until(
+                Duration.ofSeconds(30), "the run has come that far", () -> runs.find(run), reached);
     }
 
     private RunView startAndAwaitStuck() throws InterruptedException {
@@ -149,17 +144,16 @@ class RunsTest {
                         "update run set state = 'finished', finished_at = now() - interval '1"
                                 + " minute' where id = ?",
                         id);
-        for (int look = 0;
-                look < 400
-                        && RunningService.sql()
+        Await.until(
+                Duration.ofSeconds(30),
+                "the record is made",
+                () ->
+                        RunningService.sql()
                                         .queryForObject(
                                                 "select count(*) from record where run_id = ?",
                                                 Integer.class,
                                                 id)
-                                == 0;
-                look++) {
-            Thread.sleep(50);
-        }
+                                != 0);
         assertThat(
                         RunningService.sql()
                                 .queryForObject(
@@ -181,27 +175,25 @@ class RunsTest {
         String executions =
                 "select count(*) from scheduled_tasks where task_name = 'unit' and task_instance ="
                         + " ?";
-        for (int i = 0;
-                i < 600
-                        && RunningService.sql()
+        Await.until(
+                Duration.ofSeconds(30),
+                "its execution is gone",
+                () ->
+                        RunningService.sql()
                                         .update(
                                                 "delete from scheduled_tasks where task_name ="
                                                         + " 'unit' and task_instance = ? and not"
                                                         + " picked",
                                                 id)
-                                == 0;
-                i++) {
-            Thread.sleep(50);
-        }
+                                != 0);
         assertThat(RunningService.sql().queryForObject(executions, Integer.class, id)).isZero();
         RunningService.bean(Wake.class).all();
         assertThat(RunningService.sql().queryForObject(executions, Integer.class, id)).isOne();
         runs.setAside(run, unit.device(), "no power there", "mara");
-        for (int i = 0;
-                i < 600 && RunningService.sql().queryForObject(executions, Integer.class, id) != 0;
-                i++) {
-            Thread.sleep(50);
-        }
+        Await.until(
+                Duration.ofSeconds(30),
+                "no execution is left",
+                () -> RunningService.sql().queryForObject(executions, Integer.class, id) == 0);
         RunningService.bean(Wake.class).all();
         assertThat(RunningService.sql().queryForObject(executions, Integer.class, id))
                 .as("nobody drives one that is over")
@@ -225,7 +217,7 @@ class RunsTest {
                         throw new IllegalStateException("died in the middle");
                     });
         } catch (IllegalStateException died) {
-            Thread.sleep(500);
+            Await.pass(Duration.ofMillis(500), "a word that was taken back does nothing");
             assertThat(lastCarriedOut(unit)).as("a word that was never said").isEqualTo(rests);
         }
         RunningService.inTransaction(() -> wake.within(unit));
@@ -242,18 +234,19 @@ class RunsTest {
         String waits =
                 "select count(*) from scheduled_tasks where task_name = 'unit' and task_instance ="
                         + " ? and not picked and execution_time > now() + interval '30 minutes'";
-        for (int i = 0; i < 600; i++) {
-            if (Integer.valueOf(1)
-                            .equals(
-                                    RunningService.sql()
-                                            .queryForObject(
-                                                    waits, Integer.class, String.valueOf(unit)))
-                    && lastCarriedOut(unit).isAfter(after)) {
-                return lastCarriedOut(unit);
-            }
-            Thread.sleep(50);
-        }
-        throw new AssertionError("Its execution did not come within 30 s");
+        Await.until(
+                Duration.ofSeconds(30),
+                "its execution has come",
+                () ->
+                        Integer.valueOf(1)
+                                        .equals(
+                                                RunningService.sql()
+                                                        .queryForObject(
+                                                                waits,
+                                                                Integer.class,
+                                                                String.valueOf(unit)))
+                                && lastCarriedOut(unit).isAfter(after));
+        return lastCarriedOut(unit);
     }
 
     private static Instant lastCarriedOut(long unit) {
@@ -334,7 +327,7 @@ class RunsTest {
         assertThat(runs.hold(run, "mara").state()).isEqualTo("held");
         String router = routers.getFirst();
         runs.retry(run, router, "mara");
-        Thread.sleep(700);
+        Await.pass(Duration.ofMillis(700), "a held run does nothing");
         assertThat(await(v -> true).units())
                 .filteredOn(u -> u.device().equals(router))
                 .extracting(u -> u.steps().getFirst().state())
@@ -686,11 +679,10 @@ class RunsTest {
         plans.draft(two, List.of(far), "2.8.2", "mara");
         plans.approve(two, "jon");
         runs.start(two, "mara");
-        for (int i = 0;
-                i < 600 && !runs.find(two).units().getFirst().state().equals("stuck");
-                i++) {
-            Thread.sleep(50);
-        }
+        Await.until(
+                Duration.ofSeconds(30),
+                "the unit is stuck",
+                () -> runs.find(two).units().getFirst().state().equals("stuck"));
         RunView.UnitInRun unit = runs.find(two).units().getFirst();
         Instant now = Instant.now();
         List<Turn> nights =

@@ -3,6 +3,7 @@ package calmstep.service.shelf;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import calmstep.check.Await;
 import calmstep.core.step.Digests;
 import calmstep.service.RunningService;
 import calmstep.service.Settings;
@@ -19,6 +20,7 @@ import java.net.URI;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Duration;
 import java.util.Arrays;
 import java.util.HexFormat;
 import java.util.List;
@@ -293,9 +295,8 @@ class ShelfTest {
                 .hasSize(6);
         assertThat(Files.readString(log)).contains("ls -1\n%s\nsftp> get".formatted(file));
         assertThat(Files.readAllBytes(shelf.fileOf(file))).as("as it was proven").isEqualTo(image);
-        for (int look = 0; look < 100 && left() > 0; look++) {
-            Thread.sleep(50);
-        }
+        Await.until(
+                Duration.ofSeconds(30), "what a session saw is gone with it", () -> left() == 0);
         assertThat(left()).as("what a session saw is gone with it").isZero();
     }
 
