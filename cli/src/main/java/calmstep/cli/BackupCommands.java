@@ -159,14 +159,7 @@ final class BackupCommands {
 
         @Override
         public Integer call() {
-            JsonNode difference =
-                    common.service()
-                            .get(
-                                    "/api/devices/%s/backups/%d/comparison%s"
-                                            .formatted(
-                                                    Service.encode(device),
-                                                    id,
-                                                    other == null ? "" : "?with=" + other));
+            JsonNode difference = compared();
             common.out()
                     .print(
                             difference,
@@ -175,6 +168,18 @@ final class BackupCommands {
                                     "Nothing differs.",
                                     other == null ? "what runs now" : "backup " + other));
             return difference.path("same").asBoolean() ? 0 : Problem.STOPS;
+        }
+
+        private JsonNode compared() {
+            JsonNode difference =
+                    common.service()
+                            .get(
+                                    "/api/devices/%s/backups/%d/comparison%s"
+                                            .formatted(
+                                                    Service.encode(device),
+                                                    id,
+                                                    other == null ? "" : "?with=" + other));
+            return difference;
         }
     }
 
@@ -202,19 +207,8 @@ final class BackupCommands {
 
         @Override
         public Integer call() {
-            if (!sure.equals(device)) {
-                throw new Problem(
-                        Problem.WRONG_CALL,
-                        "Expected --sure %s, saw --sure %s: the whole configuration of %s is replaced."
-                                .formatted(device, sure, device),
-                        List.of());
-            }
-            JsonNode left =
-                    common.service()
-                            .post(
-                                    "/api/devices/%s/backups/%d/put-back"
-                                            .formatted(Service.encode(device), id),
-                                    Map.of());
+            mustBeSure();
+            JsonNode left = putBack();
             common.out()
                     .print(
                             left,
@@ -224,6 +218,26 @@ final class BackupCommands {
                                             .formatted(id, device),
                                     "what runs on %s now".formatted(device)));
             return left.path("same").asBoolean() ? 0 : Problem.STOPS;
+        }
+
+        private JsonNode putBack() {
+            JsonNode left =
+                    common.service()
+                            .post(
+                                    "/api/devices/%s/backups/%d/put-back"
+                                            .formatted(Service.encode(device), id),
+                                    Map.of());
+            return left;
+        }
+
+        private void mustBeSure() {
+            if (!sure.equals(device)) {
+                throw new Problem(
+                        Problem.WRONG_CALL,
+                        "Expected --sure %s, saw --sure %s: the whole configuration of %s is replaced."
+                                .formatted(device, sure, device),
+                        List.of());
+            }
         }
     }
 

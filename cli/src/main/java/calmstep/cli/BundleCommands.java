@@ -112,6 +112,12 @@ final class BundleCommands {
                                     .formatted(
                                             own.path("fingerprint").asString(),
                                             own.path("publicKey").asString()));
+            addTrusted(service, text);
+            common.out().print(own, text.toString());
+            return 0;
+        }
+
+        private static void addTrusted(Service service, StringBuilder text) {
             service.get("/api/trusted-keys")
                     .forEach(
                             k ->
@@ -120,8 +126,6 @@ final class BundleCommands {
                                                     .formatted(
                                                             k.path("fingerprint").asString(),
                                                             k.path("name").asString())));
-            common.out().print(own, text.toString());
-            return 0;
         }
     }
 
@@ -156,6 +160,10 @@ final class BundleCommands {
                 common.service().delete("/api/trusted-keys/" + Service.encode(name));
                 return 0;
             }
+            return trust();
+        }
+
+        private Integer trust() {
             JsonNode trusted =
                     common.service()
                             .put(

@@ -151,25 +151,24 @@ final class DialectCommands {
             if (!refused.isEmpty()) {
                 text.append("  refused: %s%n".formatted(refused));
             }
-            command.path("taken")
-                    .forEach(
-                            taken -> {
-                                String what = taken.path("what").asString();
-                                if (taken.path("values").isEmpty()) {
-                                    text.append(
-                                            "  %-20s %s%n"
-                                                    .formatted(
-                                                            what,
-                                                            taken.path("missing").asBoolean()
-                                                                    ? "NOTHING, and a run needs it"
-                                                                    : "nothing"));
-                                }
-                                for (JsonNode value : taken.path("values")) {
-                                    text.append(cut("  %-20s %s".formatted(what, value.asString())))
-                                            .append('\n');
-                                    what = "";
-                                }
-                            });
+            command.path("taken").forEach(taken -> tellTaken(taken, text));
+        }
+
+        private static void tellTaken(JsonNode taken, StringBuilder text) {
+            String what = taken.path("what").asString();
+            if (taken.path("values").isEmpty()) {
+                text.append(
+                        "  %-20s %s%n"
+                                .formatted(
+                                        what,
+                                        taken.path("missing").asBoolean()
+                                                ? "NOTHING, and a run needs it"
+                                                : "nothing"));
+            }
+            for (JsonNode value : taken.path("values")) {
+                text.append(cut("  %-20s %s".formatted(what, value.asString()))).append('\n');
+                what = "";
+            }
         }
 
         private static String cut(String line) {

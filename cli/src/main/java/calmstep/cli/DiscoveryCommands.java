@@ -190,18 +190,19 @@ final class DiscoveryCommands {
                                     Map.of()),
                             "addresses asked");
             int answered = job.path("done").asInt() - job.path("failed").asInt();
-            common.out()
-                    .print(
-                            job,
-                            "%d of %d addresses asked%s, %d answered. What they are: calmstep fleet found"
-                                    .formatted(
-                                            job.path("done").asInt(),
-                                            job.path("total").asInt(),
-                                            job.path("state").asString().equals("cancelled")
-                                                    ? ", then cancelled"
-                                                    : "",
-                                            answered));
+            common.out().print(job, words(job, answered));
             return 0;
+        }
+
+        private static String words(JsonNode job, int answered) {
+            return "%d of %d addresses asked%s, %d answered. What they are: calmstep fleet found"
+                    .formatted(
+                            job.path("done").asInt(),
+                            job.path("total").asInt(),
+                            job.path("state").asString().equals("cancelled")
+                                    ? ", then cancelled"
+                                    : "",
+                            answered);
         }
     }
 

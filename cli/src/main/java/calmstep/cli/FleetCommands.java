@@ -78,18 +78,19 @@ final class FleetCommands {
                                             ? "text/csv"
                                             : "application/yaml",
                                     GivenFile.read(file));
-            common.out()
-                    .print(
-                            done,
-                            "%sadded: %s%n%schanged: %s%n%sas before: %s"
-                                    .formatted(
-                                            would(),
-                                            names(done.path("added")),
-                                            would(),
-                                            names(done.path("changed")),
-                                            would(),
-                                            names(done.path("unchanged"))));
+            common.out().print(done, words(done));
             return 0;
+        }
+
+        private String words(JsonNode done) {
+            return "%sadded: %s%n%schanged: %s%n%sas before: %s"
+                    .formatted(
+                            would(),
+                            names(done.path("added")),
+                            would(),
+                            names(done.path("changed")),
+                            would(),
+                            names(done.path("unchanged")));
         }
 
         /** More are counted; {@code --output json} names them all. */
@@ -253,18 +254,7 @@ final class FleetCommands {
             StringBuilder text = new StringBuilder();
             advisories.forEach(
                     a -> {
-                        text.append(
-                                Output.paragraph(
-                                        "%s  %s  "
-                                                .formatted(
-                                                        a.path("id").asString(),
-                                                        a.path("severity").asString()),
-                                        "%s, of %s: %s. %s"
-                                                .formatted(
-                                                        a.path("title").asString(),
-                                                        a.path("published").asString(),
-                                                        a.path("name").asString(),
-                                                        a.path("sentence").asString())));
+                        head(text, a);
                         Table table =
                                 new Table()
                                         .column("device", 0)
@@ -275,34 +265,7 @@ final class FleetCommands {
                                         .column("dark", 2)
                                         .column("in the way", 4)
                                         .told("in the way");
-                        a.path("devices")
-                                .forEach(
-                                        d ->
-                                                table.row(
-                                                        d.path("device").asString(),
-                                                        d.path("siteTitle").asString(),
-                                                        d.path("runs").asString(),
-                                                        d.path("cure").isNull()
-                                                                ? "none"
-                                                                : d.path("way")
-                                                                        .valueStream()
-                                                                        .map(JsonNode::asString)
-                                                                        .collect(
-                                                                                Collectors.joining(
-                                                                                        " > ")),
-                                                        d.path("cure").isNull()
-                                                                ? ""
-                                                                : d.path("restarts").asInt(),
-                                                        d.path("cure").isNull()
-                                                                ? ""
-                                                                : Output.minutes(
-                                                                        d.path("darkSeconds")
-                                                                                .asLong()),
-                                                        d.path("obstacles")
-                                                                .valueStream()
-                                                                .map(JsonNode::asString)
-                                                                .collect(
-                                                                        Collectors.joining("; "))));
+                        a.path("devices").forEach(d -> addDevice(d, table));
                         text.append(a.path("devices").isEmpty() ? "nobody has it\n" : table.text())
                                 .append('\n');
                     });
@@ -315,6 +278,39 @@ final class FleetCommands {
             return advisories.valueStream().anyMatch(a -> !a.path("devices").isEmpty())
                     ? Problem.STOPS
                     : 0;
+        }
+
+        private static void head(StringBuilder text, JsonNode a) {
+            text.append(
+                    Output.paragraph(
+                            "%s  %s  "
+                                    .formatted(
+                                            a.path("id").asString(), a.path("severity").asString()),
+                            "%s, of %s: %s. %s"
+                                    .formatted(
+                                            a.path("title").asString(),
+                                            a.path("published").asString(),
+                                            a.path("name").asString(),
+                                            a.path("sentence").asString())));
+        }
+
+        private static void addDevice(JsonNode d, Table table) {
+            table.row(
+                    d.path("device").asString(),
+                    d.path("siteTitle").asString(),
+                    d.path("runs").asString(),
+                    d.path("cure").isNull()
+                            ? "none"
+                            : d.path("way")
+                                    .valueStream()
+                                    .map(JsonNode::asString)
+                                    .collect(Collectors.joining(" > ")),
+                    d.path("cure").isNull() ? "" : d.path("restarts").asInt(),
+                    d.path("cure").isNull() ? "" : Output.minutes(d.path("darkSeconds").asLong()),
+                    d.path("obstacles")
+                            .valueStream()
+                            .map(JsonNode::asString)
+                            .collect(Collectors.joining("; ")));
         }
     }
 
@@ -355,19 +351,7 @@ final class FleetCommands {
         }
 
         private static String words(JsonNode d) {
-            StringBuilder text =
-                    new StringBuilder(
-                            "%s  %s, %s%s, serial %s, %s (%s)%n"
-                                    .formatted(
-                                            d.path("name").asString(),
-                                            d.path("title").asString(),
-                                            d.path("model").asString(),
-                                            d.path("revision").asString("").isEmpty()
-                                                    ? ""
-                                                    : " revision " + d.path("revision").asString(),
-                                            d.path("serial").asString(),
-                                            d.path("siteTitle").asString(),
-                                            d.path("zone").asString()));
+            StringBuilder text = head(d);
             text.append(
                     "at %s:%d, login %s, host key %s%n"
                             .formatted(
@@ -382,15 +366,7 @@ final class FleetCommands {
                     || !d.path("console").isNull()) {
                 text.append(way(d)).append(System.lineSeparator());
             }
-            if (!d.path("silent").isNull()) {
-                text.append(
-                        "silent since %s. Expected: %s. Seen: %s. %s%n"
-                                .formatted(
-                                        Ago.date(d.path("silent").path("at")),
-                                        d.path("silent").path("expected").asString(),
-                                        d.path("silent").path("seen").asString(),
-                                        d.path("silent").path("remedy").asString()));
-            }
+            addSilence(d, text);
             JsonNode reading = d.path("reading");
             if (reading.isNull()) {
                 return text.append(
@@ -399,6 +375,63 @@ final class FleetCommands {
                         .toString();
             }
             JsonNode boot = reading.path("boot");
+            addRunning(text, reading, boot, d);
+            reading.path("components").properties().stream()
+                    .filter(c -> !c.getKey().equals("system"))
+                    .forEach(c -> addComponent(c, text, reading));
+            parts(reading.path("parts"), text);
+            reading.path("volumes").forEach(v -> addVolume(v, text, boot));
+            text.append("\n");
+            reading.path("facts")
+                    .forEach(
+                            f ->
+                                    text.append(
+                                            "  %-10s %-16s %s%n"
+                                                    .formatted(
+                                                            f.path("kind").asString(),
+                                                            f.path("name").asString(),
+                                                            f.path("value").asString())));
+            return text.toString();
+        }
+
+        private static void addVolume(JsonNode v, StringBuilder text, JsonNode boot) {
+            text.append(
+                    "%n  %s: %,d bytes, %,d free%n"
+                            .formatted(
+                                    v.path("name").asString(),
+                                    v.path("sizeBytes").asLong(),
+                                    v.path("freeBytes").asLong()));
+            v.path("files")
+                    .forEach(
+                            f ->
+                                    text.append(
+                                            "    %-30s %,12d  %s%n"
+                                                    .formatted(
+                                                            f.path("name").asString(),
+                                                            f.path("sizeBytes").asLong(),
+                                                            role(
+                                                                    boot,
+                                                                    f.path("name").asString()))));
+        }
+
+        private static void addComponent(
+                Map.Entry<String, JsonNode> c, StringBuilder text, JsonNode reading) {
+            text.append(
+                    "  %-9s %s%s%n"
+                            .formatted(
+                                    c.getKey(),
+                                    c.getValue().asString(),
+                                    reading.path("waiting").has(c.getKey())
+                                            ? "; takes over %s at the next restart"
+                                                    .formatted(
+                                                            reading.path("waiting")
+                                                                    .path(c.getKey())
+                                                                    .asString())
+                                            : ""));
+        }
+
+        private static void addRunning(
+                StringBuilder text, JsonNode reading, JsonNode boot, JsonNode d) {
             text.append(
                     "%n  runs      %s  (%s)%n  next      %s%s%n  fallback  %s%n"
                             .formatted(
@@ -417,62 +450,35 @@ final class FleetCommands {
                                             : "saved",
                                     reading.path("bootMark").asString(),
                                     Ago.of(d.path("readAt"))));
-            reading.path("components").properties().stream()
-                    .filter(c -> !c.getKey().equals("system"))
-                    .forEach(
-                            c ->
-                                    text.append(
-                                            "  %-9s %s%s%n"
-                                                    .formatted(
-                                                            c.getKey(),
-                                                            c.getValue().asString(),
-                                                            reading.path("waiting").has(c.getKey())
-                                                                    ? "; takes over %s at the next restart"
-                                                                            .formatted(
-                                                                                    reading.path(
-                                                                                                    "waiting")
-                                                                                            .path(
-                                                                                                    c
-                                                                                                            .getKey())
-                                                                                            .asString())
-                                                                    : "")));
-            parts(reading.path("parts"), text);
-            reading.path("volumes")
-                    .forEach(
-                            v -> {
-                                text.append(
-                                        "%n  %s: %,d bytes, %,d free%n"
-                                                .formatted(
-                                                        v.path("name").asString(),
-                                                        v.path("sizeBytes").asLong(),
-                                                        v.path("freeBytes").asLong()));
-                                v.path("files")
-                                        .forEach(
-                                                f ->
-                                                        text.append(
-                                                                "    %-30s %,12d  %s%n"
-                                                                        .formatted(
-                                                                                f.path("name")
-                                                                                        .asString(),
-                                                                                f.path("sizeBytes")
-                                                                                        .asLong(),
-                                                                                role(
-                                                                                        boot,
-                                                                                        f.path(
-                                                                                                        "name")
-                                                                                                .asString()))));
-                            });
-            text.append("\n");
-            reading.path("facts")
-                    .forEach(
-                            f ->
-                                    text.append(
-                                            "  %-10s %-16s %s%n"
-                                                    .formatted(
-                                                            f.path("kind").asString(),
-                                                            f.path("name").asString(),
-                                                            f.path("value").asString())));
-            return text.toString();
+        }
+
+        private static void addSilence(JsonNode d, StringBuilder text) {
+            if (!d.path("silent").isNull()) {
+                text.append(
+                        "silent since %s. Expected: %s. Seen: %s. %s%n"
+                                .formatted(
+                                        Ago.date(d.path("silent").path("at")),
+                                        d.path("silent").path("expected").asString(),
+                                        d.path("silent").path("seen").asString(),
+                                        d.path("silent").path("remedy").asString()));
+            }
+        }
+
+        private static StringBuilder head(JsonNode d) {
+            StringBuilder text =
+                    new StringBuilder(
+                            "%s  %s, %s%s, serial %s, %s (%s)%n"
+                                    .formatted(
+                                            d.path("name").asString(),
+                                            d.path("title").asString(),
+                                            d.path("model").asString(),
+                                            d.path("revision").asString("").isEmpty()
+                                                    ? ""
+                                                    : " revision " + d.path("revision").asString(),
+                                            d.path("serial").asString(),
+                                            d.path("siteTitle").asString(),
+                                            d.path("zone").asString()));
+            return text;
         }
 
         private static void parts(JsonNode parts, StringBuilder text) {
@@ -545,19 +551,19 @@ final class FleetCommands {
                             .column("took", 2)
                             .column("who", 0)
                             .column("words", 0);
-            entries.forEach(
-                    e ->
-                            table.row(
-                                    Ago.date(e.path("at")),
-                                    e.path("run").asString(),
-                                    e.path("what").asString(),
-                                    e.path("seconds").isNull()
-                                            ? ""
-                                            : e.path("seconds").asLong() + " s",
-                                    e.path("who").asString(),
-                                    Output.shortened(e.path("words").asString(), WORDS_WIDTH)));
+            entries.forEach(e -> addRow(e, table));
             common.out().print(entries, table, "Nothing was done to %s yet.".formatted(name));
             return 0;
+        }
+
+        private static void addRow(JsonNode e, Table table) {
+            table.row(
+                    Ago.date(e.path("at")),
+                    e.path("run").asString(),
+                    e.path("what").asString(),
+                    e.path("seconds").isNull() ? "" : e.path("seconds").asLong() + " s",
+                    e.path("who").asString(),
+                    Output.shortened(e.path("words").asString(), WORDS_WIDTH));
         }
 
         private static final int WORDS_WIDTH = 40;
@@ -579,20 +585,7 @@ final class FleetCommands {
             JsonNode all =
                     common.service().get("/api/devices/%s/changes".formatted(Service.encode(name)));
             StringBuilder text = new StringBuilder();
-            all.forEach(
-                    c -> {
-                        text.append(
-                                "%s, since %s%n"
-                                        .formatted(
-                                                Ago.exactly(c.path("at")),
-                                                Ago.exactly(c.path("since"))));
-                        c.path("changes")
-                                .forEach(
-                                        change ->
-                                                text.append(
-                                                        Output.paragraph(
-                                                                "  - ", change.asString())));
-                    });
+            all.forEach(c -> tellChanges(c, text));
             common.out()
                     .print(
                             all,
@@ -601,6 +594,14 @@ final class FleetCommands {
                                             + " most."
                                     : text.toString());
             return 0;
+        }
+
+        private static void tellChanges(JsonNode c, StringBuilder text) {
+            text.append(
+                    "%s, since %s%n"
+                            .formatted(Ago.exactly(c.path("at")), Ago.exactly(c.path("since"))));
+            c.path("changes")
+                    .forEach(change -> text.append(Output.paragraph("  - ", change.asString())));
         }
     }
 
@@ -628,15 +629,16 @@ final class FleetCommands {
                             service.post("/api/readings", Map.of("devices", names, "where", where)),
                             "read");
             int failed = job.path("failed").asInt();
-            common.out()
-                    .print(
-                            job,
-                            "%d read, %d silent.%s"
-                                    .formatted(
-                                            job.path("done").asInt() - failed,
-                                            failed,
-                                            failed == 0 ? "" : " calmstep fleet list says why."));
+            common.out().print(job, words(job, failed));
             return failed == 0 ? 0 : Problem.STOPS;
+        }
+
+        private static String words(JsonNode job, int failed) {
+            return "%d read, %d silent.%s"
+                    .formatted(
+                            job.path("done").asInt() - failed,
+                            failed,
+                            failed == 0 ? "" : " calmstep fleet list says why.");
         }
     }
 

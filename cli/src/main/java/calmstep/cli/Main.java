@@ -65,6 +65,11 @@ public final class Main {
                         .versionHelp(true)
                         .description("Print version information and exit.")
                         .build());
+        describe(root);
+        return root;
+    }
+
+    private static void describe(CommandSpec root) {
         root.usageMessage()
                 .description(
                         "Plans and runs firmware upgrades over a fleet of devices, one calm step at"
@@ -76,7 +81,6 @@ public final class Main {
                         "",
                         "Settings: CALMSTEP_URL, CALMSTEP_TOKEN, CALMSTEP_CONFIG (folder of the"
                                 + " sign-in), NO_COLOR.");
-        return root;
     }
 
     /** A problem is told in its own words, without a stack trace. */

@@ -49,24 +49,7 @@ final class NightCommands {
                         .distinct()
                         .count();
         String zone = nights.isEmpty() ? "UTC" : zoneOf(nights.path(nights.size() - 1));
-        StringBuilder text =
-                new StringBuilder(
-                        nights.isEmpty()
-                                ? "%s: no window holds anything of it.%n"
-                                        .formatted(plan.path("plan").asString())
-                                : Output.paragraph(
-                                        plan.path("plan").asString() + "  ",
-                                        "%s in %s (at least %d), begins with %s, ends %s %s"
-                                                .formatted(
-                                                        counted(units, "unit", "units"),
-                                                        counted(nights.size(), "night", "nights"),
-                                                        plan.path("nightsAtLeast").asInt(),
-                                                        plan.path("begins").asString(),
-                                                        clock(
-                                                                plan.path("ends"),
-                                                                zone,
-                                                                DAY_AND_CLOCK),
-                                                        zone)));
+        StringBuilder text = head(nights, plan, units, zone);
         if (!plan.path("pinned").isEmpty()) {
             text.append(
                     Output.paragraph(
@@ -102,6 +85,28 @@ final class NightCommands {
         return text.toString();
     }
 
+    private static StringBuilder head(JsonNode nights, JsonNode plan, long units, String zone) {
+        StringBuilder text =
+                new StringBuilder(
+                        nights.isEmpty()
+                                ? "%s: no window holds anything of it.%n"
+                                        .formatted(plan.path("plan").asString())
+                                : Output.paragraph(
+                                        plan.path("plan").asString() + "  ",
+                                        "%s in %s (at least %d), begins with %s, ends %s %s"
+                                                .formatted(
+                                                        counted(units, "unit", "units"),
+                                                        counted(nights.size(), "night", "nights"),
+                                                        plan.path("nightsAtLeast").asInt(),
+                                                        plan.path("begins").asString(),
+                                                        clock(
+                                                                plan.path("ends"),
+                                                                zone,
+                                                                DAY_AND_CLOCK),
+                                                        zone)));
+        return text;
+    }
+
     private static Table overview(JsonNode nights) {
         Table table =
                 new Table()
@@ -113,47 +118,31 @@ final class NightCommands {
                         .column("9 of 10 by", 5)
                         .column("in time", 1)
                         .column("clock", 6);
-        nights.forEach(
-                n -> {
-                    String zone = zoneOf(n);
-                    table.row(
-                            n.path("night").asString(),
-                            n.path("units").size(),
-                            n.path("units")
-                                    .valueStream()
-                                    .map(u -> u.path("siteTitle").asString())
-                                    .distinct()
-                                    .count(),
-                            clock(n.path("begins"), zone, CLOCK),
-                            clock(n.path("median"), zone, CLOCK),
-                            clock(n.path("p90"), zone, CLOCK),
-                            "%d %%".formatted(Math.round(100 * n.path("chance").asDouble())),
-                            zone);
-                });
+        nights.forEach(n -> addNight(n, table));
         return table;
+    }
+
+    private static void addNight(JsonNode n, Table table) {
+        String zone = zoneOf(n);
+        table.row(
+                n.path("night").asString(),
+                n.path("units").size(),
+                n.path("units")
+                        .valueStream()
+                        .map(u -> u.path("siteTitle").asString())
+                        .distinct()
+                        .count(),
+                clock(n.path("begins"), zone, CLOCK),
+                clock(n.path("median"), zone, CLOCK),
+                clock(n.path("p90"), zone, CLOCK),
+                "%d %%".formatted(Math.round(100 * n.path("chance").asDouble())),
+                zone);
     }
 
     /** One night: who, when and why, what is dark. */
     static String words(JsonNode night, boolean why) {
         String zone = zoneOf(night);
-        StringBuilder text =
-                new StringBuilder(
-                                Output.paragraph(
-                                        "Night of %s  ".formatted(night.path("night").asString()),
-                                        "%s, ends likely at %s, in 9 of 10 cases by %s %s, inside its windows in %d of 100"
-                                                .formatted(
-                                                        counted(
-                                                                night.path("units").size(),
-                                                                "part",
-                                                                "parts"),
-                                                        clock(night.path("median"), zone, CLOCK),
-                                                        clock(night.path("p90"), zone, CLOCK),
-                                                        zone,
-                                                        Math.round(
-                                                                100
-                                                                        * night.path("chance")
-                                                                                .asDouble()))))
-                        .append('\n');
+        StringBuilder text = nightHead(night, zone);
         Table table =
                 new Table()
                         .column("from", 0)
@@ -166,33 +155,7 @@ final class NightCommands {
                         .column("in time", 2)
                         .column("window", 5)
                         .column("clock", 4);
-        night.path("units")
-                .forEach(
-                        u ->
-                                table.row(
-                                        clock(u.path("begins"), u.path("zone").asString(), CLOCK),
-                                        clock(u.path("ends"), u.path("zone").asString(), CLOCK),
-                                        u.path("unit").asString(),
-                                        u.path("siteTitle").asString(),
-                                        u.path("pilot").asBoolean() ? "pilot" : "",
-                                        u.path("parts").asInt() > 1
-                                                ? "%d of %d"
-                                                        .formatted(
-                                                                u.path("part").asInt(),
-                                                                u.path("parts").asInt())
-                                                : "",
-                                        releases(u),
-                                        "%d %%"
-                                                .formatted(
-                                                        Math.round(
-                                                                100 * u.path("chance").asDouble())),
-                                        clock(u.path("opens"), u.path("zone").asString(), CLOCK)
-                                                + "-"
-                                                + clock(
-                                                        u.path("closes"),
-                                                        u.path("zone").asString(),
-                                                        CLOCK),
-                                        u.path("zone").asString()));
+        night.path("units").forEach(u -> addPart(u, table));
         text.append(table.text());
         if (!night.path("decides").asString().isEmpty()) {
             text.append('\n')
@@ -228,6 +191,46 @@ final class NightCommands {
                                                     u.path("why").asString() + ".")));
         }
         return text.toString();
+    }
+
+    private static void addPart(JsonNode u, Table table) {
+        table.row(
+                clock(u.path("begins"), u.path("zone").asString(), CLOCK),
+                clock(u.path("ends"), u.path("zone").asString(), CLOCK),
+                u.path("unit").asString(),
+                u.path("siteTitle").asString(),
+                u.path("pilot").asBoolean() ? "pilot" : "",
+                u.path("parts").asInt() > 1
+                        ? "%d of %d".formatted(u.path("part").asInt(), u.path("parts").asInt())
+                        : "",
+                releases(u),
+                "%d %%".formatted(Math.round(100 * u.path("chance").asDouble())),
+                clock(u.path("opens"), u.path("zone").asString(), CLOCK)
+                        + "-"
+                        + clock(u.path("closes"), u.path("zone").asString(), CLOCK),
+                u.path("zone").asString());
+    }
+
+    private static StringBuilder nightHead(JsonNode night, String zone) {
+        StringBuilder text =
+                new StringBuilder(
+                                Output.paragraph(
+                                        "Night of %s  ".formatted(night.path("night").asString()),
+                                        "%s, ends likely at %s, in 9 of 10 cases by %s %s, inside its windows in %d of 100"
+                                                .formatted(
+                                                        counted(
+                                                                night.path("units").size(),
+                                                                "part",
+                                                                "parts"),
+                                                        clock(night.path("median"), zone, CLOCK),
+                                                        clock(night.path("p90"), zone, CLOCK),
+                                                        zone,
+                                                        Math.round(
+                                                                100
+                                                                        * night.path("chance")
+                                                                                .asDouble()))))
+                        .append('\n');
+        return text;
     }
 
     private static String releases(JsonNode u) {
@@ -561,11 +564,7 @@ final class NightCommands {
 
         private static String imported(JsonNode holds) {
             JsonNode limits = holds.path("limits");
-            String without =
-                    holds.path("without")
-                            .valueStream()
-                            .map(JsonNode::asString)
-                            .collect(Collectors.joining(", "));
+            String without = withoutWindow(holds);
             return Output.paragraph(
                     "",
                     "%s: %s, %s; at once %d over all, %d a site, %d a family; %s, watched for %d h.%s"
@@ -576,16 +575,29 @@ final class NightCommands {
                                     limits.path("atOnce").asInt(),
                                     limits.path("atOnceASite").asInt(),
                                     limits.path("atOnceAFamily").asInt(),
-                                    counted(
-                                            limits.path("pilots").asLong(),
-                                            "pilot of each kind",
-                                            "pilots of each kind"),
+                                    pilots(limits),
                                     limits.path("soakSeconds").asLong() / 3600,
-                                    without.isEmpty()
-                                            ? ""
-                                            : " Without any window in the next 92 days: "
-                                                    + without
-                                                    + "."));
+                                    noWindow(without)));
+        }
+
+        private static Object noWindow(String without) {
+            return without.isEmpty()
+                    ? ""
+                    : " Without any window in the next 92 days: " + without + ".";
+        }
+
+        private static String pilots(JsonNode limits) {
+            return counted(
+                    limits.path("pilots").asLong(), "pilot of each kind", "pilots of each kind");
+        }
+
+        private static String withoutWindow(JsonNode holds) {
+            String without =
+                    holds.path("without")
+                            .valueStream()
+                            .map(JsonNode::asString)
+                            .collect(Collectors.joining(", "));
+            return without;
         }
     }
 }

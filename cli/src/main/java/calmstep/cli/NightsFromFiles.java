@@ -106,24 +106,7 @@ record NightsFromFiles(JsonNode nights, List<String> left) {
                         .flatMap(r -> r.images().stream())
                         .map(FirmwareImage::fileName)
                         .collect(Collectors.toSet());
-        Draft draft =
-                PlanDrafting.draft(
-                        order.target(),
-                        Preference.FEWEST_RESTARTS,
-                        order.devices().stream()
-                                .map(devices::get)
-                                .map(
-                                        d ->
-                                                new Subject(
-                                                        d,
-                                                        Optional.empty(),
-                                                        Optional.ofNullable(
-                                                                catalogues.get(d.family())),
-                                                        images,
-                                                        true,
-                                                        Abilities.PLAIN))
-                                .toList(),
-                        now);
+        Draft draft = drafted(order, devices, catalogues, images, now);
         NightPlanning.Known known =
                 new NightPlanning.Known(
                         devices,
@@ -154,5 +137,32 @@ record NightsFromFiles(JsonNode nights, List<String> left) {
                                                 && !f.key().endsWith("/never-read"))
                         .map(Finding::fact)
                         .toList());
+    }
+
+    private static Draft drafted(
+            PlanOrder order,
+            Map<String, Device> devices,
+            Map<String, Catalogue> catalogues,
+            Set<String> images,
+            Instant now) {
+        Draft draft =
+                PlanDrafting.draft(
+                        order.target(),
+                        Preference.FEWEST_RESTARTS,
+                        order.devices().stream()
+                                .map(devices::get)
+                                .map(
+                                        d ->
+                                                new Subject(
+                                                        d,
+                                                        Optional.empty(),
+                                                        Optional.ofNullable(
+                                                                catalogues.get(d.family())),
+                                                        images,
+                                                        true,
+                                                        Abilities.PLAIN))
+                                .toList(),
+                        now);
+        return draft;
     }
 }

@@ -45,21 +45,20 @@ final class Output {
     private void print(JsonNode data) {
         switch (format) {
             case "json" -> System.out.println(data.toPrettyString());
-            case "yaml" ->
-                    System.out.print(
-                            new Dump(
-                                            DumpSettings.builder()
-                                                    .setDefaultFlowStyle(
-                                                            org.snakeyaml.engine.v2.common.FlowStyle
-                                                                    .BLOCK)
-                                                    .build())
-                                    .dumpToString(
-                                            JsonMapper.shared().convertValue(data, Object.class)));
+            case "yaml" -> System.out.print(yaml(data));
             default ->
                     throw new Problem(
                             Problem.WRONG_CALL,
                             "This answer is not a list; CSV holds lists only. Use json or yaml.");
         }
+    }
+
+    private static String yaml(JsonNode data) {
+        return new Dump(
+                        DumpSettings.builder()
+                                .setDefaultFlowStyle(org.snakeyaml.engine.v2.common.FlowStyle.BLOCK)
+                                .build())
+                .dumpToString(JsonMapper.shared().convertValue(data, Object.class));
     }
 
     /**

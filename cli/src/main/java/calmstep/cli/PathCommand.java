@@ -223,6 +223,16 @@ final class PathCommand implements Callable<Integer> {
                 !a.path("readAt").isNull()
                         ? "read " + Ago.of(a.path("readAt"))
                         : site.isEmpty() ? "nobody owns it" : "as the inventory says";
+        StringBuilder text = head(a, revision, site, known);
+        return switch (a.path("outcome").asString()) {
+            case "already-there" ->
+                    text.append("Nothing to do: it runs the wanted release already.").toString();
+            case "refused" -> refused(a, text);
+            default -> found(a, text);
+        };
+    }
+
+    private static StringBuilder head(JsonNode a, String revision, String site, String known) {
         StringBuilder text =
                 new StringBuilder(
                         "%s  %s%s%s   runs %s   wanted %s   %s%n%n"
@@ -234,12 +244,7 @@ final class PathCommand implements Callable<Integer> {
                                         a.path("runs").asString(),
                                         a.path("wanted").asString(),
                                         known));
-        return switch (a.path("outcome").asString()) {
-            case "already-there" ->
-                    text.append("Nothing to do: it runs the wanted release already.").toString();
-            case "refused" -> refused(a, text);
-            default -> found(a, text);
-        };
+        return text;
     }
 
     private static String refused(JsonNode a, StringBuilder text) {
@@ -299,53 +304,36 @@ final class PathCommand implements Callable<Integer> {
                             .filter(later -> later.path("component").equals(hop.path("component")))
                             .map(later -> later.path("to").asString())
                             .findFirst();
-            for (JsonNode why : hop.path("why")) {
-                String reason =
-                        "%s (%s, from %s)"
-                                .formatted(
-                                        why.path("sentence").asString(),
-                                        why.path("rule").asString(),
-                                        why.path("source").asString());
-                text.append('\n')
-                        .append(
-                                Output.paragraph(
-                                        "  Why hop %d: ".formatted(number),
-                                        next.map(
-                                                        to ->
-                                                                "%s cannot be reached from %s directly: %s; %s is the stepping stone."
-                                                                        .formatted(
-                                                                                to,
-                                                                                hop.path("from")
-                                                                                        .asString(),
-                                                                                reason,
-                                                                                hop.path("to")
-                                                                                        .asString()))
-                                                .orElse(reason + ".")));
-            }
-            for (JsonNode other : hop.path("lookAlikes")) {
-                text.append('\n')
-                        .append(
-                                Output.paragraph(
-                                        "  Not for hop %d: ".formatted(number),
-                                        other.asString() + "."));
-            }
-            for (JsonNode brought : hop.path("brings")) {
-                text.append('\n')
-                        .append(
-                                Output.paragraph(
-                                        "  With hop %d: ".formatted(number),
-                                        "%s comes in the same file."
-                                                .formatted(brought.asString())));
-            }
-            for (JsonNode know : hop.path("toKnow")) {
-                text.append('\n')
-                        .append(
-                                Output.paragraph(
-                                        "  To know of %s: ".formatted(hop.path("to").asString()),
-                                        know.asString() + "."));
-            }
+            addWhy(hop, text, number, next);
+            addNotes(hop, text, number);
         }
         text.append(order(a.path("order")));
+        String others = others(a);
+        text.append('\n')
+                .append(
+                        Output.paragraph(
+                                "  Alternatives: ", (others.isEmpty() ? "none" : others) + "."));
+        addOlder(a, text);
+        return text.toString();
+    }
+
+    private static void addOlder(JsonNode a, StringBuilder text) {
+        JsonNode older = a.path("byOlderOnes");
+        if (older.isObject()) {
+            text.append(
+                    Output.paragraph(
+                            "  Proven only:  ",
+                            "with releases older than %d days only, %s."
+                                    .formatted(
+                                            older.path("days").asInt(),
+                                            older.path("endsAt").asString("").isEmpty()
+                                                    ? "there is no way"
+                                                    : "the path ends at "
+                                                            + older.path("endsAt").asString())));
+        }
+    }
+
+    private static String others(JsonNode a) {
         String others =
                 a.path("alternatives")
                         .valueStream()
@@ -361,24 +349,58 @@ final class PathCommand implements Callable<Integer> {
                                                         Output.minutes(
                                                                 p.path("darkSeconds").asLong())))
                         .collect(Collectors.joining("; "));
-        text.append('\n')
-                .append(
-                        Output.paragraph(
-                                "  Alternatives: ", (others.isEmpty() ? "none" : others) + "."));
-        JsonNode older = a.path("byOlderOnes");
-        if (older.isObject()) {
-            text.append(
-                    Output.paragraph(
-                            "  Proven only:  ",
-                            "with releases older than %d days only, %s."
-                                    .formatted(
-                                            older.path("days").asInt(),
-                                            older.path("endsAt").asString("").isEmpty()
-                                                    ? "there is no way"
-                                                    : "the path ends at "
-                                                            + older.path("endsAt").asString())));
+        return others;
+    }
+
+    private static void addNotes(JsonNode hop, StringBuilder text, int number) {
+        for (JsonNode other : hop.path("lookAlikes")) {
+            text.append('\n')
+                    .append(
+                            Output.paragraph(
+                                    "  Not for hop %d: ".formatted(number),
+                                    other.asString() + "."));
         }
-        return text.toString();
+        for (JsonNode brought : hop.path("brings")) {
+            text.append('\n')
+                    .append(
+                            Output.paragraph(
+                                    "  With hop %d: ".formatted(number),
+                                    "%s comes in the same file.".formatted(brought.asString())));
+        }
+        for (JsonNode know : hop.path("toKnow")) {
+            text.append('\n')
+                    .append(
+                            Output.paragraph(
+                                    "  To know of %s: ".formatted(hop.path("to").asString()),
+                                    know.asString() + "."));
+        }
+    }
+
+    private static void addWhy(
+            JsonNode hop, StringBuilder text, int number, Optional<String> next) {
+        for (JsonNode why : hop.path("why")) {
+            String reason =
+                    "%s (%s, from %s)"
+                            .formatted(
+                                    why.path("sentence").asString(),
+                                    why.path("rule").asString(),
+                                    why.path("source").asString());
+            text.append('\n')
+                    .append(
+                            Output.paragraph(
+                                    "  Why hop %d: ".formatted(number),
+                                    next.map(
+                                                    to ->
+                                                            "%s cannot be reached from %s directly: %s; %s is the stepping stone."
+                                                                    .formatted(
+                                                                            to,
+                                                                            hop.path("from")
+                                                                                    .asString(),
+                                                                            reason,
+                                                                            hop.path("to")
+                                                                                    .asString()))
+                                            .orElse(reason + ".")));
+        }
     }
 
     /** The order inside a unit of several members; nothing for a single device. */

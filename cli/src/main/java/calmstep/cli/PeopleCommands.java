@@ -40,20 +40,20 @@ final class PeopleCommands {
                     .mapToObj(i -> i < lines.size() ? lines.get(i) : "")
                     .toList();
         }
-        return prompts.stream()
-                .map(
-                        prompt ->
-                                Optional.ofNullable(System.console())
-                                        .map(console -> console.readPassword(prompt))
-                                        .map(String::new)
-                                        .orElseThrow(
-                                                () ->
-                                                        new Problem(
-                                                                Problem.WRONG_CALL,
-                                                                "There is no terminal to ask for"
-                                                                        + " the password; use"
-                                                                        + " --password-stdin.")))
-                .toList();
+        return prompts.stream().map(prompt -> asked(prompt)).toList();
+    }
+
+    private static String asked(String prompt) {
+        return Optional.ofNullable(System.console())
+                .map(console -> console.readPassword(prompt))
+                .map(String::new)
+                .orElseThrow(
+                        () ->
+                                new Problem(
+                                        Problem.WRONG_CALL,
+                                        "There is no terminal to ask for"
+                                                + " the password; use"
+                                                + " --password-stdin."));
     }
 
     private static List<String> linesOfStandardInput() {
@@ -87,6 +87,13 @@ final class PeopleCommands {
                                     name,
                                     password(passwordStdin, "Password of %s: ".formatted(name)));
             new SignedIn(at.url(), session).save();
+            JsonNode token = newToken(at);
+            new SignedIn(at.url(), token.path("token").asString()).save();
+            System.err.printf("Signed in at %s as %s.%n", at.url(), name);
+            return 0;
+        }
+
+        private static JsonNode newToken(SignedIn at) {
             JsonNode token =
                     Service.open(at.url())
                             .post(
@@ -94,9 +101,7 @@ final class PeopleCommands {
                                     Map.of(
                                             "label",
                                             "calmstep on " + System.getProperty("user.name")));
-            new SignedIn(at.url(), token.path("token").asString()).save();
-            System.err.printf("Signed in at %s as %s.%n", at.url(), name);
-            return 0;
+            return token;
         }
     }
 

@@ -90,22 +90,11 @@ final class PlanCommands {
     }
 
     private static String unit(JsonNode u) {
-        String way =
-                u.path("hops")
-                        .valueStream()
-                        .map(h -> h.path("hop").path("to").asString())
-                        .collect(Collectors.joining(" > "));
+        String way = way(u);
         String serves =
                 u.path("serves").asString("").isEmpty() ? "" : ": " + u.path("serves").asString();
-        String decided =
-                u.path("leftOut").asBoolean()
-                        ? "; left out"
-                        : u.path("saveFirst").asBoolean() ? "; saves unsaved changes first" : "";
-        int cut = u.path("cutsOff").size();
-        String behind =
-                cut == 0
-                        ? ""
-                        : "; cuts off %d other %s".formatted(cut, cut == 1 ? "device" : "devices");
+        String decided = decided(u);
+        String behind = behind(u);
         return "%s > %s, %s, %s dark%s%s%s"
                 .formatted(
                         u.path("from").asString(),
@@ -117,28 +106,51 @@ final class PlanCommands {
                         decided);
     }
 
+    private static String decided(JsonNode u) {
+        String decided =
+                u.path("leftOut").asBoolean()
+                        ? "; left out"
+                        : u.path("saveFirst").asBoolean() ? "; saves unsaved changes first" : "";
+        return decided;
+    }
+
+    private static String behind(JsonNode u) {
+        int cut = u.path("cutsOff").size();
+        String behind =
+                cut == 0
+                        ? ""
+                        : "; cuts off %d other %s".formatted(cut, cut == 1 ? "device" : "devices");
+        return behind;
+    }
+
+    private static String way(JsonNode u) {
+        String way =
+                u.path("hops")
+                        .valueStream()
+                        .map(h -> h.path("hop").path("to").asString())
+                        .collect(Collectors.joining(" > "));
+        return way;
+    }
+
     /** The moves inside a unit of several, in words. */
     private static String moves(JsonNode u) {
         StringBuilder text = new StringBuilder();
-        u.path("order")
-                .path("moves")
-                .forEach(
-                        m ->
-                                text.append(
-                                        Output.paragraph(
-                                                "    - ",
-                                                m.path("sentence").asString()
-                                                        + (m.path("darkSeconds").asLong() > 0
-                                                                ? "; dark for "
-                                                                        + Output.minutes(
-                                                                                m.path(
-                                                                                                "darkSeconds")
-                                                                                        .asLong())
-                                                                : ""))));
+        u.path("order").path("moves").forEach(m -> addMove(m, text));
         u.path("order")
                 .path("barred")
                 .forEach(b -> text.append(Output.paragraph("    not one by one: ", b.asString())));
         return text.toString();
+    }
+
+    private static void addMove(JsonNode m, StringBuilder text) {
+        text.append(
+                Output.paragraph(
+                        "    - ",
+                        m.path("sentence").asString()
+                                + (m.path("darkSeconds").asLong() > 0
+                                        ? "; dark for "
+                                                + Output.minutes(m.path("darkSeconds").asLong())
+                                        : "")));
     }
 
     private static String restarts(int count) {
@@ -157,16 +169,18 @@ final class PlanCommands {
                                     f.path("answer").path("choice").asString(),
                                     f.path("answer").path("by").asString());
         }
-        return f.path("choices").isEmpty()
-                ? head
-                : head
-                        + "           %s: %s%n"
-                                .formatted(
-                                        f.path("key").asString(),
-                                        f.path("choices")
-                                                .valueStream()
-                                                .map(JsonNode::asString)
-                                                .collect(Collectors.joining(" or ")));
+        return f.path("choices").isEmpty() ? head : toSay(head, f);
+    }
+
+    private static String toSay(String head, JsonNode f) {
+        return head
+                + "           %s: %s%n"
+                        .formatted(
+                                f.path("key").asString(),
+                                f.path("choices")
+                                        .valueStream()
+                                        .map(JsonNode::asString)
+                                        .collect(Collectors.joining(" or ")));
     }
 
     @Command(
@@ -232,6 +246,29 @@ final class PlanCommands {
         @Override
         public Integer call() {
             JsonNode plans = common.service().get("/api/plans");
+            Table table = columns();
+            plans.forEach(p -> addRow(p, table));
+            common.out()
+                    .print(
+                            plans,
+                            table,
+                            "There is no plan. Draft one: calmstep plan draft NAME DEVICE… --to"
+                                    + " TARGET");
+            return 0;
+        }
+
+        private static void addRow(JsonNode p, Table table) {
+            table.row(
+                    p.path("name").asString(),
+                    p.path("state").asString(),
+                    p.path("target").asString(),
+                    p.path("units").size(),
+                    p.path("findings").size(),
+                    Ago.of(p.path("writtenAt")),
+                    p.path("writtenBy").asString());
+        }
+
+        private static Table columns() {
             Table table =
                     new Table()
                             .column("plan", 0)
@@ -241,23 +278,7 @@ final class PlanCommands {
                             .column("findings", 4)
                             .column("written", 5)
                             .column("by", 6);
-            plans.forEach(
-                    p ->
-                            table.row(
-                                    p.path("name").asString(),
-                                    p.path("state").asString(),
-                                    p.path("target").asString(),
-                                    p.path("units").size(),
-                                    p.path("findings").size(),
-                                    Ago.of(p.path("writtenAt")),
-                                    p.path("writtenBy").asString()));
-            common.out()
-                    .print(
-                            plans,
-                            table,
-                            "There is no plan. Draft one: calmstep plan draft NAME DEVICE… --to"
-                                    + " TARGET");
-            return 0;
+            return table;
         }
     }
 

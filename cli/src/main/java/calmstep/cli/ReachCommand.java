@@ -73,6 +73,11 @@ final class ReachCommand implements Callable<Integer> {
                                       + " where services sit with \"root: true\" in the inventory,"
                                       + " and name the links."
                                 : "No device cuts anything off by itself.");
+        tellMore(network, points);
+        return 0;
+    }
+
+    private void tellMore(JsonNode network, List<JsonNode> points) {
         if (common.out().isForPeople()) {
             List<String> groups =
                     network.path("standIns")
@@ -110,7 +115,6 @@ final class ReachCommand implements Callable<Integer> {
                                         + "."));
             }
         }
-        return 0;
     }
 
     private int dark() {

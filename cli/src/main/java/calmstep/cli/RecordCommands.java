@@ -43,19 +43,18 @@ final class RecordCommands {
                             .column("settled", 1)
                             .column("made", 2)
                             .column("SHA-256", 3);
-            records.forEach(
-                    r ->
-                            table.row(
-                                    r.path("run").asString(),
-                                    "%d of %d"
-                                            .formatted(
-                                                    r.path("settled").asInt(),
-                                                    r.path("units").asInt()),
-                                    Ago.date(r.path("madeAt")),
-                                    r.path("sha256").asString().substring(0, 16) + "…"));
+            records.forEach(r -> addRow(r, table));
             common.out()
                     .print(records, table, "No run is finished yet; a record is made when one is.");
             return 0;
+        }
+
+        private static void addRow(JsonNode r, Table table) {
+            table.row(
+                    r.path("run").asString(),
+                    "%d of %d".formatted(r.path("settled").asInt(), r.path("units").asInt()),
+                    Ago.date(r.path("madeAt")),
+                    r.path("sha256").asString().substring(0, 16) + "…");
         }
     }
 
@@ -304,6 +303,12 @@ final class RecordCommands {
                             : "%s is NOT what it was: %d problems.%n"
                                     .formatted(file, verdict.problems().size()));
             text.append("The chain ends with %s.%n".formatted(verdict.lastHash()));
+            addHint(verdict, text);
+            common.out().print(JsonMapper.shared().<JsonNode>valueToTree(verdict), text.toString());
+            return verdict.problems().isEmpty() ? 0 : Problem.STOPS;
+        }
+
+        private void addHint(EvidenceFile.Verdict verdict, StringBuilder text) {
             if (lastHash.isEmpty() && verdict.problems().isEmpty()) {
                 text.append(
                         Output.paragraph(
@@ -312,8 +317,6 @@ final class RecordCommands {
                                     + " ended, or say it with --last-hash: a chain that somebody"
                                     + " made anew as a whole ends with another one."));
             }
-            common.out().print(JsonMapper.shared().<JsonNode>valueToTree(verdict), text.toString());
-            return verdict.problems().isEmpty() ? 0 : Problem.STOPS;
         }
     }
 }

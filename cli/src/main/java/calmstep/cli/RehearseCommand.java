@@ -93,6 +93,14 @@ final class RehearseCommand implements Callable<Integer> {
             common.out().print(known, table, "");
             return 0;
         }
+        String of = requiredPlan();
+        String path = "/api/plans/%s/rehearsals".formatted(Service.encode(of));
+        return list
+                ? tellAll(of, path)
+                : tell(show == null ? play(path) : common.service().get(path + "/" + show));
+    }
+
+    private String requiredPlan() {
         String of =
                 Optional.ofNullable(plan)
                         .orElseThrow(
@@ -102,10 +110,7 @@ final class RehearseCommand implements Callable<Integer> {
                                                 "Expected the name of a plan, saw none. All plans:"
                                                         + " calmstep plan list",
                                                 List.of()));
-        String path = "/api/plans/%s/rehearsals".formatted(Service.encode(of));
-        return list
-                ? tellAll(of, path)
-                : tell(show == null ? play(path) : common.service().get(path + "/" + show));
+        return of;
     }
 
     private int tellAll(String of, String path) {
@@ -120,19 +125,21 @@ final class RehearseCommand implements Callable<Integer> {
                         .column("when", 3)
                         .column("by", 4)
                         .column("plan since", 2);
-        all.forEach(
-                r ->
-                        table.row(
-                                r.path("number").asInt(),
-                                r.path("state").asString(),
-                                r.path("outcome").path("units").size(),
-                                settled(r),
-                                asked(r),
-                                Ago.of(r.path("startedAt")),
-                                r.path("startedBy").asString(),
-                                r.path("planChanged").asBoolean() ? "changed" : "the same"));
+        all.forEach(r -> addRow(r, table));
         common.out().print(all, table, "The plan was not rehearsed yet: calmstep rehearse " + of);
         return 0;
+    }
+
+    private static void addRow(JsonNode r, Table table) {
+        table.row(
+                r.path("number").asInt(),
+                r.path("state").asString(),
+                r.path("outcome").path("units").size(),
+                settled(r),
+                asked(r),
+                Ago.of(r.path("startedAt")),
+                r.path("startedBy").asString(),
+                r.path("planChanged").asBoolean() ? "changed" : "the same");
     }
 
     private JsonNode play(String path) throws InterruptedException {
@@ -147,6 +154,12 @@ final class RehearseCommand implements Callable<Integer> {
                 service,
                 service.get("/api/jobs/" + begun.path("job").asLong()),
                 "units at their end;");
+        JsonNode now = awaitEnd(service, path, begun);
+        return now;
+    }
+
+    private static JsonNode awaitEnd(Service service, String path, JsonNode begun)
+            throws InterruptedException {
         JsonNode now = service.get(path + "/" + begun.path("number").asInt());
         while (now.path("state").asString().equals("under-way")) {
             Thread.sleep(200);
@@ -205,27 +218,8 @@ final class RehearseCommand implements Callable<Integer> {
 
     static String words(JsonNode r) {
         JsonNode outcome = r.path("outcome");
-        String took =
-                r.path("finishedAt").isNull()
-                        ? ""
-                        : ", played in "
-                                + Output.minutes(
-                                        Duration.between(
-                                                        Instant.parse(
-                                                                r.path("startedAt").asString()),
-                                                        Instant.parse(
-                                                                r.path("finishedAt").asString()))
-                                                .toSeconds());
-        StringBuilder text =
-                new StringBuilder(
-                        "%s, rehearsal %d   %s   %d of %d units settled%s%n"
-                                .formatted(
-                                        r.path("plan").asString(),
-                                        r.path("number").asInt(),
-                                        r.path("state").asString(),
-                                        settled(r),
-                                        outcome.path("units").size(),
-                                        took));
+        String took = took(r);
+        StringBuilder text = head(r, outcome, took);
         if (!r.path("asked").isEmpty()) {
             text.append(Output.paragraph("  Asked to go wrong: ", asked(r) + "."));
         }
@@ -275,6 +269,35 @@ final class RehearseCommand implements Callable<Integer> {
         return text.toString();
     }
 
+    private static StringBuilder head(JsonNode r, JsonNode outcome, String took) {
+        StringBuilder text =
+                new StringBuilder(
+                        "%s, rehearsal %d   %s   %d of %d units settled%s%n"
+                                .formatted(
+                                        r.path("plan").asString(),
+                                        r.path("number").asInt(),
+                                        r.path("state").asString(),
+                                        settled(r),
+                                        outcome.path("units").size(),
+                                        took));
+        return text;
+    }
+
+    private static String took(JsonNode r) {
+        String took =
+                r.path("finishedAt").isNull()
+                        ? ""
+                        : ", played in "
+                                + Output.minutes(
+                                        Duration.between(
+                                                        Instant.parse(
+                                                                r.path("startedAt").asString()),
+                                                        Instant.parse(
+                                                                r.path("finishedAt").asString()))
+                                                .toSeconds());
+        return took;
+    }
+
     private static String table(JsonNode night) {
         Table table =
                 new Table()
@@ -285,23 +308,19 @@ final class RehearseCommand implements Callable<Integer> {
                         .column("window ends", 3)
                         .column("clock", 4)
                         .column("how", 0);
-        night.path("parts")
-                .forEach(
-                        p ->
-                                table.row(
-                                        p.path("device").asString(),
-                                        "%s > %s"
-                                                .formatted(
-                                                        p.path("from").asString(),
-                                                        p.path("to").asString()),
-                                        span(p, "plannedBegin", "plannedEnd"),
-                                        span(p, "playedBegin", "playedEnd"),
-                                        closes(p),
-                                        p.path("zone").asString(),
-                                        HOW.getOrDefault(
-                                                p.path("how").asString(),
-                                                p.path("how").asString())));
+        night.path("parts").forEach(p -> addPart(p, table));
         return table.text();
+    }
+
+    private static void addPart(JsonNode p, Table table) {
+        table.row(
+                p.path("device").asString(),
+                "%s > %s".formatted(p.path("from").asString(), p.path("to").asString()),
+                span(p, "plannedBegin", "plannedEnd"),
+                span(p, "playedBegin", "playedEnd"),
+                closes(p),
+                p.path("zone").asString(),
+                HOW.getOrDefault(p.path("how").asString(), p.path("how").asString()));
     }
 
     private static String span(JsonNode part, String from, String to) {
@@ -332,21 +351,25 @@ final class RehearseCommand implements Callable<Integer> {
     private static String trouble(JsonNode unit) {
         JsonNode trouble = unit.path("trouble");
         if (trouble.isNull() || trouble.isMissingNode()) {
-            return unit.path("waitsFor").asString("").isEmpty()
-                    ? ""
-                    : "\n"
-                            + Output.paragraph(
-                                    "  %s is %s: "
-                                            .formatted(
-                                                    unit.path("device").asString(),
-                                                    unit.path("state").asString()),
-                                    unit.path("waitsFor").asString() + ".");
+            return waits(unit);
         }
         return "%n  %s is stuck at %s%n"
                         .formatted(unit.path("device").asString(), trouble.path("step").asString())
                 + Output.paragraph("    expected: ", trouble.path("expected").asString())
                 + Output.paragraph("    seen: ", trouble.path("seen").asString())
                 + Output.paragraph("    to do: ", trouble.path("remedy").asString());
+    }
+
+    private static String waits(JsonNode unit) {
+        return unit.path("waitsFor").asString("").isEmpty()
+                ? ""
+                : "\n"
+                        + Output.paragraph(
+                                "  %s is %s: "
+                                        .formatted(
+                                                unit.path("device").asString(),
+                                                unit.path("state").asString()),
+                                unit.path("waitsFor").asString() + ".");
     }
 
     /**

@@ -37,16 +37,17 @@ final class ReleasesCommands {
                                     "/api/catalogues?file=" + Service.encode(file.toString()),
                                     "application/yaml",
                                     GivenFile.read(file));
-            common.out()
-                    .print(
-                            done,
-                            "%s: %d releases, %d rules, issued %s"
-                                    .formatted(
-                                            done.path("title").asString(),
-                                            done.path("releases").asInt(),
-                                            done.path("rules").asInt(),
-                                            done.path("issued").asString()));
+            common.out().print(done, words(done));
             return 0;
+        }
+
+        private static String words(JsonNode done) {
+            return "%s: %d releases, %d rules, issued %s"
+                    .formatted(
+                            done.path("title").asString(),
+                            done.path("releases").asInt(),
+                            done.path("rules").asInt(),
+                            done.path("issued").asString());
         }
     }
 

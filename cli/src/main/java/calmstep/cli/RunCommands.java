@@ -85,158 +85,137 @@ final class RunCommands {
                                             .column("step", 0)
                                             .column("state", 0)
                                             .column("seen", 3);
-                            u.path("steps")
-                                    .forEach(
-                                            s -> {
-                                                String seen =
-                                                        s.path("waiting").asString("").isEmpty()
-                                                                ? s.path("seen").asString("")
-                                                                : s.path("waiting").asString();
-                                                table.row(
-                                                        s.path("hop").asInt(),
-                                                        s.path("name").asString(),
-                                                        s.path("state").asString(),
-                                                        seen.length() > SEEN_WIDTH
-                                                                ? seen.substring(0, SEEN_WIDTH - 1)
-                                                                        + "…"
-                                                                : seen);
-                                            });
+                            addSteps(u, table);
                             table.text()
                                     .lines()
                                     .forEach(line -> text.append("    ").append(line).append('\n'));
-                            JsonNode gate = u.path("gate");
-                            if (!gate.isNull() && !gate.path("open").asBoolean()) {
-                                text.append(
-                                                Output.paragraph(
-                                                        "    AT THE GATE: ",
-                                                        gate.path("question").asString()))
-                                        .append(
-                                                "    Say go with: calmstep run go %s %s%n"
-                                                        .formatted(
-                                                                r.path("name").asString(),
-                                                                u.path("device").asString()));
-                            }
-                            JsonNode turn = u.path("turn");
-                            if (turn.path("inWork").asBoolean()) {
-                                String likely =
-                                        u.path("state").asString().equals("stuck")
-                                                ? "it waits for a word"
-                                                : "%d %% likely to end by then"
-                                                        .formatted(
-                                                                Math.round(
-                                                                        100
-                                                                                * turn.path(
-                                                                                                "chance")
-                                                                                        .asDouble()));
-                                text.append(
-                                        "    In work until %s; %s.%n"
-                                                .formatted(Ago.date(turn.path("closes")), likely));
-                            }
-                            if (!turn.path("waitsFor").asString("").isEmpty()) {
-                                text.append(
-                                        Output.paragraph(
-                                                "    WAITS: ",
-                                                turn.path("waitsFor").asString() + "."));
-                            }
-                            if (u.path("held").asBoolean()) {
-                                text.append(
-                                        "    HELD by a person. Let it go on: calmstep run resume %s %s%n"
-                                                .formatted(
-                                                        r.path("name").asString(),
-                                                        u.path("device").asString()));
-                            }
-                            if (u.path("state").asString().equals("held")) {
-                                text.append(
-                                        "    Say when: calmstep run turn %s %s --begin next-window%n"
-                                                .formatted(
-                                                        r.path("name").asString(),
-                                                        u.path("device").asString()));
-                            }
-                            JsonNode doubt = u.path("doubt");
-                            if (isDoubtful(u)) {
-                                text.append(
-                                        "    WAITS FOR YOUR JUDGEMENT. It was watched, and this is odd:%n"
-                                                .formatted());
-                                doubt.path("odd")
-                                        .forEach(
-                                                odd ->
-                                                        text.append(
-                                                                Output.paragraph(
-                                                                        "      - ",
-                                                                        odd.asString())));
-                                text.append(
-                                        "      calmstep run accept %s %s --why WHY%n      calmstep run refuse %1$s %2$s --why WHY%n"
-                                                .formatted(
-                                                        r.path("name").asString(),
-                                                        u.path("device").asString()));
-                            } else if (!doubt.isNull()) {
-                                text.append(
-                                        Output.paragraph(
-                                                "    ACCEPTED by %s: "
-                                                        .formatted(doubt.path("by").asString()),
-                                                "%s (%s)"
-                                                        .formatted(
-                                                                doubt.path("why").asString(),
-                                                                String.join(
-                                                                        "; ",
-                                                                        doubt.path("odd")
-                                                                                .valueStream()
-                                                                                .map(
-                                                                                        JsonNode
-                                                                                                ::asString)
-                                                                                .toList()))));
-                            }
-                            JsonNode trouble = u.path("trouble");
-                            if (!trouble.isNull()) {
-                                text.append(
-                                                "    STUCK at %s%n"
-                                                        .formatted(trouble.path("step").asString()))
-                                        .append(
-                                                Output.paragraph(
-                                                        "      expected: ",
-                                                        trouble.path("expected").asString()))
-                                        .append(
-                                                Output.paragraph(
-                                                        "      seen: ",
-                                                        trouble.path("seen").asString()))
-                                        .append(
-                                                Output.paragraph(
-                                                        "      to do: ",
-                                                        trouble.path("remedy").asString()));
-                                trouble.path("lastLines")
-                                        .forEach(
-                                                line ->
-                                                        text.append("      | ")
-                                                                .append(line.asString())
-                                                                .append('\n'));
-                                trouble.path("ways")
-                                        .forEach(
-                                                way ->
-                                                        text.append(
-                                                                "      calmstep run %s %s %s%s%n"
-                                                                        .formatted(
-                                                                                way.asString(),
-                                                                                r.path("name")
-                                                                                        .asString(),
-                                                                                u.path("device")
-                                                                                        .asString(),
-                                                                                switch (way
-                                                                                        .asString()) {
-                                                                                    case "set-aside",
-                                                                                            "return",
-                                                                                            "skip" ->
-                                                                                            " --why"
-                                                                                                + " WHY";
-                                                                                    case "replace" ->
-                                                                                            " --serial"
-                                                                                                + " NUMBER"
-                                                                                                + " --why"
-                                                                                                + " WHY";
-                                                                                    default -> "";
-                                                                                })));
-                            }
+                            addGate(u, text, r);
+                            addTurn(u, text);
+                            addHeld(u, text, r);
+                            addDoubt(u, text, r);
+                            addTrouble(u, text, r);
                         });
         return text.toString();
+    }
+
+    private static void addTrouble(JsonNode u, StringBuilder text, JsonNode r) {
+        JsonNode trouble = u.path("trouble");
+        if (!trouble.isNull()) {
+            text.append("    STUCK at %s%n".formatted(trouble.path("step").asString()))
+                    .append(
+                            Output.paragraph(
+                                    "      expected: ", trouble.path("expected").asString()))
+                    .append(Output.paragraph("      seen: ", trouble.path("seen").asString()))
+                    .append(Output.paragraph("      to do: ", trouble.path("remedy").asString()));
+            trouble.path("lastLines")
+                    .forEach(line -> text.append("      | ").append(line.asString()).append('\n'));
+            trouble.path("ways")
+                    .forEach(
+                            way ->
+                                    text.append(
+                                            "      calmstep run %s %s %s%s%n"
+                                                    .formatted(
+                                                            way.asString(),
+                                                            r.path("name").asString(),
+                                                            u.path("device").asString(),
+                                                            switch (way.asString()) {
+                                                                case "set-aside",
+                                                                        "return",
+                                                                        "skip" ->
+                                                                        " --why" + " WHY";
+                                                                case "replace" ->
+                                                                        " --serial"
+                                                                                + " NUMBER"
+                                                                                + " --why"
+                                                                                + " WHY";
+                                                                default -> "";
+                                                            })));
+        }
+    }
+
+    private static void addDoubt(JsonNode u, StringBuilder text, JsonNode r) {
+        JsonNode doubt = u.path("doubt");
+        if (isDoubtful(u)) {
+            text.append(
+                    "    WAITS FOR YOUR JUDGEMENT. It was watched, and this is odd:%n".formatted());
+            doubt.path("odd")
+                    .forEach(odd -> text.append(Output.paragraph("      - ", odd.asString())));
+            text.append(
+                    "      calmstep run accept %s %s --why WHY%n      calmstep run refuse %1$s %2$s --why WHY%n"
+                            .formatted(r.path("name").asString(), u.path("device").asString()));
+        } else if (!doubt.isNull()) {
+            text.append(
+                    Output.paragraph(
+                            "    ACCEPTED by %s: ".formatted(doubt.path("by").asString()),
+                            "%s (%s)"
+                                    .formatted(
+                                            doubt.path("why").asString(),
+                                            String.join(
+                                                    "; ",
+                                                    doubt.path("odd")
+                                                            .valueStream()
+                                                            .map(JsonNode::asString)
+                                                            .toList()))));
+        }
+    }
+
+    private static void addHeld(JsonNode u, StringBuilder text, JsonNode r) {
+        if (u.path("held").asBoolean()) {
+            text.append(
+                    "    HELD by a person. Let it go on: calmstep run resume %s %s%n"
+                            .formatted(r.path("name").asString(), u.path("device").asString()));
+        }
+        if (u.path("state").asString().equals("held")) {
+            text.append(
+                    "    Say when: calmstep run turn %s %s --begin next-window%n"
+                            .formatted(r.path("name").asString(), u.path("device").asString()));
+        }
+    }
+
+    private static void addTurn(JsonNode u, StringBuilder text) {
+        JsonNode turn = u.path("turn");
+        if (turn.path("inWork").asBoolean()) {
+            String likely =
+                    u.path("state").asString().equals("stuck")
+                            ? "it waits for a word"
+                            : "%d %% likely to end by then"
+                                    .formatted(Math.round(100 * turn.path("chance").asDouble()));
+            text.append(
+                    "    In work until %s; %s.%n".formatted(Ago.date(turn.path("closes")), likely));
+        }
+        if (!turn.path("waitsFor").asString("").isEmpty()) {
+            text.append(Output.paragraph("    WAITS: ", turn.path("waitsFor").asString() + "."));
+        }
+    }
+
+    private static void addGate(JsonNode u, StringBuilder text, JsonNode r) {
+        JsonNode gate = u.path("gate");
+        if (!gate.isNull() && !gate.path("open").asBoolean()) {
+            text.append(Output.paragraph("    AT THE GATE: ", gate.path("question").asString()))
+                    .append(
+                            "    Say go with: calmstep run go %s %s%n"
+                                    .formatted(
+                                            r.path("name").asString(),
+                                            u.path("device").asString()));
+        }
+    }
+
+    private static void addSteps(JsonNode u, Table table) {
+        u.path("steps")
+                .forEach(
+                        s -> {
+                            String seen =
+                                    s.path("waiting").asString("").isEmpty()
+                                            ? s.path("seen").asString("")
+                                            : s.path("waiting").asString();
+                            table.row(
+                                    s.path("hop").asInt(),
+                                    s.path("name").asString(),
+                                    s.path("state").asString(),
+                                    seen.length() > SEEN_WIDTH
+                                            ? seen.substring(0, SEEN_WIDTH - 1) + "…"
+                                            : seen);
+                        });
     }
 
     /** Whether something odd about it waits for a person. */
@@ -300,18 +279,20 @@ final class RunCommands {
                             .column("settled", 3)
                             .column("started", 4)
                             .column("by", 5);
-            runs.forEach(
-                    r ->
-                            table.row(
-                                    r.path("name").asString(),
-                                    r.path("state").asString(),
-                                    r.path("units").asLong(),
-                                    r.path("states").path("settled").asLong(),
-                                    Ago.of(r.path("startedAt")),
-                                    r.path("startedBy").asString()));
+            runs.forEach(r -> addRow(r, table));
             common.out()
                     .print(runs, table, "There was no run yet. Start one: calmstep run start PLAN");
             return 0;
+        }
+
+        private static void addRow(JsonNode r, Table table) {
+            table.row(
+                    r.path("name").asString(),
+                    r.path("state").asString(),
+                    r.path("units").asLong(),
+                    r.path("states").path("settled").asLong(),
+                    Ago.of(r.path("startedAt")),
+                    r.path("startedBy").asString());
         }
     }
 

@@ -62,19 +62,23 @@ final class Answers {
             case SAVED, UNSAVED -> flags.put(find.what(), !rows.isEmpty());
             case FILE, FACT, PART, WAITING -> {}
             default -> {
-                if (rows.isEmpty() && !find.optional()) {
-                    throw exchange.trouble(
-                            Kind.UNREADABLE_ANSWER,
-                            "an answer to \"%s\" that tells the %s"
-                                    .formatted(command.send(), word(find.what())),
-                            "none of its lines does",
-                            "The device's system may write it another way; mend the dialect's"
-                                    + " pattern.",
-                            answer);
-                }
+                mustTell(rows, find, command, answer);
             }
         }
         rows.forEach(row -> keep(command, find, row));
+    }
+
+    private void mustTell(List<Row> rows, Find find, ReadCommand command, String answer) {
+        if (rows.isEmpty() && !find.optional()) {
+            throw exchange.trouble(
+                    Kind.UNREADABLE_ANSWER,
+                    "an answer to \"%s\" that tells the %s"
+                            .formatted(command.send(), word(find.what())),
+                    "none of its lines does",
+                    "The device's system may write it another way; mend the dialect's"
+                            + " pattern.",
+                    answer);
+        }
     }
 
     private void keep(ReadCommand command, Find find, Row row) {

@@ -105,16 +105,7 @@ final class DialectSession implements DeviceSession {
                 .forEach(
                         send -> {
                             try {
-                                heard.add(
-                                        new DialectCheck.Recorded(
-                                                send,
-                                                exchange.command(
-                                                                send,
-                                                                List.of(),
-                                                                dialect.answersWithin()
-                                                                        .multipliedBy(4),
-                                                                false)
-                                                        .text()));
+                                hearOne(heard, send);
                             } catch (DeviceTrouble trouble) {
                                 if (trouble.kind() != Kind.REFUSED_BY_DEVICE) {
                                     throw trouble;
@@ -126,6 +117,18 @@ final class DialectSession implements DeviceSession {
                                                         + "\n"));
                             }
                         });
+    }
+
+    private void hearOne(List<DialectCheck.Recorded> heard, String send) {
+        heard.add(
+                new DialectCheck.Recorded(
+                        send,
+                        exchange.command(
+                                        send,
+                                        List.of(),
+                                        dialect.answersWithin().multipliedBy(4),
+                                        false)
+                                .text()));
     }
 
     @Override

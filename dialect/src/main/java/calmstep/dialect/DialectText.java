@@ -496,34 +496,30 @@ public final class DialectText {
                                 given.keys()
                                         .forEach(
                                                 component ->
-                                                        installs.put(
-                                                                component,
-                                                                given.sections(component).stream()
-                                                                        .map(
-                                                                                section ->
-                                                                                        actCommand(
-                                                                                                section,
-                                                                                                within))
-                                                                        .toList()));
+                                                        install(
+                                                                component, installs, given,
+                                                                within));
                             }
                         });
         return installs;
     }
 
+    private void install(
+            String component,
+            Map<String, List<ActCommand>> installs,
+            Section given,
+            Duration within) {
+        installs.put(
+                component,
+                given.sections(component).stream()
+                        .map(section -> actCommand(section, within))
+                        .toList());
+    }
+
     private ActCommand actCommand(Section section, Duration within) {
         try (section) {
             String send = section.text("send");
-            Matcher places = PLACE.matcher(send);
-            while (places.find()) {
-                if (!PLACES.contains(places.group(1))) {
-                    section.complain(
-                            "send",
-                            "\"{%s}\" stands for nothing; %s"
-                                    .formatted(
-                                            places.group(1),
-                                            Nearest.hint(places.group(1), PLACES)));
-                }
-            }
+            mustKnowPlaces(send, section);
             List<Answer> answers = section.sections("asks").stream().map(this::answer).toList();
             return new ActCommand(
                     send,
@@ -534,6 +530,18 @@ public final class DialectText {
                     section.flag("ends-line", false),
                     findPattern(section, "until"),
                     section.flag("uploads", false));
+        }
+    }
+
+    private static void mustKnowPlaces(String send, Section section) {
+        Matcher places = PLACE.matcher(send);
+        while (places.find()) {
+            if (!PLACES.contains(places.group(1))) {
+                section.complain(
+                        "send",
+                        "\"{%s}\" stands for nothing; %s"
+                                .formatted(places.group(1), Nearest.hint(places.group(1), PLACES)));
+            }
         }
     }
 

@@ -68,14 +68,7 @@ public final class Doors implements AutoCloseable {
             case SnmpLogin snmp -> new SnmpDoor(address, snmp, dialect, talk, clock);
             case SshSecret secret ->
                     dialect.over() == Dialect.Carrier.HTTPS
-                            ? new HttpsDoor(
-                                    jumps,
-                                    address,
-                                    login.user(),
-                                    secret.word(),
-                                    dialect,
-                                    talk,
-                                    clock)
+                            ? https(address, login, secret, dialect, talk)
                             : new SshDoor(
                                     access,
                                     jumps,
@@ -86,6 +79,11 @@ public final class Doors implements AutoCloseable {
                                     talk,
                                     clock);
         };
+    }
+
+    private HttpsDoor https(
+            Address address, Login login, SshSecret secret, Dialect dialect, Talk talk) {
+        return new HttpsDoor(jumps, address, login.user(), secret.word(), dialect, talk, clock);
     }
 
     private static boolean fits(Secret secret, Dialect.Carrier over) {

@@ -83,46 +83,41 @@ final class ObjectExchange implements Exchange {
             if (endsLine) {
                 return new Said("", true);
             }
-            throw trouble(
-                    Kind.NO_ANSWER,
-                    "%s answers by SNMP".formatted(device),
-                    "no answer",
-                    "Look whether it has power, whether this network reaches it, and whether the"
-                            + " login is right: a wrong one is not answered either.",
-                    "");
+            throw silentTrouble();
         } catch (IOException failed) {
-            throw trouble(
-                    Kind.LINK_LOST,
-                    "%s answers by SNMP".formatted(device),
-                    String.valueOf(failed.getMessage()),
-                    "Look at the network here.",
-                    "");
+            throw lostTrouble(failed);
         }
         talk.answered(dialect.masked(answer));
         wording.mustNotBeRefused(command, answer);
         return new Said(answer, false);
     }
 
+    private DeviceTrouble lostTrouble(IOException failed) {
+        return trouble(
+                Kind.LINK_LOST,
+                "%s answers by SNMP".formatted(device),
+                String.valueOf(failed.getMessage()),
+                "Look at the network here.",
+                "");
+    }
+
+    private DeviceTrouble silentTrouble() {
+        return trouble(
+                Kind.NO_ANSWER,
+                "%s answers by SNMP".formatted(device),
+                "no answer",
+                "Look whether it has power, whether this network reaches it, and whether the"
+                        + " login is right: a wrong one is not answered either.",
+                "");
+    }
+
     private Map<OID, Variable> asked(String command) throws IOException {
         Matcher parts = COMMAND.matcher(command);
         if (!parts.matches()) {
-            throw trouble(
-                    Kind.REFUSED_BY_DEVICE,
-                    "a command of the form get, walk or set",
-                    dialect.masked(command),
-                    "Mend the dialect.",
-                    "");
+            throw malformed(command);
         }
         if (parts.group("how") == null) {
-            String value = parts.group("value");
-            return refusedOr(
-                    command,
-                    agent.set(
-                            new OID(parts.group("number")),
-                            parts.group("kind").equals("text")
-                                    ? new OctetString(
-                                            value.getBytes(java.nio.charset.StandardCharsets.UTF_8))
-                                    : new Integer32(Integer.parseInt(value.strip()))));
+            return set(parts, command);
         }
         List<OID> numbers = new ArrayList<>();
         for (String number : parts.group("numbers").strip().split(" ")) {
@@ -131,6 +126,27 @@ final class ObjectExchange implements Exchange {
         return parts.group("how").equals("get")
                 ? agent.get(numbers)
                 : agent.walk(numbers.getFirst());
+    }
+
+    private DeviceTrouble malformed(String command) {
+        return trouble(
+                Kind.REFUSED_BY_DEVICE,
+                "a command of the form get, walk or set",
+                dialect.masked(command),
+                "Mend the dialect.",
+                "");
+    }
+
+    private Map<OID, Variable> set(Matcher parts, String command) throws IOException {
+        String value = parts.group("value");
+        return refusedOr(
+                command,
+                agent.set(
+                        new OID(parts.group("number")),
+                        parts.group("kind").equals("text")
+                                ? new OctetString(
+                                        value.getBytes(java.nio.charset.StandardCharsets.UTF_8))
+                                : new Integer32(Integer.parseInt(value.strip()))));
     }
 
     private Map<OID, Variable> refusedOr(String command, SnmpAsk.Answered answered) {

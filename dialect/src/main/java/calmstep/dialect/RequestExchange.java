@@ -71,18 +71,22 @@ final class RequestExchange implements Exchange {
                 token.map(word -> got.text().replace(word, Dialect.MASK))
                         .orElse(dialect.masked(got.text())));
         if (!got.isGood() || token.isEmpty()) {
-            throw trouble(
-                    got.status() == UNAUTHORISED || got.status() == 403
-                            ? Kind.SIGN_IN_REFUSED
-                            : Kind.UNREADABLE_ANSWER,
-                    "%s lets \"%s\" in".formatted(device, user),
-                    got.isGood()
-                            ? "an answer without a token"
-                            : "it answers %d".formatted(got.status()),
-                    "Correct the login's user and password.",
-                    "");
+            throw notLetIn(got, user);
         }
         header = Optional.of(how.header().replace("{token}", token.get()));
+    }
+
+    private DeviceTrouble notLetIn(Got got, String user) {
+        return trouble(
+                got.status() == UNAUTHORISED || got.status() == 403
+                        ? Kind.SIGN_IN_REFUSED
+                        : Kind.UNREADABLE_ANSWER,
+                "%s lets \"%s\" in".formatted(device, user),
+                got.isGood()
+                        ? "an answer without a token"
+                        : "it answers %d".formatted(got.status()),
+                "Correct the login's user and password.",
+                "");
     }
 
     private static String quoted(String text) {
@@ -183,12 +187,16 @@ final class RequestExchange implements Exchange {
         connection.setConnectTimeout((int) Math.min(within.toMillis(), 5000));
         connection.setReadTimeout((int) Math.min(within.toMillis(), Integer.MAX_VALUE));
         connection.setRequestMethod(method);
+        addHeader(connection);
+        return connection;
+    }
+
+    private void addHeader(HttpsURLConnection connection) {
         header.ifPresent(
                 line ->
                         connection.setRequestProperty(
                                 line.substring(0, line.indexOf(':')),
                                 line.substring(line.indexOf(':') + 1).strip()));
-        return connection;
     }
 
     private static void send(HttpURLConnection connection, Upload body) throws IOException {

@@ -95,11 +95,19 @@ sealed interface Sight {
             }
             JsonNode entries = at(tree, each);
             if (entries.isObject()) {
-                return rows(
-                        entries.propertyStream()
-                                .map(entry -> Map.entry(entry.getKey(), entry.getValue()))
-                                .toList());
+                return named(entries);
             }
+            return counted(entries);
+        }
+
+        private List<Row> named(JsonNode entries) {
+            return rows(
+                    entries.propertyStream()
+                            .map(entry -> Map.entry(entry.getKey(), entry.getValue()))
+                            .toList());
+        }
+
+        private List<Row> counted(JsonNode entries) {
             List<Map.Entry<String, JsonNode>> counted = new ArrayList<>();
             entries.valueStream()
                     .forEach(

@@ -249,25 +249,34 @@ public final class SnmpAsk implements AutoCloseable {
         Map<OID, Variable> chassis = new HashMap<>();
         String row = chassisRow(device).orElse("");
         if (!row.isEmpty()) {
-            chassis.putAll(
-                    get(
-                            device,
-                            List.of(
-                                    new OID(MODEL + row),
-                                    new OID(HARDWARE_REVISION + row),
-                                    new OID(SERIAL + row),
-                                    new OID(SOFTWARE_REVISION + row))));
+            readChassis(chassis, device, row);
         }
-        return Optional.of(
-                new Recognition.Shows(
-                        "",
-                        text(system, OBJECT),
-                        text(system, HOST_NAME),
-                        text(system, DESCRIPTION),
-                        text(chassis, new OID(MODEL + row)),
-                        text(chassis, new OID(HARDWARE_REVISION + row)),
-                        text(chassis, new OID(SERIAL + row)),
-                        text(chassis, new OID(SOFTWARE_REVISION + row))));
+        return Optional.of(shows(system, chassis, row));
+    }
+
+    private static Recognition.Shows shows(
+            Map<OID, Variable> system, Map<OID, Variable> chassis, String row) {
+        return new Recognition.Shows(
+                "",
+                text(system, OBJECT),
+                text(system, HOST_NAME),
+                text(system, DESCRIPTION),
+                text(chassis, new OID(MODEL + row)),
+                text(chassis, new OID(HARDWARE_REVISION + row)),
+                text(chassis, new OID(SERIAL + row)),
+                text(chassis, new OID(SOFTWARE_REVISION + row)));
+    }
+
+    private void readChassis(Map<OID, Variable> chassis, Target<UdpAddress> device, String row)
+            throws IOException {
+        chassis.putAll(
+                get(
+                        device,
+                        List.of(
+                                new OID(MODEL + row),
+                                new OID(HARDWARE_REVISION + row),
+                                new OID(SERIAL + row),
+                                new OID(SOFTWARE_REVISION + row))));
     }
 
     private static String text(Map<OID, Variable> found, OID oid) {

@@ -95,16 +95,16 @@ final class SshAccess implements AutoCloseable {
         CoreModuleProperties.TCP_NODELAY.set(ssh, true);
         // The hybrid exchange costs ten times the arithmetic; it stays behind, for devices that
         // take nothing else.
-        ssh.setKeyExchangeFactories(
-                ssh.getKeyExchangeFactories().stream()
-                        .sorted(
-                                Comparator.comparing(
-                                        kex -> !kex.getName().startsWith("curve25519")))
-                        .toList());
+        preferShortExchange();
         ssh.setSignatureFactories(withoutOld(ssh.getSignatureFactories()));
         ssh.setCipherFactories(withoutOld(ssh.getCipherFactories()));
         ssh.setMacFactories(withoutOld(ssh.getMacFactories()));
         ssh.setAgentFactory(new Agents());
+        listenForMeetings();
+        ssh.start();
+    }
+
+    private void listenForMeetings() {
         ssh.addSessionListener(
                 new SessionListener() {
                     @Override
@@ -114,7 +114,15 @@ final class SshAccess implements AutoCloseable {
                                         meeting -> allow(session, meeting.host().oldAlgorithms()));
                     }
                 });
-        ssh.start();
+    }
+
+    private void preferShortExchange() {
+        ssh.setKeyExchangeFactories(
+                ssh.getKeyExchangeFactories().stream()
+                        .sorted(
+                                Comparator.comparing(
+                                        kex -> !kex.getName().startsWith("curve25519")))
+                        .toList());
     }
 
     /** Asks an agent for those alone whose login says so. */
@@ -161,13 +169,7 @@ final class SshAccess implements AutoCloseable {
 
     private static void allow(Session session, Set<String> names) {
         for (String name : names) {
-            Optional.ofNullable(BuiltinDHFactories.fromFactoryName(name))
-                    .ifPresent(
-                            one ->
-                                    session.setKeyExchangeFactories(
-                                            plus(
-                                                    session.getKeyExchangeFactories(),
-                                                    ClientBuilder.DH2KEX.apply(one))));
+            allowExchange(name, session);
             Optional.ofNullable(BuiltinSignatures.fromFactoryName(name))
                     .ifPresent(
                             one ->
@@ -182,6 +184,16 @@ final class SshAccess implements AutoCloseable {
                     .ifPresent(
                             one -> session.setMacFactories(plus(session.getMacFactories(), one)));
         }
+    }
+
+    private static void allowExchange(String name, Session session) {
+        Optional.ofNullable(BuiltinDHFactories.fromFactoryName(name))
+                .ifPresent(
+                        one ->
+                                session.setKeyExchangeFactories(
+                                        plus(
+                                                session.getKeyExchangeFactories(),
+                                                ClientBuilder.DH2KEX.apply(one))));
     }
 
     private static <F> List<F> plus(List<F> known, F one) {
@@ -216,18 +228,22 @@ final class SshAccess implements AutoCloseable {
             handshakes.acquire();
         } catch (InterruptedException stop) {
             Thread.currentThread().interrupt();
-            throw new DeviceTrouble(
-                    Kind.LINK_LOST,
-                    new Trouble(
-                            "%s lets us sign in".formatted(host.words()),
-                            "we were told to stop",
-                            "Try again."));
+            throw stopped(host);
         }
         try {
             return new Opened(authenticated(meeting, connect(meeting)), meeting.shown());
         } finally {
             handshakes.release();
         }
+    }
+
+    private static DeviceTrouble stopped(Host host) {
+        return new DeviceTrouble(
+                Kind.LINK_LOST,
+                new Trouble(
+                        "%s lets us sign in".formatted(host.words()),
+                        "we were told to stop",
+                        "Try again."));
     }
 
     private static void answers(String socket, Host host) {

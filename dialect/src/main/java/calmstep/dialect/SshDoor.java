@@ -1,5 +1,6 @@
 package calmstep.dialect;
 
+import calmstep.core.device.DeviceDoor;
 import calmstep.core.device.DeviceSession;
 import calmstep.core.device.DeviceTrouble;
 import calmstep.core.device.DeviceTrouble.Kind;
@@ -13,6 +14,7 @@ import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.time.InstantSource;
 import java.util.Arrays;
+import java.util.List;
 import java.util.Optional;
 import java.util.regex.Pattern;
 import org.apache.sshd.client.session.ClientSession;
@@ -163,38 +165,34 @@ public final class SshDoor implements Door {
             return Optional.empty();
         }
         return console()
-                .flatMap(
-                        console -> {
-                            try (Line line = console) {
-                                line.send("\n");
-                                return readTo(dialect.loaderPrompt().get(), line);
-                            } catch (Line.LineEnded silent) {
-                                return Optional.empty();
-                            }
-                        })
+                .flatMap(console -> textAt(console))
                 .map(
                         text ->
                                 Arrays.stream(text.split("\n"))
                                         .filter(line -> !line.isBlank())
                                         .toList())
-                .map(
-                        lines ->
-                                new Whereabouts.InBootLoader(
-                                        lines.subList(
-                                                Math.max(0, lines.size() - LAST_LINES),
-                                                lines.size())));
+                .map(lines -> inLoader(lines));
+    }
+
+    private static DeviceDoor.Whereabouts.InBootLoader inLoader(List<String> lines) {
+        return new Whereabouts.InBootLoader(
+                lines.subList(Math.max(0, lines.size() - LAST_LINES), lines.size()));
+    }
+
+    private Optional<? extends String> textAt(Line console) {
+        try (Line line = console) {
+            line.send("\n");
+            return readTo(dialect.loaderPrompt().get(), line);
+        } catch (Line.LineEnded silent) {
+            return Optional.empty();
+        }
     }
 
     /** Its console line; empty where it has none that we know, or nobody answers there. */
     private Optional<Line> console() {
         try {
             if (address.consolePort() > 0) {
-                return Optional.of(
-                        consoleBy(
-                                jumps.to(
-                                        address.route().via(),
-                                        address.host(),
-                                        address.consolePort())));
+                return ownConsole();
             }
             if (address.route().console().isPresent()) {
                 Doors.Stop stop = address.route().console().get();
@@ -206,6 +204,11 @@ public final class SshDoor implements Door {
         } catch (IOException | DeviceTrouble silent) {
             return Optional.empty();
         }
+    }
+
+    private Optional<Line> ownConsole() throws IOException {
+        return Optional.of(
+                consoleBy(jumps.to(address.route().via(), address.host(), address.consolePort())));
     }
 
     /**
@@ -236,6 +239,18 @@ public final class SshDoor implements Door {
             return Optional.empty();
         }
         close();
+        Line line = openConsole();
+        LoaderAtConsole loader =
+                new LoaderAtConsole(dialect, line, talk, address, address.host(), clock);
+        try {
+            return Optional.of(loader.greeted());
+        } catch (DeviceTrouble trouble) {
+            loader.close();
+            throw trouble;
+        }
+    }
+
+    private Line openConsole() {
         Line line =
                 console()
                         .orElseThrow(
@@ -248,14 +263,7 @@ public final class SshDoor implements Door {
                                                         "it does not, or the inventory names none",
                                                         "See that it is plugged in, and that the"
                                                                 + " inventory says where it is.")));
-        LoaderAtConsole loader =
-                new LoaderAtConsole(dialect, line, talk, address, address.host(), clock);
-        try {
-            return Optional.of(loader.greeted());
-        } catch (DeviceTrouble trouble) {
-            loader.close();
-            throw trouble;
-        }
+        return line;
     }
 
     /** What came when the prompt is there; empty when nothing more comes before. */

@@ -33,16 +33,8 @@ public sealed interface SshSecret extends Secret {
          */
         public List<KeyPair> pairs() {
             try {
-                Iterable<KeyPair> found =
-                        SecurityUtils.loadKeyPairIdentities(
-                                null,
-                                NamedResource.ofName("the login's key"),
-                                new ByteArrayInputStream(text.getBytes(StandardCharsets.UTF_8)),
-                                passphrase.isEmpty() ? null : FilePasswordProvider.of(passphrase));
-                List<KeyPair> pairs = new ArrayList<>();
-                if (found != null) {
-                    found.forEach(pairs::add);
-                }
+                Iterable<KeyPair> found = found();
+                List<KeyPair> pairs = listOf(found);
                 if (pairs.isEmpty()) {
                     throw new IllegalArgumentException(
                             "Expected a private key as its file has it, saw none.");
@@ -54,6 +46,24 @@ public sealed interface SshSecret extends Secret {
                                 .formatted(unreadable.getMessage()),
                         unreadable);
             }
+        }
+
+        private static List<KeyPair> listOf(Iterable<KeyPair> found) {
+            List<KeyPair> pairs = new ArrayList<>();
+            if (found != null) {
+                found.forEach(pairs::add);
+            }
+            return pairs;
+        }
+
+        private Iterable<KeyPair> found() throws GeneralSecurityException, IOException {
+            Iterable<KeyPair> found =
+                    SecurityUtils.loadKeyPairIdentities(
+                            null,
+                            NamedResource.ofName("the login's key"),
+                            new ByteArrayInputStream(text.getBytes(StandardCharsets.UTF_8)),
+                            passphrase.isEmpty() ? null : FilePasswordProvider.of(passphrase));
+            return found;
         }
 
         @Override

@@ -145,30 +145,38 @@ final class Air {
         private void send(Burst burst, BitSet wanted, int begun) throws IOException {
             List<Integer> blocks = wanted.stream().boxed().toList();
             for (int at = 0; at < blocks.size(); at += BURST) {
-                says(
-                        "%s to %s, %d of %d blocks"
-                                .formatted(
-                                        burst.file(),
-                                        burst.toAll() ? "all" : burst.to().getFirst().name(),
-                                        at,
-                                        blocks.size()),
-                        begun);
+                sayHowFar(burst, at, blocks, begun);
                 BitSet some = new BitSet();
                 blocks.subList(at, Math.min(blocks.size(), at + BURST)).forEach(some::set);
                 Fetch.pause(slowest(burst.to(), (long) some.cardinality() * Pieces.BLOCK));
                 if (machine.power() != Machine.Power.RUNNING || machine.starts() != begun) {
                     throw new IOException("it went down");
                 }
-                burst.to()
-                        .forEach(
-                                radio ->
-                                        radio.pieces()
-                                                .hear(
-                                                        burst.file(),
-                                                        burst.bytes(),
-                                                        some,
-                                                        burst.toAll()));
+                hear(burst, some);
             }
+        }
+
+        private static void hear(Burst burst, BitSet some) {
+            burst.to()
+                    .forEach(
+                            radio ->
+                                    radio.pieces()
+                                            .hear(
+                                                    burst.file(),
+                                                    burst.bytes(),
+                                                    some,
+                                                    burst.toAll()));
+        }
+
+        private void sayHowFar(Burst burst, int at, List<Integer> blocks, int begun) {
+            says(
+                    "%s to %s, %d of %d blocks"
+                            .formatted(
+                                    burst.file(),
+                                    burst.toAll() ? "all" : burst.to().getFirst().name(),
+                                    at,
+                                    blocks.size()),
+                    begun);
         }
 
         private static long slowest(Collection<Radio> to, long bytes) {

@@ -110,6 +110,10 @@ public final class AlarmSystem implements AutoCloseable {
             notices++;
             return new Reply(204, "");
         }
+        return overview();
+    }
+
+    private Reply overview() {
         return new Reply(
                 200,
                 "quiet: %s%nrang: %s%nnotices: %d%n"

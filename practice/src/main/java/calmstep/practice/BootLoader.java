@@ -151,6 +151,11 @@ final class BootLoader {
                             .formatted(String.join(" ", words), machine.outfit().variant()));
         }
         // Once it ran, it stands on its own: what it builds upon is needed for its first start.
+        return buildsUpon(base, settingsOf, image);
+    }
+
+    private static Optional<String> buildsUpon(
+            Optional<String> base, String settingsOf, PracticeImage image) {
         return base.filter(
                         release ->
                                 !release.equals(settingsOf) && !image.version().equals(settingsOf))

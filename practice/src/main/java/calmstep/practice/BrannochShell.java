@@ -9,6 +9,7 @@ import java.time.format.DateTimeFormatter;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.regex.Matcher;
 import java.util.stream.Collectors;
 
 /**
@@ -52,20 +53,7 @@ final class BrannochShell {
                         .on("lanes\\?", _ -> rows(active().links()))
                         .on("beside\\?", _ -> rows(pair.description().neighbours()))
                         .on("licences\\?", _ -> licences())
-                        .on(
-                                "licence keys\\?",
-                                _ ->
-                                        rules(
-                                                active().licenceKeys().entrySet().stream()
-                                                        .map(
-                                                                one ->
-                                                                        "%s, key %s"
-                                                                                .formatted(
-                                                                                        one
-                                                                                                .getKey(),
-                                                                                        one
-                                                                                                .getValue()))
-                                                        .toList()))
+                        .on("licence keys\\?", _ -> tellLicenceKeys())
                         .on("health\\?", _ -> health())
                         .on("keep rules", _ -> keepRules())
                         .on("rules anew", _ -> rulesAnew())
@@ -94,15 +82,21 @@ final class BrannochShell {
                                 })
                         .orLast("restart pair", _ -> restartPair())
                         .on("restart side (left|right)", said -> restartSide(said.group(1)))
-                        .on(
-                                "give way to (left|right)",
-                                said ->
-                                        terminal.show(
-                                                pair.handOver(numberOf(said.group(1)))
-                                                        ? "%s is active from now on\n"
-                                                                .formatted(said.group(1))
-                                                        : "refused - %s is not in step\n"
-                                                                .formatted(said.group(1))));
+                        .on("give way to (left|right)", said -> giveWay(said, pair));
+    }
+
+    private void giveWay(Matcher said, Stack pair) throws IOException {
+        terminal.show(
+                pair.handOver(numberOf(said.group(1)))
+                        ? "%s is active from now on\n".formatted(said.group(1))
+                        : "refused - %s is not in step\n".formatted(said.group(1)));
+    }
+
+    private void tellLicenceKeys() throws IOException {
+        rules(
+                active().licenceKeys().entrySet().stream()
+                        .map(one -> "%s, key %s".formatted(one.getKey(), one.getValue()))
+                        .toList());
     }
 
     void run() throws IOException {
@@ -149,25 +143,29 @@ final class BrannochShell {
     private void sides() throws IOException {
         StringBuilder text = new StringBuilder();
         for (int number = 1; number <= pair.size(); number++) {
-            Machine one = pair.member(number);
-            boolean away = pair.standing(number) == Stack.Standing.AWAY;
-            text.append(
-                    "%s, serial %s, %s, %s, %d starts\n"
-                            .formatted(
-                                    SIDES.get(number - 1),
-                                    one.description().serial(),
-                                    away
-                                            ? "does not answer"
-                                            : number == pair.lead() ? "active" : "stands by",
-                                    away
-                                            ? "-"
-                                            : "%s, runs %s"
-                                                    .formatted(
-                                                            inWords(pair.standing(number)),
-                                                            one.release()),
-                                    one.starts()));
+            addSide(number, text);
         }
         terminal.show(text.toString());
+    }
+
+    private void addSide(int number, StringBuilder text) {
+        Machine one = pair.member(number);
+        boolean away = pair.standing(number) == Stack.Standing.AWAY;
+        text.append(
+                "%s, serial %s, %s, %s, %d starts\n"
+                        .formatted(
+                                SIDES.get(number - 1),
+                                one.description().serial(),
+                                away
+                                        ? "does not answer"
+                                        : number == pair.lead() ? "active" : "stands by",
+                                away
+                                        ? "-"
+                                        : "%s, runs %s"
+                                                .formatted(
+                                                        inWords(pair.standing(number)),
+                                                        one.release()),
+                                one.starts()));
     }
 
     private static String inWords(Stack.Standing standing) {

@@ -46,12 +46,7 @@ final class ByHand implements AutoCloseable {
             int status = 200;
             String text;
             try {
-                text =
-                        exchange.getRequestMethod().equals("POST")
-                                ? obey(exchange.getRequestURI().getPath().split("/"))
-                                : exchange.getRequestURI().getPath().equals("/mail")
-                                        ? mail()
-                                        : overview();
+                text = textFor(exchange);
             } catch (IllegalArgumentException wrong) {
                 status = 400;
                 text = "%s%nFaults: %s%n".formatted(wrong.getMessage(), faults());
@@ -62,6 +57,13 @@ final class ByHand implements AutoCloseable {
                 out.write(bytes);
             }
         }
+    }
+
+    private String textFor(HttpExchange exchange) {
+        String path = exchange.getRequestURI().getPath();
+        return exchange.getRequestMethod().equals("POST")
+                ? obey(path.split("/"))
+                : path.equals("/mail") ? mail() : overview();
     }
 
     private String obey(String[] path) {
@@ -78,12 +80,16 @@ final class ByHand implements AutoCloseable {
         if (path.length == 4) {
             fleet.troubleAt(path[1], percent(path[3]));
         }
+        obeyWord(path);
+        return "%s: %s%n".formatted(path[1], path[2]);
+    }
+
+    private void obeyWord(String[] path) {
         switch (path[2]) {
             case "none" -> fleet.clearFaults(path[1]);
             case "power" -> fleet.machine(path[1]).powerCycle();
             default -> fleet.add(path[1], Fault.parse(path[2]));
         }
-        return "%s: %s%n".formatted(path[1], path[2]);
     }
 
     private static int percent(String text) {

@@ -50,21 +50,25 @@ final class ConsoleLine implements AutoCloseable {
                             socket.getOutputStream(),
                             Integer.MAX_VALUE,
                             new Terminal.More((_, _) -> "", 'q'));
-            for (Optional<String> line = terminal.readLine();
-                    line.isPresent();
-                    line = terminal.readLine()) {
-                String said = line.get().strip();
-                if (said.isEmpty()) {
-                    terminal.write(standIn.console());
-                } else {
-                    if (!standIn.obeyAtLoader(said, terminal::write)) {
-                        terminal.write("?\n");
-                    }
-                    terminal.write(standIn.loaderPrompt());
-                }
-            }
+            obey(terminal);
         } catch (IOException gone) {
             // One end hung up: there is nobody left to answer.
+        }
+    }
+
+    private void obey(Terminal terminal) throws IOException {
+        for (Optional<String> line = terminal.readLine();
+                line.isPresent();
+                line = terminal.readLine()) {
+            String said = line.get().strip();
+            if (said.isEmpty()) {
+                terminal.write(standIn.console());
+            } else {
+                if (!standIn.obeyAtLoader(said, terminal::write)) {
+                    terminal.write("?\n");
+                }
+                terminal.write(standIn.loaderPrompt());
+            }
         }
     }
 

@@ -9,6 +9,7 @@ import java.time.format.DateTimeFormatter;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.regex.Matcher;
 import java.util.stream.Collectors;
 
 /**
@@ -47,68 +48,61 @@ final class CorvaneShell {
                         .on("TELL WIRES", _ -> rows(machine.links()))
                         .on("TELL BESIDE", _ -> rows(machine.description().neighbours()))
                         .on("TELL RIGHTS", _ -> rows(machine.licences()))
-                        .on(
-                                "TELL RIGHTS IN FULL",
-                                _ ->
-                                        plan(
-                                                machine.licenceKeys().entrySet().stream()
-                                                        .map(
-                                                                one ->
-                                                                        "%s | KEY %s"
-                                                                                .formatted(
-                                                                                        one
-                                                                                                .getKey(),
-                                                                                        one
-                                                                                                .getValue()))
-                                                        .toList()))
+                        .on("TELL RIGHTS IN FULL", _ -> tellRights(machine))
                         .on(
                                 "TELL LAMPS",
                                 _ -> terminal.show("POWER 1 GREEN\nPOWER 2 GREEN\nFANS GREEN\n"))
-                        .on(
-                                "STORE PLAN",
-                                _ -> {
-                                    machine.keepSettings();
-                                    terminal.show("PLAN STORED\n");
-                                })
+                        .on("STORE PLAN", _ -> storePlan(machine))
                         .on("WRITE PLAN", _ -> write())
-                        .on(
-                                "CALL (\\S+)",
-                                said ->
-                                        terminal.show(
-                                                new Fetch(machine)
-                                                                .whyNotReached(
-                                                                        URI.create(said.group(1)))
-                                                                .map(why -> "FAULT " + why)
-                                                                .orElse("ANSWERED")
-                                                        + "\n"))
+                        .on("CALL (\\S+)", said -> call(said, machine))
                         .on(
                                 "LOAD (\\S+) AS (\\S+)",
                                 said -> load(URI.create(said.group(1)), said.group(2)))
-                        .on(
-                                "PROOF (\\S+)",
-                                said ->
-                                        terminal.show(
-                                                machine.flash()
-                                                        .sha256(said.group(1))
-                                                        .map("SHA256 %s\n"::formatted)
-                                                        .orElse(
-                                                                "NO FILE %s\n"
-                                                                        .formatted(said.group(1)))))
+                        .on("PROOF (\\S+)", said -> proof(said, machine))
                         .on("SCRATCH (\\S+)", said -> scratch(said.group(1)))
                         .on(
                                 "START WITH (\\S+) ELSE (\\S+)",
                                 said -> choose(said.group(1), said.group(2)))
-                        .on(
-                                "STORE START",
-                                _ -> {
-                                    machine.keepChoice();
-                                    terminal.show("START STORED\n");
-                                })
+                        .on("STORE START", _ -> storeStart(machine))
                         .on(
                                 "BOARDS (board-[ab]) TAKE (\\S+)",
                                 said -> boardsTake(said.group(1), said.group(2)))
                         .on("CLOCK TAKES (\\S+)", said -> clockTakes(said.group(1)))
                         .orLast("RESTART", _ -> restart());
+    }
+
+    private void storePlan(Machine machine) throws IOException {
+        machine.keepSettings();
+        terminal.show("PLAN STORED\n");
+    }
+
+    private void storeStart(Machine machine) throws IOException {
+        machine.keepChoice();
+        terminal.show("START STORED\n");
+    }
+
+    private void proof(Matcher said, Machine machine) throws IOException {
+        terminal.show(
+                machine.flash()
+                        .sha256(said.group(1))
+                        .map("SHA256 %s\n"::formatted)
+                        .orElse("NO FILE %s\n".formatted(said.group(1))));
+    }
+
+    private void call(Matcher said, Machine machine) throws IOException {
+        terminal.show(
+                new Fetch(machine)
+                                .whyNotReached(URI.create(said.group(1)))
+                                .map(why -> "FAULT " + why)
+                                .orElse("ANSWERED")
+                        + "\n");
+    }
+
+    private void tellRights(Machine machine) throws IOException {
+        plan(
+                machine.licenceKeys().entrySet().stream()
+                        .map(one -> "%s | KEY %s".formatted(one.getKey(), one.getValue()))
+                        .toList());
     }
 
     void run() throws IOException {

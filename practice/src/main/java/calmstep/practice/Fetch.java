@@ -297,22 +297,26 @@ final class Fetch {
                 free -= piece;
                 boolean there =
                         written >= (expected > 0 ? expected * machine.troubleAt() / 100 : SOME_WAY);
-                if (free < 0 || (full && there)) {
-                    throw new IOException("no room left");
-                }
-                if (cut && there) {
-                    throw new IOException("the line was cut after " + written + " bytes");
-                }
-                if (goesDown && there) {
-                    goesDown = false;
-                    machine.powerCycle();
-                }
-                if (machine.power() != Machine.Power.RUNNING) {
-                    throw new IOException("going down");
-                }
+                strike(there);
                 out.write(bytes, offset + done, piece);
                 written += piece;
                 pause(machine.copyTime(piece).toNanos());
+            }
+        }
+
+        private void strike(boolean there) throws IOException {
+            if (free < 0 || (full && there)) {
+                throw new IOException("no room left");
+            }
+            if (cut && there) {
+                throw new IOException("the line was cut after " + written + " bytes");
+            }
+            if (goesDown && there) {
+                goesDown = false;
+                machine.powerCycle();
+            }
+            if (machine.power() != Machine.Power.RUNNING) {
+                throw new IOException("going down");
             }
         }
     }

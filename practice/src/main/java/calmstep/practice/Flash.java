@@ -42,6 +42,10 @@ public final class Flash {
                     stick().resolve(file),
                     StandardCopyOption.REPLACE_EXISTING);
         }
+        addHollowFiles(description);
+    }
+
+    private void addHollowFiles(MachineDescription description) throws IOException {
         for (Map.Entry<String, Long> other : description.otherFiles().entrySet()) {
             try (RandomAccessFile hollow =
                     new RandomAccessFile(file(other.getKey()).toFile(), "rw")) {

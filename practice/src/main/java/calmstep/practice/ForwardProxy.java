@@ -57,17 +57,8 @@ public final class ForwardProxy implements AutoCloseable {
 
     private void serve(Socket caller) {
         try (caller) {
-            BufferedReader in =
-                    new BufferedReader(
-                            new InputStreamReader(
-                                    caller.getInputStream(), StandardCharsets.ISO_8859_1),
-                            1);
-            List<String> head = new ArrayList<>();
-            for (String line = in.readLine();
-                    line != null && !line.isEmpty();
-                    line = in.readLine()) {
-                head.add(line);
-            }
+            BufferedReader in = reader(caller);
+            List<String> head = headOf(in);
             String[] words = head.isEmpty() ? new String[0] : head.getFirst().split(" ");
             if (words.length < 2 || !words[0].equals("CONNECT")) {
                 say(caller, "405 Tunnels only");
@@ -79,6 +70,22 @@ public final class ForwardProxy implements AutoCloseable {
         } catch (IOException gone) {
             // One of both ends hung up; so does the tunnel.
         }
+    }
+
+    private static BufferedReader reader(Socket caller) throws IOException {
+        BufferedReader in =
+                new BufferedReader(
+                        new InputStreamReader(caller.getInputStream(), StandardCharsets.ISO_8859_1),
+                        1);
+        return in;
+    }
+
+    private static List<String> headOf(BufferedReader in) throws IOException {
+        List<String> head = new ArrayList<>();
+        for (String line = in.readLine(); line != null && !line.isEmpty(); line = in.readLine()) {
+            head.add(line);
+        }
+        return head;
     }
 
     private static void say(Socket caller, String status) throws IOException {

@@ -9,6 +9,7 @@ import java.time.format.DateTimeFormatter;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.regex.Matcher;
 import java.util.stream.Collectors;
 
 /**
@@ -38,20 +39,7 @@ final class IvrelShell {
                         .orLast("unit/leave", _ -> false)
                         .on("unit/about", _ -> about())
                         .on("unit/health", _ -> terminal.show("power ... ok\nfans ... ok\n"))
-                        .on(
-                                "unit/licence-keys",
-                                _ ->
-                                        text(
-                                                machine.licenceKeys().entrySet().stream()
-                                                        .map(
-                                                                one ->
-                                                                        "%s key %s"
-                                                                                .formatted(
-                                                                                        one
-                                                                                                .getKey(),
-                                                                                        one
-                                                                                                .getValue()))
-                                                        .toList()))
+                        .on("unit/licence-keys", _ -> tellLicenceKeys(machine))
                         .on("unit/licences", _ -> rows(machine.licences()))
                         .on("slots/list", _ -> slots())
                         .on("files/list", _ -> files())
@@ -60,52 +48,58 @@ final class IvrelShell {
                         .on(
                                 "text/changes",
                                 _ -> terminal.show(hasUnsaved() ? "some are not kept\n" : "none\n"))
-                        .on(
-                                "text/keep",
-                                _ -> {
-                                    machine.keepSettings();
-                                    terminal.show("text is kept\n");
-                                })
+                        .on("text/keep", _ -> keepText(machine))
                         .on("text/write", _ -> write())
                         .on("wires/list", _ -> rows(machine.links()))
                         .on("wires/ends", _ -> rows(machine.description().neighbours()))
                         .on("points/list", _ -> points())
                         .on("points/bring (\\S+)", said -> bringToPoints(said.group(1)))
                         .on("points/hold (\\S+)", said -> whoHolds(said.group(1)))
-                        .on(
-                                "files/reach (\\S+)",
-                                said ->
-                                        terminal.show(
-                                                new Fetch(machine)
-                                                                .whyNotReached(
-                                                                        URI.create(said.group(1)))
-                                                                .map(why -> "no: " + why)
-                                                                .orElse("it is there")
-                                                        + "\n"))
+                        .on("files/reach (\\S+)", said -> reach(said, machine))
                         .on(
                                 "files/bring (\\S+) (\\S+)",
                                 said -> bring(URI.create(said.group(1)), said.group(2)))
-                        .on(
-                                "files/sum (\\S+)",
-                                said ->
-                                        terminal.show(
-                                                machine.flash()
-                                                        .sha256(said.group(1))
-                                                        .map("sum %s\n"::formatted)
-                                                        .orElse(
-                                                                "there is no %s\n"
-                                                                        .formatted(said.group(1)))))
+                        .on("files/sum (\\S+)", said -> sum(said, machine))
                         .on("files/remove (\\S+)", said -> remove(said.group(1)))
                         .on(
                                 "slots/primary (\\S+) fallback (\\S+)",
                                 said -> choose(said.group(1), said.group(2)))
-                        .on(
-                                "slots/keep",
-                                _ -> {
-                                    machine.keepChoice();
-                                    terminal.show("slots are kept\n");
-                                })
+                        .on("slots/keep", _ -> keepSlots(machine))
                         .orLast("unit/restart", _ -> restart());
+    }
+
+    private void keepSlots(Machine machine) throws IOException {
+        machine.keepChoice();
+        terminal.show("slots are kept\n");
+    }
+
+    private void keepText(Machine machine) throws IOException {
+        machine.keepSettings();
+        terminal.show("text is kept\n");
+    }
+
+    private void sum(Matcher said, Machine machine) throws IOException {
+        terminal.show(
+                machine.flash()
+                        .sha256(said.group(1))
+                        .map("sum %s\n"::formatted)
+                        .orElse("there is no %s\n".formatted(said.group(1))));
+    }
+
+    private void reach(Matcher said, Machine machine) throws IOException {
+        terminal.show(
+                new Fetch(machine)
+                                .whyNotReached(URI.create(said.group(1)))
+                                .map(why -> "no: " + why)
+                                .orElse("it is there")
+                        + "\n");
+    }
+
+    private void tellLicenceKeys(Machine machine) throws IOException {
+        text(
+                machine.licenceKeys().entrySet().stream()
+                        .map(one -> "%s key %s".formatted(one.getKey(), one.getValue()))
+                        .toList());
     }
 
     void run() throws IOException {
@@ -175,21 +169,21 @@ final class IvrelShell {
     private void points() throws IOException {
         List<Attachments.Shown> points = machine.attached().shown();
         terminal.show(
-                points.stream()
-                                .map(
-                                        one ->
-                                                "%s  %s  %s  %s  %s\n"
-                                                        .formatted(
-                                                                one.what().name(),
-                                                                one.what().model(),
-                                                                one.what().serial(),
-                                                                one.serves() ? one.runs() : "-",
-                                                                one.serves() ? "serves" : "gone"))
-                                .collect(Collectors.joining())
+                points.stream().map(one -> row(one)).collect(Collectors.joining())
                         + "%d of %d serve\n"
                                 .formatted(
                                         points.stream().filter(Attachments.Shown::serves).count(),
                                         points.size()));
+    }
+
+    private static String row(Attachments.Shown one) {
+        return "%s  %s  %s  %s  %s\n"
+                .formatted(
+                        one.what().name(),
+                        one.what().model(),
+                        one.what().serial(),
+                        one.serves() ? one.runs() : "-",
+                        one.serves() ? "serves" : "gone");
     }
 
     private void bringToPoints(String file) throws IOException {

@@ -49,21 +49,23 @@ public final class Labels {
         }
         return Flash.sha256(file)
                 .map(bySha256::get)
-                .map(
-                        label ->
-                                new Checked(
-                                        Optional.of(
-                                                new PracticeImage(
-                                                        file.getFileName().toString(),
-                                                        label.family(),
-                                                        label.component(),
-                                                        label.version(),
-                                                        label.revisions(),
-                                                        "0",
-                                                        0,
-                                                        label.part(),
-                                                        PracticeImage.Rules.UNKNOWN)),
-                                        ""))
+                .map(label -> known(label, file))
                 .orElse(byHeader);
+    }
+
+    private static Checked known(Label label, Path file) {
+        return new Checked(
+                Optional.of(
+                        new PracticeImage(
+                                file.getFileName().toString(),
+                                label.family(),
+                                label.component(),
+                                label.version(),
+                                label.revisions(),
+                                "0",
+                                0,
+                                label.part(),
+                                PracticeImage.Rules.UNKNOWN)),
+                "");
     }
 }

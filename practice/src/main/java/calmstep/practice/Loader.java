@@ -102,17 +102,18 @@ final class Loader {
             refuse("it speaks tftp alone");
         } else {
             try {
-                Files.write(loaded, new Fetch(machine).bring(source));
-                screen.write(
-                        tongue.loaded()
-                                        .formatted(
-                                                Files.size(loaded),
-                                                Flash.sha256(loaded).orElseThrow())
-                                + "\n");
+                take(source);
             } catch (IOException failed) {
                 refuse(String.valueOf(failed.getMessage()));
             }
         }
+    }
+
+    private void take(URI source) throws IOException {
+        Files.write(loaded, new Fetch(machine).bring(source));
+        screen.write(
+                tongue.loaded().formatted(Files.size(loaded), Flash.sha256(loaded).orElseThrow())
+                        + "\n");
     }
 
     private void startMemory() throws IOException {

@@ -101,22 +101,26 @@ public final class Machine implements AutoCloseable {
                 return;
             }
             flash.prepare(description, images);
-            memory.setProperty("next", description.running());
-            memory.setProperty("fallback", description.fallback());
-            memory.setProperty("settings", description.settings());
-            memory.setProperty(
-                    "settings-of",
-                    check(description.running().split(" \\+ ")[0]).image().orElseThrow().version());
-            memory.setProperty("starts", "16");
-            memory.setProperty("loader", description.members().loader());
-            description
-                    .outfit()
-                    .licences()
-                    .forEach((name, until) -> memory.setProperty(LICENCE + name, until));
+            rememberAsMade();
             keep();
         } catch (IOException failed) {
             throw new UncheckedIOException(failed);
         }
+    }
+
+    private void rememberAsMade() {
+        memory.setProperty("next", description.running());
+        memory.setProperty("fallback", description.fallback());
+        memory.setProperty("settings", description.settings());
+        memory.setProperty(
+                "settings-of",
+                check(description.running().split(" \\+ ")[0]).image().orElseThrow().version());
+        memory.setProperty("starts", "16");
+        memory.setProperty("loader", description.members().loader());
+        description
+                .outfit()
+                .licences()
+                .forEach((name, until) -> memory.setProperty(LICENCE + name, until));
     }
 
     /**
@@ -287,29 +291,20 @@ public final class Machine implements AutoCloseable {
      */
     Map<String, String> licenceKeys() {
         Map<String, String> keys = new TreeMap<>();
-        licences()
-                .keySet()
-                .forEach(
-                        name ->
-                                keys.put(
-                                        name,
-                                        HexFormat.of()
-                                                .withUpperCase()
-                                                .formatHex(
-                                                        PracticeImage.newSha256()
-                                                                .digest(
-                                                                        (description.name()
-                                                                                                .split(
-                                                                                                        " member"
-                                                                                                            + " ")[
-                                                                                                0]
-                                                                                        + name)
-                                                                                .getBytes(
-                                                                                        StandardCharsets
-                                                                                                .UTF_8)),
-                                                        0,
-                                                        8)));
+        licences().keySet().forEach(name -> keys.put(name, key(name)));
         return keys;
+    }
+
+    private String key(String name) {
+        return HexFormat.of()
+                .withUpperCase()
+                .formatHex(
+                        PracticeImage.newSha256()
+                                .digest(
+                                        (description.name().split(" member" + " ")[0] + name)
+                                                .getBytes(StandardCharsets.UTF_8)),
+                        0,
+                        8);
     }
 
     /** What a file on its storage is. */

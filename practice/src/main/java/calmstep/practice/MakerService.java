@@ -262,6 +262,12 @@ public final class MakerService implements AutoCloseable {
                         Integer.parseInt(arguments[1]),
                         Path.of(arguments[2]),
                         Map.of(arguments[3], arguments[4]));
+        publishAll(arguments, maker);
+        System.out.printf("The maker's service publishes %d files.%n", maker.items.size());
+        Thread.currentThread().join();
+    }
+
+    private static void publishAll(String[] arguments, MakerService maker) throws IOException {
         for (int i = 5; i < arguments.length; i++) {
             try (var files = Files.list(Path.of(arguments[i]))) {
                 for (Path file : files.filter(Files::isRegularFile).sorted().toList()) {
@@ -269,7 +275,5 @@ public final class MakerService implements AutoCloseable {
                 }
             }
         }
-        System.out.printf("The maker's service publishes %d files.%n", maker.items.size());
-        Thread.currentThread().join();
     }
 }

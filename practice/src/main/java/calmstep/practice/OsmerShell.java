@@ -256,9 +256,7 @@ final class OsmerShell {
             terminal.show("left as it was\n");
             return true;
         }
-        if (hasUnsaved() && confirmed("The settings now were not kept. Keep them? (yes/no) ")) {
-            machine.keepSettings();
-        }
+        offerToKeep();
         if (!confirmed("Restart now? (yes/no) ")) {
             terminal.show("left as it was\n");
             return true;
@@ -266,6 +264,12 @@ final class OsmerShell {
         terminal.write("going down\n");
         machine.restart();
         return false;
+    }
+
+    private void offerToKeep() throws IOException {
+        if (hasUnsaved() && confirmed("The settings now were not kept. Keep them? (yes/no) ")) {
+            machine.keepSettings();
+        }
     }
 
     private boolean confirmed(String question) throws IOException {

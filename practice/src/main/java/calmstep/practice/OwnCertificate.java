@@ -9,6 +9,8 @@ import java.security.KeyPair;
 import java.security.KeyPairGenerator;
 import java.security.KeyStore;
 import java.security.cert.Certificate;
+import java.security.cert.CertificateEncodingException;
+import java.security.cert.CertificateException;
 import java.security.cert.X509Certificate;
 import java.time.Duration;
 import java.time.Instant;
@@ -39,13 +41,7 @@ final class OwnCertificate {
         generator.initialize(256);
         KeyPair pair = generator.generateKeyPair();
         X509Certificate certificate = signed(address, pair);
-        Files.createDirectories(pem.toAbsolutePath().getParent());
-        Files.writeString(
-                pem,
-                "-----BEGIN CERTIFICATE-----\n%s\n-----END CERTIFICATE-----\n"
-                        .formatted(
-                                Base64.getMimeEncoder(64, new byte[] {'\n'})
-                                        .encodeToString(certificate.getEncoded())));
+        write(pem, certificate);
         KeyStore keys = KeyStore.getInstance("PKCS12");
         keys.load(null, new char[0]);
         keys.setKeyEntry("own", pair.getPrivate(), new char[0], new Certificate[] {certificate});
@@ -57,10 +53,45 @@ final class OwnCertificate {
         return context;
     }
 
+    private static void write(Path pem, X509Certificate certificate)
+            throws CertificateEncodingException, IOException {
+        Files.createDirectories(pem.toAbsolutePath().getParent());
+        Files.writeString(
+                pem,
+                "-----BEGIN CERTIFICATE-----\n%s\n-----END CERTIFICATE-----\n"
+                        .formatted(
+                                Base64.getMimeEncoder(64, new byte[] {'\n'})
+                                        .encodeToString(certificate.getEncoded())));
+    }
+
     private static X509Certificate signed(String address, KeyPair pair)
             throws IOException, GeneralSecurityException {
         X500Principal name = new X500Principal("CN=practice");
         Instant now = Instant.now();
+        JcaX509v3CertificateBuilder builder = builderFor(name, now, pair);
+        builder.addExtension(
+                Extension.subjectAlternativeName,
+                false,
+                new GeneralNames(new GeneralName(GeneralName.iPAddress, address)));
+        builder.addExtension(Extension.basicConstraints, true, new BasicConstraints(true));
+        try {
+            return signedBy(builder, pair);
+        } catch (OperatorCreationException unknown) {
+            throw new GeneralSecurityException(unknown);
+        }
+    }
+
+    private static X509Certificate signedBy(JcaX509v3CertificateBuilder builder, KeyPair pair)
+            throws CertificateException, OperatorCreationException {
+        return new JcaX509CertificateConverter()
+                .getCertificate(
+                        builder.build(
+                                new JcaContentSignerBuilder("SHA256withECDSA")
+                                        .build(pair.getPrivate())));
+    }
+
+    private static JcaX509v3CertificateBuilder builderFor(
+            X500Principal name, Instant now, KeyPair pair) {
         JcaX509v3CertificateBuilder builder =
                 new JcaX509v3CertificateBuilder(
                         name,
@@ -69,19 +100,6 @@ final class OwnCertificate {
                         Date.from(now.plus(Duration.ofDays(365))),
                         name,
                         pair.getPublic());
-        builder.addExtension(
-                Extension.subjectAlternativeName,
-                false,
-                new GeneralNames(new GeneralName(GeneralName.iPAddress, address)));
-        builder.addExtension(Extension.basicConstraints, true, new BasicConstraints(true));
-        try {
-            return new JcaX509CertificateConverter()
-                    .getCertificate(
-                            builder.build(
-                                    new JcaContentSignerBuilder("SHA256withECDSA")
-                                            .build(pair.getPrivate())));
-        } catch (OperatorCreationException unknown) {
-            throw new GeneralSecurityException(unknown);
-        }
+        return builder;
     }
 }

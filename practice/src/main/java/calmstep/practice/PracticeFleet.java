@@ -302,6 +302,11 @@ public final class PracticeFleet implements AutoCloseable {
         old.port().close();
         old.standIn().close();
         old.console().close();
+        putUpAnother(old, serial, runs, name);
+        played(name).standIn().switchOn();
+    }
+
+    private void putUpAnother(Played old, String serial, String runs, String name) {
         try {
             putUp(
                     old.standIn().description().replacedBy(serial, runs),
@@ -311,7 +316,6 @@ public final class PracticeFleet implements AutoCloseable {
         } catch (IOException failed) {
             throw new UncheckedIOException(failed);
         }
-        played(name).standIn().switchOn();
     }
 
     private static Port port(StandIn standIn, Stage stage, Path folder) {

@@ -44,6 +44,13 @@ final class PracticeFleetText {
                     "practice-fleet",
                     "Expected \"practice-fleet: 1\", the format that this version reads.");
         }
+        Description description = describe(top);
+        top.close();
+        complaints.throwIfAny();
+        return description;
+    }
+
+    private static Description describe(Section top) {
         Description description =
                 new Description(
                         (int) top.number("pace", 60),
@@ -56,8 +63,6 @@ final class PracticeFleetText {
                         top.sections("acquaintances").stream()
                                 .map(PracticeFleetText::acquaintance)
                                 .toList());
-        top.close();
-        complaints.throwIfAny();
         return description;
     }
 
@@ -101,16 +106,20 @@ final class PracticeFleetText {
                             section.text("takes-settings-from", "0"),
                             (int) section.number("size-bytes", 1_000_000),
                             section.text("variant", ""),
-                            new PracticeImage.Rules(
-                                    section.text("needs-loader", ""),
-                                    section.text("beside-from", ""),
-                                    pairs(section, "needs-boards"),
-                                    section.texts("drops"),
-                                    section.flag("wipes", false),
-                                    section.text("rewrites", ""),
-                                    section.text("holds-board-firmware", ""))),
+                            rules(section)),
                     section.text("archive", ""));
         }
+    }
+
+    private static PracticeImage.Rules rules(Section section) {
+        return new PracticeImage.Rules(
+                section.text("needs-loader", ""),
+                section.text("beside-from", ""),
+                pairs(section, "needs-boards"),
+                section.texts("drops"),
+                section.flag("wipes", false),
+                section.text("rewrites", ""),
+                section.text("holds-board-firmware", ""));
     }
 
     private static MachineDescription machine(Section section) {

@@ -103,13 +103,7 @@ record PracticeImage(
         }
 
         private static Rules of(Map<String, String> header) {
-            Map<String, String> needs = new TreeMap<>();
-            header.forEach(
-                    (key, value) -> {
-                        if (key.startsWith("needs-board ")) {
-                            needs.put(key.substring("needs-board ".length()), value);
-                        }
-                    });
+            Map<String, String> needs = needsBoards(header);
             return new Rules(
                     header.getOrDefault("needs-loader", ""),
                     header.getOrDefault("beside-from", ""),
@@ -120,6 +114,17 @@ record PracticeImage(
                     header.containsKey("wipes"),
                     header.getOrDefault("rewrites", ""),
                     header.getOrDefault("holds-board-firmware", ""));
+        }
+
+        private static Map<String, String> needsBoards(Map<String, String> header) {
+            Map<String, String> needs = new TreeMap<>();
+            header.forEach(
+                    (key, value) -> {
+                        if (key.startsWith("needs-board ")) {
+                            needs.put(key.substring("needs-board ".length()), value);
+                        }
+                    });
+            return needs;
         }
 
         private String lines() {

@@ -97,20 +97,11 @@ final class QuoyleShell {
 
     private void obeyWithWords(String line, String[] words) throws IOException {
         if (line.startsWith("try ") && words.length == 2) {
-            terminal.show(
-                    new Fetch(machine)
-                                    .whyNotReached(URI.create(words[1]))
-                                    .map(why -> "unable: " + why)
-                                    .orElse("there")
-                            + "\n");
+            tellReach(words);
         } else if (line.startsWith("carry ") && words.length == 4) {
             carry(URI.create(words[1]), words[3]);
         } else if (line.startsWith("weigh ") && words.length == 2) {
-            terminal.show(
-                    machine.flash()
-                            .sha256(words[1])
-                            .map("sha-256 %s\n"::formatted)
-                            .orElse("unknown here: %s\n".formatted(words[1])));
+            tellDigest(words);
         } else if (line.startsWith("discard ") && words.length == 2) {
             discard(words[1]);
         } else if (line.startsWith("begin with ") && line.contains(" otherwise ")) {
@@ -120,6 +111,23 @@ final class QuoyleShell {
         } else {
             terminal.show("pardon: %s\n".formatted(line));
         }
+    }
+
+    private void tellDigest(String[] words) throws IOException {
+        terminal.show(
+                machine.flash()
+                        .sha256(words[1])
+                        .map("sha-256 %s\n"::formatted)
+                        .orElse("unknown here: %s\n".formatted(words[1])));
+    }
+
+    private void tellReach(String[] words) throws IOException {
+        terminal.show(
+                new Fetch(machine)
+                                .whyNotReached(URI.create(words[1]))
+                                .map(why -> "unable: " + why)
+                                .orElse("there")
+                        + "\n");
     }
 
     private void identity() throws IOException {
@@ -228,7 +236,17 @@ final class QuoyleShell {
     }
 
     private boolean beginAgain() throws IOException {
-        if ((machine.takeOnce(Fault.ASKS_SOMETHING_NEW)
+        if (isKeptBack()) {
+            terminal.show("unchanged\n");
+            return true;
+        }
+        terminal.write("farewell\n");
+        machine.restart();
+        return false;
+    }
+
+    private boolean isKeptBack() throws IOException {
+        return ((machine.takeOnce(Fault.ASKS_SOMETHING_NEW)
                         && !terminal.confirmed(
                                 "The card was not checked this year. Go on all the same, yes or no:"
                                         + " ",
@@ -239,12 +257,6 @@ final class QuoyleShell {
                                 "yes"))
                 || !terminal.confirmed(
                         "Everything behind this switch loses its way. Begin again, yes or no: ",
-                        "yes")) {
-            terminal.show("unchanged\n");
-            return true;
-        }
-        terminal.write("farewell\n");
-        machine.restart();
-        return false;
+                        "yes"));
     }
 }

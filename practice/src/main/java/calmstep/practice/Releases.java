@@ -25,18 +25,23 @@ final class Releases {
             if (!more && !otherHasMore) {
                 return 0;
             }
-            int by =
-                    Long.compare(
-                            more ? Long.parseLong(left.group(1)) : 0,
-                            otherHasMore ? Long.parseLong(right.group(1)) : 0);
-            by =
-                    by != 0
-                            ? by
-                            : (more ? left.group(2) : "")
-                                    .compareTo(otherHasMore ? right.group(2) : "");
+            int by = compareFields(more, left, otherHasMore, right);
             if (by != 0) {
                 return by;
             }
         }
+    }
+
+    private static int compareFields(
+            boolean more, Matcher left, boolean otherHasMore, Matcher right) {
+        int by =
+                Long.compare(
+                        more ? Long.parseLong(left.group(1)) : 0,
+                        otherHasMore ? Long.parseLong(right.group(1)) : 0);
+        by =
+                by != 0
+                        ? by
+                        : (more ? left.group(2) : "").compareTo(otherHasMore ? right.group(2) : "");
+        return by;
     }
 }

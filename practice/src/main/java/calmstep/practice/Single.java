@@ -149,19 +149,19 @@ record Single(Machine machine, Manner manner) implements StandIn {
         MachineDescription one = description();
         return Optional.of(machine)
                 .filter(m -> m.power() == Power.RUNNING && !m.has(Fault.ANSWERS_NOBODY))
-                .map(
-                        m ->
-                                new SnmpPort.Shown(
-                                        manner.description.formatted(
-                                                one.model(),
-                                                manner == Manner.OSMER ? one.revision() : "",
-                                                m.release()),
-                                        manner.object,
-                                        one.name(),
-                                        one.model(),
-                                        one.revision(),
-                                        one.serial(),
-                                        m.release()));
+                .map(m -> shows(m, one));
+    }
+
+    private SnmpPort.Shown shows(Machine m, MachineDescription one) {
+        return new SnmpPort.Shown(
+                manner.description.formatted(
+                        one.model(), manner == Manner.OSMER ? one.revision() : "", m.release()),
+                manner.object,
+                one.name(),
+                one.model(),
+                one.revision(),
+                one.serial(),
+                m.release());
     }
 
     @Override

@@ -45,6 +45,54 @@ final class SkeldaObjects implements SnmpPort.Objects {
     public NavigableMap<OID, Variable> values() {
         MachineDescription d = machine.description();
         NavigableMap<OID, Variable> values = new TreeMap<>();
+        tellIdentity(values, d);
+        tellState(values);
+        values.put(new OID(ROOT + "3.1.0"), new Integer32((int) d.flashBytes()));
+        values.put(new OID(ROOT + "3.2.0"), new Integer32((int) machine.flash().freeBytes()));
+        tellFiles(values);
+        pairs(values, "4.1.", machine.links());
+        pairs(values, "5.1.", d.neighbours());
+        pairs(values, "6.1.", machine.licences());
+        lines(values, "7.1.1.", machine.settings());
+        lines(values, "8.1.1.", machine.keptSettings());
+        return values;
+    }
+
+    private void tellFiles(NavigableMap<OID, Variable> values) {
+        int row = 0;
+        for (Map.Entry<String, Long> stored : machine.flash().files().entrySet()) {
+            row++;
+            values.put(new OID(ROOT + "3.3.1.1." + row), new OctetString(stored.getKey()));
+            values.put(
+                    new OID(ROOT + "3.3.1.2." + row), new Integer32(stored.getValue().intValue()));
+        }
+    }
+
+    private void tellState(NavigableMap<OID, Variable> values) {
+        texts(
+                values,
+                Map.of(
+                        "9.1.0",
+                        machine.settings().equals(machine.keptSettings()) ? "none" : "some",
+                        "10.1.0",
+                        "ok",
+                        "10.2.0",
+                        "ok",
+                        "20.4.0",
+                        transfer,
+                        "21.2.0",
+                        weighed,
+                        "26.2.0",
+                        tried,
+                        "20.5.0",
+                        transfer.equals(UNDER_WAY) ? file : "none",
+                        "30.4.0",
+                        base.says(),
+                        "31.2.0",
+                        radio.pieces().of(asked)));
+    }
+
+    private void tellIdentity(NavigableMap<OID, Variable> values, MachineDescription d) {
         texts(
                 values,
                 Map.of(
@@ -68,42 +116,6 @@ final class SkeldaObjects implements SnmpPort.Objects {
                         machine.isChoiceKept() ? "kept" : "loose",
                         "2.6.0",
                         "start %d".formatted(machine.starts())));
-        texts(
-                values,
-                Map.of(
-                        "9.1.0",
-                        machine.settings().equals(machine.keptSettings()) ? "none" : "some",
-                        "10.1.0",
-                        "ok",
-                        "10.2.0",
-                        "ok",
-                        "20.4.0",
-                        transfer,
-                        "21.2.0",
-                        weighed,
-                        "26.2.0",
-                        tried,
-                        "20.5.0",
-                        transfer.equals(UNDER_WAY) ? file : "none",
-                        "30.4.0",
-                        base.says(),
-                        "31.2.0",
-                        radio.pieces().of(asked)));
-        values.put(new OID(ROOT + "3.1.0"), new Integer32((int) d.flashBytes()));
-        values.put(new OID(ROOT + "3.2.0"), new Integer32((int) machine.flash().freeBytes()));
-        int row = 0;
-        for (Map.Entry<String, Long> stored : machine.flash().files().entrySet()) {
-            row++;
-            values.put(new OID(ROOT + "3.3.1.1." + row), new OctetString(stored.getKey()));
-            values.put(
-                    new OID(ROOT + "3.3.1.2." + row), new Integer32(stored.getValue().intValue()));
-        }
-        pairs(values, "4.1.", machine.links());
-        pairs(values, "5.1.", d.neighbours());
-        pairs(values, "6.1.", machine.licences());
-        lines(values, "7.1.1.", machine.settings());
-        lines(values, "8.1.1.", machine.keptSettings());
-        return values;
     }
 
     private static void texts(NavigableMap<OID, Variable> values, Map<String, String> texts) {

@@ -50,11 +50,7 @@ final class SshPort implements Port {
         }
         SshServer opened =
                 server(standIn.description().address(), port, hostKey, standIn.greeting());
-        opened.setPasswordAuthenticator(
-                (user, password, _) ->
-                        !standIn.has(Fault.REFUSES_THE_PASSWORD)
-                                && user.equals(standIn.description().user())
-                                && password.equals(standIn.description().password()));
+        letIn(opened);
         opened.setShellFactory(_ -> new ShellCommand());
         try {
             opened.start();
@@ -65,6 +61,14 @@ final class SshPort implements Port {
                     refused);
         }
         server = Optional.of(opened);
+    }
+
+    private void letIn(SshServer opened) {
+        opened.setPasswordAuthenticator(
+                (user, password, _) ->
+                        !standIn.has(Fault.REFUSES_THE_PASSWORD)
+                                && user.equals(standIn.description().user())
+                                && password.equals(standIn.description().password()));
     }
 
     /** A server that is not started yet and lets nobody in. */
@@ -133,22 +137,22 @@ final class SshPort implements Port {
         public void start(ChannelSession channel, Environment environment) {
             Thread.ofVirtual()
                     .name("shell-" + standIn.description().name())
-                    .start(
-                            () -> {
-                                try {
-                                    standIn.talk(in, out);
-                                } catch (IOException lineGone) {
-                                    // The caller hung up or the machine went down in mid-sentence:
-                                    // nothing is left to tell anybody.
-                                } catch (RuntimeException fault) {
-                                    System.err.printf(
-                                            "The shell of %s has a fault: %s%n",
-                                            standIn.description().name(), fault);
-                                    fault.printStackTrace(System.err);
-                                } finally {
-                                    exit.ifPresent(callback -> callback.onExit(0));
-                                }
-                            });
+                    .start(() -> talkToEnd());
+        }
+
+        private void talkToEnd() {
+            try {
+                standIn.talk(in, out);
+            } catch (IOException lineGone) {
+                // The caller hung up or the machine went down in mid-sentence:
+                // nothing is left to tell anybody.
+            } catch (RuntimeException fault) {
+                System.err.printf(
+                        "The shell of %s has a fault: %s%n", standIn.description().name(), fault);
+                fault.printStackTrace(System.err);
+            } finally {
+                exit.ifPresent(callback -> callback.onExit(0));
+            }
         }
 
         @Override

@@ -86,6 +86,11 @@ public final class RunningService {
         }
     }
 
+    /** Where its interface answers. */
+    public static String url() {
+        return "http://127.0.0.1:" + port(10);
+    }
+
     private static int port(int which) {
         return 18000 + 400 * SHARD + which;
     }

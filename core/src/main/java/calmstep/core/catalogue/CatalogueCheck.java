@@ -157,6 +157,10 @@ final class CatalogueCheck {
         if (image.purpose() != Purpose.UPGRADE) {
             return;
         }
+        checkAgainstRules(release, image);
+    }
+
+    private void checkAgainstRules(Release release, FirmwareImage image) {
         for (MovementRule rule : rules(release)) {
             if (rule.opens().isEmpty() && excludes(rule.guard(), image.variant())) {
                 complaints.add(

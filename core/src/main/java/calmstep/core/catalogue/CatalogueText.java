@@ -110,23 +110,23 @@ public final class CatalogueText {
                                                         components
                                                                 .section(name)
                                                                 .ifPresent(
-                                                                        component -> {
-                                                                            if (component.flag(
-                                                                                    "outside",
-                                                                                    false)) {
-                                                                                outside.add(name);
-                                                                            }
-                                                                            schemes.put(
-                                                                                    name,
-                                                                                    schemeOf(
-                                                                                            component));
-                                                                        })));
+                                                                        component ->
+                                                                                readScheme(
+                                                                                        component,
+                                                                                        name))));
         if (!schemes.containsKey(Catalogue.SYSTEM)) {
             top.complain(
                     "components",
                     "A family needs the component \"system\"; describe its versions under"
                             + " \"components\".");
         }
+    }
+
+    private void readScheme(Section component, String name) {
+        if (component.flag("outside", false)) {
+            outside.add(name);
+        }
+        schemes.put(name, schemeOf(component));
     }
 
     private static VersionScheme schemeOf(Section section) {
@@ -325,25 +325,28 @@ public final class CatalogueText {
                     section.has("pre-load-in")
                             ? Optional.of(section.duration("pre-load-in", Duration.ZERO))
                             : Optional.empty();
-            boolean after =
-                    section.find(
-                                    "go",
-                                    text ->
-                                            switch (text) {
-                                                case "after" -> true;
-                                                case "before" -> false;
-                                                default ->
-                                                        throw new IllegalArgumentException(
-                                                                "Expected after or before (their controller), saw \"%s\"."
-                                                                        .formatted(text));
-                                            })
-                            .orElse(true);
+            boolean after = goesAfter(section);
             return new Dependents(
                     preLoad,
                     section.duration("fetch-in", Duration.ofMinutes(10)),
                     section.duration("restart-in", Duration.ofMinutes(3)),
                     after);
         }
+    }
+
+    private static boolean goesAfter(Section section) {
+        return section.find(
+                        "go",
+                        text ->
+                                switch (text) {
+                                    case "after" -> true;
+                                    case "before" -> false;
+                                    default ->
+                                            throw new IllegalArgumentException(
+                                                    "Expected after or before (their controller), saw \"%s\"."
+                                                            .formatted(text));
+                                })
+                .orElse(true);
     }
 
     private static Variant variantOf(Section section) {
@@ -445,23 +448,28 @@ public final class CatalogueText {
                                     .filter(version -> !there.containsKey(version))
                                     .forEach(
                                             version ->
-                                                    section.complain(
-                                                            key,
-                                                            "The release %s of %s is not in this catalogue; %s"
-                                                                    .formatted(
-                                                                            version,
-                                                                            component,
-                                                                            Nearest.hint(
-                                                                                    version.text(),
-                                                                                    there
-                                                                                            .keySet()
-                                                                                            .stream()
-                                                                                            .map(
-                                                                                                    Version
-                                                                                                            ::text)
-                                                                                            .toList())))));
+                                                    complainOfUnknown(
+                                                            version, section, key, component,
+                                                            there)));
         }
         return range;
+    }
+
+    private static void complainOfUnknown(
+            Version version,
+            Section section,
+            String key,
+            String component,
+            SortedMap<Version, Release> there) {
+        section.complain(
+                key,
+                "The release %s of %s is not in this catalogue; %s"
+                        .formatted(
+                                version,
+                                component,
+                                Nearest.hint(
+                                        version.text(),
+                                        there.keySet().stream().map(Version::text).toList())));
     }
 
     private VersionRange rangeOrAny(Section section, String key, String component) {

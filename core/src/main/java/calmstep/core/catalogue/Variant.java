@@ -47,6 +47,11 @@ public record Variant(
         } else {
             compare("brand", brands, hardware.brand(), reasons);
         }
+        compareFeatures(hardware, reasons);
+        return reasons;
+    }
+
+    private void compareFeatures(Hardware hardware, List<String> reasons) {
         if (!features.isEmpty()) {
             hardware.features().stream()
                     .filter(f -> !features.contains(f))
@@ -63,7 +68,6 @@ public record Variant(
                                             "it holds %s, and the feature %s is not installed here"
                                                     .formatted(String.join(" and ", features), f)));
         }
-        return reasons;
     }
 
     /**

@@ -53,29 +53,26 @@ public record ReadingChanges(Instant since, Instant at, List<Change> changes) {
             String then = was.getOrDefault(name, "");
             String now = is.getOrDefault(name, "");
             if (!then.equals(now)) {
-                int cut = name.indexOf('/');
-                changes.add(
-                        new Change(
-                                name.substring(0, cut),
-                                name.substring(cut + 1),
-                                then,
-                                now,
-                                name.startsWith("identity/") ? Weight.CAUTION : Weight.FINE));
+                tellChange(name, changes, then, now);
             }
         }
         return changes;
     }
 
+    private static void tellChange(String name, List<Change> changes, String then, String now) {
+        int cut = name.indexOf('/');
+        changes.add(
+                new Change(
+                        name.substring(0, cut),
+                        name.substring(cut + 1),
+                        then,
+                        now,
+                        name.startsWith("identity/") ? Weight.CAUTION : Weight.FINE));
+    }
+
     private static Map<String, String> told(Reading reading) {
         Map<String, String> told = new TreeMap<>();
-        told.put("identity/name", reading.identity().hostName());
-        told.put("identity/model", reading.identity().model());
-        told.put("identity/revision", reading.identity().revision());
-        told.put("identity/serial", reading.identity().serial());
-        told.put("image/running", reading.boot().running());
-        told.put("image/next", reading.boot().next());
-        told.put("image/fallback", reading.boot().fallback());
-        told.put("boot choice/of the next start", reading.boot().saved() ? "saved" : "not saved");
+        tellIdentityAndImages(told, reading);
         told.put("start/last", reading.bootMark());
         told.put("configuration/running", reading.unsavedChanges() ? "not saved" : "saved");
         told.put(
@@ -89,5 +86,16 @@ public record ReadingChanges(Instant since, Instant at, List<Change> changes) {
         }
         told.values().removeIf(String::isEmpty);
         return told;
+    }
+
+    private static void tellIdentityAndImages(Map<String, String> told, Reading reading) {
+        told.put("identity/name", reading.identity().hostName());
+        told.put("identity/model", reading.identity().model());
+        told.put("identity/revision", reading.identity().revision());
+        told.put("identity/serial", reading.identity().serial());
+        told.put("image/running", reading.boot().running());
+        told.put("image/next", reading.boot().next());
+        told.put("image/fallback", reading.boot().fallback());
+        told.put("boot choice/of the next start", reading.boot().saved() ? "saved" : "not saved");
     }
 }

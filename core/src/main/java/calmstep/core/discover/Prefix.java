@@ -33,30 +33,26 @@ public record Prefix(String text, int bytes, BigInteger first, BigInteger last) 
         byte[] to = dash < 0 ? from : octets(given.substring(dash + 1).strip(), given);
         BigInteger first = new BigInteger(1, from);
         BigInteger last = new BigInteger(1, to);
+        checkOrder(from, to, first, last, given);
+        return new Prefix(given, from.length, first, last);
+    }
+
+    private static void checkOrder(
+            byte[] from, byte[] to, BigInteger first, BigInteger last, String given) {
         if (from.length != to.length || first.compareTo(last) > 0) {
             throw new IllegalArgumentException(
                     "Expected a stretch from a lower to a higher address, saw \"%s\"."
                             .formatted(given));
         }
-        return new Prefix(given, from.length, first, last);
     }
 
     private static Prefix block(String given, byte[] network, String lengthText) {
         int bits = network.length * 8;
-        int length = lengthText.matches("\\d{1,3}") ? Integer.parseInt(lengthText) : -1;
-        if (length < 0 || length > bits) {
-            throw new IllegalArgumentException(
-                    "Expected a prefix length from 0 to %d in \"%s\", saw \"%s\"."
-                            .formatted(bits, given, lengthText));
-        }
+        int length = lengthOf(lengthText, bits, given);
         BigInteger size = BigInteger.ONE.shiftLeft(bits - length);
         BigInteger address = new BigInteger(1, network);
         BigInteger first = address.subtract(address.mod(size));
-        if (!first.equals(address)) {
-            throw new IllegalArgumentException(
-                    "Expected the first address of a /%d, which is %s/%d; saw \"%s\"."
-                            .formatted(length, text(first, network.length), length, given));
-        }
+        mustBeTheFirst(first, address, length, network, given);
         BigInteger last = first.add(size).subtract(BigInteger.ONE);
         boolean hasEnds = network.length == 4 && bits - length >= 2;
         return new Prefix(
@@ -64,6 +60,25 @@ public record Prefix(String text, int bytes, BigInteger first, BigInteger last) 
                 network.length,
                 hasEnds ? first.add(BigInteger.ONE) : first,
                 hasEnds ? last.subtract(BigInteger.ONE) : last);
+    }
+
+    private static void mustBeTheFirst(
+            BigInteger first, BigInteger address, int length, byte[] network, String given) {
+        if (!first.equals(address)) {
+            throw new IllegalArgumentException(
+                    "Expected the first address of a /%d, which is %s/%d; saw \"%s\"."
+                            .formatted(length, text(first, network.length), length, given));
+        }
+    }
+
+    private static int lengthOf(String lengthText, int bits, String given) {
+        int length = lengthText.matches("\\d{1,3}") ? Integer.parseInt(lengthText) : -1;
+        if (length < 0 || length > bits) {
+            throw new IllegalArgumentException(
+                    "Expected a prefix length from 0 to %d in \"%s\", saw \"%s\"."
+                            .formatted(bits, given, lengthText));
+        }
+        return length;
     }
 
     private static byte[] octets(String address, String given) {

@@ -46,18 +46,7 @@ public record Manifest(Map<String, String> sha256) {
     /** What is wrong with files, by name and digest: altered, missing, or not of the archive. */
     public List<String> problems(Map<String, String> seen) {
         List<String> problems = new ArrayList<>();
-        sha256.forEach(
-                (file, expected) -> {
-                    String digest = seen.get(file);
-                    if (digest == null) {
-                        problems.add(
-                                "%s is missing; expected SHA-256 %s.".formatted(file, expected));
-                    } else if (!digest.equals(expected)) {
-                        problems.add(
-                                "%s was altered: expected SHA-256 %s, seen %s."
-                                        .formatted(file, expected, digest));
-                    }
-                });
+        sha256.forEach((file, expected) -> compare(file, expected, seen, problems));
         seen.keySet().stream()
                 .filter(file -> !sha256.containsKey(file))
                 .sorted()
@@ -67,6 +56,18 @@ public record Manifest(Map<String, String> sha256) {
                                         "%s does not belong to it; %s does not name it."
                                                 .formatted(file, NAME)));
         return problems;
+    }
+
+    private static void compare(
+            String file, String expected, Map<String, String> seen, List<String> problems) {
+        String digest = seen.get(file);
+        if (digest == null) {
+            problems.add("%s is missing; expected SHA-256 %s.".formatted(file, expected));
+        } else if (!digest.equals(expected)) {
+            problems.add(
+                    "%s was altered: expected SHA-256 %s, seen %s."
+                            .formatted(file, expected, digest));
+        }
     }
 
     @Override

@@ -78,12 +78,7 @@ final class InventoryCsv {
         Map<String, Map<String, Object>> sites = new LinkedHashMap<>();
         List<Map<String, Object>> devices = new ArrayList<>();
         for (List<Cell> row : rows.stream().skip(1).toList()) {
-            if (row.size() > header.size()) {
-                complaints.add(
-                        row.get(header.size()).spot(),
-                        "This line has %d cells, its header %d; quote a cell that holds a comma."
-                                .formatted(row.size(), header.size()));
-            }
+            mustNotBeLonger(row, header, complaints);
             readRow(header, row, sites, devices, complaints);
         }
         Map<String, Object> top = new LinkedHashMap<>();
@@ -93,21 +88,20 @@ final class InventoryCsv {
         return Section.ofTree(file, top, complaints);
     }
 
+    private static void mustNotBeLonger(List<Cell> row, List<Cell> header, Complaints complaints) {
+        if (row.size() > header.size()) {
+            complaints.add(
+                    row.get(header.size()).spot(),
+                    "This line has %d cells, its header %d; quote a cell that holds a comma."
+                            .formatted(row.size(), header.size()));
+        }
+    }
+
     /** A wrong header is told by itself: every line would only say it again. */
     private static void checkHeader(String file, List<Cell> header, Complaints complaints) {
         List<String> there = header.stream().map(Cell::text).toList();
         for (int i = 0; i < header.size(); i++) {
-            Cell column = header.get(i);
-            if (!COLUMNS.contains(column.text())) {
-                complaints.add(
-                        column.spot(),
-                        "The column \"%s\" is not known here; %s"
-                                .formatted(column.text(), Nearest.hint(column.text(), COLUMNS)));
-            } else if (there.indexOf(column.text()) < i) {
-                complaints.add(
-                        column.spot(),
-                        "The column \"%s\" is there twice; keep one.".formatted(column.text()));
-            }
+            checkColumn(header, i, complaints, there);
         }
         NEEDED.stream()
                 .filter(column -> !there.contains(column))
@@ -117,6 +111,21 @@ final class InventoryCsv {
                                         new Spot(file, 1, 1),
                                         "The column \"%s\" is missing; the first line names the columns."
                                                 .formatted(column)));
+    }
+
+    private static void checkColumn(
+            List<Cell> header, int i, Complaints complaints, List<String> there) {
+        Cell column = header.get(i);
+        if (!COLUMNS.contains(column.text())) {
+            complaints.add(
+                    column.spot(),
+                    "The column \"%s\" is not known here; %s"
+                            .formatted(column.text(), Nearest.hint(column.text(), COLUMNS)));
+        } else if (there.indexOf(column.text()) < i) {
+            complaints.add(
+                    column.spot(),
+                    "The column \"%s\" is there twice; keep one.".formatted(column.text()));
+        }
     }
 
     private static void readRow(
@@ -160,22 +169,24 @@ final class InventoryCsv {
             Complaints complaints) {
         Map<String, Object> known =
                 sites.computeIfAbsent(name.text(), _ -> new LinkedHashMap<>(Map.of("name", name)));
-        site.forEach(
-                (key, value) -> {
-                    if (known.putIfAbsent(key, value) instanceof Cell there
-                            && value instanceof Cell here
-                            && !there.text().equals(here.text())) {
-                        complaints.add(
-                                here.spot(),
-                                "The site %s has the %s \"%s\" in line %d and \"%s\" here; make them agree."
-                                        .formatted(
-                                                name.text(),
-                                                key,
-                                                there.text(),
-                                                there.spot().line(),
-                                                here.text()));
-                    }
-                });
+        site.forEach((key, value) -> keepValue(key, value, known, complaints, name));
+    }
+
+    private static void keepValue(
+            String key, Object value, Map<String, Object> known, Complaints complaints, Cell name) {
+        if (known.putIfAbsent(key, value) instanceof Cell there
+                && value instanceof Cell here
+                && !there.text().equals(here.text())) {
+            complaints.add(
+                    here.spot(),
+                    "The site %s has the %s \"%s\" in line %d and \"%s\" here; make them agree."
+                            .formatted(
+                                    name.text(),
+                                    key,
+                                    there.text(),
+                                    there.spot().line(),
+                                    here.text()));
+        }
     }
 
     private static List<Cell> pieces(Cell cell) {
@@ -209,19 +220,23 @@ final class InventoryCsv {
         Map<String, Site> sites =
                 inventory.sites().stream().collect(Collectors.toMap(Site::name, site -> site));
         for (Device device : inventory.devices()) {
-            Map<String, String> cells = new TreeMap<>();
-            InventoryTree.of(device).forEach((key, value) -> cells.put(key, cellOf(value)));
-            Site site = known(sites, device.site());
-            cells.put("site-title", site.title());
-            cells.put("zone", site.zone().getId());
-            cells.put("contacts", cellOf(site.contacts()));
-            text.append(
-                            COLUMNS.stream()
-                                    .map(column -> CsvText.written(cells.getOrDefault(column, "")))
-                                    .collect(Collectors.joining(",")))
-                    .append("\r\n");
+            addRow(device, sites, text);
         }
         return text.toString();
+    }
+
+    private static void addRow(Device device, Map<String, Site> sites, StringBuilder text) {
+        Map<String, String> cells = new TreeMap<>();
+        InventoryTree.of(device).forEach((key, value) -> cells.put(key, cellOf(value)));
+        Site site = known(sites, device.site());
+        cells.put("site-title", site.title());
+        cells.put("zone", site.zone().getId());
+        cells.put("contacts", cellOf(site.contacts()));
+        text.append(
+                        COLUMNS.stream()
+                                .map(column -> CsvText.written(cells.getOrDefault(column, "")))
+                                .collect(Collectors.joining(",")))
+                .append("\r\n");
     }
 
     private static String cellOf(Object value) {

@@ -213,17 +213,7 @@ public final class InventoryText {
     }
 
     private String addressOf(Section section, String name) {
-        Optional<String> address =
-                section.require(
-                        "address",
-                        text -> {
-                            if (!ADDRESS.matcher(text).matches()) {
-                                throw new IllegalArgumentException(
-                                        "Expected an address such as 192.0.2.17, saw \"%s\"."
-                                                .formatted(text));
-                            }
-                            return text;
-                        });
+        Optional<String> address = section.require("address", text -> mustBeAnAddress(text));
         address.map(a -> nameByAddress.putIfAbsent(a, name))
                 .ifPresent(
                         other ->
@@ -232,6 +222,14 @@ public final class InventoryText {
                                         "The address %s belongs to %s already; two devices cannot share one."
                                                 .formatted(address.get(), other)));
         return address.orElse("");
+    }
+
+    private static String mustBeAnAddress(String text) {
+        if (!ADDRESS.matcher(text).matches()) {
+            throw new IllegalArgumentException(
+                    "Expected an address such as 192.0.2.17, saw \"%s\".".formatted(text));
+        }
+        return text;
     }
 
     private static List<String> loginsOf(Section section) {
@@ -254,14 +252,7 @@ public final class InventoryText {
     }
 
     private static Way wayOf(Section section) {
-        List<Way.Stop> via = new ArrayList<>();
-        for (String stop : section.texts("via")) {
-            try {
-                via.add(Way.Stop.parse(stop));
-            } catch (IllegalArgumentException wrong) {
-                section.complain("via", String.valueOf(wrong.getMessage()));
-            }
-        }
+        List<Way.Stop> via = viaOf(section);
         Optional<Way.Stop> console = section.find("console", Way.Stop::parse);
         if (console.isPresent() && section.number("console-port", 0) != 0) {
             section.complain(
@@ -274,6 +265,18 @@ public final class InventoryText {
                 console,
                 Set.copyOf(section.texts("old-algorithms")),
                 section.find("medium", InventoryText::mediumOf));
+    }
+
+    private static List<Way.Stop> viaOf(Section section) {
+        List<Way.Stop> via = new ArrayList<>();
+        for (String stop : section.texts("via")) {
+            try {
+                via.add(Way.Stop.parse(stop));
+            } catch (IllegalArgumentException wrong) {
+                section.complain("via", String.valueOf(wrong.getMessage()));
+            }
+        }
+        return via;
     }
 
     /** It becomes a part of a command. */
@@ -295,17 +298,21 @@ public final class InventoryText {
                             .formatted(name));
         }
         Optional<String> base = section.findText("fed-by");
+        mustNotFeedItself(base, name, section);
+        return new Device.Wiring(
+                Set.copyOf(links),
+                section.flag("root", false),
+                Set.copyOf(section.texts("redundancy")),
+                base);
+    }
+
+    private static void mustNotFeedItself(Optional<String> base, String name, Section section) {
         if (base.filter(name::equals).isPresent()) {
             section.complain(
                     "fed-by",
                     "%s cannot be fed by itself; name the base that sends it its files."
                             .formatted(name));
         }
-        return new Device.Wiring(
-                Set.copyOf(links),
-                section.flag("root", false),
-                Set.copyOf(section.texts("redundancy")),
-                base);
     }
 
     private List<Part> partsOf(Section section, String family) {

@@ -108,19 +108,20 @@ public final class NightPlay {
         int[][] before = new int[legs.size()][];
         for (int i = 0; i < legs.size(); i++) {
             Leg leg = legs.get(i);
-            before[i] =
-                    java.util.stream.Stream.concat(
-                                    leg.notWith().stream(), java.util.stream.Stream.of(leg.unit()))
-                            .map(
-                                    (Function<String, List<Integer>>)
-                                            name -> byUnit.getOrDefault(name, List.of()))
-                            .flatMap(List::stream)
-                            .mapToInt(Integer::intValue)
-                            .sorted()
-                            .toArray();
+            before[i] = before(leg, byUnit);
             byUnit.computeIfAbsent(leg.unit(), _ -> new java.util.ArrayList<>()).add(i);
         }
         return before;
+    }
+
+    private static int[] before(Leg leg, Map<String, List<Integer>> byUnit) {
+        return java.util.stream.Stream.concat(
+                        leg.notWith().stream(), java.util.stream.Stream.of(leg.unit()))
+                .map((Function<String, List<Integer>>) name -> byUnit.getOrDefault(name, List.of()))
+                .flatMap(List::stream)
+                .mapToInt(Integer::intValue)
+                .sorted()
+                .toArray();
     }
 
     private NightForecast play() {
@@ -179,23 +180,27 @@ public final class NightPlay {
             lane.clear();
         }
         for (int i = 0; i < legs.size(); i++) {
-            Leg leg = legs.get(i);
-            begin[i] = leg.begins();
-            cause[i] = NONE;
-            for (int before : after[i]) {
-                waitFor(i, end[before], before);
-            }
-            Lanes overAll = lanes[0];
-            Lanes site = lanes[siteOf[i]];
-            Lanes family = lanes[familyOf[i]];
-            waitFor(i, overAll.soonest(), overAll.holder());
-            waitFor(i, site.soonest(), site.holder());
-            waitFor(i, family.soonest(), family.holder());
-            end[i] = begin[i] + takes(i, leg);
-            overAll.take(end[i], i);
-            site.take(end[i], i);
-            family.take(end[i], i);
+            playLeg(i);
         }
+    }
+
+    private void playLeg(int i) {
+        Leg leg = legs.get(i);
+        begin[i] = leg.begins();
+        cause[i] = NONE;
+        for (int before : after[i]) {
+            waitFor(i, end[before], before);
+        }
+        Lanes overAll = lanes[0];
+        Lanes site = lanes[siteOf[i]];
+        Lanes family = lanes[familyOf[i]];
+        waitFor(i, overAll.soonest(), overAll.holder());
+        waitFor(i, site.soonest(), site.holder());
+        waitFor(i, family.soonest(), family.holder());
+        end[i] = begin[i] + takes(i, leg);
+        overAll.take(end[i], i);
+        site.take(end[i], i);
+        family.take(end[i], i);
     }
 
     private void waitFor(int leg, double until, int other) {

@@ -34,15 +34,17 @@ public final class UnitOrder {
         return catalogue
                 .grouping()
                 .filter(_ -> releases.size() > 1)
-                .map(
-                        grouping ->
-                                RollingSearch.of(
-                                        shape(members, grouping),
-                                        releases,
-                                        (one, other) ->
-                                                catalogue.sideBySide().stream()
-                                                        .anyMatch(pair -> pair.holds(one, other))))
+                .map(grouping -> rolling(grouping, members, releases, catalogue))
                 .map(order -> imageFirst(order, members.size()));
+    }
+
+    private static RollingOrder rolling(
+            Grouping grouping, List<String> members, List<Version> releases, Catalogue catalogue) {
+        return RollingSearch.of(
+                shape(members, grouping),
+                releases,
+                (one, other) ->
+                        catalogue.sideBySide().stream().anyMatch(pair -> pair.holds(one, other)));
     }
 
     /**

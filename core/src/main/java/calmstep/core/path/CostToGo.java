@@ -107,6 +107,10 @@ final class CostToGo {
             }
             int bars = throughBars ? move.bars(digits) : 0;
             PathKey rest = last ? PathKey.NONE : cost(graph.after(move, state, digits));
+            takeIfLess(rest, own, bars, move);
+        }
+
+        private void takeIfLess(PathKey rest, PathKey own, int bars, Move move) {
             if (rest != UNREACHABLE) {
                 PathKey whole = own.plus(rest).withBars(bars);
                 if (whole.isLessThan(cost)) {

@@ -240,21 +240,26 @@ final class Graph {
         SortedSet<String> mattering = new TreeSet<>(List.of(component));
         boolean grew = true;
         while (grew) {
-            SortedSet<String> more = new TreeSet<>();
-            catalogue.rules().stream()
-                    .filter(r -> mattering.contains(r.component()))
-                    .forEach(
-                            rule -> {
-                                if (rule.guard() instanceof Guard.Needs(String other, var _)) {
-                                    more.add(other);
-                                }
-                            });
-            catalogue.releases().stream()
-                    .filter(r -> mattering.contains(r.component()))
-                    .forEach(release -> more.addAll(release.brings().keySet()));
+            SortedSet<String> more = neededBy(catalogue, mattering);
             grew = mattering.addAll(more);
         }
         return mattering;
+    }
+
+    private static SortedSet<String> neededBy(Catalogue catalogue, SortedSet<String> mattering) {
+        SortedSet<String> more = new TreeSet<>();
+        catalogue.rules().stream()
+                .filter(r -> mattering.contains(r.component()))
+                .forEach(
+                        rule -> {
+                            if (rule.guard() instanceof Guard.Needs(String other, var _)) {
+                                more.add(other);
+                            }
+                        });
+        catalogue.releases().stream()
+                .filter(r -> mattering.contains(r.component()))
+                .forEach(release -> more.addAll(release.brings().keySet()));
+        return more;
     }
 
     private static SortedMap<String, SortedSet<Version>> versions(
@@ -266,12 +271,7 @@ final class Graph {
         SortedMap<String, SortedSet<Version>> versions = new TreeMap<>();
         mattering.forEach(c -> versions.put(c, new TreeSet<>()));
         known(versions, component).add(wanted);
-        candidates.forEach(
-                release -> {
-                    known(versions, release.component()).add(release.version());
-                    release.brings()
-                            .forEach((other, version) -> known(versions, other).add(version));
-                });
+        candidates.forEach(release -> addVersions(release, versions));
         states.forEach(
                 state ->
                         state.forEach(
@@ -279,6 +279,12 @@ final class Graph {
                                         Optional.ofNullable(versions.get(other))
                                                 .ifPresent(v -> v.add(version))));
         return versions;
+    }
+
+    private static void addVersions(
+            Release release, SortedMap<String, SortedSet<Version>> versions) {
+        known(versions, release.component()).add(release.version());
+        release.brings().forEach((other, version) -> known(versions, other).add(version));
     }
 
     /** Whether a state has versions only that this graph has digits for. */
@@ -449,6 +455,13 @@ final class Graph {
         for (int i = 0; i < blockBegins; i++) {
             takeIfAbove(i, state, through, taken);
         }
+        takeOfTarget(running, through, taken);
+        for (int i = atMost[0]; i < placeOf.length; i++) {
+            takeIfAbove(i, state, through, taken);
+        }
+    }
+
+    private void takeOfTarget(int running, boolean through, Consumer<Move> taken) {
         int begins = atMost[running == 0 || running < target ? target : running - 1];
         int ends =
                 running == 0
@@ -458,9 +471,6 @@ final class Graph {
             if (through || isFromWithin(i, running)) {
                 taken.accept(moves.get(i));
             }
-        }
-        for (int i = atMost[0]; i < placeOf.length; i++) {
-            takeIfAbove(i, state, through, taken);
         }
     }
 

@@ -83,13 +83,7 @@ final class Moves {
     }
 
     private Facts factsOf(Release release) {
-        List<MovementRule> rules =
-                catalogue.rules().stream()
-                        .filter(
-                                r ->
-                                        r.component().equals(release.component())
-                                                && r.to().contains(release.version()))
-                        .toList();
+        List<MovementRule> rules = rulesFor(release);
         List<Effect> effects =
                 catalogue.effects().stream()
                         .filter(
@@ -106,6 +100,17 @@ final class Moves {
                 unproven);
     }
 
+    private List<MovementRule> rulesFor(Release release) {
+        List<MovementRule> rules =
+                catalogue.rules().stream()
+                        .filter(
+                                r ->
+                                        r.component().equals(release.component())
+                                                && r.to().contains(release.version()))
+                        .toList();
+        return rules;
+    }
+
     private Images imagesOf(Release release) {
         List<FirmwareImage> fitting =
                 release.images().stream()
@@ -118,21 +123,17 @@ final class Moves {
                                 .ifPresent(
                                         base ->
                                                 deltas.computeIfAbsent(
-                                                        base,
-                                                        b ->
-                                                                together(
-                                                                        fitting.stream()
-                                                                                .filter(
-                                                                                        other ->
-                                                                                                other.deltaFrom()
-                                                                                                        .equals(
-                                                                                                                Optional
-                                                                                                                        .of(
-                                                                                                                                b)))
-                                                                                .toList()))));
+                                                        base, b -> deltasOn(b, fitting))));
         return new Images(
                 together(fitting.stream().filter(image -> image.deltaFrom().isEmpty()).toList()),
                 deltas);
+    }
+
+    private static List<FirmwareImage> deltasOn(Version b, List<FirmwareImage> fitting) {
+        return together(
+                fitting.stream()
+                        .filter(other -> other.deltaFrom().equals(Optional.of(b)))
+                        .toList());
     }
 
     /** The first image, with the other parts where it is a part: one of each. */
@@ -179,19 +180,19 @@ final class Moves {
         return others.stream()
                 .filter(image -> refusalsOf(image).size() == fewest)
                 .limit(LOOK_ALIKES)
-                .map(
-                        image ->
-                                "%s: %s"
-                                        .formatted(
-                                                image.fileName(),
-                                                fewest == 0
-                                                        ? small
-                                                                ? "the delta is enough here, and"
-                                                                        + " smaller"
-                                                                : "another file for the same"
-                                                                        + " hardware"
-                                                        : String.join("; ", refusalsOf(image))))
+                .map(image -> lookAlike(image, fewest, small))
                 .toList();
+    }
+
+    private String lookAlike(FirmwareImage image, int fewest, boolean small) {
+        return "%s: %s"
+                .formatted(
+                        image.fileName(),
+                        fewest == 0
+                                ? small
+                                        ? "the delta is enough here, and" + " smaller"
+                                        : "another file for the same" + " hardware"
+                                : String.join("; ", refusalsOf(image)));
     }
 
     /**
@@ -254,18 +255,19 @@ final class Moves {
             }
         }
         Version running = known(state, release.component());
-        return first.or(
-                () ->
-                        Optional.of(
-                                switch (way) {
-                                    case DOWN ->
-                                            new Obstacle.WayDownNotDescribed(
-                                                    running.text(), release.version().text());
-                                    case LINE ->
-                                            new Obstacle.OtherLine(
-                                                    lineOf(release.component(), running),
-                                                    release.line());
-                                }));
+        return first.or(() -> notDescribed(way, running, release));
+    }
+
+    private Optional<Obstacle> notDescribed(Way way, Version running, Release release) {
+        return Optional.of(
+                switch (way) {
+                    case DOWN ->
+                            new Obstacle.WayDownNotDescribed(
+                                    running.text(), release.version().text());
+                    case LINE ->
+                            new Obstacle.OtherLine(
+                                    lineOf(release.component(), running), release.line());
+                });
     }
 
     /** The ways that a move goes and that are shut unless a rule opens them. */

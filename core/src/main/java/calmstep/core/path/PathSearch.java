@@ -114,27 +114,35 @@ public final class PathSearch {
             return new PathAnswer.AlreadyThere(running.text());
         }
         if (catalogue.find(component, target).isEmpty()) {
-            List<String> known =
-                    catalogue.releases().stream()
-                            .filter(r -> r.component().equals(component))
-                            .map(r -> r.version().text())
-                            .toList();
-            return new PathAnswer.Refused(
-                    List.of(
-                            new Obstacle.UnknownRelease(
-                                    target.text(), Nearest.hint(target.text(), known))),
-                    highestReachable(state));
+            return unknownRelease(state);
         }
         long start = graph.number(state);
         if (open.of(start).isEmpty()) {
             return new PathAnswer.Refused(inTheWay(state, start), highestReachable(state));
         }
         List<Release> best = cheapest(start, open);
+        return found(state, best, start);
+    }
+
+    private PathAnswer found(SortedMap<String, Version> state, List<Release> best, long start) {
         return new PathAnswer.Found(
                 pathOf(state, best),
                 alternatives(start, best).stream()
                         .map(releases -> pathOf(state, releases))
                         .toList());
+    }
+
+    private PathAnswer unknownRelease(SortedMap<String, Version> state) {
+        List<String> known =
+                catalogue.releases().stream()
+                        .filter(r -> r.component().equals(component))
+                        .map(r -> r.version().text())
+                        .toList();
+        return new PathAnswer.Refused(
+                List.of(
+                        new Obstacle.UnknownRelease(
+                                target.text(), Nearest.hint(target.text(), known))),
+                highestReachable(state));
     }
 
     private List<Release> cheapest(long start, CostToGo toGo) {
@@ -257,6 +265,10 @@ public final class PathSearch {
                     .forEach(named::add);
             state = release.appliedTo(state);
         }
+        return needed(named, start);
+    }
+
+    private List<Obstacle> needed(Set<Obstacle> named, SortedMap<String, Version> start) {
         List<Obstacle> needed = new ArrayList<>(named);
         for (Obstacle one : named) {
             List<Obstacle> without = needed.stream().filter(o -> o != one).toList();

@@ -6,58 +6,284 @@ import java.time.Duration;
 import java.time.LocalDate;
 import java.util.List;
 import java.util.Optional;
+import java.util.stream.Collectors;
 
 /** Something that a person should know about one device before a plan is approved. */
 public sealed interface Concern {
-    record NeverRead() implements Concern {}
+    /** In words, of a device: each concern has its own. */
+    Finding about(String device);
 
-    record NoCatalogue(String family) implements Concern {}
+    record NeverRead() implements Concern {
+        @Override
+        public Finding about(String device) {
+            return Finding.stop(
+                    device, "never-read", "%s was never read.".formatted(device), "Read it first.");
+        }
+    }
 
-    record LoginWithoutSecret(String login) implements Concern {}
+    record NoCatalogue(String family) implements Concern {
+        @Override
+        public Finding about(String device) {
+            return Finding.stop(
+                    device,
+                    "no-catalogue",
+                    "No catalogue of %s is here.".formatted(family),
+                    "Import the family's catalogue file.");
+        }
+    }
 
-    record ReadLongAgo(Duration age) implements Concern {}
+    record LoginWithoutSecret(String login) implements Concern {
+        @Override
+        public Finding about(String device) {
+            return Finding.stop(
+                    device,
+                    "no-secret",
+                    "The login \"%s\" has no password here.".formatted(login),
+                    "Give it one.");
+        }
+    }
 
-    record UnsavedChanges() implements Concern {}
+    record ReadLongAgo(Duration age) implements Concern {
+        private String words() {
+            return age.toDays() > 0
+                    ? age.toDays() + " days"
+                    : age.toHours() > 0 ? age.toHours() + " h" : age.toMinutes() + " min";
+        }
 
-    record BootChoiceNotSaved(String next) implements Concern {}
+        @Override
+        public Finding about(String device) {
+            return Finding.caution(
+                    device,
+                    "read-long-ago",
+                    "%s was read %s ago.".formatted(device, words()),
+                    "Read it again, or accept what was seen then.",
+                    Choice.ACCEPT,
+                    Choice.LEAVE_OUT);
+        }
+    }
 
-    record NextIsNotRunning(String running, String next) implements Concern {}
+    record UnsavedChanges() implements Concern {
+        @Override
+        public Finding about(String device) {
+            return Finding.caution(
+                    device,
+                    "unsaved-changes",
+                    "%s runs changes that were not saved; a restart would lose them."
+                            .formatted(device),
+                    "Save them first, or leave the device out.",
+                    Choice.SAVE_FIRST,
+                    Choice.LEAVE_OUT);
+        }
+    }
 
-    record NoTarget(String policy) implements Concern {}
+    record BootChoiceNotSaved(String next) implements Concern {
+        @Override
+        public Finding about(String device) {
+            return Finding.caution(
+                    device,
+                    "choice-not-saved",
+                    "%s would start %s next, and that choice is not saved.".formatted(device, next),
+                    "The run chooses and saves anew; somebody may be at work on it.",
+                    Choice.ACCEPT,
+                    Choice.LEAVE_OUT);
+        }
+    }
+
+    record NextIsNotRunning(String running, String next) implements Concern {
+        @Override
+        public Finding about(String device) {
+            return Finding.caution(
+                    device,
+                    "next-is-not-running",
+                    "%s runs %s and would start %s next.".formatted(device, running, next),
+                    "The run chooses anew; find out who chose that.",
+                    Choice.ACCEPT,
+                    Choice.LEAVE_OUT);
+        }
+    }
+
+    record NoTarget(String policy) implements Concern {
+        @Override
+        public Finding about(String device) {
+            return Finding.stop(
+                    device,
+                    "no-target",
+                    "The catalogue has no release for \"%s\".".formatted(policy),
+                    "Name a release, or another policy.");
+        }
+    }
 
     record NoPath(String target, List<Obstacle> obstacles, Optional<String> highestReachable)
-            implements Concern {}
+            implements Concern {
+        @Override
+        public Finding about(String device) {
+            return Finding.stop(
+                    device,
+                    "no-path",
+                    "%s cannot reach %s: %s."
+                            .formatted(
+                                    device,
+                                    target,
+                                    obstacles.stream()
+                                            .map(Obstacle::sentence)
+                                            .collect(Collectors.joining("; "))),
+                    highestReachable
+                            .map("It can reach %s today."::formatted)
+                            .orElse("Nothing newer can be reached today."));
+        }
+    }
 
-    record AlreadyThere(String release) implements Concern {}
+    record AlreadyThere(String release) implements Concern {
+        @Override
+        public Finding about(String device) {
+            return Finding.note(
+                    device,
+                    "already-there",
+                    "%s runs %s already; nothing to do.".formatted(device, release));
+        }
+    }
 
-    record ImageNotOnShelf(String fileName, String release) implements Concern {}
+    record ImageNotOnShelf(String fileName, String release) implements Concern {
+        @Override
+        public Finding about(String device) {
+            return Finding.stop(
+                    device,
+                    "not-on-shelf-" + fileName,
+                    "%s, which takes %s to %s, is not on the shelf."
+                            .formatted(fileName, device, release),
+                    "Take the image in first, or fetch what the plan lacks.");
+        }
+    }
 
-    record ShortOfRoom(String fileName, long missingBytes) implements Concern {}
+    record ShortOfRoom(String fileName, long missingBytes) implements Concern {
+        @Override
+        public Finding about(String device) {
+            return Finding.stop(
+                    device,
+                    "short-of-room-" + fileName,
+                    "%s does not fit on %s: %,d bytes are missingBytes, even without old images."
+                            .formatted(fileName, device, missingBytes),
+                    "Move files that are not images off the device.");
+        }
+    }
 
-    record ImagesWillGo(List<String> fileNames) implements Concern {}
+    record ImagesWillGo(List<String> fileNames) implements Concern {
+        @Override
+        public Finding about(String device) {
+            return Finding.note(
+                    device,
+                    "images-will-go",
+                    "Old images are removed from %s to make room: %s."
+                            .formatted(device, String.join(", ", fileNames)));
+        }
+    }
 
     /**
      * A hop that a path may hold and that no run can carry out yet; {@code what} says which part of
      * it.
      */
-    record NotYetCarriedOut(String release, String what) implements Concern {}
+    record NotYetCarriedOut(String release, String what) implements Concern {
+        @Override
+        public Finding about(String device) {
+            return Finding.stop(
+                    device,
+                    "not-yet-" + release,
+                    "The move of %s to %s cannot be carried out by a run yet: %s."
+                            .formatted(device, release, what),
+                    "Do this move by hand, read the device, and draft the plan again.");
+        }
+    }
 
     /** Its base is to send it its files, and nobody described how. */
-    record CannotBeFed(String base) implements Concern {}
+    record CannotBeFed(String base) implements Concern {
+        @Override
+        public Finding about(String device) {
+            return Finding.stop(
+                    device,
+                    "cannot-be-fed",
+                    "%s is to be sent its files by %s, and the family's dialect does not say how."
+                            .formatted(device, base),
+                    "Add the acts channel, send-to-all, send-missing and missing to the"
+                            + " dialect, or take \"fed-by\" off the device.");
+        }
+    }
 
     /** Images are said to be on a medium in the device, and nobody described how it copies them. */
-    record MediumOfNoUse(String medium) implements Concern {}
+    record MediumOfNoUse(String medium) implements Concern {
+        @Override
+        public Finding about(String device) {
+            return Finding.note(
+                    device,
+                    "medium-of-no-use",
+                    "%s is said to have %s plugged in, and the family's dialect does not say how it copies from there; it takes its files from the shelf."
+                            .formatted(device, medium));
+        }
+    }
 
-    record SteppingStone(String release, List<Reason> why) implements Concern {}
+    record SteppingStone(String release, List<Reason> why) implements Concern {
+        @Override
+        public Finding about(String device) {
+            return Finding.note(
+                    device,
+                    "stepping-stone-" + release,
+                    "%s goes by way of %s: %s."
+                            .formatted(
+                                    device,
+                                    release,
+                                    why.stream()
+                                            .map(Object::toString)
+                                            .collect(Collectors.joining("; "))));
+        }
+    }
 
     /** No window holds it; the reason, and the cheapest change that would make it fit. */
-    record FitsNowhere(String sentence) implements Concern {}
+    record FitsNowhere(String sentence) implements Concern {
+        @Override
+        public Finding about(String device) {
+            return Finding.caution(
+                    device,
+                    Finding.FITS_NOWHERE,
+                    sentence,
+                    "Change the windows or the plan's nights, leave the unit out, or accept"
+                            + " that it is begun by hand.",
+                    Choice.ACCEPT,
+                    Choice.LEAVE_OUT);
+        }
+    }
 
     /** A night in which this unit is what the end most often waits for. */
-    record NightMayRunOver(LocalDate night, double chance, String step) implements Concern {}
+    record NightMayRunOver(LocalDate night, double chance, String step) implements Concern {
+        @Override
+        public Finding about(String device) {
+            return Finding.caution(
+                    device,
+                    Finding.MAY_RUN_OVER + night,
+                    "The night of %s ends inside its windows in %d of 100 cases only; the %s of %s decides most often."
+                            .formatted(night, Math.round(100 * chance), step, device),
+                    "Move units to another night, leave this one out, or accept it.",
+                    Choice.ACCEPT,
+                    Choice.LEAVE_OUT);
+        }
+    }
 
     /** What the device sees beside it and what the inventory joins it with are not the same. */
-    record NeighboursDiffer(String sentence) implements Concern {}
+    record NeighboursDiffer(String sentence) implements Concern {
+        @Override
+        public Finding about(String device) {
+            return Finding.note(
+                    device,
+                    "neighbours-differ",
+                    sentence + "; who is cut off is worked out from both.");
+        }
+    }
 
-    record ToKnow(String release, String text) implements Concern {}
+    record ToKnow(String release, String text) implements Concern {
+        @Override
+        public Finding about(String device) {
+            return Finding.note(
+                    device,
+                    "to-know-" + release + "-" + Integer.toHexString(text.hashCode()),
+                    "%s on %s: %s.".formatted(release, device, text));
+        }
+    }
 }

@@ -27,10 +27,8 @@ public record Draft(List<UnitPlan> units, List<Finding> findings) {
                                         .filter(c -> devices.contains(c.device()))
                                         .map(
                                                 c ->
-                                                        Finding.of(
-                                                                c.device(),
-                                                                new Concern.NeighboursDiffer(
-                                                                        c.sentence()))))));
+                                                        new Concern.NeighboursDiffer(c.sentence())
+                                                                .about(c.device())))));
     }
 
     private static List<Finding> sorted(Stream<Finding> findings) {

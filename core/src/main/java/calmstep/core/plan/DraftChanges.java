@@ -32,19 +32,26 @@ public final class DraftChanges {
         Set<String> devices = new TreeSet<>(was.keySet());
         devices.addAll(is.keySet());
         for (String device : devices) {
-            if (!is.containsKey(device)) {
-                changes.add(
-                        "%s has nothing to do any more; it was to go %s"
-                                .formatted(device, way(known(was, device))));
-            } else if (!was.containsKey(device)) {
-                changes.add(
-                        "%s has something to do now: %s".formatted(device, way(is.get(device))));
-            } else {
-                differs(changes, was.get(device), is.get(device));
-            }
+            compareDevice(is, device, changes, was);
         }
         findings(changes, before, after);
         return changes;
+    }
+
+    private static void compareDevice(
+            Map<String, UnitPlan> is,
+            String device,
+            List<String> changes,
+            Map<String, UnitPlan> was) {
+        if (!is.containsKey(device)) {
+            changes.add(
+                    "%s has nothing to do any more; it was to go %s"
+                            .formatted(device, way(known(was, device))));
+        } else if (!was.containsKey(device)) {
+            changes.add("%s has something to do now: %s".formatted(device, way(is.get(device))));
+        } else {
+            differs(changes, was.get(device), is.get(device));
+        }
     }
 
     private static Map<String, UnitPlan> byDevice(Draft draft) {

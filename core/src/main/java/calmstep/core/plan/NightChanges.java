@@ -73,18 +73,18 @@ public final class NightChanges {
                         .filter(unit -> is.containsKey(unit) && !is.get(unit).equals(was.get(unit)))
                         .map(unit -> "%s (%s)".formatted(unit, words(known(is, unit))))
                         .toList();
-        if (!moved.isEmpty()) {
-            changes.add(
-                    "%d %s to another night: %s"
-                            .formatted(
-                                    moved.size(),
-                                    moved.size() == 1 ? "unit goes" : "units go",
-                                    named(moved)));
-        }
+        tellMoved(moved, changes);
         List<String> out = was.keySet().stream().filter(unit -> !is.containsKey(unit)).toList();
         if (!out.isEmpty()) {
             changes.add("%s is not done any more".formatted(named(out)));
         }
+        tellNew(is, was, changes);
+    }
+
+    private static void tellNew(
+            Map<String, List<LocalDate>> is,
+            Map<String, List<LocalDate>> was,
+            List<String> changes) {
         List<String> in =
                 is.keySet().stream()
                         .filter(unit -> !was.containsKey(unit))
@@ -92,6 +92,17 @@ public final class NightChanges {
                         .toList();
         if (!in.isEmpty()) {
             changes.add("it now does %s".formatted(named(in)));
+        }
+    }
+
+    private static void tellMoved(List<String> moved, List<String> changes) {
+        if (!moved.isEmpty()) {
+            changes.add(
+                    "%d %s to another night: %s"
+                            .formatted(
+                                    moved.size(),
+                                    moved.size() == 1 ? "unit goes" : "units go",
+                                    named(moved)));
         }
     }
 

@@ -32,6 +32,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.SequencedSet;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
@@ -77,20 +78,28 @@ public final class NightPlanning {
                     parts.put(unit.device(), of);
                     Set<String> groups = new TreeSet<>(device.wiring().redundancy());
                     groups.addAll(found.getOrDefault(unit.device(), Set.of()));
-                    waveUnits.put(
-                            unit.device(),
-                            new WaveUnit(
-                                    unit.device(),
-                                    unit.site(),
-                                    device.family(),
-                                    likeness(unit, device),
-                                    of.stream().map(PartOfPath::chunk).toList(),
-                                    known.network().cutOffBy(unit.device()).stream()
-                                            .filter(names::contains)
-                                            .collect(Collectors.toSet()),
-                                    groups));
+                    waveUnits.put(unit.device(), waveUnit(unit, device, of, known, names, groups));
                 });
         keepApart();
+    }
+
+    private static WaveUnit waveUnit(
+            UnitPlan unit,
+            Device device,
+            List<PartOfPath> of,
+            Known known,
+            Set<String> names,
+            Set<String> groups) {
+        return new WaveUnit(
+                unit.device(),
+                unit.site(),
+                device.family(),
+                likeness(unit, device),
+                of.stream().map(PartOfPath::chunk).toList(),
+                known.network().cutOffBy(unit.device()).stream()
+                        .filter(names::contains)
+                        .collect(Collectors.toSet()),
+                groups);
     }
 
     /**
@@ -99,18 +108,7 @@ public final class NightPlanning {
      */
     private void keepApart() {
         Map<String, Set<String>> groups = new HashMap<>();
-        waveUnits
-                .values()
-                .forEach(
-                        unit -> {
-                            unit.cutsOff().forEach(other -> apart(unit.name(), other));
-                            unit.mates()
-                                    .forEach(
-                                            group ->
-                                                    groups.computeIfAbsent(
-                                                                    group, _ -> new TreeSet<>())
-                                                            .add(unit.name()));
-                        });
+        waveUnits.values().forEach(unit -> keepFromItsOwn(unit, groups));
         groups.values()
                 .forEach(
                         mates ->
@@ -119,6 +117,15 @@ public final class NightPlanning {
                                                 mates.stream()
                                                         .filter(other -> !other.equals(one))
                                                         .forEach(other -> apart(one, other))));
+    }
+
+    private void keepFromItsOwn(WaveUnit unit, Map<String, Set<String>> groups) {
+        unit.cutsOff().forEach(other -> apart(unit.name(), other));
+        unit.mates()
+                .forEach(
+                        group ->
+                                groups.computeIfAbsent(group, _ -> new TreeSet<>())
+                                        .add(unit.name()));
     }
 
     private void apart(String one, String other) {
@@ -137,16 +144,14 @@ public final class NightPlanning {
                         group ->
                                 group.stream()
                                         .filter(names::contains)
-                                        .forEach(
-                                                name ->
-                                                        groups.computeIfAbsent(
-                                                                        name, _ -> new TreeSet<>())
-                                                                .add(
-                                                                        "found: "
-                                                                                + String.join(
-                                                                                        " and ",
-                                                                                        group))));
+                                        .forEach(name -> standsIn(name, groups, group)));
         return groups;
+    }
+
+    private static void standsIn(
+            String name, Map<String, Set<String>> groups, SequencedSet<String> group) {
+        groups.computeIfAbsent(name, _ -> new TreeSet<>())
+                .add("found: " + String.join(" and ", group));
     }
 
     private static String likeness(UnitPlan unit, Device device) {
@@ -188,11 +193,7 @@ public final class NightPlanning {
     }
 
     private Nights told(Schedule schedule) {
-        Map<LocalDate, List<Placement>> byNight =
-                schedule.placements().stream()
-                        .collect(
-                                Collectors.groupingBy(
-                                        Placement::night, TreeMap::new, Collectors.toList()));
+        Map<LocalDate, List<Placement>> byNight = byNight(schedule);
         int draws = Math.clamp(MOST_DRAWN / Math.max(1, schedule.placements().size()), 200, DRAWS);
         return new Nights(
                 schedule,
@@ -205,6 +206,15 @@ public final class NightPlanning {
                                                 schedule.from(),
                                                 draws))
                         .toList());
+    }
+
+    private static Map<LocalDate, List<Placement>> byNight(Schedule schedule) {
+        Map<LocalDate, List<Placement>> byNight =
+                schedule.placements().stream()
+                        .collect(
+                                Collectors.groupingBy(
+                                        Placement::night, TreeMap::new, Collectors.toList()));
+        return byNight;
     }
 
     /**
@@ -364,6 +374,11 @@ public final class NightPlanning {
                         .collect(Collectors.toCollection(TreeSet::new));
         List<String> units = placements.stream().map(Placement::unit).toList();
         units.forEach(cutOff::remove);
+        List<String> serves = serves(units, cutOff);
+        return new Nights.Night(date, forecast, List.copyOf(cutOff), serves);
+    }
+
+    private List<String> serves(List<String> units, Set<String> cutOff) {
         List<String> serves =
                 Stream.concat(units.stream(), cutOff.stream())
                         .map(known.devices()::get)
@@ -371,7 +386,7 @@ public final class NightPlanning {
                         .filter(words -> !words.isEmpty())
                         .distinct()
                         .toList();
-        return new Nights.Night(date, forecast, List.copyOf(cutOff), serves);
+        return serves;
     }
 
     private Leg leg(Placement placement, Instant from) {

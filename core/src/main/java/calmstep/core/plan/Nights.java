@@ -23,28 +23,23 @@ public record Nights(Schedule schedule, List<Night> nights) {
     public List<Finding> findings() {
         Stream<Finding> nowhere =
                 schedule.nowhere().stream()
-                        .map(
-                                unit ->
-                                        Finding.of(
-                                                unit.unit(),
-                                                new Concern.FitsNowhere(unit.sentence())));
+                        .map(unit -> new Concern.FitsNowhere(unit.sentence()).about(unit.unit()));
         Stream<Finding> over =
                 nights.stream()
                         .filter(night -> night.forecast().chance() < LIKELY_ENOUGH)
-                        .flatMap(
-                                night ->
-                                        night.forecast().decides().stream()
-                                                .map(
-                                                        decider ->
-                                                                Finding.of(
-                                                                        decider.unit(),
-                                                                        new Concern.NightMayRunOver(
-                                                                                night.night(),
-                                                                                night.forecast()
-                                                                                        .chance(),
-                                                                                decider.step()
-                                                                                        .toString()))));
+                        .flatMap(night -> runsOver(night));
         return Stream.concat(nowhere, over).toList();
+    }
+
+    private static Stream<Finding> runsOver(Night night) {
+        return night.forecast().decides().stream()
+                .map(
+                        decider ->
+                                new Concern.NightMayRunOver(
+                                                night.night(),
+                                                night.forecast().chance(),
+                                                decider.step().toString())
+                                        .about(decider.unit()));
     }
 
     /**

@@ -152,21 +152,18 @@ public final class PathBook {
                         days,
                         catalogue.general().stream()
                                 .filter(r -> r.version().compareTo(wanted) <= 0 && isOlder(r, days))
-                                .filter(
-                                        r ->
-                                                look(
-                                                                                device,
-                                                                                runs,
-                                                                                catalogue,
-                                                                                new Target.Exactly(
-                                                                                        r.version()
-                                                                                                .text()))
-                                                                        .answer()
-                                                                        .orElse(null)
-                                                                instanceof PathAnswer.Found way
-                                                        && isOlder(way, catalogue, days))
+                                .filter(r -> isReachedByOlderOnes(r, device, runs, catalogue, days))
                                 .map(Release::version)
                                 .findFirst()));
+    }
+
+    private boolean isReachedByOlderOnes(
+            Release r, Device device, Map<String, String> runs, Catalogue catalogue, int days) {
+        return look(device, runs, catalogue, new Target.Exactly(r.version().text()))
+                                .answer()
+                                .orElse(null)
+                        instanceof PathAnswer.Found way
+                && isOlder(way, catalogue, days);
     }
 
     private boolean isOlder(PathAnswer.Found found, Catalogue catalogue, int days) {
@@ -197,18 +194,17 @@ public final class PathBook {
                                         known != null && known.knows(state)
                                                 ? known
                                                 : PathSearch.towards(
-                                                        new Kind(
-                                                                catalogue,
-                                                                device.hardware(),
-                                                                device.entitled(),
-                                                                preference,
-                                                                today,
-                                                                YOUNG_DAYS),
+                                                        kind(catalogue, device),
                                                         Catalogue.SYSTEM,
                                                         wanted,
                                                         List.of(state)));
         return answers.computeIfAbsent(search, _ -> new HashMap<>())
                 .computeIfAbsent(state, search::from);
+    }
+
+    private Kind kind(Catalogue catalogue, Device device) {
+        return new Kind(
+                catalogue, device.hardware(), device.entitled(), preference, today, YOUNG_DAYS);
     }
 
     /**

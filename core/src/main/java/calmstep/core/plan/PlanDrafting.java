@@ -75,7 +75,7 @@ public final class PlanDrafting {
     }
 
     private void found(Device device, Concern concern) {
-        findings.add(Finding.of(device.name(), concern));
+        findings.add(concern.about(device.name()));
     }
 
     /**
@@ -94,6 +94,11 @@ public final class PlanDrafting {
             found(device, new Concern.NoTarget(target.words()));
             return;
         }
+        addAnswer(entry, device, subject, catalogue);
+    }
+
+    private void addAnswer(
+            PathBook.Entry entry, Device device, Subject subject, Catalogue catalogue) {
         switch (entry.answer().get()) {
             case PathAnswer.AlreadyThere(String running) ->
                     found(device, new Concern.AlreadyThere(running));
@@ -189,27 +194,35 @@ public final class PlanDrafting {
             if (!hop.why().isEmpty()) {
                 found(device, new Concern.SteppingStone(hop.to(), hop.why()));
             }
-            boolean rolls =
-                    subject.catalogue()
-                            .map(
-                                    catalogue ->
-                                            UnitOrder.restarts(device, catalogue, path, hop)
-                                                            .map(UnitOrder.Restarts::atOnce)
-                                                            .orElse(0)
-                                                    > 0)
-                            .orElse(false);
+            boolean rolls = rolls(subject, device, path, hop);
             whatNoRunDoes(hop, subject.can(), rolls)
                     .ifPresent(what -> found(device, new Concern.NotYetCarriedOut(hop.to(), what)));
-            hop.images().stream()
-                    .filter(image -> !subject.shelf().contains(image.fileName()))
-                    .forEach(
-                            image ->
-                                    found(
-                                            device,
-                                            new Concern.ImageNotOnShelf(
-                                                    image.fileName(), hop.to())));
+            inspectImages(hop, subject, device);
             hop.toKnow().forEach(text -> found(device, new Concern.ToKnow(hop.to(), text)));
         }
+    }
+
+    private static boolean rolls(Subject subject, Device device, Path path, Hop hop) {
+        boolean rolls =
+                subject.catalogue()
+                        .map(
+                                catalogue ->
+                                        UnitOrder.restarts(device, catalogue, path, hop)
+                                                        .map(UnitOrder.Restarts::atOnce)
+                                                        .orElse(0)
+                                                > 0)
+                        .orElse(false);
+        return rolls;
+    }
+
+    private void inspectImages(Hop hop, Subject subject, Device device) {
+        hop.images().stream()
+                .filter(image -> !subject.shelf().contains(image.fileName()))
+                .forEach(
+                        image ->
+                                found(
+                                        device,
+                                        new Concern.ImageNotOnShelf(image.fileName(), hop.to())));
     }
 
     /**

@@ -112,6 +112,12 @@ public final class PlanText {
             tree.put("where", order.where());
         }
         tree.put("devices", order.devices());
+        putWishes(order, tree);
+        return new Dump(DumpSettings.builder().setDefaultFlowStyle(FlowStyle.BLOCK).build())
+                .dumpToString(tree);
+    }
+
+    private static void putWishes(PlanOrder order, Map<String, Object> tree) {
         if (!order.wishes().nights().isEmpty()) {
             Map<String, String> nights = new TreeMap<>();
             order.wishes().nights().forEach((unit, night) -> nights.put(unit, night.toString()));
@@ -126,7 +132,5 @@ public final class PlanText {
         if (order.wishes().asks() != Wishes.Asks.EACH) {
             tree.put("asks", order.wishes().asks().toString());
         }
-        return new Dump(DumpSettings.builder().setDefaultFlowStyle(FlowStyle.BLOCK).build())
-                .dumpToString(tree);
     }
 }

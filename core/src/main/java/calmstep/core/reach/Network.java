@@ -70,15 +70,7 @@ public final class Network {
      *     know is a way all the same
      */
     public static Network of(Collection<Device> devices, Map<String, Set<String>> seen) {
-        List<Link> links =
-                new ArrayList<>(
-                        devices.stream()
-                                .flatMap(
-                                        d ->
-                                                d.wiring().links().stream()
-                                                        .filter(other -> !other.equals(d.name()))
-                                                        .map(other -> new Link(d.name(), other)))
-                                .toList());
+        List<Link> links = linksWritten(devices);
         seen.forEach(
                 (device, others) ->
                         others.stream()
@@ -91,6 +83,19 @@ public final class Network {
                         .filter(d -> d.wiring().root())
                         .map(Device::name)
                         .collect(Collectors.toSet()));
+    }
+
+    private static List<Link> linksWritten(Collection<Device> devices) {
+        List<Link> links =
+                new ArrayList<>(
+                        devices.stream()
+                                .flatMap(
+                                        d ->
+                                                d.wiring().links().stream()
+                                                        .filter(other -> !other.equals(d.name()))
+                                                        .map(other -> new Link(d.name(), other)))
+                                .toList());
+        return links;
     }
 
     /** Links to what is no device, and roots that are none, are left out. */
@@ -129,6 +134,11 @@ public final class Network {
                 queue.add(i);
             }
         }
+        spread(queue, steps, down);
+        return steps;
+    }
+
+    private void spread(Deque<Integer> queue, int[] steps, boolean[] down) {
         while (!queue.isEmpty()) {
             int node = queue.remove();
             for (int next : neighbours[node]) {
@@ -138,7 +148,6 @@ public final class Network {
                 }
             }
         }
-        return steps;
     }
 
     /**
@@ -215,19 +224,18 @@ public final class Network {
         number(device).stream()
                 .map(i -> positionOf[i])
                 .filter(p -> p != UNSEEN)
-                .forEach(
-                        position -> {
-                            for (int child = position + 1;
-                                    child < ends[position];
-                                    child = ends[child]) {
-                                if (low[child] >= position) {
-                                    for (int at = child; at < ends[child]; at++) {
-                                        cut.add(names.get(nodeAt[at]));
-                                    }
-                                }
-                            }
-                        });
+                .forEach(position -> addBehind(position, cut));
         return new LinkedHashSet<>(cut);
+    }
+
+    private void addBehind(int position, Set<String> cut) {
+        for (int child = position + 1; child < ends[position]; child = ends[child]) {
+            if (low[child] >= position) {
+                for (int at = child; at < ends[child]; at++) {
+                    cut.add(names.get(nodeAt[at]));
+                }
+            }
+        }
     }
 
     /** How many devices {@link #cutOffBy} would give; counting them needs no set. */
@@ -288,13 +296,7 @@ public final class Network {
         List<SequencedSet<String>> groups = new ArrayList<>();
         for (int node = 0; node < layers.length; node++) {
             int above = layers[node] - 1;
-            List<Integer> parents =
-                    layers[node] < 1
-                            ? List.of()
-                            : Arrays.stream(neighbours[node])
-                                    .filter(n -> layers[n] == above)
-                                    .boxed()
-                                    .toList();
+            List<Integer> parents = parentsOf(node, above);
             if (parents.size() > 1 && tried.add(parents)) {
                 SequencedSet<String> group =
                         new LinkedHashSet<>(parents.stream().map(names::get).toList());
@@ -304,6 +306,17 @@ public final class Network {
             }
         }
         return groups;
+    }
+
+    private List<Integer> parentsOf(int node, int above) {
+        List<Integer> parents =
+                layers[node] < 1
+                        ? List.of()
+                        : Arrays.stream(neighbours[node])
+                                .filter(n -> layers[n] == above)
+                                .boxed()
+                                .toList();
+        return parents;
     }
 
     /** The devices that a device is joined with, by name. */

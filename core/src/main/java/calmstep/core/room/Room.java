@@ -6,6 +6,7 @@ import calmstep.core.fleet.Reading.Volume;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
+import java.util.Map;
 import java.util.Set;
 import java.util.TreeMap;
 
@@ -81,6 +82,13 @@ public sealed interface Room {
         }
         TreeMap<String, StoredFile> files = new TreeMap<>();
         long free = Long.MAX_VALUE;
+        free = leastFree(rooms, free, files);
+        return files.isEmpty()
+                ? new Enough(free)
+                : new AfterRemoving(List.copyOf(files.values()), free);
+    }
+
+    private static long leastFree(List<Room> rooms, long free, Map<String, StoredFile> files) {
         for (Room room : rooms) {
             free =
                     Math.min(
@@ -94,9 +102,7 @@ public sealed interface Room {
                                 case TooSmall _ -> 0;
                             });
         }
-        return files.isEmpty()
-                ? new Enough(free)
-                : new AfterRemoving(List.copyOf(files.values()), free);
+        return free;
     }
 
     private static List<StoredFile> smallestSet(List<StoredFile> files, long missing) {

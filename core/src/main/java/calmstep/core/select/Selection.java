@@ -177,16 +177,20 @@ public final class Selection {
                 texts.add(pattern(value));
                 continue;
             }
-            try {
-                ranges.add(range(value));
-            } catch (IllegalArgumentException malformed) {
-                throw new IllegalArgumentException(
-                        "Column %d: %s Ranges are written >=2.6, <2.8, 2.4..2.8, or with a star: 2.6.*."
-                                .formatted(column, malformed.getMessage()),
-                        malformed);
-            }
+            addRange(ranges, value, column);
         }
         return new Term.InRange(field, ranges, texts);
+    }
+
+    private static void addRange(List<VersionRange> ranges, String value, int column) {
+        try {
+            ranges.add(range(value));
+        } catch (IllegalArgumentException malformed) {
+            throw new IllegalArgumentException(
+                    "Column %d: %s Ranges are written >=2.6, <2.8, 2.4..2.8, or with a star: 2.6.*."
+                            .formatted(column, malformed.getMessage()),
+                    malformed);
+        }
     }
 
     private static VersionRange range(String value) {

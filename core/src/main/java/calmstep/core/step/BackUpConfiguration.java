@@ -41,26 +41,34 @@ final class BackUpConfiguration implements Step {
         List<Kept> kept = scene.backups().kept(scene.hopPlan().ordinal());
         List<BackupKind> missing = missing(scene, kept);
         if (!missing.isEmpty()) {
-            return new Proof.Unproven(
-                    new Trouble(
-                            "%s in the store".formatted(words(scene.door().session().kinds())),
-                            "missing: " + words(missing),
-                            "Try the step again."));
+            return notInStore(scene, missing);
         }
         for (Kept one : kept) {
             String text = scene.backups().readBack(one);
             if (text.isBlank() || !Digests.sha256(text).equals(one.sha256())) {
-                return new Proof.Unproven(
-                        new Trouble(
-                                "the %s read back with SHA-256 %s"
-                                        .formatted(one.kind().words(), one.sha256()),
-                                "%d characters with SHA-256 %s"
-                                        .formatted(text.length(), Digests.sha256(text)),
-                                "The store gave back something else than it took. Look at the"
-                                        + " database before anything is restarted."));
+                return readBackOtherwise(one, text);
             }
         }
         return new Proof.Proven("", describe(kept), Evidence.NONE);
+    }
+
+    private static Proof notInStore(Scene scene, List<BackupKind> missing) {
+        return new Proof.Unproven(
+                new Trouble(
+                        "%s in the store".formatted(words(scene.door().session().kinds())),
+                        "missing: " + words(missing),
+                        "Try the step again."));
+    }
+
+    private static Proof readBackOtherwise(Kept one, String text) {
+        return new Proof.Unproven(
+                new Trouble(
+                        "the %s read back with SHA-256 %s"
+                                .formatted(one.kind().words(), one.sha256()),
+                        "%d characters with SHA-256 %s"
+                                .formatted(text.length(), Digests.sha256(text)),
+                        "The store gave back something else than it took. Look at the"
+                                + " database before anything is restarted."));
     }
 
     private static List<BackupKind> missing(Scene scene, List<Kept> kept) {

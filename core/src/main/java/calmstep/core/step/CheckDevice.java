@@ -25,13 +25,15 @@ final class CheckDevice implements Step {
                     "no unsaved changes",
                     "unsaved changes; the plan says that they are saved first");
         }
-        return new Looked.Impossible(
-                new Trouble(
-                        "no unsaved changes",
-                        "changes that were not saved, and the plan does not say what to do with"
-                                + " them",
-                        "Save them on the device, or draft the plan again and acknowledge the"
-                                + " caution with save-first."));
+        return new Looked.Impossible(unsavedChanges());
+    }
+
+    private static Trouble unsavedChanges() {
+        return new Trouble(
+                "no unsaved changes",
+                "changes that were not saved, and the plan does not say what to do with" + " them",
+                "Save them on the device, or draft the plan again and acknowledge the"
+                        + " caution with save-first.");
     }
 
     private static Optional<Trouble> difference(Scene scene, Reading reading) {

@@ -19,14 +19,7 @@ final class ChooseBoot implements Step {
     @Override
     public Looked look(Scene scene) {
         Reading reading = scene.door().session().read();
-        if (scene.boardsRestartAlone()
-                && scene.intent()
-                        .filter(
-                                order ->
-                                        Duration.between(order.at(), scene.now())
-                                                        .compareTo(scene.paced(OBEYS_WITHIN))
-                                                < 0)
-                        .isPresent()) {
+        if (wasJustOrdered(scene)) {
             return new Looked.NotNeeded(
                     "the order was given at %s; %s"
                             .formatted(scene.intent().get().at(), scene.choice(reading)));
@@ -35,6 +28,17 @@ final class ChooseBoot implements Step {
         return scene.isChosen(reading)
                 ? new Looked.NotNeeded(scene.choice(reading))
                 : new Looked.ToDo(scene.wantedChoice(), scene.choice(reading));
+    }
+
+    private static boolean wasJustOrdered(Scene scene) {
+        return (scene.boardsRestartAlone()
+                && scene.intent()
+                        .filter(
+                                order ->
+                                        Duration.between(order.at(), scene.now())
+                                                        .compareTo(scene.paced(OBEYS_WITHIN))
+                                                < 0)
+                        .isPresent());
     }
 
     @Override

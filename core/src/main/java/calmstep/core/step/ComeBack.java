@@ -77,14 +77,16 @@ final class ComeBack implements Step {
         String seen = Parts.shown(scene.hop().component(), missing);
         return sinceRestart(scene).compareTo(scene.unit().giveUpAfter()) <= 0
                 ? waitOrGiveUp(scene, seen)
-                : new Looked.Impossible(
-                        new Trouble(
-                                "each %s runs %s and serves"
-                                        .formatted(scene.hop().component(), scene.hop().to()),
-                                "%s, after %s".formatted(seen, words(sinceRestart(scene))),
-                                "The other boards serve. Look at the board's own lamp and at the"
-                                        + " device's messages; when it serves, try the step again:"
-                                        + " nothing is restarted twice."));
+                : new Looked.Impossible(boardsDoNotServe(scene, seen));
+    }
+
+    private static Trouble boardsDoNotServe(Scene scene, String seen) {
+        return new Trouble(
+                "each %s runs %s and serves".formatted(scene.hop().component(), scene.hop().to()),
+                "%s, after %s".formatted(seen, words(sinceRestart(scene))),
+                "The other boards serve. Look at the board's own lamp and at the"
+                        + " device's messages; when it serves, try the step again:"
+                        + " nothing is restarted twice.");
     }
 
     /** A unit of several members is back when all of them are. */

@@ -18,15 +18,23 @@ final class ConfirmImage implements Step {
         for (FirmwareImage image : scene.hop().images()) {
             Optional<String> seen = scene.door().session().sha256Of(image.fileName());
             if (seen.filter(image.sha256()::equals).isEmpty()) {
-                return new Looked.Impossible(
-                        new Trouble(
-                                "SHA-256 %s of %s on the device"
-                                        .formatted(image.sha256(), image.fileName()),
-                                seen.map(s -> "SHA-256 " + s).orElse("no such file on the device"),
-                                "Two copies came out wrong: look at the link and at the device's"
-                                        + " storage. The image was not chosen."));
+                return cameOutWrong(image, seen);
             }
         }
+        return proven(scene);
+    }
+
+    private static Looked cameOutWrong(FirmwareImage image, Optional<String> seen) {
+        return new Looked.Impossible(
+                new Trouble(
+                        "SHA-256 %s of %s on the device"
+                                .formatted(image.sha256(), image.fileName()),
+                        seen.map(s -> "SHA-256 " + s).orElse("no such file on the device"),
+                        "Two copies came out wrong: look at the link and at the device's"
+                                + " storage. The image was not chosen."));
+    }
+
+    private static Looked proven(Scene scene) {
         boolean inParts = scene.hop().images().size() > 1;
         String expected =
                 inParts

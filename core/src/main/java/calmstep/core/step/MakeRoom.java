@@ -28,19 +28,23 @@ final class MakeRoom implements Step {
                             "%,d bytes free".formatted(scene.hop().bytes()),
                             "removing %s gives %,d bytes".formatted(names(files), free));
             case Room.TooSmall(long missing, List<StoredFile> removable) ->
-                    new Looked.Impossible(
-                            new Trouble(
-                                    "room for %s, %,d bytes"
-                                            .formatted(scene.file(), scene.hop().bytes()),
-                                    "%,d bytes short even after removing %s"
-                                            .formatted(
-                                                    missing,
-                                                    removable.isEmpty()
-                                                            ? "nothing, since no old image may go"
-                                                            : names(removable)),
-                                    "Move files that are not images off the device by hand; the"
-                                        + " running, next and fallback image are never removed."));
+                    tooSmall(scene, missing, removable);
         };
+    }
+
+    private static Looked.Impossible tooSmall(
+            Scene scene, long missing, List<StoredFile> removable) {
+        return new Looked.Impossible(
+                new Trouble(
+                        "room for %s, %,d bytes".formatted(scene.file(), scene.hop().bytes()),
+                        "%,d bytes short even after removing %s"
+                                .formatted(
+                                        missing,
+                                        removable.isEmpty()
+                                                ? "nothing, since no old image may go"
+                                                : names(removable)),
+                        "Move files that are not images off the device by hand; the"
+                                + " running, next and fallback image are never removed."));
     }
 
     /** A partial or damaged copy under an image's name gives its room back before the copy. */
@@ -100,26 +104,26 @@ final class MakeRoom implements Step {
                 volumes(reading).stream()
                         .filter(volume -> volume.freeBytes() < needed(scene, volume))
                         .findFirst();
-        Optional<Trouble> trouble =
-                tight.map(
-                        volume ->
-                                new Trouble(
-                                        "%,d bytes free on %s"
-                                                .formatted(needed(scene, volume), volume.name()),
-                                        "%,d bytes free after removing"
-                                                .formatted(volume.freeBytes()),
-                                        "Look at the device's storage by hand."));
-        return trouble.<Proof>map(Proof.Unproven::new)
-                .orElseGet(
-                        () ->
-                                new Proof.Proven(
-                                        "",
-                                        "%,d bytes free"
-                                                .formatted(
-                                                        volumes(reading).stream()
-                                                                .mapToLong(Volume::freeBytes)
-                                                                .min()
-                                                                .orElse(0)),
-                                        Evidence.NONE));
+        Optional<Trouble> trouble = tight.map(volume -> stillTight(volume, scene));
+        return trouble.<Proof>map(Proof.Unproven::new).orElseGet(() -> isFree(reading));
+    }
+
+    private static Trouble stillTight(Volume volume, Scene scene) {
+        return new Trouble(
+                "%,d bytes free on %s".formatted(needed(scene, volume), volume.name()),
+                "%,d bytes free after removing".formatted(volume.freeBytes()),
+                "Look at the device's storage by hand.");
+    }
+
+    private static Proof.Proven isFree(Reading reading) {
+        return new Proof.Proven(
+                "",
+                "%,d bytes free"
+                        .formatted(
+                                volumes(reading).stream()
+                                        .mapToLong(Volume::freeBytes)
+                                        .min()
+                                        .orElse(0)),
+                Evidence.NONE);
     }
 }

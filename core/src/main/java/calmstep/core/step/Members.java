@@ -75,6 +75,20 @@ final class Members {
                             "A unit that is not whole is not changed: what is left of it serves for"
                                     + " all. Mend it first, then try again."));
         }
+        List<String> partners = partnersOut(now);
+        return partners.isEmpty() ? Optional.empty() : partnerOut(partners);
+    }
+
+    private static Optional<Trouble> partnerOut(List<String> partners) {
+        return Optional.of(
+                new Trouble(
+                        "its partner in sync",
+                        String.join("; ", partners),
+                        "Nobody would take over while it is away. Bring the two in step"
+                                + " again, then try again."));
+    }
+
+    private static List<String> partnersOut(Reading now) {
         List<String> partners =
                 now.facts().stream()
                         .filter(
@@ -83,14 +97,7 @@ final class Members {
                                                 && !fact.value().equals(PartShown.IN_SYNC))
                         .map(fact -> "%s: %s".formatted(fact.name(), fact.value()))
                         .toList();
-        return partners.isEmpty()
-                ? Optional.empty()
-                : Optional.of(
-                        new Trouble(
-                                "its partner in sync",
-                                String.join("; ", partners),
-                                "Nobody would take over while it is away. Bring the two in step"
-                                        + " again, then try again."));
+        return partners;
     }
 
     /**

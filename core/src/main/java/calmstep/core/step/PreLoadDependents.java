@@ -20,10 +20,7 @@ final class PreLoadDependents implements Step {
         DeviceSession session = scene.door().session();
         Optional<String> why = session.whyNotPreLoaded(scene.file());
         if (why.isEmpty()) {
-            String seen = "all dependents hold %s".formatted(scene.file());
-            return scene.intent().isEmpty()
-                    ? new Looked.NotNeeded(seen)
-                    : new Looked.Shown(expected(scene), seen, Evidence.NONE);
+            return allHold(scene);
         }
         if (scene.intent().isEmpty()) {
             return new Looked.ToDo(expected(scene), why.get());
@@ -33,14 +30,25 @@ final class PreLoadDependents implements Step {
         return waited.compareTo(patience(scene)) < 0
                 ? new Looked.NotYet(
                         "%s, for %s".formatted(why.get(), ComeBack.words(waited)), AGAIN)
-                : new Looked.Impossible(
-                        new Trouble(
-                                "every dependent holds %s within %s"
-                                        .formatted(scene.file(), ComeBack.words(patience(scene))),
-                                why.get(),
-                                "Look at the dependents that lag behind: their power, their link to"
-                                        + " the controller. When all hold the image, try the step"
-                                        + " again; else set the unit aside."));
+                : lagging(scene, why);
+    }
+
+    private static Looked allHold(Scene scene) {
+        String seen = "all dependents hold %s".formatted(scene.file());
+        return scene.intent().isEmpty()
+                ? new Looked.NotNeeded(seen)
+                : new Looked.Shown(expected(scene), seen, Evidence.NONE);
+    }
+
+    private static Looked.Impossible lagging(Scene scene, Optional<String> why) {
+        return new Looked.Impossible(
+                new Trouble(
+                        "every dependent holds %s within %s"
+                                .formatted(scene.file(), ComeBack.words(patience(scene))),
+                        why.get(),
+                        "Look at the dependents that lag behind: their power, their link to"
+                                + " the controller. When all hold the image, try the step"
+                                + " again; else set the unit aside."));
     }
 
     private static String expected(Scene scene) {

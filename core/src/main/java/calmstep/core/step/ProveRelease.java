@@ -172,20 +172,23 @@ final class ProveRelease implements Step {
         String runs = reading.components().getOrDefault(component, "");
         return runs.equals(scene.hop().to())
                 ? membersDiffer(scene, reading)
-                : Optional.of(
-                        new Trouble(
-                                "its %s runs %s".formatted(component, scene.hop().to()),
-                                "it runs %s%s"
-                                        .formatted(
-                                                runs,
-                                                reading.waiting().containsKey(component)
-                                                        ? "; %s still waits"
-                                                                .formatted(
-                                                                        reading.waiting()
-                                                                                .get(component))
-                                                        : ""),
-                                "The device restarted and did not take the file over. Read its"
-                                        + " start-up messages; it serves as before."));
+                : notTaken(component, scene, runs, reading);
+    }
+
+    private static Optional<Trouble> notTaken(
+            String component, Scene scene, String runs, Reading reading) {
+        return Optional.of(
+                new Trouble(
+                        "its %s runs %s".formatted(component, scene.hop().to()),
+                        "it runs %s%s"
+                                .formatted(
+                                        runs,
+                                        reading.waiting().containsKey(component)
+                                                ? "; %s still waits"
+                                                        .formatted(reading.waiting().get(component))
+                                                : ""),
+                        "The device restarted and did not take the file over. Read its"
+                                + " start-up messages; it serves as before."));
     }
 
     private static Optional<Trouble> membersDiffer(Scene scene, Reading reading) {
@@ -199,18 +202,20 @@ final class ProveRelease implements Step {
                 : Optional.of(
                         new Trouble(
                                 "every member runs " + scene.hop().to(),
-                                others.stream()
-                                        .map(
-                                                member ->
-                                                        "member %s: %s"
-                                                                .formatted(
-                                                                        member.name(),
-                                                                        member.runs(
-                                                                                scene.hop()
-                                                                                        .component())))
-                                        .collect(Collectors.joining("; ")),
+                                whatTheyRun(others, scene),
                                 "Some members did not take the new release over. Read their"
                                         + " start-up messages; the unit serves meanwhile."));
+    }
+
+    private static String whatTheyRun(List<PartShown> others, Scene scene) {
+        return others.stream()
+                .map(
+                        member ->
+                                "member %s: %s"
+                                        .formatted(
+                                                member.name(),
+                                                member.runs(scene.hop().component())))
+                .collect(Collectors.joining("; "));
     }
 
     private static String expected(Scene scene) {

@@ -48,21 +48,7 @@ final class PutConfigurationBack implements Step {
     public Proof prove(Scene scene) {
         List<String> missing = missing(scene, scene.kept(BackupKind.RUNNING).orElseThrow());
         if (!missing.isEmpty()) {
-            return new Proof.Unproven(
-                    new Trouble(
-                            "every line of the backup",
-                            "%d lines were not taken: %s"
-                                    .formatted(
-                                            missing.size(),
-                                            String.join(
-                                                    "; ",
-                                                    missing.subList(
-                                                            0,
-                                                            Math.min(
-                                                                    LINES_NAMED, missing.size())))),
-                            "The new release may write them another way. Put what is missing back"
-                                    + " by hand and try the step again; what the new release cannot"
-                                    + " have is a reason to set the unit aside."));
+            return new Proof.Unproven(notTaken(missing));
         }
         return scene.door().session().read().unsavedChanges()
                 ? new Proof.Unproven(
@@ -72,5 +58,19 @@ final class PutConfigurationBack implements Step {
                                 "Save on the device by hand and try the step again."))
                 : new Proof.Proven(
                         "", "put back and saved, every line of the backup is there", Evidence.NONE);
+    }
+
+    private static Trouble notTaken(List<String> missing) {
+        return new Trouble(
+                "every line of the backup",
+                "%d lines were not taken: %s"
+                        .formatted(
+                                missing.size(),
+                                String.join(
+                                        "; ",
+                                        missing.subList(0, Math.min(LINES_NAMED, missing.size())))),
+                "The new release may write them another way. Put what is missing back"
+                        + " by hand and try the step again; what the new release cannot"
+                        + " have is a reason to set the unit aside.");
     }
 }

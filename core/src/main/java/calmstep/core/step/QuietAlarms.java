@@ -16,20 +16,18 @@ final class QuietAlarms implements Step {
     public Looked look(Scene scene) {
         return scene.around()
                 .alarms()
-                .<Looked>map(
-                        alarms ->
-                                scene.intent().isPresent() && alarms.areQuiet()
-                                        ? new Looked.Shown(
-                                                "alarms of %s quiet".formatted(about(alarms)),
-                                                "they are",
-                                                Evidence.NONE)
-                                        : new Looked.ToDo(
-                                                "alarms of %s quiet until %s"
-                                                        .formatted(
-                                                                about(alarms),
-                                                                Turn.words(until(scene))),
-                                                "not yet"))
+                .<Looked>map(alarms -> lookAt(alarms, scene))
                 .orElseGet(() -> new Looked.NotNeeded("no alarm system is told"));
+    }
+
+    private static Looked lookAt(Around.Alarms alarms, Scene scene) {
+        return scene.intent().isPresent() && alarms.areQuiet()
+                ? new Looked.Shown(
+                        "alarms of %s quiet".formatted(about(alarms)), "they are", Evidence.NONE)
+                : new Looked.ToDo(
+                        "alarms of %s quiet until %s"
+                                .formatted(about(alarms), Turn.words(until(scene))),
+                        "not yet");
     }
 
     private static String about(Around.Alarms alarms) {

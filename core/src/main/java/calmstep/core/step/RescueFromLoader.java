@@ -78,17 +78,7 @@ final class RescueFromLoader implements Step {
     @Override
     public void act(Scene scene) {
         FirmwareImage image = image(scene);
-        try (LoaderSession loader =
-                scene.door()
-                        .loader()
-                        .orElseThrow(
-                                () ->
-                                        refused(
-                                                "a way out of its boot loader in the dialect of its"
-                                                        + " family",
-                                                "there is none",
-                                                "Start an image by hand over its console line, then"
-                                                        + " try the step again."))) {
+        try (LoaderSession loader = scene.door().loader().orElseThrow(() -> withoutLoader())) {
             URI source = scene.shelf().openForLoader(image.fileName(), scene.unit().address());
             loader.load(source)
                     .filter(digest -> !digest.equals(image.sha256()))
@@ -103,6 +93,13 @@ final class RescueFromLoader implements Step {
                             });
             loader.startLoaded();
         }
+    }
+
+    private static DeviceTrouble withoutLoader() {
+        return refused(
+                "a way out of its boot loader in the dialect of its" + " family",
+                "there is none",
+                "Start an image by hand over its console line, then" + " try the step again.");
     }
 
     private static DeviceTrouble refused(String expected, String seen, String remedy) {

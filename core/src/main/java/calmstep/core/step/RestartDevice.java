@@ -44,15 +44,8 @@ final class RestartDevice implements Step {
                     Evidence.NONE);
         }
         Optional<String> mark = markOf(scene);
-        if (mark.isEmpty()
-                || (Duration.between(intent.at(), scene.now())
-                                        .compareTo(scene.paced(GOES_DOWN_WITHIN))
-                                < 0
-                        && mark.get().equals(intent.mark()))) {
-            return new Looked.NotYet(
-                    "waiting whether the order that was given at %s is carried out"
-                            .formatted(intent.at()),
-                    AGAIN);
+        if (mayStillObey(mark, intent, scene)) {
+            return waiting(intent);
         }
         return mark.get().equals(intent.mark())
                 ? due(scene, scene.door().session())
@@ -60,6 +53,21 @@ final class RestartDevice implements Step {
                         "one restart for this hop",
                         "it has restarted since the order: %s".formatted(mark.get()),
                         Evidence.NONE);
+    }
+
+    private static Looked waiting(Intent intent) {
+        return new Looked.NotYet(
+                "waiting whether the order that was given at %s is carried out"
+                        .formatted(intent.at()),
+                AGAIN);
+    }
+
+    private static boolean mayStillObey(Optional<String> mark, Intent intent, Scene scene) {
+        return (mark.isEmpty()
+                || (Duration.between(intent.at(), scene.now())
+                                        .compareTo(scene.paced(GOES_DOWN_WITHIN))
+                                < 0
+                        && mark.get().equals(intent.mark())));
     }
 
     /**
@@ -86,15 +94,10 @@ final class RestartDevice implements Step {
 
     /** What the release brought for its boards waits there, until the next start. */
     private static Looked dueForBoards(Scene scene, DeviceSession session, Reading reading) {
-        List<Brought> behind =
-                Brought.of(scene.hop())
-                        .filter(one -> one.isShown(reading) && !one.runs(reading))
-                        .toList();
+        List<Brought> behind = behind(scene, reading);
         String words = behind.stream().map(Brought::toString).collect(Collectors.joining(", "));
         if (behind.isEmpty()) {
-            return new Looked.NotNeeded(
-                    "nothing waits: %s"
-                            .formatted(Brought.seen(Brought.of(scene.hop()).toList(), reading)));
+            return nothingWaits(scene, reading);
         }
         Members.mustBeWhole(scene, reading);
         List<Brought> notWaiting =
@@ -106,12 +109,31 @@ final class RestartDevice implements Step {
                         "a second restart, in which it takes over %s".formatted(words),
                         Brought.seen(behind, reading),
                         Optional.of(session.bootMark()))
-                : new Looked.Impossible(
-                        new Trouble(
-                                "%s waits for the next start".formatted(words),
-                                Brought.seen(notWaiting, reading),
-                                "The release did not hand it over. Read its start-up messages; it"
-                                        + " serves meanwhile, on what its boards ran before."));
+                : notHandedOver(words, notWaiting, reading);
+    }
+
+    private static Looked nothingWaits(Scene scene, Reading reading) {
+        return new Looked.NotNeeded(
+                "nothing waits: %s"
+                        .formatted(Brought.seen(Brought.of(scene.hop()).toList(), reading)));
+    }
+
+    private static List<Brought> behind(Scene scene, Reading reading) {
+        List<Brought> behind =
+                Brought.of(scene.hop())
+                        .filter(one -> one.isShown(reading) && !one.runs(reading))
+                        .toList();
+        return behind;
+    }
+
+    private static Looked.Impossible notHandedOver(
+            String words, List<Brought> notWaiting, Reading reading) {
+        return new Looked.Impossible(
+                new Trouble(
+                        "%s waits for the next start".formatted(words),
+                        Brought.seen(notWaiting, reading),
+                        "The release did not hand it over. Read its start-up messages; it"
+                                + " serves meanwhile, on what its boards ran before."));
     }
 
     private static Looked dueForTheRelease(Scene scene, DeviceSession session, Reading reading) {
@@ -119,12 +141,7 @@ final class RestartDevice implements Step {
             Members.mustBeWhole(scene, reading);
         }
         if (!scene.isChosen(reading)) {
-            return new Looked.Impossible(
-                    new Trouble(
-                            scene.wantedChoice() + ", before the restart",
-                            scene.choice(reading),
-                            "Somebody changed the boot choice. Look at the device before it is"
-                                    + " restarted."));
+            return choiceChanged(scene, reading);
         }
         if (scene.otherComponent().isEmpty()
                 && BootChoice.isSame(reading.boot().running(), scene.file())
@@ -136,6 +153,15 @@ final class RestartDevice implements Step {
                 "one restart into %s".formatted(scene.file()),
                 "runs %s".formatted(reading.boot().running()),
                 Optional.of(session.bootMark()));
+    }
+
+    private static Looked choiceChanged(Scene scene, Reading reading) {
+        return new Looked.Impossible(
+                new Trouble(
+                        scene.wantedChoice() + ", before the restart",
+                        scene.choice(reading),
+                        "Somebody changed the boot choice. Look at the device before it is"
+                                + " restarted."));
     }
 
     @Override

@@ -55,28 +55,21 @@ final class RollMembers implements Step {
         }
         List<PartShown> old = Members.notOn(scene.hop().to(), scene, now);
         if (old.isEmpty()) {
-            return new Looked.Shown(
-                    "every member restarted into %s, one after the other"
-                            .formatted(scene.hop().to()),
-                    "all %d members run it and are in sync".formatted(now.members().size()),
-                    Evidence.NONE);
+            return allRestarted(scene, now);
         }
         return due(scene, now, old);
     }
 
+    private static Looked allRestarted(Scene scene, Reading now) {
+        return new Looked.Shown(
+                "every member restarted into %s, one after the other".formatted(scene.hop().to()),
+                "all %d members run it and are in sync".formatted(now.members().size()),
+                Evidence.NONE);
+    }
+
     /** A hand-over costs the line for a moment. */
     private static Looked whileOutOfReach(Scene scene, DeviceTrouble lost) {
-        boolean passes =
-                switch (lost.kind()) {
-                    case NO_ANSWER, LINK_LOST, TIMED_OUT -> true;
-                    case SIGN_IN_REFUSED,
-                            HOST_KEY_CHANGED,
-                            UNKNOWN_QUESTION,
-                            REFUSED_BY_DEVICE,
-                            UNREADABLE_ANSWER,
-                            SOURCE_NOT_REACHED ->
-                            false;
-                };
+        boolean passes = passes(lost);
         if (!passes || scene.intent().isEmpty()) {
             throw lost;
         }
@@ -92,6 +85,19 @@ final class RollMembers implements Step {
                                         + " restarted.",
                                 lost.trouble().lastLines()))
                 : new Looked.NotYet(lost.trouble().seen(), AGAIN);
+    }
+
+    private static boolean passes(DeviceTrouble lost) {
+        return switch (lost.kind()) {
+            case NO_ANSWER, LINK_LOST, TIMED_OUT -> true;
+            case SIGN_IN_REFUSED,
+                    HOST_KEY_CHANGED,
+                    UNKNOWN_QUESTION,
+                    REFUSED_BY_DEVICE,
+                    UNREADABLE_ANSWER,
+                    SOURCE_NOT_REACHED ->
+                    false;
+        };
     }
 
     private static Looked waitFor(List<String> out, Reading now, Scene scene) {
@@ -126,6 +132,88 @@ final class RollMembers implements Step {
 
     private static Looked due(Scene scene, Reading now, List<PartShown> old) {
         Optional<Intent> intent = scene.intent();
+        List<PartShown> restartedInVain = restartedInVain(old, intent);
+        if (!restartedInVain.isEmpty()) {
+            PartShown member = restartedInVain.getFirst();
+            return inVain(member, scene);
+        }
+        if (!scene.isChosen(now)) {
+            return choiceChanged(scene, now);
+        }
+        Optional<Move> next = next(scene, now, old);
+        if (next.isEmpty()) {
+            return nobodyTakesOver(scene);
+        }
+        if (intent.filter(i -> i.mark().equals(next.get().mark())).isPresent()
+                && Duration.between(intent.get().at(), scene.now())
+                                .compareTo(scene.paced(OBEYS_WITHIN))
+                        < 0) {
+            return new Looked.NotYet(
+                    "waiting whether the order that was given at %s is carried out"
+                            .formatted(intent.get().at()),
+                    AGAIN);
+        }
+        return switch (next.get()) {
+            case Move.Restart(var members) -> toRestart(members, scene, now, old, next);
+            case Move.HandOver(var from, var to) -> toHandOver(from, to, scene, next);
+        };
+    }
+
+    private static Looked.ToDo toHandOver(
+            PartShown from, PartShown to, Scene scene, Optional<Move> next) {
+        return new Looked.ToDo(
+                "member %s hands over to member %s, which runs %s"
+                        .formatted(from.name(), to.name(), scene.hop().to()),
+                "member %s is active and runs %s".formatted(from.name(), scene.hop().from()),
+                Optional.of(next.get().mark()));
+    }
+
+    private static Looked.ToDo toRestart(
+            List<PartShown> members,
+            Scene scene,
+            Reading now,
+            List<PartShown> old,
+            Optional<Move> next) {
+        return new Looked.ToDo(
+                "%s into %s while the others serve"
+                        .formatted(
+                                Members.named(members.stream().map(PartShown::name).toList()),
+                                scene.hop().to()),
+                "%d of %d members run it"
+                        .formatted(now.members().size() - old.size(), now.members().size()),
+                Optional.of(next.get().mark()));
+    }
+
+    private static Looked nobodyTakesOver(Scene scene) {
+        return new Looked.Impossible(
+                new Trouble(
+                        "a member in sync that runs %s and can take over"
+                                .formatted(scene.hop().to()),
+                        "only the active one is left",
+                        "Look at the other members; a unit of one member cannot restart while"
+                                + " it serves."));
+    }
+
+    private static Looked choiceChanged(Scene scene, Reading now) {
+        return new Looked.Impossible(
+                new Trouble(
+                        scene.wantedChoice() + ", before members restart",
+                        scene.choice(now),
+                        "Somebody changed the boot choice. Look at the device before a member"
+                                + " is restarted."));
+    }
+
+    private static Looked inVain(PartShown member, Scene scene) {
+        return new Looked.Impossible(
+                new Trouble(
+                        "member %s runs %s after its restart"
+                                .formatted(member.name(), scene.hop().to()),
+                        "it came back on %s".formatted(member.runs(scene.hop().component())),
+                        "The others serve. Read its start-up messages; no other member is"
+                                + " restarted until this one is looked at."));
+    }
+
+    private static List<PartShown> restartedInVain(List<PartShown> old, Optional<Intent> intent) {
         List<PartShown> restartedInVain =
                 old.stream()
                         .filter(
@@ -139,64 +227,7 @@ final class RollMembers implements Step {
                                                                                                 member)))
                                                 .isPresent())
                         .toList();
-        if (!restartedInVain.isEmpty()) {
-            PartShown member = restartedInVain.getFirst();
-            return new Looked.Impossible(
-                    new Trouble(
-                            "member %s runs %s after its restart"
-                                    .formatted(member.name(), scene.hop().to()),
-                            "it came back on %s".formatted(member.runs(scene.hop().component())),
-                            "The others serve. Read its start-up messages; no other member is"
-                                    + " restarted until this one is looked at."));
-        }
-        if (!scene.isChosen(now)) {
-            return new Looked.Impossible(
-                    new Trouble(
-                            scene.wantedChoice() + ", before members restart",
-                            scene.choice(now),
-                            "Somebody changed the boot choice. Look at the device before a member"
-                                    + " is restarted."));
-        }
-        Optional<Move> next = next(scene, now, old);
-        if (next.isEmpty()) {
-            return new Looked.Impossible(
-                    new Trouble(
-                            "a member in sync that runs %s and can take over"
-                                    .formatted(scene.hop().to()),
-                            "only the active one is left",
-                            "Look at the other members; a unit of one member cannot restart while"
-                                    + " it serves."));
-        }
-        if (intent.filter(i -> i.mark().equals(next.get().mark())).isPresent()
-                && Duration.between(intent.get().at(), scene.now())
-                                .compareTo(scene.paced(OBEYS_WITHIN))
-                        < 0) {
-            return new Looked.NotYet(
-                    "waiting whether the order that was given at %s is carried out"
-                            .formatted(intent.get().at()),
-                    AGAIN);
-        }
-        return switch (next.get()) {
-            case Move.Restart(var members) ->
-                    new Looked.ToDo(
-                            "%s into %s while the others serve"
-                                    .formatted(
-                                            Members.named(
-                                                    members.stream().map(PartShown::name).toList()),
-                                            scene.hop().to()),
-                            "%d of %d members run it"
-                                    .formatted(
-                                            now.members().size() - old.size(),
-                                            now.members().size()),
-                            Optional.of(next.get().mark()));
-            case Move.HandOver(var from, var to) ->
-                    new Looked.ToDo(
-                            "member %s hands over to member %s, which runs %s"
-                                    .formatted(from.name(), to.name(), scene.hop().to()),
-                            "member %s is active and runs %s"
-                                    .formatted(from.name(), scene.hop().from()),
-                            Optional.of(next.get().mark()));
-        };
+        return restartedInVain;
     }
 
     private static String marked(PartShown member) {

@@ -101,19 +101,20 @@ public record Scene(
             return Parts.shown(hop().component(), reading.boards(hop().component()));
         }
         return otherComponent()
-                .map(
-                        component ->
-                                reading.waiting().containsKey(component)
-                                        ? "%s takes over %s at its next restart"
-                                                .formatted(
-                                                        component, reading.waiting().get(component))
-                                        : "nothing waits for " + component)
+                .map(component -> takesOver(component, reading))
                 .orElse(
                         "next %s, fallback %s, %s"
                                 .formatted(
                                         boot.next(),
                                         boot.fallback().isEmpty() ? "none" : boot.fallback(),
                                         boot.saved() ? "saved" : "not saved"));
+    }
+
+    private static String takesOver(String component, Reading reading) {
+        return reading.waiting().containsKey(component)
+                ? "%s takes over %s at its next restart"
+                        .formatted(component, reading.waiting().get(component))
+                : "nothing waits for " + component;
     }
 
     /** What is to be so before the restart. */

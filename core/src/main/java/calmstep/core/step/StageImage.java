@@ -25,6 +25,14 @@ final class StageImage implements Step {
                     "%s is on the device, SHA-256 as published".formatted(scene.file()));
         }
         Members.mustBeWhole(scene, scene.door().session().read());
+        String expected = onTheDevice(missing);
+        Optional<String> other = scene.door().session().sha256Of(missing.getFirst().fileName());
+        return new Looked.ToDo(
+                expected,
+                other.map("a file of that name with SHA-256 %s"::formatted).orElse("no such file"));
+    }
+
+    private static String onTheDevice(List<FirmwareImage> missing) {
         String expected =
                 missing.stream()
                                 .map(
@@ -35,10 +43,7 @@ final class StageImage implements Step {
                                                                 image.sizeBytes()))
                                 .collect(Collectors.joining("; "))
                         + ", on the device";
-        Optional<String> other = scene.door().session().sha256Of(missing.getFirst().fileName());
-        return new Looked.ToDo(
-                expected,
-                other.map("a file of that name with SHA-256 %s"::formatted).orElse("no such file"));
+        return expected;
     }
 
     static List<FirmwareImage> missing(Scene scene) {
@@ -121,20 +126,21 @@ final class StageImage implements Step {
         session.whyNotReached(source)
                 .ifPresent(
                         said -> {
-                            throw new DeviceTrouble(
-                                    DeviceTrouble.Kind.SOURCE_NOT_REACHED,
-                                    new Trouble(
-                                            "%s reaches the shelf at %s:%d"
-                                                    .formatted(
-                                                            device,
-                                                            source.getHost(),
-                                                            source.getPort()),
-                                            "the device says: %s".formatted(said),
-                                            "Look at the address that the shelf is bound to, the"
-                                                    + " firewall, and the route in the management"
-                                                    + " network."));
+                            throw notReached(said, device, source);
                         });
         return source;
+    }
+
+    private static DeviceTrouble notReached(String said, String device, URI source) {
+        return new DeviceTrouble(
+                DeviceTrouble.Kind.SOURCE_NOT_REACHED,
+                new Trouble(
+                        "%s reaches the shelf at %s:%d"
+                                .formatted(device, source.getHost(), source.getPort()),
+                        "the device says: %s".formatted(said),
+                        "Look at the address that the shelf is bound to, the"
+                                + " firewall, and the route in the management"
+                                + " network."));
     }
 
     @Override
@@ -149,23 +155,22 @@ final class StageImage implements Step {
                 scene.hop().images().stream()
                         .flatMap(image -> notWhole(image, volumes).stream())
                         .findFirst();
-        return cut.<Proof>map(Proof.Unproven::new)
-                .orElseGet(
-                        () ->
-                                new Proof.Proven(
-                                        "",
-                                        scene.hop().images().stream()
-                                                        .map(
-                                                                image ->
-                                                                        "%s, %,d bytes"
-                                                                                .formatted(
-                                                                                        image
-                                                                                                .fileName(),
-                                                                                        image
-                                                                                                .sizeBytes()))
-                                                        .collect(Collectors.joining("; "))
-                                                + onEach(volumes),
-                                        Evidence.NONE));
+        return cut.<Proof>map(Proof.Unproven::new).orElseGet(() -> proven(scene, volumes));
+    }
+
+    private static Proof.Proven proven(Scene scene, List<Volume> volumes) {
+        return new Proof.Proven(
+                "",
+                scene.hop().images().stream()
+                                .map(
+                                        image ->
+                                                "%s, %,d bytes"
+                                                        .formatted(
+                                                                image.fileName(),
+                                                                image.sizeBytes()))
+                                .collect(Collectors.joining("; "))
+                        + onEach(volumes),
+                Evidence.NONE);
     }
 
     private static Optional<Trouble> notWhole(FirmwareImage image, List<Volume> volumes) {

@@ -127,6 +127,10 @@ final class StageOverTheAir implements Step {
         if (heard.isDamaged()) {
             device.delete(image.fileName());
         }
+        send(heard, source, image, scene);
+    }
+
+    private void send(Heard heard, URI source, FirmwareImage image, Scene scene) {
         if (heard.isPart()) {
             base.door().session().sendMissing(source, image.fileName(), scene.unit().device());
         } else {

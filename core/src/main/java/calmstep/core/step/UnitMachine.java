@@ -183,14 +183,7 @@ public final class UnitMachine {
      */
     public static List<StepRecord> afterFailure(
             List<StepRecord> records, StepRecord failed, Hope hope, Duration giveUpAfter) {
-        boolean copyAgain =
-                failed.name() == StepName.CONFIRM_IMAGE
-                        && records.stream()
-                                .anyMatch(
-                                        r ->
-                                                r.isBeside(failed)
-                                                        && r.name() == StepName.STAGE
-                                                        && r.attempts() < COPIES_TRIED);
+        boolean copyAgain = isCopiedAgain(failed, records);
         boolean again = failed.attempts() < hope.tries(giveUpAfter);
         return records.stream()
                 .map(
@@ -204,6 +197,18 @@ public final class UnitMachine {
                             return isFailed ? record.with(StepState.FAILED) : record;
                         })
                 .toList();
+    }
+
+    private static boolean isCopiedAgain(StepRecord failed, List<StepRecord> records) {
+        boolean copyAgain =
+                failed.name() == StepName.CONFIRM_IMAGE
+                        && records.stream()
+                                .anyMatch(
+                                        r ->
+                                                r.isBeside(failed)
+                                                        && r.name() == StepName.STAGE
+                                                        && r.attempts() < COPIES_TRIED);
+        return copyAgain;
     }
 
     /**
@@ -228,18 +233,7 @@ public final class UnitMachine {
      */
     public static Optional<List<StepRecord>> returned(List<StepRecord> records, boolean putsBack) {
         return stuck(records)
-                .filter(
-                        stuck ->
-                                !isBackwards(records, stuck)
-                                        && records.stream()
-                                                .anyMatch(
-                                                        record ->
-                                                                record.hop() == stuck.hop()
-                                                                        && record.name()
-                                                                                == StepName
-                                                                                        .CHOOSE_BOOT
-                                                                        && record.state()
-                                                                                == StepState.DONE))
+                .filter(stuck -> mayReturn(stuck, records))
                 .map(
                         stuck ->
                                 detour(
@@ -254,6 +248,16 @@ public final class UnitMachine {
                                                                                         .PUT_BACK)
                                                 .toList(),
                                         _ -> true));
+    }
+
+    private static boolean mayReturn(StepRecord stuck, List<StepRecord> records) {
+        return !isBackwards(records, stuck)
+                && records.stream()
+                        .anyMatch(
+                                record ->
+                                        record.hop() == stuck.hop()
+                                                && record.name() == StepName.CHOOSE_BOOT
+                                                && record.state() == StepState.DONE);
     }
 
     /**
@@ -342,15 +346,21 @@ public final class UnitMachine {
                     record.equals(stuck)
                             || (!record.state().isFinished() && leavesOut.test(record));
             after.add(leftOut ? record.with(StepState.SKIPPED) : record);
-            if (record.equals(stuck)) {
-                steps.forEach(
-                        name ->
-                                after.add(
-                                        new StepRecord(
-                                                stuck.hop(), detour, name, StepState.DUE, 0)));
-            }
+            addDetour(record, stuck, steps, after, detour);
         }
         return List.copyOf(after);
+    }
+
+    private static void addDetour(
+            StepRecord record,
+            StepRecord stuck,
+            List<StepName> steps,
+            List<StepRecord> after,
+            int detour) {
+        if (record.equals(stuck)) {
+            steps.forEach(
+                    name -> after.add(new StepRecord(stuck.hop(), detour, name, StepState.DUE, 0)));
+        }
     }
 
     public static UnitState stateOf(List<StepRecord> records) {

@@ -226,24 +226,24 @@ public record UnitPlan(
      * @param otherSerial empty for the one that was planned
      */
     public UnitPlan replacedBy(Optional<String> otherSerial) {
-        return otherSerial
-                .map(
-                        other ->
-                                new UnitPlan(
-                                        device,
-                                        site,
-                                        address,
-                                        readAt,
-                                        other,
-                                        configurationSha256,
-                                        saveFirst,
-                                        serves,
-                                        giveUpAfter,
-                                        bytesPerSecond,
-                                        supply,
-                                        knownImages,
-                                        hops))
-                .orElse(this);
+        return otherSerial.map(other -> withSerial(other)).orElse(this);
+    }
+
+    private UnitPlan withSerial(String other) {
+        return new UnitPlan(
+                device,
+                site,
+                address,
+                readAt,
+                other,
+                configurationSha256,
+                saveFirst,
+                serves,
+                giveUpAfter,
+                bytesPerSecond,
+                supply,
+                knownImages,
+                hops);
     }
 
     /** A device of its family that changes nothing, and is there for its sake. */

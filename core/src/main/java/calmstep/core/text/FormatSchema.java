@@ -71,32 +71,37 @@ final class FormatSchema {
                     new Complaint(
                             Section.spotOf(file, at),
                             "The key \"%s\" is missing here; add it.".formatted(property));
-            default ->
-                    new Complaint(
-                            Section.spotOf(file, at),
-                            "The format's schema does not allow %s here: %s."
-                                    .formatted(Section.kindOf(at), error.getMessage()));
+            default -> notAllowed(file, at, error);
         };
+    }
+
+    private static Complaint notAllowed(String file, Node at, Error error) {
+        return new Complaint(
+                Section.spotOf(file, at),
+                "The format's schema does not allow %s here: %s."
+                        .formatted(Section.kindOf(at), error.getMessage()));
     }
 
     private static Node at(Node top, NodePath path) {
         Node node = top;
         for (int i = 0; i < path.getNameCount(); i++) {
             Object step = path.getElement(i);
-            node =
-                    switch (node) {
-                        case MappingNode mapping ->
-                                value(mapping, String.valueOf(step))
-                                        .map(NodeTuple::getValueNode)
-                                        .orElse(mapping);
-                        case SequenceNode list
-                                when step instanceof Integer index
-                                        && index < list.getValue().size() ->
-                                list.getValue().get(index);
-                        default -> node;
-                    };
+            node = child(node, step);
         }
         return node;
+    }
+
+    private static Node child(Node node, Object step) {
+        return switch (node) {
+            case MappingNode mapping ->
+                    value(mapping, String.valueOf(step))
+                            .map(NodeTuple::getValueNode)
+                            .orElse(mapping);
+            case SequenceNode list
+                    when step instanceof Integer index && index < list.getValue().size() ->
+                    list.getValue().get(index);
+            default -> node;
+        };
     }
 
     private static Node key(Node node, String name) {
@@ -117,15 +122,7 @@ final class FormatSchema {
     private static JsonNode treeOf(Node node) {
         return switch (node) {
             case MappingNode mapping -> {
-                ObjectNode object = TREE.objectNode();
-                mapping.getValue()
-                        .forEach(
-                                t ->
-                                        object.set(
-                                                t.getKeyNode() instanceof ScalarNode scalar
-                                                        ? scalar.getValue()
-                                                        : Section.kindOf(t.getKeyNode()),
-                                                treeOf(t.getValueNode())));
+                ObjectNode object = objectOf(mapping);
                 yield object;
             }
             case SequenceNode list -> {
@@ -136,6 +133,19 @@ final class FormatSchema {
             case ScalarNode scalar -> scalarOf(scalar);
             default -> TREE.nullNode();
         };
+    }
+
+    private static ObjectNode objectOf(MappingNode mapping) {
+        ObjectNode object = TREE.objectNode();
+        mapping.getValue()
+                .forEach(
+                        t ->
+                                object.set(
+                                        t.getKeyNode() instanceof ScalarNode scalar
+                                                ? scalar.getValue()
+                                                : Section.kindOf(t.getKeyNode()),
+                                        treeOf(t.getValueNode())));
+        return object;
     }
 
     /** As YAML's core schema reads it. */

@@ -51,19 +51,24 @@ final class Alone {
             after =
                     Math.max(
                             Math.max(after, work.stages()[part] == 0 ? 0 : staged), released[part]);
-            int w = site.firstAfter(after);
-            while (w < site.count()
-                    && ((work.pin() != Ground.NONE && site.nights()[w] != work.pin())
-                            || site.closes()[w] - Math.max(site.opens()[w], after)
-                                    < work.needs()[part])) {
-                w++;
-            }
+            int w = firstFitting(site, after, work, part);
             if (w == site.count()) {
                 return NEVER;
             }
             after = Math.max(site.opens()[w], after) + work.needs()[part];
         }
         return after;
+    }
+
+    private static int firstFitting(Openings site, int after, Work work, int part) {
+        int w = site.firstAfter(after);
+        while (w < site.count()
+                && ((work.pin() != Ground.NONE && site.nights()[w] != work.pin())
+                        || site.closes()[w] - Math.max(site.opens()[w], after)
+                                < work.needs()[part])) {
+            w++;
+        }
+        return w;
     }
 
     int end(Work work) {

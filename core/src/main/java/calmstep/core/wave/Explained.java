@@ -32,6 +32,17 @@ final class Explained {
     Schedule schedule() {
         List<Placement> placements = new ArrayList<>();
         List<FitsNowhere> nowhere = new ArrayList<>();
+        place(placements, nowhere);
+        placements.sort(Comparator.comparing(Placement::begins).thenComparing(Placement::unit));
+        LowerBound.Least least = LowerBound.of(ground, list::isPlaced);
+        return new Schedule(
+                ground.task.from(),
+                placements,
+                nowhere,
+                new Schedule.Bound(least.nights(), ground.instantOf(least.end())));
+    }
+
+    private void place(List<Placement> placements, List<FitsNowhere> nowhere) {
         for (int unit = 0; unit < ground.works.size(); unit++) {
             if (list.isPlaced(unit)) {
                 for (int part = 0; part < ground.works.get(unit).parts(); part++) {
@@ -41,13 +52,6 @@ final class Explained {
                 nowhere.add(nowhere(unit));
             }
         }
-        placements.sort(Comparator.comparing(Placement::begins).thenComparing(Placement::unit));
-        LowerBound.Least least = LowerBound.of(ground, list::isPlaced);
-        return new Schedule(
-                ground.task.from(),
-                placements,
-                nowhere,
-                new Schedule.Bound(least.nights(), ground.instantOf(least.end())));
     }
 
     private Placement placement(int unit, int part) {
@@ -137,19 +141,19 @@ final class Explained {
             }
         }
         return IntStream.concat(IntStream.of(ground.nearer[unit]), IntStream.of(ground.mates[unit]))
-                .filter(
-                        other ->
-                                list.isPlaced(other)
-                                        && IntStream.range(0, ground.works.get(other).parts())
-                                                .anyMatch(
-                                                        p ->
-                                                                list.begin(other, p)
-                                                                                < without + need
-                                                                        && list.end(other, p)
-                                                                                > without))
+                .filter(other -> isBeside(other, without, need))
                 .mapToObj(other -> (Held) new Held.NotBeside(ground.works.get(other).unit().name()))
                 .findFirst()
                 .orElse(new Held.ForTheWhole());
+    }
+
+    private boolean isBeside(int other, int without, int need) {
+        return list.isPlaced(other)
+                && IntStream.range(0, ground.works.get(other).parts())
+                        .anyMatch(
+                                p ->
+                                        list.begin(other, p) < without + need
+                                                && list.end(other, p) > without);
     }
 
     private SequencedMap<Limit, Loosened> limits(Work work) {
@@ -203,6 +207,10 @@ final class Explained {
         if (work.pin() != Ground.NONE) {
             return new Reason.NotInThatNight(pinned(work));
         }
+        return lateOrTaken(unit, work, part);
+    }
+
+    private Reason lateOrTaken(int unit, Work work, int part) {
         return list.wouldFit(unit, Loosened.link())
                 ? new Reason.StagedTooLate(
                         ground.instantOf(list.linkFree(work.link()) + work.stages()[part]),
@@ -222,6 +230,10 @@ final class Explained {
                     : new Change.LongerWindow(Duration.ofMinutes(work.longest()));
         }
         Optional<Change> night = work.pin() != Ground.NONE ? anotherNight(unit) : Optional.empty();
+        return lighter(night, work, unit);
+    }
+
+    private Change lighter(Optional<Change> night, Work work, int unit) {
         return night.or(
                         () ->
                                 limits(work).entrySet().stream()

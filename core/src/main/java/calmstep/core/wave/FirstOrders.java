@@ -25,24 +25,14 @@ final class FirstOrders {
      */
     int[] usual() {
         int[] siteRank = siteRanks();
-        Comparator<Integer> asPilot =
-                Comparator.comparingInt((Integer u) -> ground.farther[u].length)
-                        .thenComparingInt(this::soonest)
-                        .thenComparingInt(u -> -Arrays.stream(work(u).needs()).sum())
-                        .thenComparingInt(u -> u);
+        Comparator<Integer> asPilot = asPilot();
         Comparator<Integer> inRest =
                 Comparator.comparingInt((Integer u) -> siteRank[work(u).site()])
                         .thenComparingInt(u -> ground.farther[u].length)
                         .thenComparingInt(u -> -work(u).longest())
                         .thenComparingInt(u -> u);
         List<Integer> units = IntStream.range(0, ground.works.size()).boxed().toList();
-        int[] taken = new int[ground.likenesses];
-        List<Integer> pilots =
-                units.stream()
-                        .sorted(asPilot)
-                        .filter(u -> taken[work(u).likeness()]++ < ground.limits.pilots())
-                        .sorted(inRest)
-                        .toList();
+        List<Integer> pilots = pilots(units, asPilot, inRest);
         boolean[] isPilot = new boolean[units.size()];
         pilots.forEach(u -> isPilot[u] = true);
         List<Integer> order = new ArrayList<>(pilots);
@@ -50,6 +40,27 @@ final class FirstOrders {
         return order.stream()
                 .flatMapToInt(u -> IntStream.generate(() -> u).limit(work(u).parts()))
                 .toArray();
+    }
+
+    private List<Integer> pilots(
+            List<Integer> units, Comparator<Integer> asPilot, Comparator<Integer> inRest) {
+        int[] taken = new int[ground.likenesses];
+        List<Integer> pilots =
+                units.stream()
+                        .sorted(asPilot)
+                        .filter(u -> taken[work(u).likeness()]++ < ground.limits.pilots())
+                        .sorted(inRest)
+                        .toList();
+        return pilots;
+    }
+
+    private Comparator<Integer> asPilot() {
+        Comparator<Integer> asPilot =
+                Comparator.comparingInt((Integer u) -> ground.farther[u].length)
+                        .thenComparingInt(this::soonest)
+                        .thenComparingInt(u -> -Arrays.stream(work(u).needs()).sum())
+                        .thenComparingInt(u -> u);
+        return asPilot;
     }
 
     /**

@@ -146,11 +146,7 @@ final class Ground {
                                 + 1);
         kinds = List.copyOf(new TreeSet<>(limits.sitesANight().keySet()));
         kindMost = kinds.stream().mapToInt(limits.sitesANight()::get).toArray();
-        List<WaveUnit> units =
-                task.units().stream()
-                        .filter(u -> !task.wishes().excluded().contains(u.name()))
-                        .sorted(Comparator.comparing(WaveUnit::name))
-                        .toList();
+        List<WaveUnit> units = sortedUnits(task);
         Map<String, Integer> siteNumbers = numbered(units.stream().map(WaveUnit::site).toList());
         sites = siteNumbers.keySet().stream().map(this::openings).toList();
         Map<String, Integer> familyNumbers =
@@ -164,25 +160,7 @@ final class Ground {
         likenesses = likenessNumbers.size();
         works =
                 units.stream()
-                        .map(
-                                u ->
-                                        new Work(
-                                                u,
-                                                known(siteNumbers, u.site()),
-                                                known(linkNumbers, linkOf(u.site())),
-                                                known(familyNumbers, u.family()),
-                                                known(likenessNumbers, u.likeness()),
-                                                u.chunks().stream()
-                                                        .mapToInt(c -> minutesOf(c.needs()))
-                                                        .toArray(),
-                                                u.chunks().stream()
-                                                        .mapToInt(
-                                                                c ->
-                                                                        stageMinutes(
-                                                                                u.site(),
-                                                                                c.bytes()))
-                                                        .toArray(),
-                                                pinOf(u)))
+                        .map(u -> work(u, siteNumbers, linkNumbers, familyNumbers, likenessNumbers))
                         .toList();
         Map<String, Integer> numbers = new HashMap<>();
         for (int u = 0; u < units.size(); u++) {
@@ -204,6 +182,32 @@ final class Ground {
         mates = mates(units);
     }
 
+    private static List<WaveUnit> sortedUnits(WaveTask task) {
+        List<WaveUnit> units =
+                task.units().stream()
+                        .filter(u -> !task.wishes().excluded().contains(u.name()))
+                        .sorted(Comparator.comparing(WaveUnit::name))
+                        .toList();
+        return units;
+    }
+
+    private Work work(
+            WaveUnit u,
+            Map<String, Integer> siteNumbers,
+            Map<String, Integer> linkNumbers,
+            Map<String, Integer> familyNumbers,
+            Map<String, Integer> likenessNumbers) {
+        return new Work(
+                u,
+                known(siteNumbers, u.site()),
+                known(linkNumbers, linkOf(u.site())),
+                known(familyNumbers, u.family()),
+                known(likenessNumbers, u.likeness()),
+                u.chunks().stream().mapToInt(c -> minutesOf(c.needs())).toArray(),
+                u.chunks().stream().mapToInt(c -> stageMinutes(u.site(), c.bytes())).toArray(),
+                pinOf(u));
+    }
+
     private static Map<String, Integer> numbered(List<String> texts) {
         Map<String, Integer> numbers = new TreeMap<>();
         texts.forEach(text -> numbers.put(text, 0));
@@ -215,17 +219,7 @@ final class Ground {
     }
 
     private Openings openings(String site) {
-        List<int[]> kept = new ArrayList<>();
-        for (Window window : task.windows().getOrDefault(site, List.of())) {
-            int opens = Math.max(0, minuteAfter(window.opens()));
-            int closes = Math.min(minutes, minuteBefore(window.closes()));
-            if (opens < closes) {
-                kept.add(
-                        new int[] {
-                            opens, closes, (int) (window.night().toEpochDay() - firstNight)
-                        });
-            }
-        }
+        List<int[]> kept = kept(site);
         int[] offsets = new int[kept.size()];
         int open = 0;
         for (int w = 0; w < offsets.length; w++) {
@@ -240,6 +234,21 @@ final class Ground {
                 column(kept, 2),
                 offsets,
                 open);
+    }
+
+    private List<int[]> kept(String site) {
+        List<int[]> kept = new ArrayList<>();
+        for (Window window : task.windows().getOrDefault(site, List.of())) {
+            int opens = Math.max(0, minuteAfter(window.opens()));
+            int closes = Math.min(minutes, minuteBefore(window.closes()));
+            if (opens < closes) {
+                kept.add(
+                        new int[] {
+                            opens, closes, (int) (window.night().toEpochDay() - firstNight)
+                        });
+            }
+        }
+        return kept;
     }
 
     private static int[] column(List<int[]> rows, int column) {

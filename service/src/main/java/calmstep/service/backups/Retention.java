@@ -63,24 +63,20 @@ class Retention {
      */
     int letGo(Duration kept) {
         Instant before = clock.instant().minus(kept);
-        return Optional.ofNullable(
-                        transactions.execute(
-                                _ -> {
-                                    int gone = rows.letGo(before, NEWEST_KEPT);
-                                    if (gone > 0) {
-                                        events.append(
-                                                Optional.empty(),
-                                                "backups",
-                                                "backups",
-                                                Events.SERVICE,
-                                                "%d backups from before %s went; the newest %d of each device and kind stay."
-                                                        .formatted(
-                                                                gone,
-                                                                Turn.words(before),
-                                                                NEWEST_KEPT));
-                                    }
-                                    return gone;
-                                }))
-                .orElseThrow();
+        return Optional.ofNullable(transactions.execute(_ -> letGoBefore(before))).orElseThrow();
+    }
+
+    private Integer letGoBefore(Instant before) {
+        int gone = rows.letGo(before, NEWEST_KEPT);
+        if (gone > 0) {
+            events.append(
+                    Optional.empty(),
+                    "backups",
+                    "backups",
+                    Events.SERVICE,
+                    "%d backups from before %s went; the newest %d of each device and kind stay."
+                            .formatted(gone, Turn.words(before), NEWEST_KEPT));
+        }
+        return gone;
     }
 }

@@ -158,21 +158,30 @@ public class OwnChecks implements Around.Checks {
         try (ExecutorService all = Executors.newVirtualThreadPerTaskExecutor()) {
             List<Supplier<Fact>> trials = new ArrayList<>();
             for (OwnCheck check : checks) {
-                if (check.expectation() instanceof OwnCheck.Expectation.Reaches(URI address)) {
-                    trials.add(
-                            () ->
-                                    check.fact(
-                                            session.orElseThrow()
-                                                    .whyNotReached(address)
-                                                    .map(_ -> "not reached")
-                                                    .orElse(OwnCheck.OK)));
-                } else {
-                    Future<Fact> trial =
-                            all.submit(() -> check.fact(probe.tried(check.expectation(), reading)));
-                    trials.add(() -> ended(trial));
-                }
+                begin(check, trials, session, all, reading);
             }
             return trials.stream().map(Supplier::get).toList();
+        }
+    }
+
+    private void begin(
+            OwnCheck check,
+            List<Supplier<Fact>> trials,
+            Optional<DeviceSession> session,
+            ExecutorService all,
+            Optional<Reading> reading) {
+        if (check.expectation() instanceof OwnCheck.Expectation.Reaches(URI address)) {
+            trials.add(
+                    () ->
+                            check.fact(
+                                    session.orElseThrow()
+                                            .whyNotReached(address)
+                                            .map(_ -> "not reached")
+                                            .orElse(OwnCheck.OK)));
+        } else {
+            Future<Fact> trial =
+                    all.submit(() -> check.fact(probe.tried(check.expectation(), reading)));
+            trials.add(() -> ended(trial));
         }
     }
 

@@ -122,17 +122,21 @@ class Probe {
         try {
             InitialDirContext asked = new InitialDirContext(how);
             try {
-                Attribute found = asked.getAttributes(host, new String[] {"A"}).get("A");
-                return found == null
-                        ? List.of()
-                        : java.util.Collections.list(found.getAll()).stream()
-                                .map(String::valueOf)
-                                .toList();
+                return addresses(asked, host);
             } finally {
                 asked.close();
             }
         } catch (NamingException nothing) {
             return List.of();
         }
+    }
+
+    @SuppressWarnings("BanJNDI") // As above: it makes texts of records.
+    private static List<String> addresses(InitialDirContext asked, String host)
+            throws NamingException {
+        Attribute found = asked.getAttributes(host, new String[] {"A"}).get("A");
+        return found == null
+                ? List.of()
+                : java.util.Collections.list(found.getAll()).stream().map(String::valueOf).toList();
     }
 }

@@ -1,6 +1,7 @@
 package calmstep.service.database;
 
 import java.lang.reflect.InvocationTargetException;
+import java.lang.reflect.Method;
 import java.lang.reflect.Proxy;
 import java.sql.Connection;
 import java.sql.SQLException;
@@ -81,19 +82,27 @@ public class DriversShare implements BeanPostProcessor {
                     Proxy.newProxyInstance(
                             Connection.class.getClassLoader(),
                             new Class<?>[] {Connection.class},
-                            (_, method, arguments) -> {
-                                try {
-                                    return method.invoke(lent, arguments);
-                                } catch (InvocationTargetException failed) {
-                                    throw failed.getCause();
-                                } finally {
-                                    if (method.getName().equals("close")
-                                            && open.compareAndSet(true, false)) {
-                                        driver.open--;
-                                        turnstile.leave();
-                                    }
-                                }
-                            });
+                            (_, method, arguments) ->
+                                    called(method, arguments, lent, open, driver));
+        }
+
+        private Object called(
+                Method method,
+                Object[] arguments,
+                Connection lent,
+                AtomicBoolean open,
+                Driver driver)
+                throws Throwable {
+            try {
+                return method.invoke(lent, arguments);
+            } catch (InvocationTargetException failed) {
+                throw failed.getCause();
+            } finally {
+                if (method.getName().equals("close") && open.compareAndSet(true, false)) {
+                    driver.open--;
+                    turnstile.leave();
+                }
+            }
         }
     }
 }

@@ -118,8 +118,7 @@ class Candidates {
     }
 
     private static CandidateView view(CandidateRow row, Optional<Device> known) {
-        String state =
-                known.isPresent() ? "in-fleet" : row.state.equals("dropped") ? "dropped" : "found";
+        String state = stateOf(known, row);
         return new CandidateView(
                 row.address,
                 row.rangeName,
@@ -135,6 +134,12 @@ class Candidates {
                 toKnow(row, known),
                 row.firstSeen,
                 row.lastSeen);
+    }
+
+    private static String stateOf(Optional<Device> known, CandidateRow row) {
+        String state =
+                known.isPresent() ? "in-fleet" : row.state.equals("dropped") ? "dropped" : "found";
+        return state;
     }
 
     private static String toKnow(CandidateRow row, Optional<Device> known) {
@@ -212,13 +217,7 @@ class Candidates {
 
     private Device device(Accepted said, Optional<CandidateRow> found) {
         Optional<RangeRow> range = found.flatMap(row -> ranges.findById(row.rangeName));
-        Hardware hardware =
-                new Hardware(
-                        said(said.model(), found, r -> r.model),
-                        said(said.revision(), found, r -> r.revision),
-                        "",
-                        "",
-                        Set.of());
+        Hardware hardware = hardwareOf(said, found);
         return new Device(
                 said(said.name(), found, r -> r.hostName).toLowerCase(java.util.Locale.ROOT),
                 said(said.family(), found, r -> r.family),
@@ -235,6 +234,17 @@ class Candidates {
                 "");
     }
 
+    private static Hardware hardwareOf(Accepted said, Optional<CandidateRow> found) {
+        Hardware hardware =
+                new Hardware(
+                        said(said.model(), found, r -> r.model),
+                        said(said.revision(), found, r -> r.revision),
+                        "",
+                        "",
+                        Set.of());
+        return hardware;
+    }
+
     private static <T> String said(
             @Nullable String given, Optional<T> found, Function<T, String> otherwise) {
         return Optional.ofNullable(given)
@@ -244,6 +254,15 @@ class Candidates {
     }
 
     private static Optional<String> missing(Device device) {
+        List<String> missing = lacks(device);
+        return missing.isEmpty()
+                ? Optional.empty()
+                : Optional.of(
+                        "%s: it needs %s; say it."
+                                .formatted(device.address(), String.join(", ", missing)));
+    }
+
+    private static List<String> lacks(Device device) {
         List<String> missing = new ArrayList<>();
         Map.of(
                         "a name",
@@ -259,24 +278,14 @@ class Candidates {
                 .sorted(Map.Entry.comparingByKey())
                 .filter(e -> e.getValue().isEmpty())
                 .forEach(e -> missing.add(e.getKey()));
-        return missing.isEmpty()
-                ? Optional.empty()
-                : Optional.of(
-                        "%s: it needs %s; say it."
-                                .formatted(device.address(), String.join(", ", missing)));
+        return missing;
     }
 
     /** These are none of ours, or do not exist; later searches leave them dropped. */
     @Transactional
     void drop(List<String> addresses, String why, String who) {
         List<CandidateRow> found = rows.findByAddressIn(addresses);
-        List<String> unknown =
-                addresses.stream()
-                        .filter(a -> found.stream().noneMatch(row -> row.address.equals(a)))
-                        .toList();
-        if (!unknown.isEmpty()) {
-            throw Refusal.notFound("candidate", String.join(", ", unknown));
-        }
+        mustBeFound(addresses, found);
         found.forEach(
                 row -> {
                     row.state = "dropped";
@@ -288,5 +297,15 @@ class Candidates {
                 "fleet",
                 who,
                 "Dropped from what was found: %s. %s".formatted(String.join(", ", addresses), why));
+    }
+
+    private static void mustBeFound(List<String> addresses, List<CandidateRow> found) {
+        List<String> unknown =
+                addresses.stream()
+                        .filter(a -> found.stream().noneMatch(row -> row.address.equals(a)))
+                        .toList();
+        if (!unknown.isEmpty()) {
+            throw Refusal.notFound("candidate", String.join(", ", unknown));
+        }
     }
 }

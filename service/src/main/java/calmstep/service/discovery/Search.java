@@ -2,6 +2,7 @@ package calmstep.service.discovery;
 
 import calmstep.dialect.Recognition.Shows;
 import calmstep.dialect.SnmpAsk;
+import calmstep.dialect.SnmpLogin;
 import calmstep.dialect.SshGreeting;
 import calmstep.service.discovery.Ranges.RangeView;
 import calmstep.service.fleet.Fleet;
@@ -48,21 +49,22 @@ class Search {
                 Optional.of(range.snmpLogin())
                         .filter(login -> !login.isEmpty())
                         .map(fleet::snmpLogin)
-                        .map(
-                                login -> {
-                                    try {
-                                        return SnmpAsk.as(login, ANSWERS_WITHIN);
-                                    } catch (IOException noSocket) {
-                                        throw Refusal.conflict(
-                                                "SNMP cannot be asked from here: %s. Nothing was searched."
-                                                        .formatted(noSocket.getMessage()));
-                                    }
-                                });
+                        .map(login -> asker(login));
         long job = jobs.start("search", addresses.size(), who);
         Thread.ofVirtual()
                 .name("search-" + job)
                 .start(() -> goThrough(job, range, addresses, snmp));
         return job;
+    }
+
+    private static SnmpAsk asker(SnmpLogin login) {
+        try {
+            return SnmpAsk.as(login, ANSWERS_WITHIN);
+        } catch (IOException noSocket) {
+            throw Refusal.conflict(
+                    "SNMP cannot be asked from here: %s. Nothing was searched."
+                            .formatted(noSocket.getMessage()));
+        }
     }
 
     private void goThrough(
@@ -132,23 +134,25 @@ class Search {
         String greeting = SshGreeting.of(address, range.sshPort(), ANSWERS_WITHIN).orElse("");
         Shows shows =
                 snmp.flatMap(ask -> who(ask, address, range.snmpPort()))
-                        .map(
-                                s ->
-                                        new Shows(
-                                                greeting,
-                                                s.object(),
-                                                s.hostName(),
-                                                s.description(),
-                                                s.model(),
-                                                s.revision(),
-                                                s.serial(),
-                                                s.release()))
+                        .map(s -> greeted(s, greeting))
                         .orElse(new Shows(greeting, "", "", "", "", "", "", ""));
         if (shows.nothing()) {
             return false;
         }
         candidates.saw(range.name(), address, shows);
         return true;
+    }
+
+    private static Shows greeted(Shows s, String greeting) {
+        return new Shows(
+                greeting,
+                s.object(),
+                s.hostName(),
+                s.description(),
+                s.model(),
+                s.revision(),
+                s.serial(),
+                s.release());
     }
 
     private static Optional<Shows> who(SnmpAsk ask, String address, int port) {

@@ -12,6 +12,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Stream;
 import org.springframework.jdbc.core.simple.JdbcClient;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.annotation.Transactional;
@@ -58,19 +59,16 @@ public class LearntTimes {
         Map<Long, UnitPlan> plans = new HashMap<>();
         List<Seen> seen =
                 sql.sql(TAKEN).query(Taken.class).stream()
-                        .flatMap(
-                                taken ->
-                                        seen(
-                                                taken,
-                                                plans.computeIfAbsent(
-                                                        taken.unit(),
-                                                        _ ->
-                                                                json.read(
-                                                                        taken.plan(),
-                                                                        UnitPlan.class)))
-                                                .stream())
+                        .flatMap(taken -> seenOf(taken, plans))
                         .toList();
         return Times.learnt(seen);
+    }
+
+    private Stream<Seen> seenOf(Taken taken, Map<Long, UnitPlan> plans) {
+        return seen(
+                taken,
+                plans.computeIfAbsent(taken.unit(), _ -> json.read(taken.plan(), UnitPlan.class)))
+                .stream();
     }
 
     /** Seconds by the devices' clocks: those of a practice fleet run faster than ours. */
@@ -87,6 +85,11 @@ public class LearntTimes {
         // Where members restart one after the other, that step lasts until the last one is back: it
         // is learnt as what it is.
         StepName step = planned.timedAs(done);
+        return took(hop, step, planned, plan, taken);
+    }
+
+    private Optional<Seen> took(
+            Hop hop, StepName step, UnitPlan.HopPlan planned, UnitPlan plan, Taken taken) {
         StepTime prior = Times.prior(hop, step, planned.restarts(), plan.bytesPerSecond());
         return Optional.of(
                 new Seen(

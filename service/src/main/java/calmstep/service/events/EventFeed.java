@@ -83,18 +83,22 @@ class EventFeed {
                                     database.determineUsername(),
                                     database.determinePassword());
                     Statement statement = connection.createStatement()) {
-                statement.execute("listen event");
-                read();
-                while (!stopped) {
-                    connection.unwrap(PGConnection.class).getNotifications(LOOKS_AT_LEAST_EVERY_MS);
-                    read();
-                    followers.forEach(follower -> follower.accept(true));
-                    pause(READS_AT_MOST_EVERY_MS);
-                }
+                followAlong(statement, connection);
             } catch (SQLException | DataAccessException | TransactionException away) {
                 LOG.debug("The event feed has lost the database and tries again", away);
                 pause(AWAY_FOR_MS);
             }
+        }
+    }
+
+    private void followAlong(Statement statement, Connection connection) throws SQLException {
+        statement.execute("listen event");
+        read();
+        while (!stopped) {
+            connection.unwrap(PGConnection.class).getNotifications(LOOKS_AT_LEAST_EVERY_MS);
+            read();
+            followers.forEach(follower -> follower.accept(true));
+            pause(READS_AT_MOST_EVERY_MS);
         }
     }
 

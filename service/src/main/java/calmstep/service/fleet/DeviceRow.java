@@ -98,11 +98,7 @@ class DeviceRow {
     void take(Device device, Json json) {
         name = device.name();
         family = device.family();
-        model = device.hardware().model();
-        revision = device.hardware().revision();
-        region = device.hardware().region();
-        brand = device.hardware().brand();
-        serial = device.serial();
+        takeMake(device);
         site = device.site();
         role = device.role();
         address = device.address();
@@ -114,6 +110,18 @@ class DeviceRow {
         serves = device.serves();
         tags = json.write(device.tags());
         features = json.write(device.hardware().features());
+        takeWiring(json, device);
+    }
+
+    private void takeMake(Device device) {
+        model = device.hardware().model();
+        revision = device.hardware().revision();
+        region = device.hardware().region();
+        brand = device.hardware().brand();
+        serial = device.serial();
+    }
+
+    private void takeWiring(Json json, Device device) {
         parts = json.write(device.parts());
         links = json.write(device.wiring().links());
         root = device.wiring().root();

@@ -54,13 +54,11 @@ class DialectController {
             throw Refusal.wrong("Expected a recorded session or a device, saw both.");
         }
         Dialect dialect = DialectText.read(tried.file(), tried.text());
-        DialectCheck.Result result =
-                tried.device() == null
-                        ? DialectCheck.of(
-                                dialect,
-                                DialectCheck.session(
-                                        tried.session() == null ? "" : tried.session()))
-                        : live(dialect, tried.device());
+        DialectCheck.Result result = resultOf(tried, dialect);
+        return view(dialect, result);
+    }
+
+    private static CheckView view(Dialect dialect, DialectCheck.Result result) {
         return new CheckView(
                 dialect.family(),
                 dialect.title(),
@@ -68,6 +66,17 @@ class DialectController {
                 result.commands(),
                 result.unknown(),
                 result.trouble().orElse(null));
+    }
+
+    private DialectCheck.Result resultOf(Tried tried, Dialect dialect) {
+        DialectCheck.Result result =
+                tried.device() == null
+                        ? DialectCheck.of(
+                                dialect,
+                                DialectCheck.session(
+                                        tried.session() == null ? "" : tried.session()))
+                        : live(dialect, tried.device());
+        return result;
     }
 
     private DialectCheck.Result live(Dialect dialect, String device) {

@@ -132,12 +132,7 @@ public class Fleet {
         Inventory inventory = InventoryText.read(fileName, text, format, catalogues.families());
         Map<String, DeviceRow> rows = new HashMap<>();
         Map<String, String> nameAt = new HashMap<>();
-        devices.findAll()
-                .forEach(
-                        row -> {
-                            rows.put(row.name, row);
-                            nameAt.put(row.address, row.name);
-                        });
+        remember(rows, nameAt);
         Set<String> moved =
                 inventory.devices().stream().map(Device::name).collect(Collectors.toSet());
         List<String> added = new ArrayList<>();
@@ -145,13 +140,7 @@ public class Fleet {
         List<String> unchanged = new ArrayList<>();
         List<DeviceRow> written = new ArrayList<>();
         for (Device described : inventory.devices()) {
-            String other = nameAt.getOrDefault(described.address(), described.name());
-            if (!other.equals(described.name()) && !moved.contains(other)) {
-                throw Refusal.unusable(
-                        "The address %s of %s belongs to %s already; two devices cannot share one. Nothing was taken over."
-                                .formatted(described.address(), described.name(), other),
-                        List.of());
-            }
+            mustBeFree(nameAt, described, moved);
             described
                     .wiring()
                     .fedBy()
@@ -184,18 +173,29 @@ public class Fleet {
         return new Imported(added, changed, unchanged, preview);
     }
 
+    private static void mustBeFree(
+            Map<String, String> nameAt, Device described, Set<String> moved) {
+        String other = nameAt.getOrDefault(described.address(), described.name());
+        if (!other.equals(described.name()) && !moved.contains(other)) {
+            throw Refusal.unusable(
+                    "The address %s of %s belongs to %s already; two devices cannot share one. Nothing was taken over."
+                            .formatted(described.address(), described.name(), other),
+                    List.of());
+        }
+    }
+
+    private void remember(Map<String, DeviceRow> rows, Map<String, String> nameAt) {
+        devices.findAll()
+                .forEach(
+                        row -> {
+                            rows.put(row.name, row);
+                            nameAt.put(row.address, row.name);
+                        });
+    }
+
     private static void mustFeed(
             String base, Device fed, Inventory inventory, Map<String, DeviceRow> rows) {
-        String family =
-                inventory.devices().stream()
-                        .filter(device -> device.name().equals(base))
-                        .map(Device::family)
-                        .findFirst()
-                        .orElseGet(
-                                () ->
-                                        Optional.ofNullable(rows.get(base))
-                                                .map(row -> row.family)
-                                                .orElse(""));
+        String family = familyOf(inventory, base, rows);
         if (!family.equals(fed.family())) {
             throw Refusal.unusable(
                     "%s is to be fed by %s; expected a device of its family, %s, saw %s. Nothing was taken over."
@@ -208,6 +208,20 @@ public class Fleet {
                                             : family),
                     List.of());
         }
+    }
+
+    private static String familyOf(Inventory inventory, String base, Map<String, DeviceRow> rows) {
+        String family =
+                inventory.devices().stream()
+                        .filter(device -> device.name().equals(base))
+                        .map(Device::family)
+                        .findFirst()
+                        .orElseGet(
+                                () ->
+                                        Optional.ofNullable(rows.get(base))
+                                                .map(row -> row.family)
+                                                .orElse(""));
+        return family;
     }
 
     private void keep(Site site, InventoryText.Format format) {
@@ -520,12 +534,7 @@ public class Fleet {
     private Door door(DeviceRow row, String hostKey, Dialect dialect, Talk talk) {
         String name = row.name;
         Device device = row.device(json);
-        List<Doors.Login> known =
-                device.logins().stream()
-                        .sorted(Comparator.comparing(login -> !login.equals(row.letIn)))
-                        .flatMap(login -> logins.findById(login).stream())
-                        .map(login -> new Doors.Login(login.name, login.userName, secretOf(login)))
-                        .toList();
+        List<Doors.Login> known = loginsOf(device, row);
         if (known.isEmpty()) {
             String login = device.logins().getFirst();
             throw Refusal.conflict(
@@ -533,17 +542,32 @@ public class Fleet {
                             .formatted(login, name, login));
         }
         return doors.to(
-                new Doors.Address(
-                        name,
-                        device.address(),
-                        device.port(),
-                        device.consolePort(),
-                        known,
-                        hostKey,
-                        route(device)),
+                addressOf(name, device, known, hostKey),
                 dialect,
                 talk,
                 signIns.of(row, known.size() > 1));
+    }
+
+    private Doors.Address addressOf(
+            String name, Device device, List<Doors.Login> known, String hostKey) {
+        return new Doors.Address(
+                name,
+                device.address(),
+                device.port(),
+                device.consolePort(),
+                known,
+                hostKey,
+                route(device));
+    }
+
+    private List<Doors.Login> loginsOf(Device device, DeviceRow row) {
+        List<Doors.Login> known =
+                device.logins().stream()
+                        .sorted(Comparator.comparing(login -> !login.equals(row.letIn)))
+                        .flatMap(login -> logins.findById(login).stream())
+                        .map(login -> new Doors.Login(login.name, login.userName, secretOf(login)))
+                        .toList();
+        return known;
     }
 
     private Doors.Route route(Device device) {

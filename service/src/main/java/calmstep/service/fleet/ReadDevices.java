@@ -50,14 +50,15 @@ class ReadDevices {
         } catch (DeviceTrouble trouble) {
             return isSilent(id, name, trouble.trouble());
         } catch (Refusal refusal) {
-            return isSilent(
-                    id,
-                    name,
-                    new Trouble(
-                            "a login that opens %s".formatted(name),
-                            String.valueOf(refusal.getMessage()),
-                            "Give the login a password."));
+            return isSilent(id, name, noLogin(name, refusal));
         }
+    }
+
+    private static Trouble noLogin(String name, Refusal refusal) {
+        return new Trouble(
+                "a login that opens %s".formatted(name),
+                String.valueOf(refusal.getMessage()),
+                "Give the login a password.");
     }
 
     private void keep(long id, String name, Reading reading, String hostKey) {

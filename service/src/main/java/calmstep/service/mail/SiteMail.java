@@ -115,16 +115,17 @@ class SiteMail {
                                 !contacts(sites, site).isEmpty()
                                         && !rows.existsByRunIdAndSiteAndOccasion(
                                                 concerned.runId(), site, occasion))
-                .forEach(
-                        site -> {
-                            MailRow row = new MailRow();
-                            row.runId = concerned.runId();
-                            row.site = site;
-                            row.occasion = occasion;
-                            row.madeAt = clock.instant();
-                            row.nextAt = row.madeAt;
-                            rows.save(row);
-                        });
+                .forEach(site -> keepOne(site, concerned, occasion));
+    }
+
+    private void keepOne(String site, SitesConcerned concerned, String occasion) {
+        MailRow row = new MailRow();
+        row.runId = concerned.runId();
+        row.site = site;
+        row.occasion = occasion;
+        row.madeAt = clock.instant();
+        row.nextAt = row.madeAt;
+        rows.save(row);
     }
 
     @Bean

@@ -140,6 +140,58 @@ class Notices {
                 wanted.about() == null || wanted.about().isEmpty()
                         ? List.of(USUAL.split(" "))
                         : wanted.about();
+        mustBeKnown(about);
+        return Optional.ofNullable(
+                        transactions.execute(
+                                _ -> {
+                                    NoticeTarget target =
+                                            targets.findByName(name)
+                                                    .orElseGet(() -> fresh(name, who));
+                                    target.address = address;
+                                    target.about = String.join(" ", about);
+                                    takeOver(target, wanted, address);
+                                    target.tries = 0;
+                                    target.nextAt = clock.instant();
+                                    target.trouble = "";
+                                    targets.saveAndFlush(target);
+                                    tellSet(name, who, address, about, target);
+                                    return TargetView.of(target);
+                                }))
+                .orElseThrow();
+    }
+
+    private void tellSet(
+            String name, String who, String address, List<String> about, NoticeTarget target) {
+        events.append(
+                Optional.empty(),
+                name,
+                "people",
+                who,
+                "%s has %s told at %s about %s%s."
+                        .formatted(
+                                who,
+                                name,
+                                address,
+                                String.join(", ", about),
+                                target.quiets ? ", and quieted for what is in" + " work" : ""));
+    }
+
+    private void takeOver(NoticeTarget target, TargetToSet wanted, String address) {
+        target.secret =
+                wanted.secret() == null
+                        ? target.secret
+                        : wanted.secret().isEmpty()
+                                ? null
+                                : secrets.seal(target.owner(), wanted.secret());
+        target.quiets = wanted.quiets() == null ? target.quiets : wanted.quiets();
+        if (target.quiets && !address.startsWith("http")) {
+            throw Refusal.wrong(
+                    "An alarm system is quieted over HTTP, and says back who is quiet; saw %s. Tell syslog under another name."
+                            .formatted(address));
+        }
+    }
+
+    private static void mustBeKnown(List<String> about) {
         about.stream()
                 .filter(kind -> !KINDS.contains(kind))
                 .findFirst()
@@ -153,53 +205,6 @@ class Notices {
                                                             ", ",
                                                             KINDS.stream().sorted().toList())));
                         });
-        return Optional.ofNullable(
-                        transactions.execute(
-                                _ -> {
-                                    NoticeTarget target =
-                                            targets.findByName(name)
-                                                    .orElseGet(() -> fresh(name, who));
-                                    target.address = address;
-                                    target.about = String.join(" ", about);
-                                    target.secret =
-                                            wanted.secret() == null
-                                                    ? target.secret
-                                                    : wanted.secret().isEmpty()
-                                                            ? null
-                                                            : secrets.seal(
-                                                                    target.owner(),
-                                                                    wanted.secret());
-                                    target.quiets =
-                                            wanted.quiets() == null
-                                                    ? target.quiets
-                                                    : wanted.quiets();
-                                    if (target.quiets && !address.startsWith("http")) {
-                                        throw Refusal.wrong(
-                                                "An alarm system is quieted over HTTP, and says back who is quiet; saw %s. Tell syslog under another name."
-                                                        .formatted(address));
-                                    }
-                                    target.tries = 0;
-                                    target.nextAt = clock.instant();
-                                    target.trouble = "";
-                                    targets.saveAndFlush(target);
-                                    events.append(
-                                            Optional.empty(),
-                                            name,
-                                            "people",
-                                            who,
-                                            "%s has %s told at %s about %s%s."
-                                                    .formatted(
-                                                            who,
-                                                            name,
-                                                            address,
-                                                            String.join(", ", about),
-                                                            target.quiets
-                                                                    ? ", and quieted for what is in"
-                                                                            + " work"
-                                                                    : ""));
-                                    return TargetView.of(target);
-                                }))
-                .orElseThrow();
     }
 
     private NoticeTarget fresh(String name, String who) {
@@ -251,23 +256,24 @@ class Notices {
                 targets.findByName(name)
                         .orElseThrow(() -> Refusal.notFound("target of notices", name));
         try {
-            postman.bring(
-                    new Notice(
-                            0,
-                            clock.instant(),
-                            "trial",
-                            name,
-                            null,
-                            who,
-                            "%s tries whether this is heard.".formatted(who),
-                            ""),
-                    URI.create(target.address),
-                    secretOf(target));
+            postman.bring(trial(name, who), URI.create(target.address), secretOf(target));
         } catch (IOException | RuntimeException untaken) {
             throw Refusal.conflict(
                     "%s at %s did not take it: %s. Look at the address, and at what stands in between."
                             .formatted(name, target.address, untaken.getMessage()));
         }
+    }
+
+    private Notice trial(String name, String who) {
+        return new Notice(
+                0,
+                clock.instant(),
+                "trial",
+                name,
+                null,
+                who,
+                "%s tries whether this is heard.".formatted(who),
+                "");
     }
 
     private Optional<String> secretOf(NoticeTarget target) {

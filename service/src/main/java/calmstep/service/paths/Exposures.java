@@ -105,13 +105,7 @@ class Exposures {
     private record Ranked(Advisory.Severity severity, AdvisoryView view) {}
 
     private ExposedView exposed(Glance glance, Advisory advisory, PathBook book) {
-        Optional<PathAnswerView> path =
-                paths.towards(
-                        new Target.Clears(advisory.id()).words(),
-                        glance.known(),
-                        glance.runs(),
-                        glance.catalogue().orElseThrow(),
-                        book);
+        Optional<PathAnswerView> path = pathOut(advisory, glance, book);
         Optional<Paths.PathView> best = path.flatMap(p -> Optional.ofNullable(p.best()));
         return new ExposedView(
                 glance.known().device().name(),
@@ -125,5 +119,16 @@ class Exposures {
                         ? List.of()
                         : path.map(PathAnswerView::obstacles)
                                 .orElse(List.of("no release without it is published")));
+    }
+
+    private Optional<PathAnswerView> pathOut(Advisory advisory, Glance glance, PathBook book) {
+        Optional<PathAnswerView> path =
+                paths.towards(
+                        new Target.Clears(advisory.id()).words(),
+                        glance.known(),
+                        glance.runs(),
+                        glance.catalogue().orElseThrow(),
+                        book);
+        return path;
     }
 }

@@ -127,10 +127,7 @@ class Glances implements Chosen {
         Device device = known.device();
         Map<String, String> runs = device.runs(known.reading());
         Optional<Catalogue> catalogue = shelfmarks.apply(device.family());
-        Optional<PathAnswerView> path =
-                catalogue
-                        .filter(_ -> !runs.isEmpty())
-                        .flatMap(c -> paths.towards(policy, known, runs, c, book));
+        Optional<PathAnswerView> path = towards(catalogue, runs, policy, known, book);
         return new Glance(
                 known,
                 catalogue,
@@ -138,6 +135,19 @@ class Glances implements Chosen {
                 path,
                 behindBy(catalogue, path),
                 catalogue.map(c -> Exposure.of(device, runs, c)).orElse(List.of()));
+    }
+
+    private Optional<PathAnswerView> towards(
+            Optional<Catalogue> catalogue,
+            Map<String, String> runs,
+            String policy,
+            Known known,
+            PathBook book) {
+        Optional<PathAnswerView> path =
+                catalogue
+                        .filter(_ -> !runs.isEmpty())
+                        .flatMap(c -> paths.towards(policy, known, runs, c, book));
+        return path;
     }
 
     private static int behindBy(Optional<Catalogue> catalogue, Optional<PathAnswerView> path) {

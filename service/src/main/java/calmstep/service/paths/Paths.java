@@ -133,25 +133,30 @@ class Paths {
             String family, Hardware hardware, boolean entitled, Map<String, String> runs) {
         return new Known(
                 0,
-                new Device(
-                        hardware.model().isEmpty() ? family : hardware.model(),
-                        family,
-                        hardware,
-                        "",
-                        "",
-                        "",
-                        "",
-                        0,
-                        0,
-                        "",
-                        entitled,
-                        runs,
-                        ""),
+                deviceLike(hardware, family, entitled, runs),
                 "",
                 "UTC",
                 "",
                 Optional.empty(),
                 Optional.empty());
+    }
+
+    private static Device deviceLike(
+            Hardware hardware, String family, boolean entitled, Map<String, String> runs) {
+        return new Device(
+                hardware.model().isEmpty() ? family : hardware.model(),
+                family,
+                hardware,
+                "",
+                "",
+                "",
+                "",
+                0,
+                0,
+                "",
+                entitled,
+                runs,
+                "");
     }
 
     private static Map<String, String> runs(Known known) {

@@ -175,21 +175,21 @@ class PathsController {
     private static List<String> toKnow(Known known, Optional<PathAnswerView> path) {
         List<String> notes = new ArrayList<>();
         known.silent().ifPresent(s -> notes.add("silent: " + s.seen()));
-        known.reading()
-                .ifPresent(
-                        reading -> {
-                            if (reading.unsavedChanges()) {
-                                notes.add("unsaved changes");
-                            }
-                            if (!reading.boot().saved()) {
-                                notes.add("boot choice not saved");
-                            }
-                            if (!reading.boot().next().equals(reading.boot().running())) {
-                                notes.add("next image is not the running one");
-                            }
-                        });
+        known.reading().ifPresent(reading -> addUnsaved(reading, notes));
         path.ifPresent(p -> notes.addAll(p.obstacles()));
         return notes;
+    }
+
+    private static void addUnsaved(Reading reading, List<String> notes) {
+        if (reading.unsavedChanges()) {
+            notes.add("unsaved changes");
+        }
+        if (!reading.boot().saved()) {
+            notes.add("boot choice not saved");
+        }
+        if (!reading.boot().next().equals(reading.boot().running())) {
+            notes.add("next image is not the running one");
+        }
     }
 
     @GetMapping("/paths")

@@ -51,6 +51,10 @@ final class PlanCalendar {
             throw Refusal.notFound(
                     "night in the plan \"%s\" for the site".formatted(plan.plan()), site);
         }
+        return written(events);
+    }
+
+    private static String written(List<VEvent> events) {
         Calendar calendar = new Calendar();
         calendar.add(PRODUCT);
         calendar.add(ImmutableVersion.VERSION_2_0);

@@ -86,16 +86,16 @@ class PlanNights {
                 !start.equals(startBefore) || !wishes.siteOrder().equals(wishesBefore.siteOrder());
         return anew
                 ? workedOut(units, wishes, start)
-                : known(units, start)
-                        .map(
-                                known ->
-                                        NightPlanning.keeping(
-                                                before,
-                                                units,
-                                                known,
-                                                wishes,
-                                                start,
-                                                clock.instant()));
+                : known(units, start).map(known -> keeping(known, before, units, wishes, start));
+    }
+
+    private Nights keeping(
+            NightPlanning.Known known,
+            Nights before,
+            List<UnitPlan> units,
+            Wishes wishes,
+            Start start) {
+        return NightPlanning.keeping(before, units, known, wishes, start, clock.instant());
     }
 
     /**

@@ -136,29 +136,33 @@ public class Plans {
     private Draft workedOut(String target, List<String> devices, Reaches.Look network) {
         Set<String> onShelf = shelf.fileNames();
         Set<String> wanted = Set.copyOf(devices);
+        List<Fleet.Known> known = asked(devices, wanted);
+        return PlanDrafting.draft(
+                        Target.parse(target),
+                        Preference.FEWEST_RESTARTS,
+                        known.stream().map(k -> subject(k, onShelf)).toList(),
+                        clock.instant())
+                .withContradictions(network.contradictions());
+    }
+
+    private List<Fleet.Known> asked(List<String> devices, Set<String> wanted) {
         List<Fleet.Known> known =
                 devices.size() > ASKED_ONE_BY_ONE
                         ? fleet.all().stream()
                                 .filter(k -> wanted.contains(k.device().name()))
                                 .toList()
                         : devices.stream().map(fleet::require).toList();
-        return PlanDrafting.draft(
-                        Target.parse(target),
-                        Preference.FEWEST_RESTARTS,
-                        known.stream()
-                                .map(
-                                        k ->
-                                                new Subject(
-                                                        k.device(),
-                                                        k.reading(),
-                                                        catalogues.find(k.device().family()),
-                                                        onShelf,
-                                                        k.device().logins().stream()
-                                                                .anyMatch(fleet::hasSecret),
-                                                        dialects.can(k.device().family())))
-                                .toList(),
-                        clock.instant())
-                .withContradictions(network.contradictions());
+        return known;
+    }
+
+    private Subject subject(Fleet.Known k, Set<String> onShelf) {
+        return new Subject(
+                k.device(),
+                k.reading(),
+                catalogues.find(k.device().family()),
+                onShelf,
+                k.device().logins().stream().anyMatch(fleet::hasSecret),
+                dialects.can(k.device().family()));
     }
 
     private PlanRow keep(
@@ -238,14 +242,14 @@ public class Plans {
         Draft before = draftOf(row);
         Reaches.Look network = reaches.look();
         Draft after = workedOut(row.target, devices, network);
-        int number = 1;
-        while (rows.findByName("%s~%d".formatted(name, number)).isPresent()) {
-            number++;
-        }
-        row.name = "%s~%d".formatted(name, number);
-        row.state = "dropped";
-        rows.saveAndFlush(row);
+        dropUnderAnotherName(name, row);
         PlanRow fresh = keep(name, row.target, devices, after, wishesOf(row), startOf(row), who);
+        takeAlongAcknowledgements(fresh, before, row);
+        fresh.state = decisions(fresh).state();
+        return view(fresh, List.of(), network);
+    }
+
+    private void takeAlongAcknowledgements(PlanRow fresh, Draft before, PlanRow row) {
         Map<String, Finding> same =
                 draftOf(fresh).findings().stream()
                         .filter(before.findings()::contains)
@@ -253,8 +257,16 @@ public class Plans {
         acknowledged(row).values().stream()
                 .filter(a -> same.containsKey(a.finding))
                 .forEach(a -> acknowledgements.saveAndFlush(a.copiedTo(fresh.id())));
-        fresh.state = decisions(fresh).state();
-        return view(fresh, List.of(), network);
+    }
+
+    private void dropUnderAnotherName(String name, PlanRow row) {
+        int number = 1;
+        while (rows.findByName("%s~%d".formatted(name, number)).isPresent()) {
+            number++;
+        }
+        row.name = "%s~%d".formatted(name, number);
+        row.state = "dropped";
+        rows.saveAndFlush(row);
     }
 
     /** What differs between two plans. */
@@ -488,14 +500,15 @@ public class Plans {
                                                 .timetable(nights, units, start, 1)
                                                 .map(
                                                         timetable ->
-                                                                new ToRehearse.Played(
-                                                                        nightsView(
-                                                                                row,
-                                                                                draftOf(row),
-                                                                                nights,
-                                                                                wishesOf(row),
-                                                                                start),
-                                                                        timetable))));
+                                                                played(
+                                                                        timetable, row, nights,
+                                                                        start))));
+    }
+
+    private Plans.ToRehearse.Played played(
+            Timetable timetable, PlanRow row, Nights nights, Start start) {
+        return new ToRehearse.Played(
+                nightsView(row, draftOf(row), nights, wishesOf(row), start), timetable);
     }
 
     private void mustBe(PlanRow row, String... states) {

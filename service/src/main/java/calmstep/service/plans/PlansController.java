@@ -66,18 +66,23 @@ class PlansController {
                     "Draft a plan for the devices that are named, or that a selection means"
                             + " (neither means all), and a target: a release or a policy")
     PlanView draft(@RequestBody NewPlan plan, Principal who) {
-        String where = plan.where() == null ? "" : plan.where();
-        List<String> devices =
-                plan.devices().isEmpty() && !where.isEmpty() ? chosen.names(where) : plan.devices();
-        if (devices.isEmpty() && !where.isEmpty()) {
-            throw Refusal.conflict("No device is meant by \"%s\".".formatted(where));
-        }
+        List<String> devices = devicesOf(plan);
         return plans.draft(
                 plan.name(),
                 devices,
                 plan.target(),
                 plan.begins() == null ? Start.NEXT_WINDOW : plan.begins(),
                 who.getName());
+    }
+
+    private List<String> devicesOf(NewPlan plan) {
+        String where = plan.where() == null ? "" : plan.where();
+        List<String> devices =
+                plan.devices().isEmpty() && !where.isEmpty() ? chosen.names(where) : plan.devices();
+        if (devices.isEmpty() && !where.isEmpty()) {
+            throw Refusal.conflict("No device is meant by \"%s\".".formatted(where));
+        }
+        return devices;
     }
 
     @GetMapping("/{name}/missing-images")

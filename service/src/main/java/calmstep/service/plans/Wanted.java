@@ -38,16 +38,8 @@ public record Wanted(
         Map<String, LocalDate> nights = new TreeMap<>(before.nights());
         TreeSet<String> excluded = new TreeSet<>(before.excluded());
         Map<String, LocalDate> pinned = pin == null ? Map.of() : pin;
-        mustBe("unit of this plan", pinned.keySet(), units);
-        pinned.forEach(nights::put);
-        for (Set<String> named : List.of(orNone(unpin), orNone(exclude), orNone(include))) {
-            mustBe("unit of this plan", named, units);
-        }
-        orNone(unpin).forEach(nights::remove);
-        excluded.addAll(orNone(exclude));
-        orNone(exclude).forEach(nights::remove);
-        excluded.removeAll(orNone(include));
-        excluded.removeAll(pinned.keySet());
+        mustBeUnits(pinned, units, nights);
+        leaveOut(nights, excluded, pinned);
         if (siteOrder != null) {
             mustBe("site", Set.copyOf(siteOrder), sites);
         }
@@ -56,6 +48,26 @@ public record Wanted(
                 excluded,
                 siteOrder == null ? before.siteOrder() : siteOrder,
                 asks == null ? before.asks() : asksOf(asks));
+    }
+
+    private void leaveOut(
+            Map<String, LocalDate> nights,
+            TreeSet<String> excluded,
+            Map<String, LocalDate> pinned) {
+        orNone(unpin).forEach(nights::remove);
+        excluded.addAll(orNone(exclude));
+        orNone(exclude).forEach(nights::remove);
+        excluded.removeAll(orNone(include));
+        excluded.removeAll(pinned.keySet());
+    }
+
+    private void mustBeUnits(
+            Map<String, LocalDate> pinned, Set<String> units, Map<String, LocalDate> nights) {
+        mustBe("unit of this plan", pinned.keySet(), units);
+        pinned.forEach(nights::put);
+        for (Set<String> named : List.of(orNone(unpin), orNone(exclude), orNone(include))) {
+            mustBe("unit of this plan", named, units);
+        }
     }
 
     private static Wishes.Asks asksOf(String words) {

@@ -32,6 +32,16 @@ class MissingFields extends RequestBodyAdviceAdapter {
             MethodParameter parameter,
             Type type,
             Class<? extends HttpMessageConverter<?>> converter) {
+        List<String> missing = missingOf(body);
+        if (!missing.isEmpty()) {
+            throw Refusal.wrong(
+                    "Expected %s in what is sent with this call; it is not there."
+                            .formatted(String.join(", ", missing)));
+        }
+        return body;
+    }
+
+    private static List<String> missingOf(Object body) {
         List<String> missing =
                 Arrays.stream(body.getClass().getRecordComponents())
                         .filter(
@@ -42,12 +52,7 @@ class MissingFields extends RequestBodyAdviceAdapter {
                                                 && isMissing(body, part))
                         .map(part -> "\"%s\"".formatted(part.getName()))
                         .toList();
-        if (!missing.isEmpty()) {
-            throw Refusal.wrong(
-                    "Expected %s in what is sent with this call; it is not there."
-                            .formatted(String.join(", ", missing)));
-        }
-        return body;
+        return missing;
     }
 
     private static boolean isMissing(Object body, RecordComponent part) {

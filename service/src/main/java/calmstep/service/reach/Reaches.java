@@ -139,6 +139,26 @@ public class Reaches {
     public DarkView dark(Collection<String> down) {
         Look look = look();
         Map<String, Device> devices = look.devices();
+        mustBeKnown(down, devices);
+        Network network = look.graph();
+        Set<String> out = new TreeSet<>(down);
+        List<String> cutOff = List.copyOf(network.cutOffBy(out));
+        Set<String> dark = new TreeSet<>(out);
+        dark.addAll(cutOff);
+        return new DarkView(
+                List.copyOf(out), cutOff, serves(dark, devices), network.farEdgeFirst(out));
+    }
+
+    private static List<String> serves(Set<String> dark, Map<String, Device> devices) {
+        return dark.stream()
+                .map(devices::get)
+                .map(Device::serves)
+                .filter(words -> !words.isEmpty())
+                .distinct()
+                .toList();
+    }
+
+    private static void mustBeKnown(Collection<String> down, Map<String, Device> devices) {
         down.stream()
                 .filter(name -> !devices.containsKey(name))
                 .findFirst()
@@ -146,20 +166,5 @@ public class Reaches {
                         name -> {
                             throw Refusal.notFound("device", name);
                         });
-        Network network = look.graph();
-        Set<String> out = new TreeSet<>(down);
-        List<String> cutOff = List.copyOf(network.cutOffBy(out));
-        Set<String> dark = new TreeSet<>(out);
-        dark.addAll(cutOff);
-        return new DarkView(
-                List.copyOf(out),
-                cutOff,
-                dark.stream()
-                        .map(devices::get)
-                        .map(Device::serves)
-                        .filter(words -> !words.isEmpty())
-                        .distinct()
-                        .toList(),
-                network.farEdgeFirst(out));
     }
 }

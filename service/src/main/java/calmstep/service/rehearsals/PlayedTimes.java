@@ -54,15 +54,7 @@ final class PlayedTimes {
     }
 
     private PlayedNight night(Act act, Map<String, UnitInRun> units) {
-        List<PlayedPart> parts =
-                act.parts().stream()
-                        .map(
-                                planned ->
-                                        part(
-                                                planned,
-                                                Optional.ofNullable(units.get(planned.unit()))
-                                                        .orElseThrow()))
-                        .toList();
+        List<PlayedPart> parts = partsOf(act, units);
         return new PlayedNight(
                 act.words(),
                 act.parts().stream().map(Planned::begins).min(Instant::compareTo).orElseThrow(),
@@ -76,6 +68,19 @@ final class PlayedTimes {
                         .max(Instant::compareTo)
                         .orElseThrow(),
                 parts);
+    }
+
+    private List<PlayedPart> partsOf(Act act, Map<String, UnitInRun> units) {
+        List<PlayedPart> parts =
+                act.parts().stream()
+                        .map(
+                                planned ->
+                                        part(
+                                                planned,
+                                                Optional.ofNullable(units.get(planned.unit()))
+                                                        .orElseThrow()))
+                        .toList();
+        return parts;
     }
 
     private PlayedPart part(Planned planned, UnitInRun unit) {
@@ -148,6 +153,17 @@ final class PlayedTimes {
         UnitPlan plan = Optional.ofNullable(plans.get(unit)).orElseThrow();
         UnitPlan.HopPlan planned = plan.hop(step.hop());
         boolean taken = step.state().equals("done");
+        double expected = expectedSeconds(device, planned, step, plan);
+        return new PlayedStep(
+                step.hop(),
+                step.name(),
+                step.state(),
+                taken(step).map(t -> t.toMillis() / 1e3).orElse(null),
+                taken ? Math.round(10 * expected) / 10.0 : null);
+    }
+
+    private double expectedSeconds(
+            Device device, UnitPlan.HopPlan planned, StepView step, UnitPlan plan) {
         double expected =
                 times.of(
                                 device.family(),
@@ -157,11 +173,6 @@ final class PlayedTimes {
                                 planned.restarts(),
                                 plan.bytesPerSecond())
                         .medianSeconds();
-        return new PlayedStep(
-                step.hop(),
-                step.name(),
-                step.state(),
-                taken(step).map(t -> t.toMillis() / 1e3).orElse(null),
-                taken ? Math.round(10 * expected) / 10.0 : null);
+        return expected;
     }
 }

@@ -7,6 +7,7 @@ import calmstep.core.catalogue.Dependents;
 import calmstep.core.catalogue.FirmwareImage;
 import calmstep.core.catalogue.Grouping;
 import calmstep.core.compare.ConfigurationComparison;
+import calmstep.core.fleet.Device;
 import calmstep.core.fleet.Part;
 import calmstep.core.fleet.Reading;
 import calmstep.core.forecast.Times;
@@ -212,20 +213,7 @@ class StandIns {
     private Stream<UnitPlan> besides(List<UnitPlan> units) {
         Set<String> change = units.stream().map(UnitPlan::device).collect(Collectors.toSet());
         return units.stream()
-                .flatMap(
-                        unit ->
-                                unit
-                                        .supply()
-                                        .fedBy()
-                                        .filter(base -> !change.contains(base))
-                                        .map(
-                                                base ->
-                                                        unit.standingBy(
-                                                                base,
-                                                                fleet.require(base)
-                                                                        .device()
-                                                                        .site()))
-                                        .stream())
+                .flatMap(unit -> baseBesides(unit, change))
                 .collect(
                         Collectors.toMap(
                                 UnitPlan::device,
@@ -236,30 +224,32 @@ class StandIns {
                 .stream();
     }
 
+    private Stream<UnitPlan> baseBesides(UnitPlan unit, Set<String> change) {
+        return unit
+                .supply()
+                .fedBy()
+                .filter(base -> !change.contains(base))
+                .map(base -> unit.standingBy(base, fleet.require(base).device().site()))
+                .stream();
+    }
+
     private void mustHaveRoom(List<UnitPlan> units, Path folder) throws IOException {
-        long needed =
-                units.stream()
-                        .mapToLong(
-                                unit ->
-                                        2
-                                                        * reading(unit).imageVolumes().stream()
-                                                                .mapToLong(
-                                                                        v ->
-                                                                                v.sizeBytes()
-                                                                                        - v
-                                                                                                .freeBytes())
-                                                                .sum()
-                                                + Math.max(1, reading(unit).members().size())
-                                                        * unit.hops().stream()
-                                                                .mapToLong(h -> h.hop().bytes())
-                                                                .sum())
-                        .sum();
+        long needed = units.stream().mapToLong(unit -> bytesOf(unit)).sum();
         long there = Files.getFileStore(folder).getUsableSpace();
         if (needed > there) {
             throw Refusal.conflict(
                     "The stand-ins of this plan need %,d bytes of storage, and %s has %,d left. Make room there, or rehearse a smaller plan."
                             .formatted(needed, folder, there));
         }
+    }
+
+    private long bytesOf(UnitPlan unit) {
+        return 2
+                        * reading(unit).imageVolumes().stream()
+                                .mapToLong(v -> v.sizeBytes() - v.freeBytes())
+                                .sum()
+                + Math.max(1, reading(unit).members().size())
+                        * unit.hops().stream().mapToLong(h -> h.hop().bytes()).sum();
     }
 
     private Reading reading(UnitPlan unit) {
@@ -277,25 +267,11 @@ class StandIns {
                         volume ->
                                 volume.files()
                                         .forEach(
-                                                file -> {
-                                                    if (prepareImage(
-                                                            file,
-                                                            device.family(),
-                                                            reading,
-                                                            images)) {
-                                                        files.add(file.name());
-                                                    } else {
-                                                        others.put(file.name(), file.sizeBytes());
-                                                    }
-                                                }));
-        Map<String, Duration> startsWith =
-                unit.hops().stream()
-                        .map(UnitPlan.HopPlan::hop)
-                        .collect(
-                                Collectors.toMap(
-                                        StandIns::chosen,
-                                        hop -> normally(device.family(), reading, hop, unit, times),
-                                        (one, _) -> one));
+                                                file ->
+                                                        sortFile(
+                                                                file, device, reading, images,
+                                                                files, others)));
+        Map<String, Duration> startsWith = startTimes(unit, device, reading, times);
         Duration usual =
                 startsWith.values().stream().max(Duration::compareTo).orElse(Duration.ofMinutes(4));
         return new MachineDescription(
@@ -326,6 +302,33 @@ class StandIns {
                 facts(reading, "partner"),
                 members(reading, catalogues.find(device.family())),
                 outfit(reading, unit, catalogues.find(device.family())));
+    }
+
+    private static Map<String, Duration> startTimes(
+            UnitPlan unit, Device device, Reading reading, Times times) {
+        Map<String, Duration> startsWith =
+                unit.hops().stream()
+                        .map(UnitPlan.HopPlan::hop)
+                        .collect(
+                                Collectors.toMap(
+                                        StandIns::chosen,
+                                        hop -> normally(device.family(), reading, hop, unit, times),
+                                        (one, _) -> one));
+        return startsWith;
+    }
+
+    private void sortFile(
+            Reading.StoredFile file,
+            Device device,
+            Reading reading,
+            Path images,
+            List<String> files,
+            Map<String, Long> others) {
+        if (prepareImage(file, device.family(), reading, images)) {
+            files.add(file.name());
+        } else {
+            others.put(file.name(), file.sizeBytes());
+        }
     }
 
     /** Its licences, its boards and its dependents, as they were read. */
@@ -463,22 +466,16 @@ class StandIns {
                 .find(family)
                 .flatMap(c -> c.findImage(file))
                 .map(published -> published.image().part())
-                .orElseGet(
-                        () ->
-                                Stream.of(
-                                                reading.boot().running(),
-                                                reading.boot().next(),
-                                                reading.boot().fallback())
-                                        .map(Reading.BootChoice::filesOf)
-                                        .filter(files -> files.size() > 1 && files.contains(file))
-                                        .findFirst()
-                                        .map(
-                                                files ->
-                                                        PARTS.get(
-                                                                Math.min(
-                                                                        files.indexOf(file),
-                                                                        PARTS.size() - 1)))
-                                        .orElse(""));
+                .orElseGet(() -> partByPlace(reading, file));
+    }
+
+    private static String partByPlace(Reading reading, String file) {
+        return Stream.of(reading.boot().running(), reading.boot().next(), reading.boot().fallback())
+                .map(Reading.BootChoice::filesOf)
+                .filter(files -> files.size() > 1 && files.contains(file))
+                .findFirst()
+                .map(files -> PARTS.get(Math.min(files.indexOf(file), PARTS.size() - 1)))
+                .orElse("");
     }
 
     /** Its newest backup with secrets masked: on disk a stand-in holds none. */
@@ -551,12 +548,7 @@ class StandIns {
 
     private Door door(MachineDescription machine, PracticeFleet.Stage stage, Talk talk) {
         Dialect dialect = dialects.require(machine.family());
-        int port =
-                switch (dialect.over()) {
-                    case SSH -> stage.sshPort();
-                    case HTTPS -> stage.httpsPort();
-                    case SNMP -> stage.snmpPort().orElseThrow();
-                };
+        int port = portOf(dialect, stage);
         Secret secret =
                 dialect.over() == Dialect.Carrier.SNMP
                         ? new SnmpLogin.Community(machine.password())
@@ -571,6 +563,16 @@ class StandIns {
                         ""),
                 dialect,
                 talk);
+    }
+
+    private static int portOf(Dialect dialect, PracticeFleet.Stage stage) {
+        int port =
+                switch (dialect.over()) {
+                    case SSH -> stage.sshPort();
+                    case HTTPS -> stage.httpsPort();
+                    case SNMP -> stage.snmpPort().orElseThrow();
+                };
+        return port;
     }
 
     private UnitPlan asItIs(UnitPlan unit, MachineDescription machine, PracticeFleet.Stage stage) {

@@ -40,15 +40,7 @@ public class Catalogues {
     @Transactional
     public Catalogue take(String fileName, String text, String who) {
         Catalogue catalogue = CatalogueText.read(fileName, text);
-        CatalogueRow row = new CatalogueRow();
-        row.family = catalogue.family();
-        row.fileName = fileName;
-        row.text = text;
-        row.sha256 = Digests.sha256(text);
-        row.issued = catalogue.issued();
-        row.importedAt = clock.instant();
-        row.importedBy = who;
-        rows.save(row);
+        keep(catalogue, fileName, text, who);
         events.append(
                 Optional.empty(),
                 catalogue.family(),
@@ -61,6 +53,18 @@ public class Catalogues {
                                 catalogue.rules().size(),
                                 catalogue.issued()));
         return catalogue;
+    }
+
+    private void keep(Catalogue catalogue, String fileName, String text, String who) {
+        CatalogueRow row = new CatalogueRow();
+        row.family = catalogue.family();
+        row.fileName = fileName;
+        row.text = text;
+        row.sha256 = Digests.sha256(text);
+        row.issued = catalogue.issued();
+        row.importedAt = clock.instant();
+        row.importedBy = who;
+        rows.save(row);
     }
 
     /** The newest catalogue of a family. */

@@ -97,30 +97,19 @@ class ReleasesController {
                 .flatMap(
                         c ->
                                 c.releases().stream()
-                                        .sorted(
-                                                Comparator.comparing(
-                                                                (Release r) ->
-                                                                        !r.component()
-                                                                                .equals(
-                                                                                        Catalogue
-                                                                                                .SYSTEM))
-                                                        .thenComparing(Release::component)
-                                                        .thenComparing(
-                                                                Release::version,
-                                                                Comparator.reverseOrder()))
+                                        .sorted(systemFirst())
                                         .map(r -> view(c, r, onShelf)))
                 .toList();
     }
 
+    private static Comparator<Release> systemFirst() {
+        return Comparator.comparing((Release r) -> !r.component().equals(Catalogue.SYSTEM))
+                .thenComparing(Release::component)
+                .thenComparing(Release::version, Comparator.reverseOrder());
+    }
+
     private static ReleaseView view(Catalogue catalogue, Release release, Set<String> onShelf) {
-        List<String> rules =
-                catalogue.rules().stream()
-                        .filter(
-                                r ->
-                                        r.component().equals(release.component())
-                                                && r.to().contains(release.version()))
-                        .map(MovementRule::sentence)
-                        .toList();
+        List<String> rules = rulesOn(catalogue, release);
         return new ReleaseView(
                 catalogue.family(),
                 catalogue.title(),
@@ -135,6 +124,18 @@ class ReleasesController {
                 release.caveats(),
                 rules,
                 release.images().stream().map(image -> view(image, onShelf)).toList());
+    }
+
+    private static List<String> rulesOn(Catalogue catalogue, Release release) {
+        List<String> rules =
+                catalogue.rules().stream()
+                        .filter(
+                                r ->
+                                        r.component().equals(release.component())
+                                                && r.to().contains(release.version()))
+                        .map(MovementRule::sentence)
+                        .toList();
+        return rules;
     }
 
     private static PublishedImageView view(FirmwareImage image, Set<String> onShelf) {

@@ -47,10 +47,7 @@ class CutOff {
             return Optional.empty();
         }
         Reaches.Look now = look();
-        Set<String> dark =
-                now.devices().containsKey(device) ? now.graph().cutOffBy(device) : Set.of();
-        List<Device> others =
-                dark.stream().map(now.devices()::get).filter(Objects::nonNull).toList();
+        List<Device> others = othersCutOff(now, device);
         return others.isEmpty()
                 ? Optional.empty()
                 : Optional.of(
@@ -60,15 +57,22 @@ class CutOff {
                                                 ? "1 other device"
                                                 : others.size() + " other devices",
                                         some(others.stream().map(Device::name).toList()),
-                                        some(
-                                                others.stream()
-                                                        .map(
-                                                                one ->
-                                                                        titles.getOrDefault(
-                                                                                one.site(),
-                                                                                one.site()))
-                                                        .distinct()
-                                                        .toList())));
+                                        some(sites(others))));
+    }
+
+    private static List<Device> othersCutOff(Reaches.Look now, String device) {
+        Set<String> dark =
+                now.devices().containsKey(device) ? now.graph().cutOffBy(device) : Set.of();
+        List<Device> others =
+                dark.stream().map(now.devices()::get).filter(Objects::nonNull).toList();
+        return others;
+    }
+
+    private List<String> sites(List<Device> others) {
+        return others.stream()
+                .map(one -> titles.getOrDefault(one.site(), one.site()))
+                .distinct()
+                .toList();
     }
 
     /** The first of them by name, and how many more there are. */

@@ -81,13 +81,17 @@ class Detours {
         if (replaced(fleet, plan, records).isPresent()) {
             ways.add("replace");
         }
+        addSkip(records, ways);
+        ways.add("set-aside");
+        return ways;
+    }
+
+    private static void addSkip(List<StepRecord> records, List<String> ways) {
         if (records.stream()
                 .anyMatch(
                         record -> record.state() == StepState.FAILED && record.name().maySkip())) {
             ways.add("skip");
         }
-        ways.add("set-aside");
-        return ways;
     }
 
     /**
@@ -354,21 +358,21 @@ class Detours {
                     rows.stream()
                             .filter(one -> one.is(record))
                             .findFirst()
-                            .orElseGet(
-                                    () -> {
-                                        StepRow added = new StepRow();
-                                        added.unitId = unit.id();
-                                        added.hop = record.hop();
-                                        added.detour = record.detour();
-                                        added.name = record.name().toString();
-                                        added.loads =
-                                                record.name() == StepName.RESCUE ? loads : null;
-                                        return added;
-                                    });
+                            .orElseGet(() -> newRow(unit, record, loads));
             row.ordinal = ++ordinal;
             row.state = record.state().toString();
             steps.save(row);
         }
         unit.state = UnitMachine.stateOf(after).toString();
+    }
+
+    private static StepRow newRow(UnitRow unit, StepRecord record, String loads) {
+        StepRow added = new StepRow();
+        added.unitId = unit.id();
+        added.hop = record.hop();
+        added.detour = record.detour();
+        added.name = record.name().toString();
+        added.loads = record.name() == StepName.RESCUE ? loads : null;
+        return added;
     }
 }

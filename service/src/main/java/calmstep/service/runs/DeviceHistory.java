@@ -16,6 +16,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import org.springframework.transaction.annotation.Transactional;
 import org.springframework.web.bind.annotation.GetMapping;
@@ -77,20 +78,24 @@ class DeviceHistory {
                             + " proven, who said go, how long each took")
     List<Entry> of(@PathVariable String name) {
         List<UnitRow> its = units.findByDeviceIdOrderByIdDesc(fleet.require(name).id());
+        Map<Long, RunRow> real = realRuns(its);
+        return its.stream()
+                .filter(unit -> real.containsKey(unit.runId))
+                .flatMap(unit -> entriesOf(unit, real))
+                .sorted(Comparator.comparing(Entry::at).reversed())
+                .toList();
+    }
+
+    private Map<Long, RunRow> realRuns(List<UnitRow> its) {
         Map<Long, RunRow> real =
                 runs.findAllById(its.stream().map(unit -> unit.runId).distinct().toList()).stream()
                         .filter(run -> !run.rehearsal)
                         .collect(Collectors.toMap(RunRow::id, Function.identity()));
-        return its.stream()
-                .filter(unit -> real.containsKey(unit.runId))
-                .flatMap(
-                        unit ->
-                                ofUnit(
-                                        unit,
-                                        Optional.ofNullable(real.get(unit.runId)).orElseThrow())
-                                        .stream())
-                .sorted(Comparator.comparing(Entry::at).reversed())
-                .toList();
+        return real;
+    }
+
+    private Stream<Entry> entriesOf(UnitRow unit, Map<Long, RunRow> real) {
+        return ofUnit(unit, Optional.ofNullable(real.get(unit.runId)).orElseThrow()).stream();
     }
 
     private List<Entry> ofUnit(UnitRow unit, RunRow run) {

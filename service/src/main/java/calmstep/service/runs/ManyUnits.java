@@ -99,15 +99,14 @@ class ManyUnits {
                 fleet.sites().stream().collect(Collectors.toMap(Site::name, Site::zone));
         return all.stream()
                 .filter(unit -> those.site().isEmpty() || unit.site.equals(those.site().get()))
-                .filter(
-                        unit ->
-                                those.night().isEmpty()
-                                        || nightOf(
-                                                        unit,
-                                                        zones.getOrDefault(
-                                                                unit.site, ZoneOffset.UTC))
-                                                .equals(those.night()))
+                .filter(unit -> isOfNight(unit, those, zones))
                 .toList();
+    }
+
+    private boolean isOfNight(UnitRow unit, Those those, Map<String, ZoneId> zones) {
+        return those.night().isEmpty()
+                || nightOf(unit, zones.getOrDefault(unit.site, ZoneOffset.UTC))
+                        .equals(those.night());
     }
 
     /** Of the part that is in work, or comes next. */

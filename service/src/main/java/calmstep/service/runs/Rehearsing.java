@@ -150,15 +150,17 @@ public class Rehearsing {
         return left.isEmpty()
                 || (inWork.stream().allMatch(gone)
                         && left.stream()
-                                .allMatch(
-                                        unit ->
-                                                waitsForOthers(unit, plan.instant())
-                                                        && (!inWork.isEmpty()
-                                                                || follows(
-                                                                        unit,
-                                                                        all.stream()
-                                                                                .filter(gone)
-                                                                                .toList()))));
+                                .allMatch(unit -> cannotGoOn(unit, plan, inWork, all, gone)));
+    }
+
+    private boolean cannotGoOn(
+            UnitRow unit,
+            RehearsalClock plan,
+            List<UnitRow> inWork,
+            List<UnitRow> all,
+            Predicate<UnitRow> gone) {
+        return waitsForOthers(unit, plan.instant())
+                && (!inWork.isEmpty() || follows(unit, all.stream().filter(gone).toList()));
     }
 
     /** Whether it waits for a pilot that will not go on. */
@@ -196,16 +198,19 @@ public class Rehearsing {
                             units.findByRunIdOrderByName(run.id()).stream()
                                     .filter(u -> u.state.equals(UnitState.SETTLED.toString()))
                                     .count();
-                    events.append(
-                            Optional.of(run.id()),
-                            row.name,
-                            "run",
-                            Events.SERVICE,
-                            left
-                                    ? "Rehearsal %s was ended before its time.".formatted(row.name)
-                                    : "Rehearsal %s is over: %d units settled."
-                                            .formatted(row.name, settled));
+                    tellEnd(run, row, left, settled);
                 });
+    }
+
+    private void tellEnd(RunRow run, RunRow row, boolean left, long settled) {
+        events.append(
+                Optional.of(run.id()),
+                row.name,
+                "run",
+                Events.SERVICE,
+                left
+                        ? "Rehearsal %s was ended before its time.".formatted(row.name)
+                        : "Rehearsal %s is over: %d units settled.".formatted(row.name, settled));
     }
 
     /** Drives one unit until only a person could take it further. */

@@ -127,15 +127,7 @@ public class Runs {
     RunRow rehearsal(long planId, String name, List<UnitPlan> plans, Timetable table, String who) {
         return transactions.execute(
                 _ -> {
-                    RunRow row = new RunRow();
-                    row.planId = planId;
-                    row.name = name;
-                    row.state = RunRow.UNDER_WAY;
-                    row.startedBy = who;
-                    row.startedAt = clock.instant();
-                    row.rehearsal = true;
-                    row.limits = json.write(table.limits());
-                    runs.save(row);
+                    RunRow row = newRehearsal(planId, name, who, table);
                     newUnits.add(row, plans, Optional.of(table), _ -> false);
                     events.append(
                             Optional.of(row.id()),
@@ -146,6 +138,19 @@ public class Runs {
                                     .formatted(name, plans.size()));
                     return row;
                 });
+    }
+
+    private RunRow newRehearsal(long planId, String name, String who, Timetable table) {
+        RunRow row = new RunRow();
+        row.planId = planId;
+        row.name = name;
+        row.state = RunRow.UNDER_WAY;
+        row.startedBy = who;
+        row.startedAt = clock.instant();
+        row.rehearsal = true;
+        row.limits = json.write(table.limits());
+        runs.save(row);
+        return row;
     }
 
     /**
@@ -256,27 +261,23 @@ public class Runs {
     }
 
     void sayGo(String runName, String unitName, String who) {
-        UnitRow unit =
-                change(
-                        runName,
-                        unitName,
-                        (run, row) -> {
-                            if (row.gateQuestion == null || row.gateOpen) {
-                                throw Refusal.conflict(
-                                        "%s is not at a gate; it is %s."
-                                                .formatted(row.name, row.state));
-                            }
-                            row.gateOpen = true;
-                            row.gateBy = who;
-                            row.gateAt = clock.instant();
-                            events.append(
-                                    Optional.of(run.id()),
-                                    row.name,
-                                    "gate",
-                                    who,
-                                    "%s said go for %s.".formatted(who, row.name));
-                        });
+        UnitRow unit = change(runName, unitName, (run, row) -> openGate(run, row, who));
         wake.unit(unit.id());
+    }
+
+    private void openGate(RunRow run, UnitRow row, String who) {
+        if (row.gateQuestion == null || row.gateOpen) {
+            throw Refusal.conflict("%s is not at a gate; it is %s.".formatted(row.name, row.state));
+        }
+        row.gateOpen = true;
+        row.gateBy = who;
+        row.gateAt = clock.instant();
+        events.append(
+                Optional.of(run.id()),
+                row.name,
+                "gate",
+                who,
+                "%s said go for %s.".formatted(who, row.name));
     }
 
     /** Tries the failed step of a unit again; it looks first. */
@@ -288,25 +289,32 @@ public class Runs {
                         (run, row) -> {
                             List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(row.id());
                             StepRow failed = failed(row, rows);
-                            failed.state = StepState.DUE.toString();
-                            failed.attempts = 0;
-                            if (StepName.parse(failed.name).mayBeginAnew()) {
-                                failed.intentAt = null;
-                                failed.intentMark = null;
-                            }
+                            beginAnew(failed);
                             row.state =
                                     UnitMachine.stateOf(rows.stream().map(StepRow::record).toList())
                                             .toString();
-                            events.append(
-                                    Optional.of(run.id()),
-                                    row.name,
-                                    "unit",
-                                    who,
-                                    "%s tries %s of %s again."
-                                            .formatted(who, failed.name, row.name));
+                            tellRetry(run, row, who, failed);
                         });
         wake.unit(unit.id());
         return find(runName);
+    }
+
+    private static void beginAnew(StepRow failed) {
+        failed.state = StepState.DUE.toString();
+        failed.attempts = 0;
+        if (StepName.parse(failed.name).mayBeginAnew()) {
+            failed.intentAt = null;
+            failed.intentMark = null;
+        }
+    }
+
+    private void tellRetry(RunRow run, UnitRow row, String who, StepRow failed) {
+        events.append(
+                Optional.of(run.id()),
+                row.name,
+                "unit",
+                who,
+                "%s tries %s of %s again.".formatted(who, failed.name, row.name));
     }
 
     static void mustSayWhy(String why, String what) {
@@ -404,24 +412,30 @@ public class Runs {
                         runName,
                         unitName,
                         (run, row) -> {
-                            if (row.held == held) {
-                                throw Refusal.conflict(
-                                        held
-                                                ? "%s is held already.".formatted(row.name)
-                                                : "%s is not held; it is %s."
-                                                        .formatted(row.name, row.state));
-                            }
+                            mustChange(row, held);
                             row.held = held;
                             row.waitsFor = held ? "%s holds it".formatted(who) : "";
-                            events.append(
-                                    Optional.of(run.id()),
-                                    row.name,
-                                    "unit",
-                                    who,
-                                    (held ? "%s holds %s." : "%s lets %s go on.")
-                                            .formatted(who, row.name));
+                            tellHeld(run, row, who, held);
                         });
         wake.unit(unit.id());
+    }
+
+    private void tellHeld(RunRow run, UnitRow row, String who, boolean held) {
+        events.append(
+                Optional.of(run.id()),
+                row.name,
+                "unit",
+                who,
+                (held ? "%s holds %s." : "%s lets %s go on.").formatted(who, row.name));
+    }
+
+    private static void mustChange(UnitRow row, boolean held) {
+        if (row.held == held) {
+            throw Refusal.conflict(
+                    held
+                            ? "%s is held already.".formatted(row.name)
+                            : "%s is not held; it is %s.".formatted(row.name, row.state));
+        }
     }
 
     /**
@@ -438,20 +452,23 @@ public class Runs {
                         throw Refusal.conflict(
                                 "The run %s is %s already.".formatted(name, run.state));
                     }
-                    run.state = "abandoned";
-                    run.finishedAt = clock.instant();
-                    events.append(
-                            Optional.of(run.id()),
-                            name,
-                            "run",
-                            who,
-                            "%s abandons the run: %s".formatted(who, why));
-                    events.tie(run.id(), name);
-                    publisher.publishEvent(
-                            new SitesConcerned(run.id(), units.sites(run.id()), true));
-                    publisher.publishEvent(new RunFinished(run.id()));
+                    endAbandoned(run, name, who, why);
                 });
         return find(name);
+    }
+
+    private void endAbandoned(RunRow run, String name, String who, String why) {
+        run.state = "abandoned";
+        run.finishedAt = clock.instant();
+        events.append(
+                Optional.of(run.id()),
+                name,
+                "run",
+                who,
+                "%s abandons the run: %s".formatted(who, why));
+        events.tie(run.id(), name);
+        publisher.publishEvent(new SitesConcerned(run.id(), units.sites(run.id()), true));
+        publisher.publishEvent(new RunFinished(run.id()));
     }
 
     /** Takes a unit out of the run as it stands. */
@@ -485,27 +502,25 @@ public class Runs {
                         step ->
                                 step.name.equals(StepName.CHOOSE_BOOT.toString())
                                         && step.stepState() == StepState.DONE)
-                .filter(
-                        choice ->
-                                rows.stream()
-                                        .anyMatch(
-                                                step ->
-                                                        step.hop == choice.hop
-                                                                && step.detour == choice.detour
-                                                                && step.name.equals(
-                                                                        StepName.RESTART.toString())
-                                                                && step.stepState()
-                                                                        != StepState.DONE))
+                .filter(choice -> isNotRestarted(choice, rows))
                 .reduce((_, last) -> last)
-                .map(
-                        choice ->
-                                "; its boot choice is made, so its next start takes %s"
-                                        .formatted(
-                                                json.read(unit.plan, UnitPlan.class)
-                                                        .hop(choice.hop)
-                                                        .hop()
-                                                        .step()))
+                .map(choice -> itsNextStart(choice, unit))
                 .orElse("");
+    }
+
+    private String itsNextStart(StepRow choice, UnitRow unit) {
+        return "; its boot choice is made, so its next start takes %s"
+                .formatted(json.read(unit.plan, UnitPlan.class).hop(choice.hop).hop().step());
+    }
+
+    private static boolean isNotRestarted(StepRow choice, List<StepRow> rows) {
+        return rows.stream()
+                .anyMatch(
+                        step ->
+                                step.hop == choice.hop
+                                        && step.detour == choice.detour
+                                        && step.name.equals(StepName.RESTART.toString())
+                                        && step.stepState() != StepState.DONE);
     }
 
     /** Changes a unit of a run that goes on, within a transaction. */
@@ -572,15 +587,15 @@ public class Runs {
                     run.heldWhy = "";
                     units.findByRunIdOrderByName(run.id()).forEach(unit -> unit.counted = false);
                     wake.run(run.id());
-                    events.append(
-                            Optional.of(run.id()),
-                            name,
-                            "run",
-                            who,
-                            "%s lets the run go on.".formatted(who));
+                    tellResumed(run, name, who);
                 });
         wake.carriedOut(idOf(name));
         return find(name);
+    }
+
+    private void tellResumed(RunRow run, String name, String who) {
+        events.append(
+                Optional.of(run.id()), name, "run", who, "%s lets the run go on.".formatted(who));
     }
 
     private void changeRun(String name, Consumer<RunRow> changed) {
@@ -607,21 +622,25 @@ public class Runs {
             publisher.publishEvent(new SitesConcerned(runId, sitesOver, true));
         }
         if (!run.rehearsal && !run.isOver() && units.countNotOver(runId) == 0) {
-            run.state = "finished";
-            run.finishedAt = clock.instant();
-            events.append(
-                    Optional.of(runId),
-                    run.name,
-                    "run",
-                    Events.SERVICE,
-                    "Run %s finished: %d of %d units settled."
-                            .formatted(
-                                    run.name,
-                                    units.countByRunIdAndState(runId, UnitState.SETTLED.toString()),
-                                    units.countByRunId(runId)));
-            events.tie(runId, run.name);
-            publisher.publishEvent(new RunFinished(runId));
+            finish(run, runId);
         }
+    }
+
+    private void finish(RunRow run, long runId) {
+        run.state = "finished";
+        run.finishedAt = clock.instant();
+        events.append(
+                Optional.of(runId),
+                run.name,
+                "run",
+                Events.SERVICE,
+                "Run %s finished: %d of %d units settled."
+                        .formatted(
+                                run.name,
+                                units.countByRunIdAndState(runId, UnitState.SETTLED.toString()),
+                                units.countByRunId(runId)));
+        events.tie(runId, run.name);
+        publisher.publishEvent(new RunFinished(runId));
     }
 
     long idOf(String name) {

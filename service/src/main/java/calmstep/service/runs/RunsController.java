@@ -95,6 +95,10 @@ class RunsController {
             @RequestParam(defaultValue = "0") long since,
             @RequestHeader(value = HttpHeaders.ACCEPT_ENCODING, defaultValue = "") String takes) {
         ShownRuns.Shown run = shown.of(name, since);
+        return answer(takes, run);
+    }
+
+    private static ResponseEntity<byte[]> answer(String takes, ShownRuns.Shown run) {
         ResponseEntity.BodyBuilder answer =
                 ResponseEntity.ok()
                         .contentType(MediaType.APPLICATION_JSON)

@@ -256,15 +256,7 @@ class UnitDriver {
             StepOutcome written = ledger.finish(standing, row, outcome, lease, counterpart.clock());
             goesOn =
                     written instanceof StepOutcome.Done || written instanceof StepOutcome.NotNeeded;
-            return switch (written) {
-                case StepOutcome.Waiting(String _, Duration again) -> after(counterpart, again);
-                case StepOutcome.Failed failed ->
-                        after(
-                                counterpart,
-                                untilTriedAgain(failed.hope(), step.attempts(), counterpart));
-                case StepOutcome.Done _, StepOutcome.NotNeeded _ ->
-                        after(counterpart, Duration.ZERO);
-            };
+            return next(written, counterpart, step);
         } catch (InterruptedException stop) {
             Thread.currentThread().interrupt();
             return after(counterpart, AT_LEAST);
@@ -277,20 +269,41 @@ class UnitDriver {
             throw notOurs;
         } catch (RuntimeException fault) {
             LOG.error("{} of {} failed for a reason of our own", step.name(), unit.name, fault);
-            ledger.fault(
-                    unit.id(),
-                    row.id(),
-                    new Trouble(
-                            "%s is carried out".formatted(step.name()),
-                            "a fault of Calm Step itself: %s".formatted(fault),
-                            "Nothing more is done to the device. The service's log has more; try"
-                                    + " the step again when the cause is gone."));
-            return after(counterpart, UNTIL_A_WORD);
+            return fault(unit, row, step, fault, counterpart);
         } finally {
             if (!goesOn) {
                 visit.leave();
             }
         }
+    }
+
+    private static Optional<Instant> next(
+            StepOutcome written, Counterpart counterpart, StepRecord step) {
+        return switch (written) {
+            case StepOutcome.Waiting(String _, Duration again) -> after(counterpart, again);
+            case StepOutcome.Failed failed ->
+                    after(
+                            counterpart,
+                            untilTriedAgain(failed.hope(), step.attempts(), counterpart));
+            case StepOutcome.Done _, StepOutcome.NotNeeded _ -> after(counterpart, Duration.ZERO);
+        };
+    }
+
+    private Optional<Instant> fault(
+            UnitRow unit,
+            StepRow row,
+            StepRecord step,
+            RuntimeException fault,
+            Counterpart counterpart) {
+        ledger.fault(
+                unit.id(),
+                row.id(),
+                new Trouble(
+                        "%s is carried out".formatted(step.name()),
+                        "a fault of Calm Step itself: %s".formatted(fault),
+                        "Nothing more is done to the device. The service's log has more; try"
+                                + " the step again when the cause is gone."));
+        return after(counterpart, UNTIL_A_WORD);
     }
 
     private static Duration untilTriedAgain(Hope hope, int attempts, Counterpart counterpart) {

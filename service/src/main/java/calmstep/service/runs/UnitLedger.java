@@ -124,23 +124,23 @@ class UnitLedger {
      * @return whether the gate was opened meanwhile
      */
     boolean askAtGate(long unitId, String question) {
-        return Boolean.TRUE.equals(
-                transactions.execute(
-                        _ -> {
-                            UnitRow unit = units.lock(unitId);
-                            if (unit.gateQuestion == null) {
-                                unit.gateQuestion = question;
-                                unit.gateAskedAt = clock.instant();
-                                unit.state = UnitState.STAGED.toString();
-                                events.append(
-                                        Optional.of(unit.runId),
-                                        unit.name,
-                                        "gate",
-                                        Events.SERVICE,
-                                        "At the gate: " + question);
-                            }
-                            return unit.gateOpen;
-                        }));
+        return Boolean.TRUE.equals(transactions.execute(_ -> asked(unitId, question)));
+    }
+
+    private Boolean asked(long unitId, String question) {
+        UnitRow unit = units.lock(unitId);
+        if (unit.gateQuestion == null) {
+            unit.gateQuestion = question;
+            unit.gateAskedAt = clock.instant();
+            unit.state = UnitState.STAGED.toString();
+            events.append(
+                    Optional.of(unit.runId),
+                    unit.name,
+                    "gate",
+                    Events.SERVICE,
+                    "At the gate: " + question);
+        }
+        return unit.gateOpen;
     }
 
     /** Why a unit that could go on does not begin its part now. */
@@ -162,6 +162,10 @@ class UnitLedger {
 
     /** Its part would not end inside the window any more. */
     void missed(long unitId, Turn turn) {
+        holdMissed(unitId, turn);
+    }
+
+    private void holdMissed(long unitId, Turn turn) {
         transactions.executeWithoutResult(
                 _ -> {
                     UnitRow unit = lock(unitId);
@@ -385,15 +389,7 @@ class UnitLedger {
                             step.seen = seen;
                             step.waiting = "";
                             UnitRow unit = units.findById(unitId).orElseThrow();
-                            events.append(
-                                    Optional.of(unit.runId),
-                                    unit.name,
-                                    "step",
-                                    Events.SERVICE,
-                                    "%s, hop %d, %s begins: %s. Now: %s."
-                                            .formatted(
-                                                    unit.name, step.hop, step.name, expected,
-                                                    seen));
+                            tellBegun(unit, step, expected, seen);
                         });
             }
 
@@ -402,6 +398,16 @@ class UnitLedger {
                 steps.proves(stepId);
             }
         };
+    }
+
+    private void tellBegun(UnitRow unit, StepRow step, String expected, String seen) {
+        events.append(
+                Optional.of(unit.runId),
+                unit.name,
+                "step",
+                Events.SERVICE,
+                "%s, hop %d, %s begins: %s. Now: %s."
+                        .formatted(unit.name, step.hop, step.name, expected, seen));
     }
 
     /**
@@ -544,13 +550,7 @@ class UnitLedger {
             String expected,
             String seen,
             Clock clock) {
-        step.state = state.toString();
-        step.expected = expected;
-        step.seen = seen;
-        step.waiting = "";
-        step.remedy = "";
-        step.lastLines = "";
-        step.finishedAt = clock.instant();
+        setEnded(step, state, expected, seen, clock);
         events.append(
                 Optional.of(unit.runId),
                 unit.name,
@@ -559,6 +559,17 @@ class UnitLedger {
                 "%s, hop %d, %s: %s; %s.".formatted(unit.name, step.hop, step.name, state, seen));
         endPart(unit, step);
         follow(unit);
+    }
+
+    private static void setEnded(
+            StepRow step, StepState state, String expected, String seen, Clock clock) {
+        step.state = state.toString();
+        step.expected = expected;
+        step.seen = seen;
+        step.waiting = "";
+        step.remedy = "";
+        step.lastLines = "";
+        step.finishedAt = clock.instant();
     }
 
     private void keep(UnitRow unit, StepRow step, Evidence evidence) {
@@ -604,18 +615,19 @@ class UnitLedger {
                         (int) units.countByRunIdAndCountedTrue(run.id()),
                         (int) units.countByRunId(run.id()))
                 .filter(_ -> run.goesOn())
-                .ifPresent(
-                        why -> {
-                            run.state = RunRow.HELD;
-                            run.heldWhy = why;
-                            events.append(
-                                    Optional.of(run.id()),
-                                    run.name,
-                                    "run",
-                                    Events.SERVICE,
-                                    "The run is held by itself: %s. What is in flight ends its step; look at the stuck ones before it goes on."
-                                            .formatted(why));
-                        });
+                .ifPresent(why -> holdByItself(why, run));
+    }
+
+    private void holdByItself(String why, RunRow run) {
+        run.state = RunRow.HELD;
+        run.heldWhy = why;
+        events.append(
+                Optional.of(run.id()),
+                run.name,
+                "run",
+                Events.SERVICE,
+                "The run is held by itself: %s. What is in flight ends its step; look at the stuck ones before it goes on."
+                        .formatted(why));
     }
 
     private boolean isRehearsal(UnitRow unit) {

@@ -74,14 +74,7 @@ class WindowChance {
          */
         double of(UnitPlan plan, List<StepRow> rows, Turn turn, boolean inWork) {
             Optional<Device> device = Optional.ofNullable(devices.get(plan.device()));
-            List<StepRow> left =
-                    rows.stream()
-                            .filter(
-                                    row ->
-                                            !row.stepState().isFinished()
-                                                    && turn.holds(
-                                                            row.hop, StepName.parse(row.name)))
-                            .toList();
+            List<StepRow> left = left(rows, turn);
             if (left.isEmpty() || device.isEmpty()) {
                 return 1;
             }
@@ -96,6 +89,18 @@ class WindowChance {
             return needs.chanceWithin(
                     elapsed.multipliedBy(pace),
                     Duration.between(begins, turn.closes()).multipliedBy(pace));
+        }
+
+        private static List<StepRow> left(List<StepRow> rows, Turn turn) {
+            List<StepRow> left =
+                    rows.stream()
+                            .filter(
+                                    row ->
+                                            !row.stepState().isFinished()
+                                                    && turn.holds(
+                                                            row.hop, StepName.parse(row.name)))
+                            .toList();
+            return left;
         }
 
         private StepTime timeOf(UnitPlan plan, StepRow row, Device device) {

@@ -32,6 +32,17 @@ public class SecretBox {
     }
 
     private byte[] readOrMakeKey(Path file) throws IOException {
+        makeKeyIfMissing(file);
+        byte[] read = Base64.getDecoder().decode(Files.readString(file).strip());
+        if (read.length != 32) {
+            throw new IOException(
+                    "The key file %s holds %d bytes; expected 32 in Base64. Put the right key back: without it no device secret opens."
+                            .formatted(file, read.length));
+        }
+        return read;
+    }
+
+    private void makeKeyIfMissing(Path file) throws IOException {
         if (!Files.exists(file)) {
             byte[] made = new byte[32];
             random.nextBytes(made);
@@ -42,13 +53,6 @@ public class SecretBox {
                             PosixFilePermissions.fromString("rw-------")));
             Files.writeString(file, Base64.getEncoder().encodeToString(made));
         }
-        byte[] read = Base64.getDecoder().decode(Files.readString(file).strip());
-        if (read.length != 32) {
-            throw new IOException(
-                    "The key file %s holds %d bytes; expected 32 in Base64. Put the right key back: without it no device secret opens."
-                            .formatted(file, read.length));
-        }
-        return read;
     }
 
     /**

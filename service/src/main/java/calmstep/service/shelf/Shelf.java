@@ -117,12 +117,7 @@ public class Shelf implements ImageSource {
     public List<ImageView> takeIn(String fileName, InputStream bytes, String who) {
         Optional<Published> image = catalogues.findImage(fileName);
         List<Published> packed = image.isPresent() ? List.of() : catalogues.imagesIn(fileName);
-        if (image.isEmpty() && packed.isEmpty()) {
-            throw Refusal.unusable(
-                    "No catalogue publishes a file named \"%s\". Check the name, or import the catalogue that has it first."
-                            .formatted(fileName),
-                    List.of());
-        }
+        mustBePublished(image, packed, fileName);
         try {
             return image.isPresent()
                     ? List.of(takeImage(image.get(), bytes, who))
@@ -131,6 +126,16 @@ public class Shelf implements ImageSource {
             throw Refusal.conflict(
                     "%s did not arrive whole: %s. Nothing was kept; send it again when there is room and a line."
                             .formatted(fileName, failed.getMessage()));
+        }
+    }
+
+    private static void mustBePublished(
+            Optional<Published> image, List<Published> packed, String fileName) {
+        if (image.isEmpty() && packed.isEmpty()) {
+            throw Refusal.unusable(
+                    "No catalogue publishes a file named \"%s\". Check the name, or import the catalogue that has it first."
+                            .formatted(fileName),
+                    List.of());
         }
     }
 
@@ -158,16 +163,21 @@ public class Shelf implements ImageSource {
                         archive.fileName(),
                         arrived,
                         packed.stream().map(p -> p.published().image()).toList())) {
-            List<ImageView> taken = new ArrayList<>();
-            for (Published one : packed) {
-                try (InputStream image = payload.image(one.published().image())) {
-                    taken.add(takeImage(one, image, who));
-                }
-            }
-            return taken;
+            return takeEach(packed, payload, who);
         } finally {
             Files.deleteIfExists(arrived);
         }
+    }
+
+    private List<ImageView> takeEach(List<Published> packed, ZipPayload payload, String who)
+            throws IOException {
+        List<ImageView> taken = new ArrayList<>();
+        for (Published one : packed) {
+            try (InputStream image = payload.image(one.published().image())) {
+                taken.add(takeImage(one, image, who));
+            }
+        }
+        return taken;
     }
 
     /** A file that arrived and is the published one; else it is in quarantine and refused. */
@@ -208,13 +218,7 @@ public class Shelf implements ImageSource {
     private ImageView file(Published published, String who) {
         FirmwareImage image = published.published().image();
         ShelfImage row = images.findByFileName(image.fileName()).orElseGet(ShelfImage::new);
-        row.fileName = image.fileName();
-        row.family = published.catalogue().family();
-        row.release = published.published().release().version().text();
-        row.sizeBytes = image.sizeBytes();
-        row.sha256 = image.sha256();
-        row.takenInAt = clock.instant();
-        row.takenInBy = who;
+        fill(row, image, published, who);
         images.save(row);
         events.append(
                 Optional.empty(),
@@ -223,6 +227,16 @@ public class Shelf implements ImageSource {
                 who,
                 "%s taken in: size and SHA-256 as published.".formatted(image.fileName()));
         return ImageView.of(row);
+    }
+
+    private void fill(ShelfImage row, FirmwareImage image, Published published, String who) {
+        row.fileName = image.fileName();
+        row.family = published.catalogue().family();
+        row.release = published.published().release().version().text();
+        row.sizeBytes = image.sizeBytes();
+        row.sha256 = image.sha256();
+        row.takenInAt = clock.instant();
+        row.takenInBy = who;
     }
 
     private Refusal refuse(

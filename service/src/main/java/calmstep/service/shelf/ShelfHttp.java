@@ -141,19 +141,17 @@ class ShelfHttp {
                             Optional.ofNullable(request.headers().get(HttpHeaderNames.RANGE)),
                             path.isPresent());
             line.channel().config().setAutoRead(false);
-            copying.execute(
-                    () -> {
-                        try {
-                            serve(line.channel(), wish);
-                            line.channel().config().setAutoRead(true);
-                        } catch (IOException | RuntimeException broken) {
-                            LOG.debug(
-                                    "A copy to {} ended early",
-                                    line.channel().remoteAddress(),
-                                    broken);
-                            ChannelFuture _ = line.close();
-                        }
-                    });
+            copying.execute(() -> serveOrClose(line, wish));
+        }
+
+        private void serveOrClose(ChannelHandlerContext line, Wish wish) {
+            try {
+                serve(line.channel(), wish);
+                line.channel().config().setAutoRead(true);
+            } catch (IOException | RuntimeException broken) {
+                LOG.debug("A copy to {} ended early", line.channel().remoteAddress(), broken);
+                ChannelFuture _ = line.close();
+            }
         }
 
         private static Optional<String> path(String uri) {
@@ -184,12 +182,7 @@ class ShelfHttp {
         String device = ((InetSocketAddress) line.remoteAddress()).getAddress().getHostAddress();
         boolean head = wish.method().equals(HttpMethod.HEAD);
         if (!wish.readable() || (!head && !wish.method().equals(HttpMethod.GET))) {
-            answer(
-                    line,
-                    empty(
-                            wish.readable()
-                                    ? HttpResponseStatus.METHOD_NOT_ALLOWED
-                                    : HttpResponseStatus.BAD_REQUEST));
+            answer(line, refusal(wish));
             return;
         }
         Optional<Path> file =
@@ -200,6 +193,13 @@ class ShelfHttp {
         } else {
             send(line, device, file.get(), wish.range(), head);
         }
+    }
+
+    private static HttpResponse refusal(Wish wish) {
+        return empty(
+                wish.readable()
+                        ? HttpResponseStatus.METHOD_NOT_ALLOWED
+                        : HttpResponseStatus.BAD_REQUEST);
     }
 
     private static HttpResponse empty(HttpResponseStatus status) {

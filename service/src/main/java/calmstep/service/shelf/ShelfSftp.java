@@ -78,11 +78,7 @@ class ShelfSftp {
         SshServer sshd = SshServer.setUpDefaultServer();
         sshd.setHost(settings.shelf().address());
         sshd.setPort(settings.shelf().sftpPort());
-        SimpleGeneratorHostKeyProvider keys =
-                new SimpleGeneratorHostKeyProvider(settings.data().resolve("shelf-host-key"));
-        keys.setAlgorithm("EC");
-        keys.setKeySize(256);
-        sshd.setKeyPairProvider(keys);
+        giveHostKey(settings, sshd);
         sshd.setPasswordAuthenticator(
                 (_, _, session) -> !shelf.openFor(addressOf(session)).isEmpty());
         sshd.setSubsystemFactories(
@@ -94,6 +90,14 @@ class ShelfSftp {
         sshd.setFileSystemFactory(files);
         sshd.addSessionListener(files);
         return sshd;
+    }
+
+    private static void giveHostKey(Settings settings, SshServer sshd) {
+        SimpleGeneratorHostKeyProvider keys =
+                new SimpleGeneratorHostKeyProvider(settings.data().resolve("shelf-host-key"));
+        keys.setAlgorithm("EC");
+        keys.setKeySize(256);
+        sshd.setKeyPairProvider(keys);
     }
 
     private static String addressOf(Session session) {
@@ -185,6 +189,12 @@ class ShelfSftp {
                 throw refused(file);
             }
             SeekableByteChannel channel = Files.newByteChannel(file, StandardOpenOption.READ);
+            return counted(channel, file, subsystem);
+        }
+
+        private SeekableByteChannel counted(
+                SeekableByteChannel channel, Path file, SftpSubsystemProxy subsystem)
+                throws IOException {
             return new CopiedChannel(
                     channel,
                     copies.begin(

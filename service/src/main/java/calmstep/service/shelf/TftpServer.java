@@ -78,18 +78,22 @@ class TftpServer {
             DatagramPacket packet = new DatagramPacket(buffer, buffer.length);
             try {
                 socket.receive(packet);
-                TftpPacket request = TftpPacket.decode(buffer, packet.getLength());
-                SocketAddress device = packet.getSocketAddress();
-                // One packet to and fro at a time: a thread of the system's wakes for it in half
-                // the time that a virtual one takes.
-                Thread.ofPlatform()
-                        .daemon()
-                        .name("tftp-transfer")
-                        .start(() -> answer(request, (InetSocketAddress) device));
+                answerBeside(buffer, packet);
             } catch (IOException closed) {
                 LOG.debug("The TFTP socket gave up a datagram", closed);
             }
         }
+    }
+
+    private void answerBeside(byte[] buffer, DatagramPacket packet) {
+        TftpPacket request = TftpPacket.decode(buffer, packet.getLength());
+        SocketAddress device = packet.getSocketAddress();
+        // One packet to and fro at a time: a thread of the system's wakes for it in half
+        // the time that a virtual one takes.
+        Thread.ofPlatform()
+                .daemon()
+                .name("tftp-transfer")
+                .start(() -> answer(request, (InetSocketAddress) device));
     }
 
     private void answer(TftpPacket request, InetSocketAddress device) {

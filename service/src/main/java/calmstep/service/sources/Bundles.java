@@ -168,37 +168,12 @@ class Bundles {
             wanted.addAll(here);
         }
         List<String> missing = wanted.stream().filter(f -> !here.contains(f)).toList();
-        if (!missing.isEmpty()) {
-            throw Refusal.unusable(
-                    "The bundle was not made: not all of it is on the shelf.",
-                    missing.stream().map("%s is not on the shelf"::formatted).toList());
-        }
+        mustBeHere(missing);
         List<Catalogues.Text> texts = catalogues.texts(wanted);
         List<Listed> listed = new ArrayList<>();
-        texts.forEach(
-                t ->
-                        listed.add(
-                                new Listed(
-                                        Offer.CATALOGUE,
-                                        t.family() + ".yaml",
-                                        t.text().getBytes(StandardCharsets.UTF_8).length,
-                                        Digests.sha256(t.text()))));
-        wanted.stream()
-                .map(shelf::require)
-                .forEach(
-                        i ->
-                                listed.add(
-                                        new Listed(
-                                                "image", i.fileName(), i.sizeBytes(), i.sha256())));
-        byte[] contents =
-                json.write(
-                                new Contents(
-                                        1,
-                                        clock.instant(),
-                                        who,
-                                        Signing.fingerprint(signing.publicKey()),
-                                        listed))
-                        .getBytes(StandardCharsets.UTF_8);
+        listCatalogues(texts, listed);
+        listImages(wanted, listed);
+        byte[] contents = contentsOf(who, listed);
         byte[] signature = signing.sign(contents);
         transactions.executeWithoutResult(
                 _ ->
@@ -209,6 +184,22 @@ class Bundles {
                                 who,
                                 "A bundle was made: %d catalogues, %d images."
                                         .formatted(texts.size(), wanted.size())));
+        return packed(contents, signature, texts, wanted);
+    }
+
+    private static void listCatalogues(List<Catalogues.Text> texts, List<Listed> listed) {
+        texts.forEach(
+                t ->
+                        listed.add(
+                                new Listed(
+                                        Offer.CATALOGUE,
+                                        t.family() + ".yaml",
+                                        t.text().getBytes(StandardCharsets.UTF_8).length,
+                                        Digests.sha256(t.text()))));
+    }
+
+    private Written packed(
+            byte[] contents, byte[] signature, List<Catalogues.Text> texts, Set<String> wanted) {
         return out -> {
             try (ZipOutputStream zip = new ZipOutputStream(out)) {
                 // Firmware is packed already: deflating it again costs time and saves nothing.
@@ -228,6 +219,37 @@ class Bundles {
                 }
             }
         };
+    }
+
+    private byte[] contentsOf(String who, List<Listed> listed) {
+        byte[] contents =
+                json.write(
+                                new Contents(
+                                        1,
+                                        clock.instant(),
+                                        who,
+                                        Signing.fingerprint(signing.publicKey()),
+                                        listed))
+                        .getBytes(StandardCharsets.UTF_8);
+        return contents;
+    }
+
+    private void listImages(Set<String> wanted, List<Listed> listed) {
+        wanted.stream()
+                .map(shelf::require)
+                .forEach(
+                        i ->
+                                listed.add(
+                                        new Listed(
+                                                "image", i.fileName(), i.sizeBytes(), i.sha256())));
+    }
+
+    private static void mustBeHere(List<String> missing) {
+        if (!missing.isEmpty()) {
+            throw Refusal.unusable(
+                    "The bundle was not made: not all of it is on the shelf.",
+                    missing.stream().map("%s is not on the shelf"::formatted).toList());
+        }
     }
 
     private static void put(ZipOutputStream zip, String name, byte[] bytes) throws IOException {

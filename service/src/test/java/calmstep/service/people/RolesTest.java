@@ -23,7 +23,7 @@ import tools.jackson.databind.json.JsonMapper;
  * nobody thought of is closed.
  */
 class RolesTest {
-    private static final String SERVICE = "http://127.0.0.1:18010";
+    private static final String SERVICE = RunningService.url();
 
     /** Signing in, one's own affairs, and what shows no more than that the service is there. */
     private static final Set<String> OPEN = Set.of("POST /api/sessions");

@@ -17,7 +17,7 @@ import org.junit.jupiter.api.Test;
  * nothing.
  */
 class SessionsOverHttpTest {
-    private static final String SERVICE = "http://127.0.0.1:18010";
+    private static final String SERVICE = RunningService.url();
     private static final String PASSWORD = "a long enough word";
 
     private final HttpClient client = HttpClient.newHttpClient();
