@@ -74,7 +74,7 @@ public final class Facts {
 
     private static Stream<Path> sources(Path tree) throws IOException {
         List<Path> found = new ArrayList<>();
-        for (String module : List.of("core", "dialect", "practice", "service", "cli", "bench", "acceptance")) {
+        for (String module : List.of("check", "core", "dialect", "practice", "service", "cli", "bench", "acceptance")) {
             Path source = tree.resolve(module).resolve("src");
             if (Files.isDirectory(source)) {
                 try (Stream<Path> all = Files.walk(source)) {

@@ -207,20 +207,21 @@ record Crowd(String name, int block, int count, int pace, List<Kind> kinds, int 
                                         "  - { name: many-%d, title: Many %d, zone: Europe/Lisbon }\n"
                                                 .formatted(site, site)));
         text.append("devices:\n");
-        IntStream.range(0, count)
-                .forEach(
-                        number ->
-                                text.append(
-                                        "  - { name: %7$s-%1$d, family: %2$s, serial: M%1$d, site: many-%3$d, role: device, address: %4$s, port: %5$d, login: %6$s }\n"
-                                                .formatted(
-                                                        number,
-                                                        kind(number).family(),
-                                                        number % SITES,
-                                                        address(number),
-                                                        kind(number).port(),
-                                                        kind(number).login(),
-                                                        name)));
+        IntStream.range(0, count).forEach(number -> addDevice(number, text));
         return text.toString();
+    }
+
+    private void addDevice(int number, StringBuilder text) {
+        text.append(
+                "  - { name: %7$s-%1$d, family: %2$s, serial: M%1$d, site: many-%3$d, role: device, address: %4$s, port: %5$d, login: %6$s }\n"
+                        .formatted(
+                                number,
+                                kind(number).family(),
+                                number % SITES,
+                                address(number),
+                                kind(number).port(),
+                                kind(number).login(),
+                                name));
     }
 
     /** All their names, as JSON. */

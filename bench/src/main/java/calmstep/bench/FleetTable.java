@@ -132,23 +132,27 @@ final class FleetTable {
     private static double filter(ChromeDriver driver) {
         List<Double> times = new ArrayList<>();
         for (String family : List.of("osmer-r6", "tarnel-t2", "corvane-v8")) {
-            var field = driver.findElement(By.cssSelector("input[aria-label='Select devices']"));
-            field.sendKeys(
-                    org.openqa.selenium.Keys.chord(org.openqa.selenium.Keys.CONTROL, "a"),
-                    "family:" + family);
-            long start = System.nanoTime();
-            String before = driver.findElement(By.tagName("body")).getText();
-            wait(driver)
-                    .until(
-                            d ->
-                                    !d.findElement(By.cssSelector("p.lede")).getText().isEmpty()
-                                            && !shown(d).equals(shown(before))
-                                            && !shown(d).equals("10000"));
-            times.add((System.nanoTime() - start) / 1e9);
+            filterBy(driver, family, times);
         }
         driver.get(Imports.URL + "/fleet");
         sees(driver, "10000 devices shown");
         return Paths.median(times);
+    }
+
+    private static void filterBy(ChromeDriver driver, String family, List<Double> times) {
+        var field = driver.findElement(By.cssSelector("input[aria-label='Select devices']"));
+        field.sendKeys(
+                org.openqa.selenium.Keys.chord(org.openqa.selenium.Keys.CONTROL, "a"),
+                "family:" + family);
+        long start = System.nanoTime();
+        String before = driver.findElement(By.tagName("body")).getText();
+        wait(driver)
+                .until(
+                        d ->
+                                !d.findElement(By.cssSelector("p.lede")).getText().isEmpty()
+                                        && !shown(d).equals(shown(before))
+                                        && !shown(d).equals("10000"));
+        times.add((System.nanoTime() - start) / 1e9);
     }
 
     private static String shown(WebDriver driver) {

@@ -73,6 +73,11 @@ final class Imports {
                         "application/json",
                         "{\"name\":\"admin\",\"password\":\"%s\"}".formatted(password));
         token = session.headers().firstValue("Set-Cookie").orElseThrow().split("[=;]")[1];
+        takeCatalogues();
+        return password;
+    }
+
+    private void takeCatalogues() throws IOException, InterruptedException {
         try (Stream<Path> catalogues = Files.list(Path.of("demo/catalogue"))) {
             for (Path catalogue : catalogues.toList()) {
                 send(
@@ -82,7 +87,6 @@ final class Imports {
                         Files.readString(catalogue));
             }
         }
-        return password;
     }
 
     /**
@@ -137,6 +141,11 @@ final class Imports {
                             .formatted(site, site));
         }
         text.append("devices:\n");
+        addDevices(random, text);
+        return text.toString();
+    }
+
+    private static void addDevices(SplittableRandom random, StringBuilder text) {
         for (int number = 0; number < DEVICES; number++) {
             List<String> kind = RUNS.get(random.nextInt(RUNS.size()));
             text.append(
@@ -151,7 +160,6 @@ final class Imports {
                                     number % 256,
                                     kind.get(1)));
         }
-        return text.toString();
     }
 
     private double seconds(String method, String path, String type, String body)

@@ -46,16 +46,7 @@ final class ReadMany {
         try {
             Imports service = Imports.signedIn();
             service.send("POST", "/api/inventory", "application/yaml", crowd.inventory());
-            service.send(
-                    "PUT",
-                    "/api/logins/many",
-                    "application/json",
-                    "{\"user\":\"steward\",\"password\":\"practice-only-5521\"}");
-            service.send(
-                    "PUT",
-                    "/api/logins/radio",
-                    "application/json",
-                    "{\"user\":\"watcher\",\"password\":\"practice-only-7714\",\"snmp\":{\"version\":\"v3\",\"authentication\":\"sha256\",\"privacy\":\"aes128\",\"privacyPassword\":\"practice-only-8830\"}}");
+            giveLogins(service);
             return new ReadMany(crowd, service, process.pid()).measure(aimSeconds);
         } finally {
             process.destroy();
@@ -63,6 +54,19 @@ final class ReadMany {
             fleet.destroy();
             fleet.waitFor();
         }
+    }
+
+    private static void giveLogins(Imports service) throws IOException, InterruptedException {
+        service.send(
+                "PUT",
+                "/api/logins/many",
+                "application/json",
+                "{\"user\":\"steward\",\"password\":\"practice-only-5521\"}");
+        service.send(
+                "PUT",
+                "/api/logins/radio",
+                "application/json",
+                "{\"user\":\"watcher\",\"password\":\"practice-only-7714\",\"snmp\":{\"version\":\"v3\",\"authentication\":\"sha256\",\"privacy\":\"aes128\",\"privacyPassword\":\"practice-only-8830\"}}");
     }
 
     /** Plays a crowd; its images lie in {@link #images()}. */
@@ -150,15 +154,7 @@ final class ReadMany {
     /** Seconds from the call to the job's end. */
     double job(String path, String devices) throws Exception {
         long start = System.nanoTime();
-        long id =
-                number(
-                        "id",
-                        service.send(
-                                        "POST",
-                                        path,
-                                        "application/json",
-                                        "{\"devices\":%s}".formatted(devices))
-                                .body());
+        long id = started(path, devices);
         String now;
         do {
             Thread.sleep(5);
@@ -170,6 +166,19 @@ final class ReadMany {
                     "Not all answered: " + now.substring(0, Math.min(600, now.length())));
         }
         return (System.nanoTime() - start) / 1e9;
+    }
+
+    private long started(String path, String devices) throws IOException, InterruptedException {
+        long id =
+                number(
+                        "id",
+                        service.send(
+                                        "POST",
+                                        path,
+                                        "application/json",
+                                        "{\"devices\":%s}".formatted(devices))
+                                .body());
+        return id;
     }
 
     private static long number(String name, String json) {

@@ -56,18 +56,7 @@ final class RunMany {
         Process process = Starts.startService();
         try {
             Imports service = Imports.signedIn();
-            service.send(
-                    "POST", "/api/catalogues?file=osmer-r6.yaml", "application/yaml", catalogue());
-            service.send("POST", "/api/inventory", "application/yaml", crowd.inventory());
-            service.send(
-                    "PUT",
-                    "/api/logins/many",
-                    "application/json",
-                    "{\"user\":\"steward\",\"password\":\"practice-only-5521\"}");
-            service.send(
-                    "PUT",
-                    "/api/shelf/images/many-next.img",
-                    ReadMany.images().resolve("many-next.img"));
+            prepare(service, crowd);
             watched(service, ", watch: 5 s");
             return new RunMany(service, process.pid()).measure(crowd);
         } finally {
@@ -76,6 +65,20 @@ final class RunMany {
             fleet.destroy();
             fleet.waitFor();
         }
+    }
+
+    private static void prepare(Imports service, Crowd crowd) throws Exception {
+        service.send("POST", "/api/catalogues?file=osmer-r6.yaml", "application/yaml", catalogue());
+        service.send("POST", "/api/inventory", "application/yaml", crowd.inventory());
+        service.send(
+                "PUT",
+                "/api/logins/many",
+                "application/json",
+                "{\"user\":\"steward\",\"password\":\"practice-only-5521\"}");
+        service.send(
+                "PUT",
+                "/api/shelf/images/many-next.img",
+                ReadMany.images().resolve("many-next.img"));
     }
 
     /** Where nobody says how long a unit is watched behind its proof, it is five minutes. */
@@ -243,18 +246,24 @@ final class RunMany {
                         "/api/runs/all",
                         "/api/runs/all/units/unit-7/talk");
         try (HttpClient client = HttpClient.newHttpClient()) {
-            for (int round = 0; !over.get(); round++) {
-                long start = System.nanoTime();
-                client.send(
-                        authorised(paths.get(round % paths.size()))
-                                .header("Accept-Encoding", "gzip")
-                                .build(),
-                        HttpResponse.BodyHandlers.discarding());
-                answers.add((System.nanoTime() - start) / 1e6);
-                Thread.sleep(500);
-            }
+            askInTurn(over, client, paths, answers);
         } catch (IOException | InterruptedException gone) {
             Thread.currentThread().interrupt();
+        }
+    }
+
+    private void askInTurn(
+            AtomicBoolean over, HttpClient client, List<String> paths, List<Double> answers)
+            throws IOException, InterruptedException {
+        for (int round = 0; !over.get(); round++) {
+            long start = System.nanoTime();
+            client.send(
+                    authorised(paths.get(round % paths.size()))
+                            .header("Accept-Encoding", "gzip")
+                            .build(),
+                    HttpResponse.BodyHandlers.discarding());
+            answers.add((System.nanoTime() - start) / 1e6);
+            Thread.sleep(500);
         }
     }
 

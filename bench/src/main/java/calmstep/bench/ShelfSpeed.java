@@ -42,18 +42,7 @@ final class ShelfSpeed {
     }
 
     static List<Figure> http() throws Exception {
-        Path conf =
-                Files.writeString(
-                        served().resolveSibling("nginx.conf"),
-                        """
-                        worker_processes auto;
-                        daemon off;
-                        pid %1$s/nginx.pid;
-                        error_log %1$s/nginx.log;
-                        events { worker_connections 1024; }
-                        http { access_log off; sendfile on; server { listen 127.0.0.1:18495; location / { root %1$s/served; } } }
-                        """
-                                .formatted(HOME));
+        Path conf = configuration();
         Process theirs = start("nginx", "-p", HOME.toString(), "-c", conf.toString());
         try {
             double[] medians =
@@ -68,18 +57,24 @@ final class ShelfSpeed {
         }
     }
 
+    private static Path configuration() throws Exception {
+        Path conf =
+                Files.writeString(
+                        served().resolveSibling("nginx.conf"),
+                        """
+                        worker_processes auto;
+                        daemon off;
+                        pid %1$s/nginx.pid;
+                        error_log %1$s/nginx.log;
+                        events { worker_connections 1024; }
+                        http { access_log off; sendfile on; server { listen 127.0.0.1:18495; location / { root %1$s/served; } } }
+                        """
+                                .formatted(HOME));
+        return conf;
+    }
+
     static List<Figure> tftp() throws Exception {
-        Process theirs =
-                start(
-                        "/usr/sbin/in.tftpd",
-                        "--foreground",
-                        "--listen",
-                        "--user",
-                        "root",
-                        "--address",
-                        "127.0.0.1:18497",
-                        "--secure",
-                        served().toString());
+        Process theirs = theirTftp();
         try {
             double[] usual =
                     inTurns(() -> overTftp(18493, USUAL_BLOCK), () -> overTftp(18497, USUAL_BLOCK));
@@ -92,6 +87,21 @@ final class ShelfSpeed {
         } finally {
             theirs.destroy();
         }
+    }
+
+    private static Process theirTftp() throws Exception {
+        Process theirs =
+                start(
+                        "/usr/sbin/in.tftpd",
+                        "--foreground",
+                        "--listen",
+                        "--user",
+                        "root",
+                        "--address",
+                        "127.0.0.1:18497",
+                        "--secure",
+                        served().toString());
+        return theirs;
     }
 
     /**
@@ -139,25 +149,37 @@ final class ShelfSpeed {
                             "/api/shelf/images/" + IMAGE,
                             HOME.resolve("served").resolve(IMAGE));
             open();
-            List<Double> our = new ArrayList<>();
-            List<Double> their = new ArrayList<>();
-            for (int round = 0; round < WARM_UP; round++) {
-                ours.seconds();
-                theirs.seconds();
-            }
-            for (int round = 0; round < ROUNDS; round++) {
-                our.add(ours.seconds());
-                their.add(theirs.seconds());
-            }
-            return new double[] {Paths.median(our), Paths.median(their)};
+            return medians(ours, theirs);
         } finally {
             process.destroy();
             process.waitFor();
         }
     }
 
+    private static double[] medians(Taken ours, Taken theirs) throws Exception {
+        List<Double> our = new ArrayList<>();
+        List<Double> their = new ArrayList<>();
+        for (int round = 0; round < WARM_UP; round++) {
+            ours.seconds();
+            theirs.seconds();
+        }
+        for (int round = 0; round < ROUNDS; round++) {
+            our.add(ours.seconds());
+            their.add(theirs.seconds());
+        }
+        return new double[] {Paths.median(our), Paths.median(their)};
+    }
+
     /** A transfer as a run opens it; no run is needed to measure bytes. */
     private static void open() throws Exception {
+        ProcessBuilder psql = opening();
+        psql.environment().put("PGPASSWORD", System.getenv("CALMSTEP_DB_PASSWORD"));
+        if (psql.inheritIO().start().waitFor() != 0) {
+            throw new IllegalStateException("No transfer could be opened");
+        }
+    }
+
+    private static ProcessBuilder opening() {
         ProcessBuilder psql =
                 new ProcessBuilder(
                         "psql",
@@ -172,10 +194,7 @@ final class ShelfSpeed {
                         "-c",
                         "insert into transfer (file_name, device_address, opened_at, until) values ('%s', '127.0.0.1', now(), now() + interval '1 hour')"
                                 .formatted(IMAGE));
-        psql.environment().put("PGPASSWORD", System.getenv("CALMSTEP_DB_PASSWORD"));
-        if (psql.inheritIO().start().waitFor() != 0) {
-            throw new IllegalStateException("No transfer could be opened");
-        }
+        return psql;
     }
 
     private static double downloads(String uri) throws Exception {
@@ -215,6 +234,16 @@ final class ShelfSpeed {
     private static double overTftp(int port, int block) throws Exception {
         Path to = HOME.resolve("taken");
         long start = System.nanoTime();
+        int code = copied(block, to, port);
+        double seconds = (System.nanoTime() - start) / 1e9;
+        if (code != 0 || Files.size(to) != BYTES) {
+            throw new IllegalStateException("The copy from port %d is not whole".formatted(port));
+        }
+        return seconds;
+    }
+
+    private static int copied(int block, Path to, int port)
+            throws IOException, InterruptedException {
         int code =
                 new ProcessBuilder(
                                 "curl",
@@ -227,10 +256,6 @@ final class ShelfSpeed {
                         .inheritIO()
                         .start()
                         .waitFor();
-        double seconds = (System.nanoTime() - start) / 1e9;
-        if (code != 0 || Files.size(to) != BYTES) {
-            throw new IllegalStateException("The copy from port %d is not whole".formatted(port));
-        }
-        return seconds;
+        return code;
     }
 }

@@ -106,12 +106,7 @@ final class Starts {
         Process process = startService();
         try {
             double seconds = (System.nanoTime() - start) / 1e9;
-            double megabytes =
-                    Files.readAllLines(Path.of("/proc/%d/status".formatted(process.pid()))).stream()
-                            .filter(l -> l.startsWith("VmRSS:"))
-                            .mapToDouble(l -> Double.parseDouble(l.replaceAll("\\D", "")) / 1024)
-                            .findFirst()
-                            .orElse(0);
+            double megabytes = megabytes(process);
             return List.of(
                     new Figure("service-start", seconds * 1000 / hello, "times", 200),
                     new Figure("service-start-s", seconds, "s", 15),
@@ -120,6 +115,16 @@ final class Starts {
             process.destroy();
             process.waitFor();
         }
+    }
+
+    private static double megabytes(Process process) throws IOException {
+        double megabytes =
+                Files.readAllLines(Path.of("/proc/%d/status".formatted(process.pid()))).stream()
+                        .filter(l -> l.startsWith("VmRSS:"))
+                        .mapToDouble(l -> Double.parseDouble(l.replaceAll("\\D", "")) / 1024)
+                        .findFirst()
+                        .orElse(0);
+        return megabytes;
     }
 
     private static boolean answers() {

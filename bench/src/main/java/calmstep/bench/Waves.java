@@ -52,31 +52,7 @@ final class Waves {
                             ZoneId.of(s % 4 == 0 ? "Atlantic/Azores" : "Europe/Lisbon")));
             kinds.put(sites.get(s).name(), s % 10 == 0 ? "office" : "branch");
         }
-        NightRules rules =
-                new NightRules(
-                        kinds,
-                        List.of(
-                                new WindowRule(
-                                        "nights",
-                                        new Places(Set.of(), Set.of("branch")),
-                                        new Days.Recurring("FREQ=DAILY", Optional.empty()),
-                                        LocalTime.of(1, 15),
-                                        LocalTime.of(4, 30)),
-                                new WindowRule(
-                                        "weekends",
-                                        new Places(Set.of(), Set.of("office")),
-                                        new Days.Recurring(
-                                                "FREQ=WEEKLY;BYDAY=SA,SU", Optional.empty()),
-                                        LocalTime.of(8, 0),
-                                        LocalTime.of(16, 0))),
-                        List.of(
-                                new Freeze(
-                                        "year's end",
-                                        Places.ALL,
-                                        LocalDateTime.of(2026, 12, 23, 12, 0),
-                                        LocalDateTime.of(2027, 1, 3, 12, 0))),
-                        Limits.USUAL,
-                        Map.of());
+        NightRules rules = rules(kinds);
         long begun = System.nanoTime();
         Map<String, List<Window>> windows = new HashMap<>();
         sites.forEach(site -> windows.put(site.name(), rules.of(site, FROM, UNTIL)));
@@ -111,6 +87,35 @@ final class Waves {
                 new Figure(
                         "waves over the bound", schedule.distance() * 100, "%", AIM_DISTANCE * 100),
                 new Figure("waves memory", used / 1e6, "MB", AIM_BYTES / 1e6));
+    }
+
+    private static NightRules rules(Map<String, String> kinds) {
+        NightRules rules =
+                new NightRules(
+                        kinds,
+                        List.of(
+                                new WindowRule(
+                                        "nights",
+                                        new Places(Set.of(), Set.of("branch")),
+                                        new Days.Recurring("FREQ=DAILY", Optional.empty()),
+                                        LocalTime.of(1, 15),
+                                        LocalTime.of(4, 30)),
+                                new WindowRule(
+                                        "weekends",
+                                        new Places(Set.of(), Set.of("office")),
+                                        new Days.Recurring(
+                                                "FREQ=WEEKLY;BYDAY=SA,SU", Optional.empty()),
+                                        LocalTime.of(8, 0),
+                                        LocalTime.of(16, 0))),
+                        List.of(
+                                new Freeze(
+                                        "year's end",
+                                        Places.ALL,
+                                        LocalDateTime.of(2026, 12, 23, 12, 0),
+                                        LocalDateTime.of(2027, 1, 3, 12, 0))),
+                        Limits.USUAL,
+                        Map.of());
+        return rules;
     }
 
     private static double seconds(long since) {

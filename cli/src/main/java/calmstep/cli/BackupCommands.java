@@ -37,6 +37,18 @@ final class BackupCommands {
             JsonNode backups =
                     common.service()
                             .get("/api/devices/%s/backups".formatted(Service.encode(device)));
+            Table table = columns();
+            backups.forEach(b -> addRow(b, table));
+            common.out()
+                    .print(
+                            backups,
+                            table,
+                            "%s has no backup yet; a run makes them.".formatted(device));
+            tellWhatIsNotKept();
+            return 0;
+        }
+
+        private static Table columns() {
             Table table =
                     new Table()
                             .column("id", 0)
@@ -44,19 +56,10 @@ final class BackupCommands {
                             .column("taken", 2)
                             .column("bytes", 4)
                             .column("SHA-256", 3);
-            backups.forEach(
-                    b ->
-                            table.row(
-                                    b.path("id").asLong(),
-                                    b.path("kind").asString(),
-                                    Ago.date(b.path("takenAt")),
-                                    b.path("sizeBytes").asLong(),
-                                    b.path("sha256").asString().substring(0, 16) + "…"));
-            common.out()
-                    .print(
-                            backups,
-                            table,
-                            "%s has no backup yet; a run makes them.".formatted(device));
+            return table;
+        }
+
+        private void tellWhatIsNotKept() {
             if (common.out().isForPeople()) {
                 common.service()
                         .get("/api/devices/%s/keeps".formatted(Service.encode(device)))
@@ -67,7 +70,15 @@ final class BackupCommands {
                                                 Output.paragraph(
                                                         "Cannot be kept: ", what.asString())));
             }
-            return 0;
+        }
+
+        private static void addRow(JsonNode b, Table table) {
+            table.row(
+                    b.path("id").asLong(),
+                    b.path("kind").asString(),
+                    Ago.date(b.path("takenAt")),
+                    b.path("sizeBytes").asLong(),
+                    b.path("sha256").asString().substring(0, 16) + "…");
         }
     }
 

@@ -80,6 +80,23 @@ final class DiscoveryCommands {
 
         @Override
         public Integer call() {
+            JsonNode range = set();
+            common.out()
+                    .print(
+                            range,
+                            "The range %s has %,d addresses; at %d a second a search takes about %s. Search it with: calmstep fleet search %s"
+                                    .formatted(
+                                            name,
+                                            range.path("addresses").asInt(),
+                                            perSecond,
+                                            Output.minutes(
+                                                    range.path("addresses").asInt() / perSecond
+                                                            + 3),
+                                            name));
+            return 0;
+        }
+
+        private JsonNode set() {
             JsonNode range =
                     common.service()
                             .put(
@@ -101,19 +118,7 @@ final class DiscoveryCommands {
                                             snmpPort,
                                             "perSecond",
                                             perSecond));
-            common.out()
-                    .print(
-                            range,
-                            "The range %s has %,d addresses; at %d a second a search takes about %s. Search it with: calmstep fleet search %s"
-                                    .formatted(
-                                            name,
-                                            range.path("addresses").asInt(),
-                                            perSecond,
-                                            Output.minutes(
-                                                    range.path("addresses").asInt() / perSecond
-                                                            + 3),
-                                            name));
-            return 0;
+            return range;
         }
     }
 
@@ -127,6 +132,17 @@ final class DiscoveryCommands {
         @Override
         public Integer call() {
             JsonNode ranges = common.service().get("/api/discovery/ranges");
+            Table table = rangeColumns();
+            ranges.forEach(r -> addRange(r, table));
+            common.out()
+                    .print(
+                            ranges,
+                            table,
+                            "No range is kept. Set one with: calmstep fleet range NAME PREFIX…");
+            return 0;
+        }
+
+        private static Table rangeColumns() {
             Table table =
                     new Table()
                             .column("range", 0)
@@ -137,28 +153,21 @@ final class DiscoveryCommands {
                             .column("asks", 2)
                             .column("a second", 4)
                             .column("searched", 1);
-            ranges.forEach(
-                    r ->
-                            table.row(
-                                    r.path("name").asString(),
-                                    words(r.path("within")),
-                                    r.path("addresses").asInt(),
-                                    words(r.path("except")),
-                                    r.path("site").asString(),
-                                    r.path("snmpLogin").asString().isEmpty()
-                                            ? "SSH greeting"
-                                            : "SSH greeting, SNMP as "
-                                                    + r.path("snmpLogin").asString(),
-                                    r.path("perSecond").asInt(),
-                                    r.path("searchedAt").isNull()
-                                            ? "never"
-                                            : Ago.of(r.path("searchedAt"))));
-            common.out()
-                    .print(
-                            ranges,
-                            table,
-                            "No range is kept. Set one with: calmstep fleet range NAME PREFIX…");
-            return 0;
+            return table;
+        }
+
+        private static void addRange(JsonNode r, Table table) {
+            table.row(
+                    r.path("name").asString(),
+                    words(r.path("within")),
+                    r.path("addresses").asInt(),
+                    words(r.path("except")),
+                    r.path("site").asString(),
+                    r.path("snmpLogin").asString().isEmpty()
+                            ? "SSH greeting"
+                            : "SSH greeting, SNMP as " + r.path("snmpLogin").asString(),
+                    r.path("perSecond").asInt(),
+                    r.path("searchedAt").isNull() ? "never" : Ago.of(r.path("searchedAt")));
         }
 
         private static String words(JsonNode list) {
@@ -219,6 +228,17 @@ final class DiscoveryCommands {
         @Override
         public Integer call() {
             JsonNode found = common.service().get("/api/discovery/candidates?dropped=" + dropped);
+            Table table = foundColumns();
+            found.forEach(c -> addFound(c, table));
+            common.out()
+                    .print(
+                            found,
+                            table,
+                            "Nothing was found yet. Search with: calmstep fleet search RANGE");
+            return 0;
+        }
+
+        private static Table foundColumns() {
             Table table =
                     new Table()
                             .column("address", 0)
@@ -231,26 +251,22 @@ final class DiscoveryCommands {
                             .column("seen", 5)
                             .column("to know", 9)
                             .told("to know");
-            found.forEach(
-                    c ->
-                            table.row(
-                                    c.path("address").asString(),
-                                    c.path("state").asString().equals("in-fleet")
-                                            ? c.path("device").asString()
-                                            : c.path("state").asString(),
-                                    c.path("name").asString(),
-                                    c.path("family").asString(),
-                                    c.path("model").asString(),
-                                    c.path("serial").asString(),
-                                    c.path("release").asString(),
-                                    Ago.of(c.path("lastSeen")),
-                                    c.path("toKnow").asString()));
-            common.out()
-                    .print(
-                            found,
-                            table,
-                            "Nothing was found yet. Search with: calmstep fleet search RANGE");
-            return 0;
+            return table;
+        }
+
+        private static void addFound(JsonNode c, Table table) {
+            table.row(
+                    c.path("address").asString(),
+                    c.path("state").asString().equals("in-fleet")
+                            ? c.path("device").asString()
+                            : c.path("state").asString(),
+                    c.path("name").asString(),
+                    c.path("family").asString(),
+                    c.path("model").asString(),
+                    c.path("serial").asString(),
+                    c.path("release").asString(),
+                    Ago.of(c.path("lastSeen")),
+                    c.path("toKnow").asString());
         }
     }
 

@@ -252,23 +252,7 @@ final class FleetCommands {
             JsonNode advisories =
                     common.service().get("/api/advisories?where=" + Service.encode(where));
             StringBuilder text = new StringBuilder();
-            advisories.forEach(
-                    a -> {
-                        head(text, a);
-                        Table table =
-                                new Table()
-                                        .column("device", 0)
-                                        .column("site", 3)
-                                        .column("runs", 1)
-                                        .column("smallest way out", 0)
-                                        .column("restarts", 2)
-                                        .column("dark", 2)
-                                        .column("in the way", 4)
-                                        .told("in the way");
-                        a.path("devices").forEach(d -> addDevice(d, table));
-                        text.append(a.path("devices").isEmpty() ? "nobody has it\n" : table.text())
-                                .append('\n');
-                    });
+            advisories.forEach(a -> addAdvisory(a, text));
             common.out()
                     .print(
                             advisories,
@@ -278,6 +262,23 @@ final class FleetCommands {
             return advisories.valueStream().anyMatch(a -> !a.path("devices").isEmpty())
                     ? Problem.STOPS
                     : 0;
+        }
+
+        private static void addAdvisory(JsonNode a, StringBuilder text) {
+            head(text, a);
+            Table table =
+                    new Table()
+                            .column("device", 0)
+                            .column("site", 3)
+                            .column("runs", 1)
+                            .column("smallest way out", 0)
+                            .column("restarts", 2)
+                            .column("dark", 2)
+                            .column("in the way", 4)
+                            .told("in the way");
+            a.path("devices").forEach(d -> addDevice(d, table));
+            text.append(a.path("devices").isEmpty() ? "nobody has it\n" : table.text())
+                    .append('\n');
         }
 
         private static void head(StringBuilder text, JsonNode a) {
@@ -401,17 +402,16 @@ final class FleetCommands {
                                     v.path("name").asString(),
                                     v.path("sizeBytes").asLong(),
                                     v.path("freeBytes").asLong()));
-            v.path("files")
-                    .forEach(
-                            f ->
-                                    text.append(
-                                            "    %-30s %,12d  %s%n"
-                                                    .formatted(
-                                                            f.path("name").asString(),
-                                                            f.path("sizeBytes").asLong(),
-                                                            role(
-                                                                    boot,
-                                                                    f.path("name").asString()))));
+            v.path("files").forEach(f -> addFile(f, text, boot));
+        }
+
+        private static void addFile(JsonNode f, StringBuilder text, JsonNode boot) {
+            text.append(
+                    "    %-30s %,12d  %s%n"
+                            .formatted(
+                                    f.path("name").asString(),
+                                    f.path("sizeBytes").asLong(),
+                                    role(boot, f.path("name").asString())));
         }
 
         private static void addComponent(
@@ -442,6 +442,10 @@ final class FleetCommands {
                                     boot.path("fallback").asString("").isEmpty()
                                             ? "none"
                                             : boot.path("fallback").asString()));
+            addSettings(text, reading, d);
+        }
+
+        private static void addSettings(StringBuilder text, JsonNode reading, JsonNode d) {
             text.append(
                     "  settings  %s%n  started   %s%n  read      %s%n"
                             .formatted(

@@ -91,20 +91,21 @@ final class NightCommands {
                         nights.isEmpty()
                                 ? "%s: no window holds anything of it.%n"
                                         .formatted(plan.path("plan").asString())
-                                : Output.paragraph(
-                                        plan.path("plan").asString() + "  ",
-                                        "%s in %s (at least %d), begins with %s, ends %s %s"
-                                                .formatted(
-                                                        counted(units, "unit", "units"),
-                                                        counted(nights.size(), "night", "nights"),
-                                                        plan.path("nightsAtLeast").asInt(),
-                                                        plan.path("begins").asString(),
-                                                        clock(
-                                                                plan.path("ends"),
-                                                                zone,
-                                                                DAY_AND_CLOCK),
-                                                        zone)));
+                                : summary(plan, units, nights, zone));
         return text;
+    }
+
+    private static String summary(JsonNode plan, long units, JsonNode nights, String zone) {
+        return Output.paragraph(
+                plan.path("plan").asString() + "  ",
+                "%s in %s (at least %d), begins with %s, ends %s %s"
+                        .formatted(
+                                counted(units, "unit", "units"),
+                                counted(nights.size(), "night", "nights"),
+                                plan.path("nightsAtLeast").asInt(),
+                                plan.path("begins").asString(),
+                                clock(plan.path("ends"), zone, DAY_AND_CLOCK),
+                                zone));
     }
 
     private static Table overview(JsonNode nights) {
@@ -212,25 +213,20 @@ final class NightCommands {
     }
 
     private static StringBuilder nightHead(JsonNode night, String zone) {
-        StringBuilder text =
-                new StringBuilder(
-                                Output.paragraph(
-                                        "Night of %s  ".formatted(night.path("night").asString()),
-                                        "%s, ends likely at %s, in 9 of 10 cases by %s %s, inside its windows in %d of 100"
-                                                .formatted(
-                                                        counted(
-                                                                night.path("units").size(),
-                                                                "part",
-                                                                "parts"),
-                                                        clock(night.path("median"), zone, CLOCK),
-                                                        clock(night.path("p90"), zone, CLOCK),
-                                                        zone,
-                                                        Math.round(
-                                                                100
-                                                                        * night.path("chance")
-                                                                                .asDouble()))))
-                        .append('\n');
+        StringBuilder text = new StringBuilder(likelyEnd(night, zone)).append('\n');
         return text;
+    }
+
+    private static String likelyEnd(JsonNode night, String zone) {
+        return Output.paragraph(
+                "Night of %s  ".formatted(night.path("night").asString()),
+                "%s, ends likely at %s, in 9 of 10 cases by %s %s, inside its windows in %d of 100"
+                        .formatted(
+                                counted(night.path("units").size(), "part", "parts"),
+                                clock(night.path("median"), zone, CLOCK),
+                                clock(night.path("p90"), zone, CLOCK),
+                                zone,
+                                Math.round(100 * night.path("chance").asDouble())));
     }
 
     private static String releases(JsonNode u) {

@@ -151,18 +151,20 @@ record NightsFromFiles(JsonNode nights, List<String> left) {
                         Preference.FEWEST_RESTARTS,
                         order.devices().stream()
                                 .map(devices::get)
-                                .map(
-                                        d ->
-                                                new Subject(
-                                                        d,
-                                                        Optional.empty(),
-                                                        Optional.ofNullable(
-                                                                catalogues.get(d.family())),
-                                                        images,
-                                                        true,
-                                                        Abilities.PLAIN))
+                                .map(d -> subject(d, catalogues, images))
                                 .toList(),
                         now);
         return draft;
+    }
+
+    private static Subject subject(
+            Device d, Map<String, Catalogue> catalogues, Set<String> images) {
+        return new Subject(
+                d,
+                Optional.empty(),
+                Optional.ofNullable(catalogues.get(d.family())),
+                images,
+                true,
+                Abilities.PLAIN);
     }
 }

@@ -367,6 +367,10 @@ final class PathCommand implements Callable<Integer> {
                                     "  With hop %d: ".formatted(number),
                                     "%s comes in the same file.".formatted(brought.asString())));
         }
+        addToKnow(hop, text);
+    }
+
+    private static void addToKnow(JsonNode hop, StringBuilder text) {
         for (JsonNode know : hop.path("toKnow")) {
             text.append('\n')
                     .append(

@@ -12,6 +12,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.Callable;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -378,23 +379,7 @@ final class RehearseCommand implements Callable<Integer> {
      */
     private static String longer(JsonNode outcome) {
         List<String> steps =
-                outcome.path("units")
-                        .valueStream()
-                        .flatMap(
-                                unit ->
-                                        unit.path("steps")
-                                                .valueStream()
-                                                .filter(
-                                                        s ->
-                                                                s.path("step")
-                                                                                .asString()
-                                                                                .equals("stage")
-                                                                        || s.path("step")
-                                                                                .asString()
-                                                                                .equals(
-                                                                                        "come-back"))
-                                                .flatMap(s -> longer(unit, s).stream()))
-                        .toList();
+                outcome.path("units").valueStream().flatMap(unit -> longerOf(unit)).toList();
         return steps.isEmpty()
                 ? ""
                 : "\n  Took longer than usual:\n"
@@ -402,6 +387,16 @@ final class RehearseCommand implements Callable<Integer> {
                                 .limit(MOST_TOLD)
                                 .map(line -> "    " + line + "\n")
                                 .collect(Collectors.joining());
+    }
+
+    private static Stream<String> longerOf(JsonNode unit) {
+        return unit.path("steps")
+                .valueStream()
+                .filter(
+                        s ->
+                                s.path("step").asString().equals("stage")
+                                        || s.path("step").asString().equals("come-back"))
+                .flatMap(s -> longer(unit, s).stream());
     }
 
     private static Optional<String> longer(JsonNode unit, JsonNode step) {

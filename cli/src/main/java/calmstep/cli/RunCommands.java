@@ -144,19 +144,23 @@ final class RunCommands {
                     "      calmstep run accept %s %s --why WHY%n      calmstep run refuse %1$s %2$s --why WHY%n"
                             .formatted(r.path("name").asString(), u.path("device").asString()));
         } else if (!doubt.isNull()) {
-            text.append(
-                    Output.paragraph(
-                            "    ACCEPTED by %s: ".formatted(doubt.path("by").asString()),
-                            "%s (%s)"
-                                    .formatted(
-                                            doubt.path("why").asString(),
-                                            String.join(
-                                                    "; ",
-                                                    doubt.path("odd")
-                                                            .valueStream()
-                                                            .map(JsonNode::asString)
-                                                            .toList()))));
+            addAccepted(text, doubt);
         }
+    }
+
+    private static void addAccepted(StringBuilder text, JsonNode doubt) {
+        text.append(
+                Output.paragraph(
+                        "    ACCEPTED by %s: ".formatted(doubt.path("by").asString()),
+                        "%s (%s)"
+                                .formatted(
+                                        doubt.path("why").asString(),
+                                        String.join(
+                                                "; ",
+                                                doubt.path("odd")
+                                                        .valueStream()
+                                                        .map(JsonNode::asString)
+                                                        .toList()))));
     }
 
     private static void addHeld(JsonNode u, StringBuilder text, JsonNode r) {
@@ -797,17 +801,17 @@ final class RunCommands {
                                     "/api/runs/%s/units/%s/talk"
                                             .formatted(Service.encode(name), Service.encode(unit)));
             StringBuilder text = new StringBuilder();
-            talk.forEach(
-                    t ->
-                            text.append(
-                                    t.path("direction").asString().equals("typed")
-                                            ? "%s  typed: %s%n"
-                                                    .formatted(
-                                                            Ago.clock(t.path("at")),
-                                                            t.path("text").asString())
-                                            : t.path("text").asString().indent(4)));
+            talk.forEach(t -> addLine(t, text));
             common.out().print(talk, text.toString());
             return 0;
+        }
+
+        private static void addLine(JsonNode t, StringBuilder text) {
+            text.append(
+                    t.path("direction").asString().equals("typed")
+                            ? "%s  typed: %s%n"
+                                    .formatted(Ago.clock(t.path("at")), t.path("text").asString())
+                            : t.path("text").asString().indent(4));
         }
     }
 }

@@ -134,14 +134,7 @@ final class Service {
 
     private HttpURLConnection send(String method, String path, Body body) {
         try {
-            HttpURLConnection call =
-                    (HttpURLConnection) URI.create(signedIn.url() + path).toURL().openConnection();
-            call.setRequestMethod(method);
-            call.setConnectTimeout(CONNECT_MILLIS);
-            call.setInstanceFollowRedirects(false);
-            if (!signedIn.token().isEmpty()) {
-                call.setRequestProperty("Authorization", "Bearer " + signedIn.token());
-            }
+            HttpURLConnection call = opened(path, method);
             write(call, body);
             if (call.getResponseCode() >= 400) {
                 throw problem(call);
@@ -150,13 +143,29 @@ final class Service {
         } catch (IllegalArgumentException
                 | ClassCastException
                 | java.net.MalformedURLException wrong) {
-            throw new Problem(
-                    Problem.WRONG_CALL,
-                    "Expected the service's address as http://host:port or https://host:port, was given %s."
-                            .formatted(signedIn.url()));
+            throw wrongAddress();
         } catch (IOException lost) {
             throw notReachable(lost);
         }
+    }
+
+    private Problem wrongAddress() {
+        return new Problem(
+                Problem.WRONG_CALL,
+                "Expected the service's address as http://host:port or https://host:port, was given %s."
+                        .formatted(signedIn.url()));
+    }
+
+    private HttpURLConnection opened(String path, String method) throws IOException {
+        HttpURLConnection call =
+                (HttpURLConnection) URI.create(signedIn.url() + path).toURL().openConnection();
+        call.setRequestMethod(method);
+        call.setConnectTimeout(CONNECT_MILLIS);
+        call.setInstanceFollowRedirects(false);
+        if (!signedIn.token().isEmpty()) {
+            call.setRequestProperty("Authorization", "Bearer " + signedIn.token());
+        }
+        return call;
     }
 
     /**

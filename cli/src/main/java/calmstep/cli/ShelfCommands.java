@@ -104,18 +104,20 @@ final class ShelfCommands {
                             .column("of", 2)
                             .column("rate", 0)
                             .column("left", 0);
-            copies.forEach(
-                    copy ->
-                            table.row(
-                                    copy.path("device").asString(),
-                                    copy.path("fileName").asString(),
-                                    copy.path("over").asString(),
-                                    share(copy),
-                                    Output.bytes(copy.path("sizeBytes").asLong()),
-                                    rate(copy),
-                                    left(copy)));
+            copies.forEach(copy -> addRow(copy, table));
             common.out().print(copies, table, "No copy is under way.");
             return 0;
+        }
+
+        private static void addRow(JsonNode copy, Table table) {
+            table.row(
+                    copy.path("device").asString(),
+                    copy.path("fileName").asString(),
+                    copy.path("over").asString(),
+                    share(copy),
+                    Output.bytes(copy.path("sizeBytes").asLong()),
+                    rate(copy),
+                    left(copy));
         }
 
         static String words(JsonNode copy) {

@@ -250,6 +250,34 @@ public final class PracticeFleet implements AutoCloseable {
     }
 
     private void putUp(MachineDescription one, Labels labels, Stage stage, Path folder) {
+        StandIn standIn = standIn(one, labels, folder, stage);
+        one.faults().forEach(standIn::add);
+        Port port = port(standIn, stage, folder);
+        switchWith(standIn, port);
+        machines.put(
+                one.name(),
+                new Played(
+                        standIn,
+                        port,
+                        new ConsoleLine(standIn, stage.consolePort()),
+                        folder,
+                        labels,
+                        stage));
+    }
+
+    private static void switchWith(StandIn standIn, Port port) {
+        standIn.listen(
+                answers -> {
+                    if (answers) {
+                        port.open();
+                    } else {
+                        port.close();
+                    }
+                });
+    }
+
+    private static StandIn standIn(
+            MachineDescription one, Labels labels, Path folder, Stage stage) {
         StandIn standIn =
                 one.members().serials().isEmpty()
                         ? new Single(
@@ -261,25 +289,7 @@ public final class PracticeFleet implements AutoCloseable {
                                                                 "No stand-in speaks as %s does"
                                                                         .formatted(one.family()))))
                         : new Stack(one, labels, folder, stage.images(), stage.pace());
-        one.faults().forEach(standIn::add);
-        Port port = port(standIn, stage, folder);
-        standIn.listen(
-                answers -> {
-                    if (answers) {
-                        port.open();
-                    } else {
-                        port.close();
-                    }
-                });
-        machines.put(
-                one.name(),
-                new Played(
-                        standIn,
-                        port,
-                        new ConsoleLine(standIn, stage.consolePort()),
-                        folder,
-                        labels,
-                        stage));
+        return standIn;
     }
 
     /**

@@ -84,15 +84,18 @@ final class RescueFromLoader implements Step {
                     .filter(digest -> !digest.equals(image.sha256()))
                     .ifPresent(
                             digest -> {
-                                throw refused(
-                                        "%s in its memory, SHA-256 %s"
-                                                .formatted(image.fileName(), image.sha256()),
-                                        "SHA-256 " + digest,
-                                        "The copy is damaged; nothing was started. Look at the line"
-                                                + " to it, and try the step again.");
+                                throw damaged(image, digest);
                             });
             loader.startLoaded();
         }
+    }
+
+    private static DeviceTrouble damaged(FirmwareImage image, String digest) {
+        return refused(
+                "%s in its memory, SHA-256 %s".formatted(image.fileName(), image.sha256()),
+                "SHA-256 " + digest,
+                "The copy is damaged; nothing was started. Look at the line"
+                        + " to it, and try the step again.");
     }
 
     private static DeviceTrouble withoutLoader() {

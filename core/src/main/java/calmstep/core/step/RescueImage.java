@@ -29,30 +29,47 @@ public final class RescueImage {
             String ranBefore,
             Hop hop,
             Set<String> onShelf) {
+        List<Release> newestFirst = newestFirst(catalogue);
+        Stream<FirmwareImage> recovery = recovery(newestFirst);
+        Stream<FirmwareImage> before = ofRelease(newestFirst, ranBefore);
+        Stream<FirmwareImage> wanted = wanted(hop, newestFirst);
+        return Stream.of(recovery, before, wanted)
+                .flatMap(some -> some)
+                .filter(image -> isUsable(image, hardware, onShelf))
+                .distinct()
+                .toList();
+    }
+
+    private static boolean isUsable(FirmwareImage image, Hardware hardware, Set<String> onShelf) {
+        return image.variant().fits(hardware)
+                && image.deltaFrom().isEmpty()
+                && image.part().isEmpty()
+                && onShelf.contains(image.fileName());
+    }
+
+    private static Stream<FirmwareImage> wanted(Hop hop, List<Release> newestFirst) {
+        Stream<FirmwareImage> wanted =
+                hop.component().equals(Catalogue.SYSTEM)
+                        ? ofRelease(newestFirst, hop.to())
+                        : Stream.of();
+        return wanted;
+    }
+
+    private static Stream<FirmwareImage> recovery(List<Release> newestFirst) {
+        Stream<FirmwareImage> recovery =
+                newestFirst.stream()
+                        .flatMap(release -> release.images().stream())
+                        .filter(image -> image.purpose() == Purpose.RECOVERY);
+        return recovery;
+    }
+
+    private static List<Release> newestFirst(Catalogue catalogue) {
         List<Release> newestFirst =
                 catalogue.releases().stream()
                         .filter(release -> release.component().equals(Catalogue.SYSTEM))
                         .sorted(Comparator.comparing(Release::version).reversed())
                         .toList();
-        Stream<FirmwareImage> recovery =
-                newestFirst.stream()
-                        .flatMap(release -> release.images().stream())
-                        .filter(image -> image.purpose() == Purpose.RECOVERY);
-        Stream<FirmwareImage> before = ofRelease(newestFirst, ranBefore);
-        Stream<FirmwareImage> wanted =
-                hop.component().equals(Catalogue.SYSTEM)
-                        ? ofRelease(newestFirst, hop.to())
-                        : Stream.of();
-        return Stream.of(recovery, before, wanted)
-                .flatMap(some -> some)
-                .filter(
-                        image ->
-                                image.variant().fits(hardware)
-                                        && image.deltaFrom().isEmpty()
-                                        && image.part().isEmpty()
-                                        && onShelf.contains(image.fileName()))
-                .distinct()
-                .toList();
+        return newestFirst;
     }
 
     private static Stream<FirmwareImage> ofRelease(List<Release> releases, String version) {

@@ -144,19 +144,27 @@ final class RollMembers implements Step {
         if (next.isEmpty()) {
             return nobodyTakesOver(scene);
         }
-        if (intent.filter(i -> i.mark().equals(next.get().mark())).isPresent()
-                && Duration.between(intent.get().at(), scene.now())
-                                .compareTo(scene.paced(OBEYS_WITHIN))
-                        < 0) {
-            return new Looked.NotYet(
-                    "waiting whether the order that was given at %s is carried out"
-                            .formatted(intent.get().at()),
-                    AGAIN);
+        if (mayStillObey(intent, next, scene)) {
+            return waiting(intent);
         }
         return switch (next.get()) {
             case Move.Restart(var members) -> toRestart(members, scene, now, old, next);
             case Move.HandOver(var from, var to) -> toHandOver(from, to, scene, next);
         };
+    }
+
+    private static Looked waiting(Optional<Intent> intent) {
+        return new Looked.NotYet(
+                "waiting whether the order that was given at %s is carried out"
+                        .formatted(intent.get().at()),
+                AGAIN);
+    }
+
+    private static boolean mayStillObey(Optional<Intent> intent, Optional<Move> next, Scene scene) {
+        return intent.filter(i -> i.mark().equals(next.get().mark())).isPresent()
+                && Duration.between(intent.get().at(), scene.now())
+                                .compareTo(scene.paced(OBEYS_WITHIN))
+                        < 0;
     }
 
     private static Looked.ToDo toHandOver(

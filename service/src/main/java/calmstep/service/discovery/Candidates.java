@@ -182,14 +182,14 @@ class Candidates {
                 accepted.stream()
                         .map(one -> device(one, Optional.ofNullable(found.get(one.address()))))
                         .toList();
-        for (Device device : devices) {
-            missing(device).ifPresent(wrong::add);
-            if (!device.name().isEmpty() && !names.add(device.name())) {
-                wrong.add(
-                        "%s: there is a device %s already. Say another name."
-                                .formatted(device.address(), device.name()));
-            }
-        }
+        collectWrong(devices, wrong, names);
+        mustBeWhole(wrong);
+        Fleet.Imported taken = add(devices, who);
+        found.values().forEach(row -> row.state = "accepted");
+        return taken;
+    }
+
+    private static void mustBeWhole(List<String> wrong) {
         if (!wrong.isEmpty()) {
             throw Refusal.unusable(
                     "Nothing was accepted: %s."
@@ -199,9 +199,17 @@ class Candidates {
                                             : wrong.size() + " things are missing"),
                     wrong);
         }
-        Fleet.Imported taken = add(devices, who);
-        found.values().forEach(row -> row.state = "accepted");
-        return taken;
+    }
+
+    private static void collectWrong(List<Device> devices, List<String> wrong, Set<String> names) {
+        for (Device device : devices) {
+            missing(device).ifPresent(wrong::add);
+            if (!device.name().isEmpty() && !names.add(device.name())) {
+                wrong.add(
+                        "%s: there is a device %s already. Say another name."
+                                .formatted(device.address(), device.name()));
+            }
+        }
     }
 
     /** Lines and columns of a text that nobody wrote would tell nobody anything. */

@@ -71,20 +71,17 @@ class Ranges {
     @Transactional
     RangeView set(String name, RangeToSet said, String who) {
         RangeRow row = rows.findById(name).orElseGet(RangeRow::new);
-        row.name = name;
-        row.within = String.join("\n", said.within());
-        row.exceptFor = String.join("\n", Optional.ofNullable(said.except()).orElse(List.of()));
-        row.site = text(said.site());
-        row.login = text(said.login());
-        row.snmpLogin = text(said.snmpLogin());
-        row.sshPort = Optional.ofNullable(said.sshPort()).orElse(22);
-        row.snmpPort = Optional.ofNullable(said.snmpPort()).orElse(161);
-        row.perSecond = Optional.ofNullable(said.perSecond()).orElse(20);
+        fill(row, name, said);
         check(row);
         row.changedAt = clock.instant();
         row.changedBy = who;
         rows.save(row);
         RangeView view = view(row);
+        tellSet(name, who, view, row);
+        return view;
+    }
+
+    private void tellSet(String name, String who, RangeView view, RangeRow row) {
         events.append(
                 Optional.empty(),
                 name,
@@ -96,7 +93,18 @@ class Ranges {
                                 String.join(", ", view.within()),
                                 view.addresses(),
                                 row.perSecond));
-        return view;
+    }
+
+    private static void fill(RangeRow row, String name, RangeToSet said) {
+        row.name = name;
+        row.within = String.join("\n", said.within());
+        row.exceptFor = String.join("\n", Optional.ofNullable(said.except()).orElse(List.of()));
+        row.site = text(said.site());
+        row.login = text(said.login());
+        row.snmpLogin = text(said.snmpLogin());
+        row.sshPort = Optional.ofNullable(said.sshPort()).orElse(22);
+        row.snmpPort = Optional.ofNullable(said.snmpPort()).orElse(161);
+        row.perSecond = Optional.ofNullable(said.perSecond()).orElse(20);
     }
 
     private static String text(@Nullable String given) {

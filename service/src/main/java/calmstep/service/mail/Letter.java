@@ -24,20 +24,15 @@ record Letter(String subject, String text) {
                 new StringBuilder(
                         "%s, %s (run %s, started by %s).%n"
                                 .formatted(site.title(), what, run.name(), run.startedBy()));
-        units.forEach(
-                unit ->
-                        text.append(
-                                "%n%s%s%n  %s%n"
-                                        .formatted(
-                                                unit.device(),
-                                                unit.serves().isEmpty() ? "" : ": " + unit.serves(),
-                                                after
-                                                        ? reached(unit)
-                                                        : expected(unit, site.zone()))));
+        units.forEach(unit -> addUnit(unit, text, after, site));
         text.append(
                 after
                         ? "%nCalm Step%n".formatted()
                         : "%nYou are told again when it is over.%n%nCalm Step%n".formatted());
+        return letter(site, after, text);
+    }
+
+    private static Letter letter(Site site, boolean after, StringBuilder text) {
         return new Letter(
                 "%s: %s"
                         .formatted(
@@ -46,6 +41,15 @@ record Letter(String subject, String text) {
                                         ? "the work on your network is over"
                                         : "work on your network"),
                 text.toString());
+    }
+
+    private static void addUnit(UnitInRun unit, StringBuilder text, boolean after, Site site) {
+        text.append(
+                "%n%s%s%n  %s%n"
+                        .formatted(
+                                unit.device(),
+                                unit.serves().isEmpty() ? "" : ": " + unit.serves(),
+                                after ? reached(unit) : expected(unit, site.zone())));
     }
 
     private static String expected(UnitInRun unit, ZoneId zone) {

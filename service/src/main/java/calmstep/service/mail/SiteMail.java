@@ -190,6 +190,20 @@ class SiteMail {
         server.setHost(settings.host());
         server.setPort(settings.port());
         server.setDefaultEncoding("UTF-8");
+        setTransport(server);
+        if (!settings.user().isEmpty()) {
+            server.setUsername(settings.user());
+            server.setPassword(settings.password());
+        }
+        SimpleMailMessage message = new SimpleMailMessage();
+        message.setFrom(settings.from());
+        message.setTo(to.toArray(String[]::new));
+        message.setSubject(letter.subject());
+        message.setText(letter.text());
+        server.send(message);
+    }
+
+    private void setTransport(JavaMailSenderImpl server) {
         server.getJavaMailProperties()
                 .putAll(
                         Map.of(
@@ -205,15 +219,5 @@ class SiteMail {
                                 String.valueOf(settings.startTls()),
                                 "mail.smtp.auth",
                                 String.valueOf(!settings.user().isEmpty())));
-        if (!settings.user().isEmpty()) {
-            server.setUsername(settings.user());
-            server.setPassword(settings.password());
-        }
-        SimpleMailMessage message = new SimpleMailMessage();
-        message.setFrom(settings.from());
-        message.setTo(to.toArray(String[]::new));
-        message.setSubject(letter.subject());
-        message.setText(letter.text());
-        server.send(message);
     }
 }

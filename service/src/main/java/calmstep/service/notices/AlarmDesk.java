@@ -172,24 +172,7 @@ public class AlarmDesk {
         @Override
         public void quiet(Instant until, String why) {
             List<String> about = about();
-            transactions.executeWithoutResult(
-                    _ -> {
-                        List<QuietRow> open =
-                                rows.findByUnitIdAndLiftedAtIsNullOrderByDevice(unitId);
-                        about.forEach(
-                                one -> {
-                                    QuietRow row =
-                                            open.stream()
-                                                    .filter(known -> known.device.equals(one))
-                                                    .findFirst()
-                                                    .orElseGet(QuietRow::new);
-                                    row.unitId = unitId;
-                                    row.device = one;
-                                    row.askedAt = clock.instant();
-                                    row.until = until;
-                                    rows.save(row);
-                                });
-                    });
+            transactions.executeWithoutResult(_ -> keepOpen(about, until));
             about.forEach(
                     one ->
                             systems.forEach(
@@ -199,6 +182,23 @@ public class AlarmDesk {
                                                     "PUT",
                                                     one,
                                                     Optional.of(new Asked(until, why)))));
+        }
+
+        private void keepOpen(List<String> about, Instant until) {
+            List<QuietRow> open = rows.findByUnitIdAndLiftedAtIsNullOrderByDevice(unitId);
+            about.forEach(
+                    one -> {
+                        QuietRow row =
+                                open.stream()
+                                        .filter(known -> known.device.equals(one))
+                                        .findFirst()
+                                        .orElseGet(QuietRow::new);
+                        row.unitId = unitId;
+                        row.device = one;
+                        row.askedAt = clock.instant();
+                        row.until = until;
+                        rows.save(row);
+                    });
         }
 
         @Override

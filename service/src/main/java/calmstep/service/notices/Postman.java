@@ -87,6 +87,24 @@ class Postman {
             Optional<String> secret,
             UnaryOperator<HttpRequest.Builder> more)
             throws IOException {
+        HttpRequest.Builder request = request(more, address, method, body, secret);
+        try {
+            return client.send(request.build(), HttpResponse.BodyHandlers.discarding())
+                    .statusCode();
+        } catch (InterruptedException stop) {
+            Thread.currentThread().interrupt();
+            throw new IOException("we were told to stop", stop);
+        } catch (java.net.ConnectException refused) {
+            throw new IOException("nobody answers there", refused);
+        }
+    }
+
+    private static HttpRequest.Builder request(
+            UnaryOperator<HttpRequest.Builder> more,
+            URI address,
+            String method,
+            String body,
+            Optional<String> secret) {
         HttpRequest.Builder request =
                 more.apply(
                         HttpRequest.newBuilder(address)
@@ -100,15 +118,7 @@ class Postman {
         secret.ifPresent(
                 shared ->
                         request.header("Calm-Step-Signature", "sha256=" + signature(shared, body)));
-        try {
-            return client.send(request.build(), HttpResponse.BodyHandlers.discarding())
-                    .statusCode();
-        } catch (InterruptedException stop) {
-            Thread.currentThread().interrupt();
-            throw new IOException("we were told to stop", stop);
-        } catch (java.net.ConnectException refused) {
-            throw new IOException("nobody answers there", refused);
-        }
+        return request;
     }
 
     /** HMAC (RFC 2104) with SHA-256 over the body. */

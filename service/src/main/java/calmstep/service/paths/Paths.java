@@ -174,61 +174,41 @@ class Paths {
         Device device = known.device();
         Instant readAt = known.reading().map(r -> r.takenAt()).orElse(null);
         String running = runs.getOrDefault(Catalogue.SYSTEM, "");
+        Optional<PathAnswer.Found> found =
+                Optional.of(answer)
+                        .filter(PathAnswer.Found.class::isInstance)
+                        .map(PathAnswer.Found.class::cast);
+        return new PathAnswerView(
+                device.name(),
+                device.family(),
+                catalogue.title(),
+                device.hardware().revision(),
+                known.siteTitle(),
+                answer instanceof PathAnswer.AlreadyThere(String there) ? there : running,
+                wanted,
+                policy,
+                readAt,
+                outcome(answer),
+                found.map(f -> PathView.of(f.best())).orElse(null),
+                found.map(f -> f.alternatives().stream().map(PathView::of).toList())
+                        .orElse(List.of()),
+                found.isPresent() ? older : null,
+                found.flatMap(f -> UnitOrder.of(device, catalogue, f.best()))
+                        .map(OrderView::of)
+                        .orElse(null),
+                answer instanceof PathAnswer.Refused(List<Obstacle> obstacles, var _)
+                        ? obstacles.stream().map(Obstacle::sentence).toList()
+                        : List.of(),
+                answer instanceof PathAnswer.Refused(var _, Optional<String> highest)
+                        ? highest.orElse(null)
+                        : null);
+    }
+
+    private static String outcome(PathAnswer answer) {
         return switch (answer) {
-            case PathAnswer.Found(Path best, List<Path> alternatives) ->
-                    new PathAnswerView(
-                            device.name(),
-                            device.family(),
-                            catalogue.title(),
-                            device.hardware().revision(),
-                            known.siteTitle(),
-                            running,
-                            wanted,
-                            policy,
-                            readAt,
-                            "found",
-                            PathView.of(best),
-                            alternatives.stream().map(PathView::of).toList(),
-                            older,
-                            UnitOrder.of(device, catalogue, best).map(OrderView::of).orElse(null),
-                            List.of(),
-                            null);
-            case PathAnswer.AlreadyThere(String there) ->
-                    new PathAnswerView(
-                            device.name(),
-                            device.family(),
-                            catalogue.title(),
-                            device.hardware().revision(),
-                            known.siteTitle(),
-                            there,
-                            wanted,
-                            policy,
-                            readAt,
-                            "already-there",
-                            null,
-                            List.of(),
-                            null,
-                            null,
-                            List.of(),
-                            null);
-            case PathAnswer.Refused(List<Obstacle> obstacles, Optional<String> highest) ->
-                    new PathAnswerView(
-                            device.name(),
-                            device.family(),
-                            catalogue.title(),
-                            device.hardware().revision(),
-                            known.siteTitle(),
-                            running,
-                            wanted,
-                            policy,
-                            readAt,
-                            "refused",
-                            null,
-                            List.of(),
-                            null,
-                            null,
-                            obstacles.stream().map(Obstacle::sentence).toList(),
-                            highest.orElse(null));
+            case PathAnswer.Found _ -> "found";
+            case PathAnswer.AlreadyThere _ -> "already-there";
+            case PathAnswer.Refused _ -> "refused";
         };
     }
 

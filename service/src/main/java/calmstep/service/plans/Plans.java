@@ -328,20 +328,19 @@ public class Plans {
     public PlanView approve(String name, String who) {
         PlanRow row = require(name);
         if (row.state.equals("draft")) {
-            PlanView view = view(row);
-            List<String> open =
-                    view.findings().stream()
-                            .filter(f -> f.answer() == null && !f.severity().equals("note"))
-                            .map(f -> "%s: %s %s".formatted(f.severity(), f.fact(), f.remedy()))
-                            .toList();
-            throw Refusal.unusable(
-                    "The plan is not ready: %s"
-                            .formatted(
-                                    open.isEmpty() ? "it changes nothing." : "findings are open."),
-                    open);
+            refuseDraft(row);
         }
         mustBe(row, "ready");
         mustBeFresh(row);
+        mustBeAnother(row, who);
+        row.state = "approved";
+        row.approvedBy = who;
+        row.approvedAt = clock.instant();
+        events.append(Optional.empty(), name, "plan", who, "Plan %s approved.".formatted(name));
+        return view(row, List.of(), reaches.look());
+    }
+
+    private void mustBeAnother(PlanRow row, String who) {
         if (row.writtenBy.equals(who)
                 && people.all().stream()
                         .anyMatch(p -> !p.name().equals(who) && APPROVERS.contains(p.role()))) {
@@ -349,11 +348,19 @@ public class Plans {
                     "%s wrote this plan; another one who may approve has to look at it."
                             .formatted(who));
         }
-        row.state = "approved";
-        row.approvedBy = who;
-        row.approvedAt = clock.instant();
-        events.append(Optional.empty(), name, "plan", who, "Plan %s approved.".formatted(name));
-        return view(row, List.of(), reaches.look());
+    }
+
+    private void refuseDraft(PlanRow row) {
+        PlanView view = view(row);
+        List<String> open =
+                view.findings().stream()
+                        .filter(f -> f.answer() == null && !f.severity().equals("note"))
+                        .map(f -> "%s: %s %s".formatted(f.severity(), f.fact(), f.remedy()))
+                        .toList();
+        throw Refusal.unusable(
+                "The plan is not ready: %s"
+                        .formatted(open.isEmpty() ? "it changes nothing." : "findings are open."),
+                open);
     }
 
     @Transactional

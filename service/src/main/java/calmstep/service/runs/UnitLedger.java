@@ -176,14 +176,18 @@ class UnitLedger {
                                         .formatted(
                                                 Turn.words(turn.closes()),
                                                 turn.needs().toMinutes());
-                        events.append(
-                                Optional.of(unit.runId),
-                                unit.name,
-                                "unit",
-                                Events.SERVICE,
-                                "%s is held: %s.".formatted(unit.name, unit.waitsFor));
+                        tellMissed(unit);
                     }
                 });
+    }
+
+    private void tellMissed(UnitRow unit) {
+        events.append(
+                Optional.of(unit.runId),
+                unit.name,
+                "unit",
+                Events.SERVICE,
+                "%s is held: %s.".formatted(unit.name, unit.waitsFor));
     }
 
     /**

@@ -32,13 +32,17 @@ final class Told {
                         : address;
             }
         } catch (IOException noRoute) {
-            throw new DeviceTrouble(
-                    DeviceTrouble.Kind.SOURCE_NOT_REACHED,
-                    new Trouble(
-                            "a route from the shelf to %s".formatted(device),
-                            String.valueOf(noRoute.getMessage()),
-                            "Look at the routes of this machine, or name the address that devices"
-                                    + " know the shelf by: CALMSTEP_SHELF_TOLD."));
+            throw noRoute(device, noRoute);
         }
+    }
+
+    private static DeviceTrouble noRoute(String device, IOException noRoute) {
+        return new DeviceTrouble(
+                DeviceTrouble.Kind.SOURCE_NOT_REACHED,
+                new Trouble(
+                        "a route from the shelf to %s".formatted(device),
+                        String.valueOf(noRoute.getMessage()),
+                        "Look at the routes of this machine, or name the address that devices"
+                                + " know the shelf by: CALMSTEP_SHELF_TOLD."));
     }
 }

@@ -100,15 +100,7 @@ final class ZipPayload implements AutoCloseable {
      * published size, whatever the archive says.
      */
     InputStream image(FirmwareImage image) throws IOException {
-        List<? extends ZipEntry> found =
-                zip.stream()
-                        .filter(
-                                e ->
-                                        !e.isDirectory()
-                                                && e.getName()
-                                                        .substring(e.getName().lastIndexOf('/') + 1)
-                                                        .equals(image.fileName()))
-                        .toList();
+        List<? extends ZipEntry> found = zip.stream().filter(e -> isNamed(e, image)).toList();
         if (found.size() != 1) {
             throw refuse(
                     "expected the image %s in it once, found it %s"
@@ -117,6 +109,11 @@ final class ZipPayload implements AutoCloseable {
                                     found.isEmpty() ? "not at all" : found.size() + " times"));
         }
         return zip.getInputStream(found.getFirst());
+    }
+
+    private static boolean isNamed(ZipEntry e, FirmwareImage image) {
+        return !e.isDirectory()
+                && e.getName().substring(e.getName().lastIndexOf('/') + 1).equals(image.fileName());
     }
 
     @Override

@@ -18,7 +18,7 @@ import java.util.zip.ZipOutputStream;
 
 /**
  * Rewrites a jar's Java 5 class files as Java 8 ones, stack maps added, in place: only these may stand in a class-data archive. Nothing else in the jar
- * changes. Used by bin/build on the client's parser: {@code java bin/lib/Modernise.java FILE.jar}.
+ * changes. The client's own build runs it on the parser: {@code java Modernise.java FILE.jar}.
  */
 public class Modernise {
     private static final int JAVA_8 = 52;
