@@ -28,6 +28,7 @@ public class OwnConnections {
         few.setUsername(database.determineUsername());
         few.setPassword(database.determinePassword());
         few.setMaximumPoolSize(count);
+        few.setMinimumIdle(1);
         few.setConnectionTimeout(longestWait.toMillis());
         // The database may be away when we start; whoever asks then is told so.
         few.setInitializationFailTimeout(-1);

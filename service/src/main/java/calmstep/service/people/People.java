@@ -16,6 +16,8 @@ import org.springframework.security.crypto.bcrypt.BCryptPasswordEncoder;
 import org.springframework.security.crypto.password.PasswordEncoder;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.annotation.Transactional;
+import org.springframework.transaction.support.TransactionSynchronization;
+import org.springframework.transaction.support.TransactionSynchronizationManager;
 
 /** People, their sessions and tokens. */
 @Component
@@ -58,11 +60,22 @@ public class People {
         if (persons.count() == 0) {
             String password = newSecret(12);
             add("admin", "admin", password);
-            System.out.printf(
-                    "First start: sign in as \"admin\" with the one-time password %s and change it."
-                            + " It is not shown again.%n",
-                    password);
+            TransactionSynchronizationManager.registerSynchronization(
+                    new TransactionSynchronization() {
+                        @Override
+                        public void afterCommit() {
+                            tellFirstAdmin(password);
+                        }
+                    });
         }
+    }
+
+    /** Whoever reads it may sign in at once. */
+    private static void tellFirstAdmin(String password) {
+        System.out.printf(
+                "First start: sign in as \"admin\" with the one-time password %s and change it. It"
+                        + " is not shown again.%n",
+                password);
     }
 
     private String newSecret(int bytes) {
