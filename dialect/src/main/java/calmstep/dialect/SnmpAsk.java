@@ -24,7 +24,6 @@ import org.snmp4j.security.AuthSHA;
 import org.snmp4j.security.PrivAES128;
 import org.snmp4j.security.PrivAES256;
 import org.snmp4j.security.SecurityLevel;
-import org.snmp4j.security.SecurityProtocols;
 import org.snmp4j.security.USM;
 import org.snmp4j.security.UsmUser;
 import org.snmp4j.smi.Null;
@@ -73,7 +72,7 @@ public final class SnmpAsk implements AutoCloseable {
      */
     public static SnmpAsk as(SnmpLogin login, Duration within) throws IOException {
         MessageDispatcherImpl dispatcher = new MessageDispatcherImpl();
-        USM usm = new USM(protocols(), new OctetString(MPv3.createLocalEngineID()), 0);
+        USM usm = new USM(new RememberedKeys(), new OctetString(MPv3.createLocalEngineID()), 0);
         dispatcher.addMessageProcessingModel(new MPv2c());
         dispatcher.addMessageProcessingModel(new MPv3(usm));
         Snmp snmp = new Snmp(dispatcher, new DefaultUdpTransportMapping());
@@ -101,15 +100,6 @@ public final class SnmpAsk implements AutoCloseable {
         target.setRetries(RETRIES);
         snmp.listen();
         return new SnmpAsk(snmp, target);
-    }
-
-    /** The protocols that both the asking and the answering side of ours can use. */
-    public static SecurityProtocols protocols() {
-        SecurityProtocols protocols =
-                new SecurityProtocols(SecurityProtocols.SecurityProtocolSet.maxCompatibility);
-        protocols.addAuthenticationProtocol(new AuthHMAC192SHA256());
-        protocols.addAuthenticationProtocol(new AuthHMAC384SHA512());
-        return protocols;
     }
 
     private static UsmUser usmUser(SnmpLogin.User user) {

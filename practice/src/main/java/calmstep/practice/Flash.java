@@ -7,7 +7,6 @@ import java.io.RandomAccessFile;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.nio.file.StandardCopyOption;
 import java.security.DigestInputStream;
 import java.security.MessageDigest;
 import java.util.HexFormat;
@@ -33,14 +32,11 @@ public final class Flash {
     void prepare(MachineDescription description, Path images) throws IOException {
         Files.createDirectories(folder);
         for (String file : description.files()) {
-            Files.copy(images.resolve(file), file(file), StandardCopyOption.REPLACE_EXISTING);
+            CheckedFiles.copy(images.resolve(file), file(file));
         }
         Files.createDirectories(stick());
         for (String file : description.outfit().plugged()) {
-            Files.copy(
-                    images.resolve(file),
-                    stick().resolve(file),
-                    StandardCopyOption.REPLACE_EXISTING);
+            CheckedFiles.copy(images.resolve(file), stick().resolve(file));
         }
         addHollowFiles(description);
     }

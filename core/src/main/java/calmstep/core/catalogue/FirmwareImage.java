@@ -2,6 +2,7 @@ package calmstep.core.catalogue;
 
 import calmstep.core.version.Version;
 import java.util.Optional;
+import java.util.regex.Pattern;
 
 /**
  * A firmware image as its maker published it.
@@ -25,6 +26,9 @@ public record FirmwareImage(
         Optional<Version> deltaFrom,
         Optional<Archive> archive) {
 
+    private static final Pattern SHA256 = Pattern.compile("[0-9a-f]{64}");
+    private static final Pattern NAME = Pattern.compile("[A-Za-z0-9][A-Za-z0-9._+-]*");
+
     /** A zip archive that holds an image. */
     public record Archive(String fileName, long sizeBytes, String sha256) {
         public Archive {
@@ -43,7 +47,7 @@ public record FirmwareImage(
     }
 
     static boolean isSha256(String text) {
-        return text.matches("[0-9a-f]{64}");
+        return SHA256.matcher(text).matches();
     }
 
     private static void check(String fileName, long sizeBytes, String sha256) {
@@ -56,7 +60,7 @@ public record FirmwareImage(
                     "Image %s: expected a SHA-256 of 64 lower-case hex digits, saw \"%s\"."
                             .formatted(fileName, sha256));
         }
-        if (!fileName.matches("[A-Za-z0-9][A-Za-z0-9._+-]*")) {
+        if (!NAME.matcher(fileName).matches()) {
             throw new IllegalArgumentException(
                     "Expected a plain file name (letters, digits, dot, dash, underscore, plus), saw \"%s\"."
                             .formatted(fileName));
