@@ -114,25 +114,31 @@ function House({ name, role }: { name: string; role: string }) {
       </nav>
       <main>
         {lostSince && <LastKnown since={lostSince} />}
-        <Suspense fallback={null}>
-          <Routes>
-            <Route path="/fleet" element={<Fleet />} />
-            <Route path="/fleet/:device" element={<OneDevice />} />
-            <Route path="/releases" element={<Releases />} />
-            <Route path="/fleet-exposure" element={<Exposure />} />
-            <Route path="/fleet-discovery" element={<Discovery />} />
-            <Route path="/fleet-reach" element={<Reach />} />
-            <Route path="/releases-sources" element={<Sources />} />
-            <Route path="/paths" element={<Paths />} />
-            <Route path="/plans" element={<Plans />} />
-            <Route path="/plans/:plan" element={<OnePlan />} />
-            <Route path="/tonight" element={<Tonight />} />
-            <Route path="/tonight/:run" element={<Tonight />} />
-            <Route path="/records" element={<Records />} />
-            <Route path="*" element={<Navigate to="/fleet" replace />} />
-          </Routes>
-        </Suspense>
+        <AllPages />
       </main>
     </div>
+  )
+}
+
+function AllPages() {
+  return (
+    <Suspense fallback={null}>
+      <Routes>
+        <Route path="/fleet" element={<Fleet />} />
+        <Route path="/fleet/:device" element={<OneDevice />} />
+        <Route path="/releases" element={<Releases />} />
+        <Route path="/fleet-exposure" element={<Exposure />} />
+        <Route path="/fleet-discovery" element={<Discovery />} />
+        <Route path="/fleet-reach" element={<Reach />} />
+        <Route path="/releases-sources" element={<Sources />} />
+        <Route path="/paths" element={<Paths />} />
+        <Route path="/plans" element={<Plans />} />
+        <Route path="/plans/:plan" element={<OnePlan />} />
+        <Route path="/tonight" element={<Tonight />} />
+        <Route path="/tonight/:run" element={<Tonight />} />
+        <Route path="/records" element={<Records />} />
+        <Route path="*" element={<Navigate to="/fleet" replace />} />
+      </Routes>
+    </Suspense>
   )
 }

@@ -85,7 +85,7 @@ function RangeTable({
       <tbody>
         {ranges.map((range) => (
           <tr key={range.name}>
-            <td style={{ fontWeight: 600 }}>{range.name}</td>
+            <td className="strong">{range.name}</td>
             <td>
               <span className="mono">{range.within.join(', ')}</span>
               {range.except.length > 0 && (
@@ -102,8 +102,8 @@ function RangeTable({
               SSH greeting{range.snmpLogin && `, SNMP as ${range.snmpLogin}`}
               {range.site && <div className="quiet">accepted to {range.site}</div>}
             </td>
-            <td style={{ whiteSpace: 'nowrap' }}>{ago(range.searchedAt)}</td>
-            <td style={{ whiteSpace: 'nowrap' }}>
+            <td className="nowrap">{ago(range.searchedAt)}</td>
+            <td className="nowrap">
               <Button size="compact-sm" onClick={() => search(range.name)}>
                 Search {range.name}
               </Button>{' '}
@@ -121,36 +121,8 @@ function RangeTable({
 const words = (text: string) => text.split(/[\s,]+/).filter((word) => word !== '')
 
 function NewRange({ saved }: { saved: () => void }) {
-  const [said, say] = useState({
-    name: '',
-    within: '',
-    except: '',
-    site: '',
-    login: '',
-    snmp: '',
-    perSecond: 20,
-    sshPort: 22,
-    snmpPort: 161,
-  })
-  const set = useMutation({
-    mutationFn: () =>
-      body(
-        api.PUT('/api/discovery/ranges/{name}', {
-          params: { path: { name: said.name } },
-          body: {
-            within: words(said.within),
-            except: words(said.except),
-            site: said.site,
-            login: said.login,
-            snmpLogin: said.snmp,
-            perSecond: said.perSecond,
-            sshPort: said.sshPort,
-            snmpPort: said.snmpPort,
-          },
-        }),
-      ),
-    onSuccess: saved,
-  })
+  const [said, say] = useState(nothingSaid)
+  const set = useKeeping(said, saved)
   const text = (
     key: 'name' | 'within' | 'except' | 'site' | 'login' | 'snmp',
     label: string,
@@ -225,24 +197,7 @@ function CandidateRow({ candidate: c, changed }: { candidate: Candidate; changed
   const [name, setName] = useState(c.name)
   const [family, setFamily] = useState(c.family)
   const [model, setModel] = useState(c.model)
-  const accept = useMutation({
-    mutationFn: () =>
-      body(
-        api.POST('/api/discovery/accepted', {
-          body: { candidates: [{ address: c.address, name, family, model }] },
-        }),
-      ),
-    onSuccess: changed,
-  })
-  const drop = useMutation({
-    mutationFn: () =>
-      body(
-        api.POST('/api/discovery/dropped', {
-          body: { addresses: [c.address], why: 'dropped in the console' },
-        }),
-      ),
-    onSuccess: changed,
-  })
+  const { accept, drop } = useVerdict(c.address, { name, family, model }, changed)
   const known = c.state === 'in-fleet'
   return (
     <tr>
@@ -253,13 +208,7 @@ function CandidateRow({ candidate: c, changed }: { candidate: Candidate; changed
             {c.device}
           </Link>
         ) : (
-          <TextInput
-            aria-label={`name of ${c.address}`}
-            placeholder="say a name"
-            value={name}
-            onChange={(e) => setName(e.currentTarget.value)}
-            size="xs"
-          />
+          <SayName address={c.address} name={name} setName={setName} />
         )}
       </td>
       <td style={{ minWidth: 150 }}>
@@ -269,22 +218,13 @@ function CandidateRow({ candidate: c, changed }: { candidate: Candidate; changed
             {c.revision && <span className="quiet"> rev {c.revision}</span>}{' '}
           </>
         ) : (
-          <>
-            <TextInput
-              aria-label={`family of ${c.address}`}
-              placeholder="say its family"
-              value={family}
-              onChange={(e) => setFamily(e.currentTarget.value)}
-              size="xs"
-            />
-            <TextInput
-              aria-label={`model of ${c.address}`}
-              placeholder="and its model"
-              value={model}
-              onChange={(e) => setModel(e.currentTarget.value)}
-              size="xs"
-            />
-          </>
+          <SayFamily
+            address={c.address}
+            family={family}
+            setFamily={setFamily}
+            model={model}
+            setModel={setModel}
+          />
         )}
         {c.release && <span className="mono">{c.release}</span>}
       </td>
@@ -293,31 +233,159 @@ function CandidateRow({ candidate: c, changed }: { candidate: Candidate; changed
         {known && c.toKnow && <div className="caution">▲ {c.toKnow}</div>}
         <Trouble error={accept.error ?? drop.error} />
       </td>
-      <td style={{ whiteSpace: 'nowrap' }}>{ago(c.lastSeen)}</td>
-      <td style={{ whiteSpace: 'nowrap' }}>
+      <td className="nowrap">{ago(c.lastSeen)}</td>
+      <td className="nowrap">
         {known ? (
           <span className="settled">● in the fleet</span>
         ) : (
-          <>
-            <Button
-              size="compact-sm"
-              onClick={() => accept.mutate()}
-              loading={accept.isPending}
-              disabled={name === '' || family === ''}
-            >
-              Accept
-            </Button>{' '}
-            <Button
-              size="compact-sm"
-              variant="outline"
-              onClick={() => drop.mutate()}
-              loading={drop.isPending}
-            >
-              Drop
-            </Button>
-          </>
+          <Verdict
+            accept={() => accept.mutate()}
+            accepting={accept.isPending}
+            nameless={name === '' || family === ''}
+            drop={() => drop.mutate()}
+            dropping={drop.isPending}
+          />
         )}
       </td>
     </tr>
+  )
+}
+
+/** What a person says of a candidate. */
+function useVerdict(
+  address: string,
+  said: { name: string; family: string; model: string },
+  changed: () => void,
+) {
+  const accept = useMutation({
+    mutationFn: () =>
+      body(
+        api.POST('/api/discovery/accepted', {
+          body: { candidates: [{ address, ...said }] },
+        }),
+      ),
+    onSuccess: changed,
+  })
+  const drop = useMutation({
+    mutationFn: () =>
+      body(
+        api.POST('/api/discovery/dropped', {
+          body: { addresses: [address], why: 'dropped in the console' },
+        }),
+      ),
+    onSuccess: changed,
+  })
+  return { accept, drop }
+}
+
+function SayFamily({
+  address,
+  family,
+  setFamily,
+  model,
+  setModel,
+}: {
+  address: string
+  family: string
+  setFamily: (family: string) => void
+  model: string
+  setModel: (model: string) => void
+}) {
+  return (
+    <>
+      <TextInput
+        aria-label={`family of ${address}`}
+        placeholder="say its family"
+        value={family}
+        onChange={(e) => setFamily(e.currentTarget.value)}
+        size="xs"
+      />
+      <TextInput
+        aria-label={`model of ${address}`}
+        placeholder="and its model"
+        value={model}
+        onChange={(e) => setModel(e.currentTarget.value)}
+        size="xs"
+      />
+    </>
+  )
+}
+
+const nothingSaid = {
+  name: '',
+  within: '',
+  except: '',
+  site: '',
+  login: '',
+  snmp: '',
+  perSecond: 20,
+  sshPort: 22,
+  snmpPort: 161,
+}
+
+function useKeeping(said: typeof nothingSaid, saved: () => void) {
+  return useMutation({
+    mutationFn: () =>
+      body(
+        api.PUT('/api/discovery/ranges/{name}', {
+          params: { path: { name: said.name } },
+          body: {
+            within: words(said.within),
+            except: words(said.except),
+            site: said.site,
+            login: said.login,
+            snmpLogin: said.snmp,
+            perSecond: said.perSecond,
+            sshPort: said.sshPort,
+            snmpPort: said.snmpPort,
+          },
+        }),
+      ),
+    onSuccess: saved,
+  })
+}
+
+function Verdict({
+  accept,
+  accepting,
+  nameless,
+  drop,
+  dropping,
+}: {
+  accept: () => void
+  accepting: boolean
+  nameless: boolean
+  drop: () => void
+  dropping: boolean
+}) {
+  return (
+    <>
+      <Button size="compact-sm" onClick={accept} loading={accepting} disabled={nameless}>
+        Accept
+      </Button>{' '}
+      <Button size="compact-sm" variant="outline" onClick={drop} loading={dropping}>
+        Drop
+      </Button>
+    </>
+  )
+}
+
+function SayName({
+  address,
+  name,
+  setName,
+}: {
+  address: string
+  name: string
+  setName: (name: string) => void
+}) {
+  return (
+    <TextInput
+      aria-label={`name of ${address}`}
+      placeholder="say a name"
+      value={name}
+      onChange={(e) => setName(e.currentTarget.value)}
+      size="xs"
+    />
   )
 }

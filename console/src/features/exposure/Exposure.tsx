@@ -28,7 +28,8 @@ export function Exposure() {
         placeholder="family:osmer-r6 site:dunmere runs:<2.8 not tag:spare"
         value={where}
         onChange={(e) => ask(e.currentTarget.value ? { where: e.currentTarget.value } : {})}
-        style={{ maxWidth: 560, marginBottom: 14 }}
+        maw={560}
+        mb={14}
         styles={{ input: { fontFamily: 'var(--mantine-font-family-monospace)' } }}
       />
       {advisories?.length === 0 && (
@@ -48,7 +49,7 @@ function OneAdvisory({ advisory }: { advisory: Advisory }) {
       <h2 style={{ marginBottom: 2 }}>
         <span className="mono">{advisory.id}</span> {advisory.name}
       </h2>
-      <p className="quiet" style={{ margin: '0 0 8px' }}>
+      <p className="quiet lead">
         <span className={tone}>
           {tone === 'stop' ? '■' : '▲'} {advisory.severity}
         </span>
@@ -70,7 +71,7 @@ function OneAdvisory({ advisory }: { advisory: Advisory }) {
           <tbody>
             {advisory.devices.map((d) => (
               <tr key={d.device}>
-                <td className="mono" style={{ whiteSpace: 'nowrap' }}>
+                <td className="mono nowrap">
                   <Link
                     to={`/paths?device=${d.device}&to=${encodeURIComponent(`clears:${advisory.id}`)}`}
                   >
@@ -78,9 +79,7 @@ function OneAdvisory({ advisory }: { advisory: Advisory }) {
                   </Link>
                 </td>
                 <td>{d.siteTitle}</td>
-                <td className="mono" style={{ whiteSpace: 'nowrap' }}>
-                  {d.runs}
-                </td>
+                <td className="mono nowrap">{d.runs}</td>
                 <td>
                   {d.cure ? (
                     <span className="mono">{d.way.join(' → ')}</span>
@@ -88,7 +87,7 @@ function OneAdvisory({ advisory }: { advisory: Advisory }) {
                     <span className="caution">▲ none: {d.obstacles.join('; ')}</span>
                   )}
                 </td>
-                <td style={{ whiteSpace: 'nowrap' }}>
+                <td className="nowrap">
                   {d.cure &&
                     `${count(d.restarts, 'restart', 'restarts')}, ${minutes(d.darkSeconds)}`}
                 </td>

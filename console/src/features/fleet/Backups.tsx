@@ -13,23 +13,10 @@ const what = (kind: string) =>
 
 /** The backups of a device: any of them against any other, or against what runs now. */
 export function Backups({ device }: { device: string }) {
-  const client = useQueryClient()
   const { data: backups } = useQuery(backupsQuery(device))
   const { data: keeps } = useQuery(keepsQuery(device))
   const [chosen, setChosen] = useState<number>()
-  const take = useMutation({
-    mutationFn: async () => {
-      const job = await body(api.POST('/api/backups', { body: { devices: [device] } }))
-      for (let now = job; ; await new Promise((again) => setTimeout(again, 300))) {
-        now = await body(api.GET('/api/jobs/{id}', { params: { path: { id: job.id } } }))
-        if (now.state !== 'under-way') {
-          if (now.failed > 0) throw new Error(now.troubles.join(' '))
-          return
-        }
-      }
-    },
-    onSuccess: () => client.invalidateQueries({ queryKey: ['devices', device, 'backups'] }),
-  })
+  const take = useTaking(device)
   return (
     <>
       <h2>Backups</h2>
@@ -51,41 +38,7 @@ export function Backups({ device }: { device: string }) {
       </Button>
       <Trouble error={take.error} />
       {backups && backups.length > 0 && (
-        <table className="plain">
-          <thead>
-            <tr>
-              <th>what</th>
-              <th>taken</th>
-              <th>size</th>
-              <th>SHA-256</th>
-              <th>
-                <span className="quiet">what became of it</span>
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {backups.map((b) => (
-              <tr key={b.id}>
-                <td>
-                  <a href={`/api/devices/${device}/backups/${b.id}/text`}>{b.kind}</a>
-                </td>
-                <td>{date(b.takenAt)}</td>
-                <td>{b.sizeBytes} bytes</td>
-                <td className="mono">{b.sha256.slice(0, 24)}…</td>
-                <td>
-                  <Button
-                    variant="subtle"
-                    size="compact-sm"
-                    aria-label={`Compare ${what(b.kind)} of ${date(b.takenAt)}`}
-                    onClick={() => setChosen(b.id)}
-                  >
-                    compare
-                  </Button>
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <BackupTable device={device} backups={backups} choose={setChosen} />
       )}
       {backups && chosen !== undefined && (
         <Compared key={chosen} device={device} id={chosen} backups={backups} />
@@ -131,5 +84,70 @@ function Compared({ device, id, backups }: { device: string; id: number; backups
         </pre>
       )}
     </section>
+  )
+}
+
+function useTaking(device: string) {
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: async () => {
+      const job = await body(api.POST('/api/backups', { body: { devices: [device] } }))
+      for (let now = job; ; await new Promise((again) => setTimeout(again, 300))) {
+        now = await body(api.GET('/api/jobs/{id}', { params: { path: { id: job.id } } }))
+        if (now.state !== 'under-way') {
+          if (now.failed > 0) throw new Error(now.troubles.join(' '))
+          return
+        }
+      }
+    },
+    onSuccess: () => client.invalidateQueries({ queryKey: ['devices', device, 'backups'] }),
+  })
+}
+
+function BackupTable({
+  device,
+  backups,
+  choose,
+}: {
+  device: string
+  backups: Backup[]
+  choose: (id: number) => void
+}) {
+  return (
+    <table className="plain">
+      <thead>
+        <tr>
+          <th>what</th>
+          <th>taken</th>
+          <th>size</th>
+          <th>SHA-256</th>
+          <th>
+            <span className="quiet">what became of it</span>
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        {backups.map((b) => (
+          <tr key={b.id}>
+            <td>
+              <a href={`/api/devices/${device}/backups/${b.id}/text`}>{b.kind}</a>
+            </td>
+            <td>{date(b.takenAt)}</td>
+            <td>{b.sizeBytes} bytes</td>
+            <td className="mono">{b.sha256.slice(0, 24)}…</td>
+            <td>
+              <Button
+                variant="subtle"
+                size="compact-sm"
+                aria-label={`Compare ${what(b.kind)} of ${date(b.takenAt)}`}
+                onClick={() => choose(b.id)}
+              >
+                compare
+              </Button>
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   )
 }

@@ -36,7 +36,7 @@ export function BehindFigure({ devices }: { devices: Device[] }) {
         <tbody>
           {rows(devices).map((row) => (
             <tr key={row.family}>
-              <td style={{ whiteSpace: 'nowrap' }}>{row.title}</td>
+              <td className="nowrap">{row.title}</td>
               {row.cells.map((cell) => (
                 <td key={cell.column}>
                   {cell.devices.length > 0 && (
@@ -57,23 +57,7 @@ export function BehindFigure({ devices }: { devices: Device[] }) {
           ))}
         </tbody>
       </table>
-      <p className="quiet">
-        <svg width={size} height={size} aria-hidden="true">
-          <rect
-            x="0.5"
-            y="0.5"
-            width={size - 1}
-            height={size - 1}
-            fill="none"
-            stroke="var(--ink)"
-          />
-        </svg>{' '}
-        a device{' '}
-        <svg width={size} height={size} aria-hidden="true">
-          <Exposed x={0} y={0} />
-        </svg>{' '}
-        one that is exposed to a published fault. A press on blocks shows them as a table.
-      </p>
+      <Key />
     </>
   )
 }
@@ -131,5 +115,21 @@ function Blocks({ cell }: { cell: Cell }) {
         )
       })}
     </svg>
+  )
+}
+
+/** What its signs mean. */
+function Key() {
+  return (
+    <p className="quiet">
+      <svg width={size} height={size} aria-hidden="true">
+        <rect x="0.5" y="0.5" width={size - 1} height={size - 1} fill="none" stroke="var(--ink)" />
+      </svg>{' '}
+      a device{' '}
+      <svg width={size} height={size} aria-hidden="true">
+        <Exposed x={0} y={0} />
+      </svg>{' '}
+      one that is exposed to a published fault. A press on blocks shows them as a table.
+    </p>
   )
 }

@@ -32,7 +32,7 @@ export function DeviceTable({
   marked: ReadonlySet<string>
   toggle: (name: string) => void
 }) {
-  const [sort, setSort] = useState<{ by: Column; down: boolean }>({ by: 'name', down: false })
+  const [sort, setSort] = useState<Sort>({ by: 'name', down: false })
   const rows = useMemo(() => sorted(devices, sort.by, sort.down), [devices, sort])
   const latestToggle = useRef(toggle)
   latestToggle.current = toggle
@@ -57,28 +57,7 @@ export function DeviceTable({
       : 0
   return (
     <table className="plain" ref={table}>
-      <thead>
-        <tr>
-          {columns.map(([by, title]) =>
-            by ? (
-              <th
-                key={title}
-                aria-sort={sort.by === by ? (sort.down ? 'descending' : 'ascending') : 'none'}
-              >
-                <button
-                  type="button"
-                  onClick={() => setSort({ by, down: sort.by === by && !sort.down })}
-                >
-                  {title}{' '}
-                  {sort.by === by && <span aria-hidden="true">{sort.down ? '▾' : '▴'}</span>}
-                </button>
-              </th>
-            ) : (
-              <th key="marked" aria-label="marked" />
-            ),
-          )}
-        </tr>
-      </thead>
+      <Head sort={sort} setSort={setSort} />
       <tbody>
         {above > 0 && <Space height={above} />}
         {items.map(({ index }) => {
@@ -129,36 +108,17 @@ const Row = memo(function Row({
           onChange={() => toggle(d.name)}
         />
       </td>
-      <td className="mono" style={{ whiteSpace: 'nowrap' }}>
+      <td className="mono nowrap">
         <Link to={`/fleet/${d.name}`}>{d.name}</Link>
       </td>
-      <td style={{ whiteSpace: 'nowrap' }}>
+      <td className="nowrap">
         {d.title}
         {d.revision && <span className="quiet"> rev {d.revision}</span>}
       </td>
       <td>{d.siteTitle}</td>
-      <td className="mono" style={{ whiteSpace: 'nowrap' }}>
-        {d.runs ?? '–'}
-      </td>
+      <td className="mono nowrap">{d.runs ?? '–'}</td>
       <td style={{ minWidth: 220 }}>
-        {d.way.length > 0 ? (
-          <Link
-            to={`/paths?device=${d.name}&to=${encodeURIComponent(d.wanted ?? '')}`}
-            style={{ textDecoration: 'none' }}
-          >
-            <Treads way={d.way} />
-          </Link>
-        ) : stays ? (
-          <Link
-            to={`/paths?device=${d.name}&to=${encodeURIComponent(d.wanted ?? '')}`}
-            className="reason"
-            title={notes}
-          >
-            none: {notes}
-          </Link>
-        ) : (
-          <Treads way={[]} />
-        )}
+        <WayThere device={d} notes={notes} />
       </td>
       <td style={{ minWidth: 170 }}>
         <State of={d.standing} />
@@ -168,9 +128,57 @@ const Row = memo(function Row({
         )}
         {!stays && notes && <span className="caution"> · {notes}</span>}
       </td>
-      <td style={{ whiteSpace: 'nowrap' }}>
+      <td className="nowrap">
         {d.asWritten ? <span className="quiet">as written</span> : ago(d.readAt)}
       </td>
     </tr>
   )
 })
+
+interface Sort {
+  by: Column
+  down: boolean
+}
+
+function Head({ sort, setSort }: { sort: Sort; setSort: (sort: Sort) => void }) {
+  return (
+    <thead>
+      <tr>
+        {columns.map(([by, title]) =>
+          by ? (
+            <th
+              key={title}
+              aria-sort={sort.by === by ? (sort.down ? 'descending' : 'ascending') : 'none'}
+            >
+              <button
+                type="button"
+                onClick={() => setSort({ by, down: sort.by === by && !sort.down })}
+              >
+                {title} {sort.by === by && <span aria-hidden="true">{sort.down ? '▾' : '▴'}</span>}
+              </button>
+            </th>
+          ) : (
+            <th key="marked" aria-label="marked" />
+          ),
+        )}
+      </tr>
+    </thead>
+  )
+}
+
+/** Its way to the policy's release, or why it has none. */
+function WayThere({ device: d, notes }: { device: Device; notes: string }) {
+  const how = `/paths?device=${d.name}&to=${encodeURIComponent(d.wanted ?? '')}`
+  if (d.way.length > 0)
+    return (
+      <Link to={how} style={{ textDecoration: 'none' }}>
+        <Treads way={d.way} />
+      </Link>
+    )
+  if (d.standing !== 'must-stay') return <Treads way={[]} />
+  return (
+    <Link to={how} className="reason" title={notes}>
+      none: {notes}
+    </Link>
+  )
+}

@@ -25,14 +25,12 @@ export function History({ device }: { device: string }) {
         <tbody>
           {entries?.map((entry) => (
             <tr key={`${entry.at} ${entry.what}`}>
-              <td style={{ whiteSpace: 'nowrap' }}>{date(entry.at)}</td>
+              <td className="nowrap">{date(entry.at)}</td>
               <td>
                 <Link to={`/tonight/${entry.run}`}>{entry.run}</Link>
               </td>
-              <td style={{ whiteSpace: 'nowrap' }}>{entry.what}</td>
-              <td style={{ whiteSpace: 'nowrap' }}>
-                {entry.seconds == null ? '' : minutes(entry.seconds)}
-              </td>
+              <td className="nowrap">{entry.what}</td>
+              <td className="nowrap">{entry.seconds == null ? '' : minutes(entry.seconds)}</td>
               <td>
                 {entry.words}
                 {entry.who && <span className="quiet"> ({entry.who})</span>}

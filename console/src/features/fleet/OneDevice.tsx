@@ -44,7 +44,7 @@ export function OneDevice() {
               <p className="quiet" style={{ margin: '8px 0 2px' }}>
                 {date(c.at)}, since {date(c.since)}
               </p>
-              <ul style={{ margin: 0 }}>
+              <ul className="flush">
                 {c.changes.map((change) => (
                   <li key={change}>{change}</li>
                 ))}
@@ -68,7 +68,7 @@ function Facts({ device }: { device: Device }) {
           {device.silent.seen}. {device.silent.remedy}
         </div>
       )}
-      <table className="plain" style={{ maxWidth: 760 }}>
+      <table className="plain prose">
         <tbody>
           <Row name="standing">
             <State of={device.standing} /> <Treads way={device.way} />{' '}
@@ -84,27 +84,7 @@ function Facts({ device }: { device: Device }) {
             {device.serves || 'nobody wrote it down'}{' '}
             <Link to={`/fleet-reach?down=${device.name}`}>what goes dark with it</Link>
           </Row>
-          <Row name="address">
-            <span className="mono">
-              {device.address}:{device.port}
-            </span>
-            , login {device.logins.join(', then ')}
-          </Row>
-          {device.via.length > 0 && (
-            <Row name="reached through">
-              <span className="mono">{device.via.join(', then ')}</span>
-            </Row>
-          )}
-          {device.console && (
-            <Row name="console line at">
-              <span className="mono">{device.console}</span>
-            </Row>
-          )}
-          {device.oldAlgorithms.length > 0 && (
-            <Row name="allowed, though old">
-              <span className="mono">{device.oldAlgorithms.join(', ')}</span>
-            </Row>
-          )}
+          <WayIn device={device} />
           <Row name="host key">
             <span className="mono">{device.hostKey || 'not seen yet'}</span>
           </Row>
@@ -112,17 +92,7 @@ function Facts({ device }: { device: Device }) {
             <span className="mono">{device.serial}</span>
           </Row>
           {device.exposed.map((advisory) => (
-            <Row key={advisory.id} name="exposed to">
-              <span className="stop">
-                ■ {advisory.id}, {advisory.severity}:
-              </span>{' '}
-              {advisory.name}{' '}
-              <Link
-                to={`/paths?device=${device.name}&to=${encodeURIComponent(`clears:${advisory.id}`)}`}
-              >
-                the smallest way out
-              </Link>
-            </Row>
+            <ExposedTo key={advisory.id} device={device} advisory={advisory} />
           ))}
           {device.tags.length > 0 && <Row name="tags">{device.tags.join(', ')}</Row>}
           {device.toKnow.map((note) => (
@@ -141,7 +111,7 @@ function PartsShown({ parts }: { parts: NonNullable<Device['reading']>['parts'] 
   return (
     <>
       <h2>Parts with firmware of their own</h2>
-      <table className="plain" style={{ maxWidth: 760 }}>
+      <table className="plain prose">
         <tbody>
           {parts.map(({ part, role, state, mark }) => (
             <tr key={part.kind + part.name}>
@@ -216,7 +186,7 @@ function Reading({ reading }: { reading: NonNullable<Device['reading']> }) {
       {[...reading.volumes]
         .sort((a, b) => a.part.localeCompare(b.part))
         .map((volume) => (
-          <table key={volume.name} className="plain" style={{ maxWidth: 760 }}>
+          <table key={volume.name} className="plain prose">
             <caption style={{ textAlign: 'left', paddingBottom: 4 }} className="quiet">
               {volume.name}: {megabytes(volume.sizeBytes)}, {megabytes(volume.freeBytes)} free
             </caption>
@@ -232,7 +202,7 @@ function Reading({ reading }: { reading: NonNullable<Device['reading']> }) {
           </table>
         ))}
       <h2>Facts that are compared before and after</h2>
-      <table className="plain" style={{ maxWidth: 760 }}>
+      <table className="plain prose">
         <tbody>
           {reading.facts.map((fact) => (
             <tr key={fact.kind + fact.name}>
@@ -246,5 +216,48 @@ function Reading({ reading }: { reading: NonNullable<Device['reading']> }) {
         </tbody>
       </table>
     </>
+  )
+}
+
+/** How it is reached. */
+function WayIn({ device }: { device: Device }) {
+  return (
+    <>
+      <Row name="address">
+        <span className="mono">
+          {device.address}:{device.port}
+        </span>
+        , login {device.logins.join(', then ')}
+      </Row>
+      {device.via.length > 0 && (
+        <Row name="reached through">
+          <span className="mono">{device.via.join(', then ')}</span>
+        </Row>
+      )}
+      {device.console && (
+        <Row name="console line at">
+          <span className="mono">{device.console}</span>
+        </Row>
+      )}
+      {device.oldAlgorithms.length > 0 && (
+        <Row name="allowed, though old">
+          <span className="mono">{device.oldAlgorithms.join(', ')}</span>
+        </Row>
+      )}
+    </>
+  )
+}
+
+function ExposedTo({ device, advisory }: { device: Device; advisory: Device['exposed'][number] }) {
+  return (
+    <Row name="exposed to">
+      <span className="stop">
+        ■ {advisory.id}, {advisory.severity}:
+      </span>{' '}
+      {advisory.name}{' '}
+      <Link to={`/paths?device=${device.name}&to=${encodeURIComponent(`clears:${advisory.id}`)}`}>
+        the smallest way out
+      </Link>
+    </Row>
   )
 }

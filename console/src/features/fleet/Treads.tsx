@@ -24,9 +24,7 @@ export function Treads({ way }: { way: string[] }) {
           />
         ))}
       </svg>
-      <span className="mono" style={{ whiteSpace: 'nowrap' }}>
-        {way.at(-1)}
-      </span>
+      <span className="mono nowrap">{way.at(-1)}</span>
       {way.length > 1 && <span className="quiet"> in {way.length} hops</span>}
     </span>
   )

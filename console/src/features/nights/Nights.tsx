@@ -183,48 +183,15 @@ function Otherwise({
   unit: string
   onUnit: (unit: string) => void
 }) {
-  const queries = useQueryClient()
   const [night, setNight] = useState('')
-  const [site, setSite] = useState('')
-  const ask = useMutation({
-    mutationFn: ({ wanted, keep }: { wanted: Wanted; keep: boolean }) =>
-      body(
-        api.POST('/api/plans/{name}/nights', {
-          params: { path: { name: plan.name }, query: { keep } },
-          body: wanted,
-        }),
-      ),
-    onSuccess: (_, { keep }) => {
-      if (keep) queries.invalidateQueries({ queryKey: ['plans'] })
-    },
-  })
-  const excluded = nights.excluded.includes(unit)
-  const pinned = unit in nights.pinned
-  const wishes: [string, Wanted, boolean][] = [
-    [`Pin it to that night`, { pin: { [unit]: night } }, night !== '' && !excluded],
-    ['Let it go where it fits', { unpin: [unit] }, pinned],
-    ['Leave it out', { exclude: [unit] }, !excluded],
-    ['Do it after all', { include: [unit] }, excluded],
-  ]
+  const ask = useWish(plan)
+  const wishes = wishesFor(unit, night, nights)
   const sites = [...new Set(plan.units.map((u) => u.site))].sort()
   return (
     <div className="card" style={{ marginTop: 18 }}>
-      <h2 style={{ marginTop: 0 }}>Otherwise?</h2>
-      <div style={{ display: 'flex', gap: 10, alignItems: 'end', flexWrap: 'wrap' }}>
-        <NativeSelect
-          label="Unit"
-          value={unit}
-          onChange={(e) => onUnit(e.currentTarget.value)}
-          data={['', ...plan.units.map((u) => u.device)]}
-          style={{ width: 220 }}
-        />
-        <TextInput
-          label="Night"
-          type="date"
-          value={night}
-          onChange={(e) => setNight(e.currentTarget.value)}
-          style={{ width: 160 }}
-        />
+      <h2 className="flush-top">Otherwise?</h2>
+      <div className="asks">
+        <UnitAndNight plan={plan} unit={unit} onUnit={onUnit} night={night} setNight={setNight} />
         {wishes
           .filter(([, , can]) => can && unit !== '')
           .map(([words, wanted]) => (
@@ -239,68 +206,161 @@ function Otherwise({
           ))}
       </div>
       {sites.length > 1 && (
-        <div
-          style={{ display: 'flex', gap: 10, alignItems: 'end', flexWrap: 'wrap', marginTop: 10 }}
-        >
-          <NativeSelect
-            label="Site"
-            value={site}
-            onChange={(e) => setSite(e.currentTarget.value)}
-            data={['', ...sites]}
-            style={{ width: 220 }}
-          />
-          {site !== '' && (
-            <Button
-              variant="outline"
-              loading={ask.isPending}
-              onClick={() =>
-                ask.mutate({
-                  wanted: { siteOrder: [...nights.siteOrder.filter((s) => s !== site), site] },
-                  keep: false,
-                })
-              }
-            >
-              {nights.siteOrder.length > 0
-                ? `Behind ${nights.siteOrder.at(-1)}, before all others?`
-                : 'Before all others?'}
-            </Button>
-          )}
-          {nights.siteOrder.length > 0 && (
-            <Button
-              variant="outline"
-              loading={ask.isPending}
-              onClick={() => ask.mutate({ wanted: { siteOrder: [] }, keep: false })}
-            >
-              In any order ({nights.siteOrder.join(', ')} first so far)?
-            </Button>
-          )}
-        </div>
+        <SiteOrder
+          sites={sites}
+          first={nights.siteOrder}
+          asking={ask.isPending}
+          ask={(siteOrder) => ask.mutate({ wanted: { siteOrder }, keep: false })}
+        />
       )}
       <Trouble error={ask.error} />
       {ask.data && ask.variables && (
-        <div role="status" style={{ marginTop: 10 }}>
-          {ask.data.costs.length === 0 ? (
-            <p>Nothing else changes by it.</p>
-          ) : (
-            <>
-              <p>{ask.variables.keep ? 'So it is now:' : 'If so:'}</p>
-              <ul>
-                {ask.data.costs.map((cost) => (
-                  <li key={cost}>{cost}</li>
-                ))}
-              </ul>
-            </>
-          )}
-          {!ask.variables.keep && (
-            <Button
-              loading={ask.isPending}
-              onClick={() => ask.mutate({ wanted: ask.variables.wanted, keep: true })}
-            >
-              Make it so
-            </Button>
-          )}
-        </div>
+        <Costs
+          costs={ask.data.costs}
+          kept={ask.variables.keep}
+          keeping={ask.isPending}
+          keep={() => ask.mutate({ wanted: ask.variables.wanted, keep: true })}
+        />
       )}
     </div>
+  )
+}
+
+/** Asks what a wish costs, and keeps it when that is said. */
+function useWish(plan: Plan) {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: ({ wanted, keep }: { wanted: Wanted; keep: boolean }) =>
+      body(
+        api.POST('/api/plans/{name}/nights', {
+          params: { path: { name: plan.name }, query: { keep } },
+          body: wanted,
+        }),
+      ),
+    onSuccess: (_, { keep }) => {
+      if (keep) queries.invalidateQueries({ queryKey: ['plans'] })
+    },
+  })
+}
+
+/** Which site comes first. */
+function SiteOrder({
+  sites,
+  first,
+  asking,
+  ask,
+}: {
+  sites: string[]
+  first: string[]
+  asking: boolean
+  ask: (siteOrder: string[]) => void
+}) {
+  const [site, setSite] = useState('')
+  return (
+    <div style={{ display: 'flex', gap: 10, alignItems: 'end', flexWrap: 'wrap', marginTop: 10 }}>
+      <NativeSelect
+        label="Site"
+        value={site}
+        onChange={(e) => setSite(e.currentTarget.value)}
+        data={['', ...sites]}
+        w={220}
+      />
+      {site !== '' && (
+        <Button
+          variant="outline"
+          loading={asking}
+          onClick={() => ask([...first.filter((s) => s !== site), site])}
+        >
+          {first.length > 0 ? `Behind ${first.at(-1)}, before all others?` : 'Before all others?'}
+        </Button>
+      )}
+      {first.length > 0 && (
+        <Button variant="outline" loading={asking} onClick={() => ask([])}>
+          In any order ({first.join(', ')} first so far)?
+        </Button>
+      )}
+    </div>
+  )
+}
+
+/** What a wish comes to. */
+function Costs({
+  costs,
+  kept,
+  keeping,
+  keep,
+}: {
+  costs: string[]
+  kept: boolean
+  keeping: boolean
+  keep: () => void
+}) {
+  return (
+    <div role="status" style={{ marginTop: 10 }}>
+      {costs.length === 0 ? (
+        <p>Nothing else changes by it.</p>
+      ) : (
+        <>
+          <p>{kept ? 'So it is now:' : 'If so:'}</p>
+          <ul>
+            {costs.map((cost) => (
+              <li key={cost}>{cost}</li>
+            ))}
+          </ul>
+        </>
+      )}
+      {!kept && (
+        <Button loading={keeping} onClick={keep}>
+          Make it so
+        </Button>
+      )}
+    </div>
+  )
+}
+
+type Wish = [string, Wanted, boolean]
+
+/** What can be wished for a unit, in words, and whether it makes sense now. */
+function wishesFor(unit: string, night: string, nights: PlanNights): Wish[] {
+  const excluded = nights.excluded.includes(unit)
+  const pinned = unit in nights.pinned
+  return [
+    [`Pin it to that night`, { pin: { [unit]: night } }, night !== '' && !excluded],
+    ['Let it go where it fits', { unpin: [unit] }, pinned],
+    ['Leave it out', { exclude: [unit] }, !excluded],
+    ['Do it after all', { include: [unit] }, excluded],
+  ]
+}
+
+function UnitAndNight({
+  plan,
+  unit,
+  onUnit,
+  night,
+  setNight,
+}: {
+  plan: Plan
+  unit: string
+  onUnit: (unit: string) => void
+  night: string
+  setNight: (night: string) => void
+}) {
+  return (
+    <>
+      <NativeSelect
+        label="Unit"
+        value={unit}
+        onChange={(e) => onUnit(e.currentTarget.value)}
+        data={['', ...plan.units.map((u) => u.device)]}
+        w={220}
+      />
+      <TextInput
+        label="Night"
+        type="date"
+        value={night}
+        onChange={(e) => setNight(e.currentTarget.value)}
+        w={160}
+      />
+    </>
   )
 }

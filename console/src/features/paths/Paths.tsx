@@ -2,7 +2,7 @@ import { Autocomplete, NativeSelect, TextInput } from '@mantine/core'
 import { useDebouncedValue } from '@mantine/hooks'
 import { useQuery } from '@tanstack/react-query'
 import { Link, useSearchParams } from 'react-router'
-import type { PathAnswer, Release } from '../../api/client'
+import type { Device, PathAnswer, Release } from '../../api/client'
 import { devicesQuery, pathQuery, releasesQuery, type Whose } from '../../api/queries'
 import { Page, Trouble } from '../../components/Page'
 import { ago, count, minutes } from '../../components/words'
@@ -40,16 +40,6 @@ export function Paths() {
       if (key === 'family') after.delete('device')
       return after
     })
-  const family = imagined || devices?.find((d) => d.name === settledDevice)?.family
-  const advisories =
-    devices?.find((d) => d.name === settledDevice)?.exposed.map((e) => `clears:${e.id}`) ?? []
-  const targets = [
-    ...policies,
-    ...advisories,
-    ...(releases ?? [])
-      .filter((r) => r.family === family && r.component === 'system')
-      .map((r) => r.version),
-  ]
   return (
     <Page
       question={
@@ -59,41 +49,10 @@ export function Paths() {
       }
       lede={answer && lede(answer)}
     >
-      <div style={{ display: 'flex', gap: 10, marginBottom: 16, flexWrap: 'wrap' }}>
-        {imagined ? (
-          <Imagined asked={asked} put={put} releases={releases ?? []} />
-        ) : (
-          <Autocomplete
-            label="Device"
-            data={devices?.map((d) => d.name) ?? []}
-            value={device}
-            onChange={(value) => put('device', value)}
-            limit={12}
-            style={{ flex: '0 1 300px' }}
-          />
-        )}
-        <Autocomplete
-          label="To a release, or by a policy"
-          data={[...new Set(targets)]}
-          value={to}
-          onChange={(value) => put('to', value)}
-          limit={20}
-          style={{ flex: '0 1 300px' }}
-        />
-      </div>
+      <Asking asked={asked} put={put} devices={devices ?? []} releases={releases ?? []} />
       <Trouble error={error} />
-      {!settledDevice && !imagined && (
-        <p>
-          Name a device above, or press a way on the page Fleet.{' '}
-          {releases?.[0] && (
-            <Link to={`/paths?family=${releases[0].family}&to=recommended`}>
-              Or ask about hardware that nobody owns.
-            </Link>
-          )}
-        </p>
-      )}
-      {!imagined && settledDevice && devices && !known && (
-        <p>There is no device "{settledDevice}" here.</p>
+      {!imagined && (
+        <Unnamed device={settledDevice} known={known} releases={releases} devices={devices} />
       )}
       {answer && <Facts answer={answer} />}
       {answer?.outcome === 'refused' && <Refused answer={answer} />}
@@ -216,7 +175,7 @@ function Others({ answer }: { answer: PathAnswer }) {
     <section aria-label="Other ways">
       <h2>Other ways</h2>
       {answer.alternatives.length > 0 && (
-        <table className="plain" style={{ maxWidth: 760 }}>
+        <table className="plain prose">
           <thead>
             <tr>
               <th>way</th>
@@ -411,5 +370,85 @@ function Choice({
       </span>
       {!same && <span className="mono">{way}</span>}
     </button>
+  )
+}
+
+/** Which device, or which hardware that nobody owns, and where to. */
+function Asking({
+  asked,
+  put,
+  devices,
+  releases,
+}: {
+  asked: URLSearchParams
+  put: (key: string, value: string) => void
+  devices: Device[]
+  releases: Release[]
+}) {
+  const device = asked.get('device') ?? ''
+  const imagined = asked.get('family') ?? ''
+  const [settledDevice] = useDebouncedValue(device, 300)
+  const family = imagined || devices.find((d) => d.name === settledDevice)?.family
+  const advisories =
+    devices.find((d) => d.name === settledDevice)?.exposed.map((e) => `clears:${e.id}`) ?? []
+  const targets = [
+    ...policies,
+    ...advisories,
+    ...releases
+      .filter((r) => r.family === family && r.component === 'system')
+      .map((r) => r.version),
+  ]
+  return (
+    <div style={{ display: 'flex', gap: 10, marginBottom: 16, flexWrap: 'wrap' }}>
+      {imagined ? (
+        <Imagined asked={asked} put={put} releases={releases} />
+      ) : (
+        <Autocomplete
+          label="Device"
+          data={devices.map((d) => d.name)}
+          value={device}
+          onChange={(value) => put('device', value)}
+          limit={12}
+          style={{ flex: '0 1 300px' }}
+        />
+      )}
+      <Autocomplete
+        label="To a release, or by a policy"
+        data={[...new Set(targets)]}
+        value={asked.get('to') ?? 'recommended'}
+        onChange={(value) => put('to', value)}
+        limit={20}
+        style={{ flex: '0 1 300px' }}
+      />
+    </div>
+  )
+}
+
+/** What to do where no device of the fleet is named. */
+function Unnamed({
+  device,
+  known,
+  releases,
+  devices,
+}: {
+  device: string
+  known: boolean | undefined
+  releases: Release[] | undefined
+  devices: Device[] | undefined
+}) {
+  return (
+    <>
+      {!device && (
+        <p>
+          Name a device above, or press a way on the page Fleet.{' '}
+          {releases?.[0] && (
+            <Link to={`/paths?family=${releases[0].family}&to=recommended`}>
+              Or ask about hardware that nobody owns.
+            </Link>
+          )}
+        </p>
+      )}
+      {device && devices && known === false && <p>There is no device "{device}" here.</p>}
+    </>
   )
 }

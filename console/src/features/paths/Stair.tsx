@@ -47,50 +47,16 @@ export function Stair({
         />
       ))}
       {main.map((tread, i) => (
-        <g key={tread.release}>
-          <rect
-            x={x(tread.from)}
-            y={y(tread)}
-            width={dx * (tread.to - tread.from) * 0.62}
-            height="9"
-            fill={i === 0 ? 'var(--quiet)' : 'var(--lagoon)'}
-          />
-          {i > 0 &&
-            tread.hop?.mayRest &&
-            i < main.length - 1 &&
-            dx * (tread.to - tread.from) > roomForLanding && (
-              <Landing x={x(tread.from) + dx * 0.34} y={y(tread)} />
-            )}
-          <text
-            x={x(tread.from)}
-            y={y(tread) - (dx * (tread.to - tread.from) > roomForLanding ? 12 : 27)}
-            fontSize="13"
-            fontWeight="700"
-            fill="var(--ink)"
-          >
-            {i === 0
-              ? 'runs now'
-              : i === main.length - 1
-                ? 'wanted'
-                : tread.hop?.mayRest
-                  ? 'may rest here'
-                  : 'no rest here'}
-          </text>
-          <text
-            x={x(tread.from)}
-            y={y(tread) + 33}
-            fontSize="20"
-            fontWeight="700"
-            className="mono"
-            fill="var(--ink)"
-          >
-            {tread.release}
-          </text>
-          <text x={x(tread.from)} y={y(tread) + 54} fontSize="12.5" fill="var(--quiet)">
-            {published(releases, answer, tread)}
-          </text>
-          {i < main.length - 1 && <Riser tread={tread} next={main[i + 1]} x={x} y={y} dx={dx} />}
-        </g>
+        <Step
+          key={tread.release}
+          tread={tread}
+          next={main[i + 1]}
+          first={i === 0}
+          published={published(releases, answer, tread)}
+          x={x}
+          y={y}
+          dx={dx}
+        />
       ))}
       {others.map((lane, i) => (
         <Lane key={lane[0]?.component} lane={lane} y={lanesFrom + i * laneHeight} x={x} />
@@ -219,6 +185,70 @@ function Lane({ lane, y, x }: { lane: Tread[]; y: number; x: (at: number) => num
           )}
         </g>
       ))}
+    </g>
+  )
+}
+
+/** What one may do at a release. */
+function standing(tread: Tread, first: boolean, next: Tread | undefined) {
+  if (first) return 'runs now'
+  if (!next) return 'wanted'
+  return tread.hop?.mayRest ? 'may rest here' : 'no rest here'
+}
+
+function Step({
+  tread,
+  next,
+  first,
+  published,
+  x,
+  y,
+  dx,
+}: {
+  tread: Tread
+  next: Tread | undefined
+  first: boolean
+  published: string
+  x: (at: number) => number
+  y: (tread: Tread) => number
+  dx: number
+}) {
+  const wide = dx * (tread.to - tread.from) > roomForLanding
+  return (
+    <g>
+      <rect
+        x={x(tread.from)}
+        y={y(tread)}
+        width={dx * (tread.to - tread.from) * 0.62}
+        height="9"
+        fill={first ? 'var(--quiet)' : 'var(--lagoon)'}
+      />
+      {!first && tread.hop?.mayRest && next && wide && (
+        <Landing x={x(tread.from) + dx * 0.34} y={y(tread)} />
+      )}
+      <text
+        x={x(tread.from)}
+        y={y(tread) - (wide ? 12 : 27)}
+        fontSize="13"
+        fontWeight="700"
+        fill="var(--ink)"
+      >
+        {standing(tread, first, next)}
+      </text>
+      <text
+        x={x(tread.from)}
+        y={y(tread) + 33}
+        fontSize="20"
+        fontWeight="700"
+        className="mono"
+        fill="var(--ink)"
+      >
+        {tread.release}
+      </text>
+      <text x={x(tread.from)} y={y(tread) + 54} fontSize="12.5" fill="var(--quiet)">
+        {published}
+      </text>
+      {next && <Riser tread={tread} next={next} x={x} y={y} dx={dx} />}
     </g>
   )
 }

@@ -157,22 +157,20 @@ function Units({ plan }: { plan: Plan }) {
                 {i === 0 && unit.leftOut && <div className="caution">▲ left out</div>}
                 {i === 0 && unit.saveFirst && <div className="quiet">saves changes first</div>}
               </td>
-              <td className="mono" style={{ whiteSpace: 'nowrap' }}>
+              <td className="mono nowrap">
                 {hop.from} → {hop.to}
               </td>
               <td>
                 {hop.images.map((image) => (
                   <div key={image.fileName}>
                     <span className="mono">{image.fileName}</span>{' '}
-                    <span className="quiet" style={{ whiteSpace: 'nowrap' }}>
-                      {megabytes(image.sizeBytes)}
-                    </span>
+                    <span className="quiet nowrap">{megabytes(image.sizeBytes)}</span>
                   </div>
                 ))}
                 {hop.brings.length > 0 && <div className="quiet">with {hop.brings.join(', ')}</div>}
               </td>
               <td>{hop.restarts}</td>
-              <td style={{ whiteSpace: 'nowrap' }}>{minutes(hop.darkSeconds)}</td>
+              <td className="nowrap">{minutes(hop.darkSeconds)}</td>
               <td>
                 {i === 0 && (unit.serves || 'nobody wrote it down')}
                 {i === 0 && unit.order && <Moves order={unit.order} />}
@@ -279,7 +277,7 @@ function FindingRow({ plan, finding }: { plan: Plan; finding: Finding }) {
               placeholder="reason, kept with the plan"
               value={reason}
               onChange={(e) => setReason(e.currentTarget.value)}
-              style={{ width: 260 }}
+              w={260}
             />
             {finding.choices.map((choice) => (
               <Button

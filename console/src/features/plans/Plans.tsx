@@ -80,13 +80,7 @@ function DraftPlan() {
   })
   return (
     <form
-      style={{
-        display: 'flex',
-        gap: 10,
-        alignItems: 'flex-end',
-        marginBottom: 20,
-        flexWrap: 'wrap',
-      }}
+      className="asks apart-below"
       onSubmit={(event) => {
         event.preventDefault()
         draft.mutate()

@@ -1,10 +1,10 @@
 import { useQuery } from '@tanstack/react-query'
 import { Link, useSearchParams } from 'react-router'
-import type { NetworkNode } from '../../api/client'
+import type { Network, NetworkNode } from '../../api/client'
 import { darkQuery, nightsQuery, reachQuery } from '../../api/queries'
 import { Page, Trouble } from '../../components/Page'
 import { count } from '../../components/words'
-import { nodeHeight, nodeWidth, placed, singlePoints } from './layers'
+import { nodeHeight, nodeWidth, type Placed, placed, singlePoints } from './layers'
 import { momentsOf, Step } from './Step'
 
 /** The network from us to the far edge, and what is dark while something restarts. What is looked at stands in the address. */
@@ -26,19 +26,8 @@ export function Reach() {
   const rooted = nodes.some((n) => n.root)
   return (
     <Page
-      question={
-        plan
-          ? `Who is dark when, in ${plan}?`
-          : down
-            ? `Who loses the network while ${down} restarts?`
-            : 'Who loses the network when something restarts?'
-      }
-      lede={
-        network &&
-        (dark
-          ? `${count(dark.cutOff.length, 'other device is', 'other devices are')} cut off while ${down.includes(',') ? 'these are' : 'it is'} down.`
-          : `${count(points.length, 'device cuts', 'devices cut')} others off by ${points.length === 1 ? 'itself' : 'themselves'}. Press one to see what goes dark with it.`)
-      }
+      question={questionOf(plan, down)}
+      lede={network && ledeOf(down, points.length, dark?.cutOff.length)}
     >
       <Trouble error={error} />
       {network && !rooted && (
@@ -58,20 +47,7 @@ export function Reach() {
           go={(to) => ask({ plan, ...to })}
         />
       )}
-      {dark && (
-        <div className="serves">
-          <b>Without network</b>
-          {dark.serves.length === 0 ? (
-            <p className="quiet">Nobody wrote down who stands behind them.</p>
-          ) : (
-            <ul>
-              {dark.serves.map((words) => (
-                <li key={words}>{words}</li>
-              ))}
-            </ul>
-          )}
-        </div>
-      )}
+      {dark && <Serves words={dark.serves} />}
       {rooted && (
         <Drawing
           nodes={nodes}
@@ -80,41 +56,86 @@ export function Reach() {
           choose={(device) => ask(device === down ? {} : { down: device })}
         />
       )}
-      {rooted && (
-        <>
-          <h2>Single points</h2>
-          <table className="plain" style={{ maxWidth: 860 }}>
-            <thead>
-              <tr>
-                <th>device</th>
-                <th>site</th>
-                <th>cuts off</th>
-              </tr>
-            </thead>
-            <tbody>
-              {points.map((n) => (
-                <tr key={n.device}>
-                  <td className="mono" style={{ whiteSpace: 'nowrap' }}>
-                    <Link to={`/fleet-reach?down=${n.device}`}>{n.device}</Link>
-                  </td>
-                  <td style={{ whiteSpace: 'nowrap' }}>{n.site}</td>
-                  <td>
-                    <b>{n.cutOff.length}</b>{' '}
-                    <span className="quiet">{n.cutOff.slice(0, 6).join(', ')}</span>
-                    {n.cutOff.length > 6 && <span className="quiet"> …</span>}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </>
+      {rooted && <SinglePoints points={points} />}
+      {network && <Doubts network={network} />}
+    </Page>
+  )
+}
+
+function questionOf(plan: string, down: string) {
+  if (plan) return `Who is dark when, in ${plan}?`
+  return down
+    ? `Who loses the network while ${down} restarts?`
+    : 'Who loses the network when something restarts?'
+}
+
+function ledeOf(down: string, points: number, cutOff: number | undefined) {
+  return cutOff === undefined
+    ? `${count(points, 'device cuts', 'devices cut')} others off by ${points === 1 ? 'itself' : 'themselves'}. Press one to see what goes dark with it.`
+    : `${count(cutOff, 'other device is', 'other devices are')} cut off while ${down.includes(',') ? 'these are' : 'it is'} down.`
+}
+
+/** Who stands behind what is dark. */
+function Serves({ words }: { words: string[] }) {
+  return (
+    <div className="serves">
+      <b>Without network</b>
+      {words.length === 0 ? (
+        <p className="quiet">Nobody wrote down who stands behind them.</p>
+      ) : (
+        <ul>
+          {words.map((one) => (
+            <li key={one}>{one}</li>
+          ))}
+        </ul>
       )}
-      {network && network.unreached.length > 0 && rooted && (
+    </div>
+  )
+}
+
+function SinglePoints({ points }: { points: NetworkNode[] }) {
+  return (
+    <>
+      <h2>Single points</h2>
+      <table className="plain" style={{ maxWidth: 860 }}>
+        <thead>
+          <tr>
+            <th>device</th>
+            <th>site</th>
+            <th>cuts off</th>
+          </tr>
+        </thead>
+        <tbody>
+          {points.map((n) => (
+            <tr key={n.device}>
+              <td className="mono nowrap">
+                <Link to={`/fleet-reach?down=${n.device}`}>{n.device}</Link>
+              </td>
+              <td className="nowrap">{n.site}</td>
+              <td>
+                <b>{n.cutOff.length}</b>{' '}
+                <span className="quiet">{n.cutOff.slice(0, 6).join(', ')}</span>
+                {n.cutOff.length > 6 && <span className="quiet"> …</span>}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </>
+  )
+}
+
+/** What is odd about the network as it was written down and read. */
+function Doubts({ network }: { network: Network }) {
+  const rooted = network.nodes.some((n) => n.root)
+  return (
+    <>
+      {network.unreached.length > 0 && rooted && (
         <p className="caution">
           ▲ No way to a root, even when all is up: {network.unreached.join(', ')}.
         </p>
       )}
-      {network && network.standIns.length > 0 && (
+      {network.standIns.length > 0 && (
         <p>
           Stand in for each other, so they are never in work together:{' '}
           <span className="mono">
@@ -123,17 +144,17 @@ export function Reach() {
           .
         </p>
       )}
-      {network?.contradictions.map((sentence) => (
+      {network.contradictions.map((sentence) => (
         <p key={sentence} className="caution">
           ▲ {sentence}. Both are counted as ways.
         </p>
       ))}
-      {network?.unknown.map((name) => (
+      {network.unknown.map((name) => (
         <p key={name} className="caution">
           ▲ Joined with something that is no device here: {name}.
         </p>
       ))}
-    </Page>
+    </>
   )
 }
 
@@ -157,48 +178,24 @@ function Drawing({
     <div style={{ overflowX: 'auto', margin: '12px 0' }}>
       <svg width={width + 2} height={height + 2}>
         <title>The network, from the roots on top to the far edge</title>
-        <defs>
-          <pattern
-            id="dark"
-            width="6"
-            height="6"
-            patternTransform="rotate(45)"
-            patternUnits="userSpaceOnUse"
-          >
-            <line
-              x1="0"
-              y1="0"
-              x2="0"
-              y2="6"
-              stroke="var(--brick)"
-              strokeWidth="2"
-              opacity="0.45"
-            />
-          </pattern>
-        </defs>
-        {places.flatMap(({ node, x, y }) =>
-          node.links.flatMap((link) => {
-            const other = at.get(link)
-            if (!other || link < node.device) return []
-            const cut = dark.has(node.device) || dark.has(link)
-            const [from, to] = y <= other.y ? [{ x, y }, other] : [other, { x, y }]
-            const middle = nodeWidth / 2
-            const d =
-              node.layer === other.node.layer
-                ? `M${from.x + middle} ${from.y + nodeHeight}C${from.x + middle} ${from.y + nodeHeight + 14} ${to.x + middle} ${to.y + nodeHeight + 14} ${to.x + middle} ${to.y + nodeHeight}`
-                : `M${from.x + middle} ${from.y + nodeHeight}L${to.x + middle} ${to.y}`
-            return [
-              <path
-                key={`${node.device} ${link}`}
-                d={d}
-                fill="none"
-                stroke={cut ? 'var(--brick)' : 'var(--quiet)'}
-                strokeWidth="1"
-                strokeDasharray={cut ? '3 3' : undefined}
-                opacity={down.size > 0 && !cut ? 0.35 : 0.7}
-              />,
-            ]
-          }),
+        <DarkHatch />
+        {places.flatMap((place) =>
+          place.node.links
+            .filter((link) => link >= place.node.device)
+            .flatMap((link) => {
+              const other = at.get(link)
+              return other
+                ? [
+                    <Wire
+                      key={`${place.node.device} ${link}`}
+                      from={place}
+                      to={other}
+                      cut={dark.has(place.node.device) || dark.has(link)}
+                      faint={down.size > 0}
+                    />,
+                  ]
+                : []
+            }),
         )}
         {places.map(({ node, x, y }) => (
           <NodeBox
@@ -213,6 +210,58 @@ function Drawing({
       </svg>
     </div>
   )
+}
+
+function DarkHatch() {
+  return (
+    <defs>
+      <pattern
+        id="dark"
+        width="6"
+        height="6"
+        patternTransform="rotate(45)"
+        patternUnits="userSpaceOnUse"
+      >
+        <line x1="0" y1="0" x2="0" y2="6" stroke="var(--brick)" strokeWidth="2" opacity="0.45" />
+      </pattern>
+    </defs>
+  )
+}
+
+/** Devices of one layer are joined by an arc beneath them, others by a line from the upper to the lower one. */
+function Wire({
+  from,
+  to,
+  cut,
+  faint,
+}: {
+  from: Placed
+  to: Placed
+  cut: boolean
+  faint: boolean
+}) {
+  const [upper, lower] = from.y <= to.y ? [from, to] : [to, from]
+  const middle = nodeWidth / 2
+  const d =
+    from.node.layer === to.node.layer
+      ? `M${upper.x + middle} ${upper.y + nodeHeight}C${upper.x + middle} ${upper.y + nodeHeight + 14} ${lower.x + middle} ${lower.y + nodeHeight + 14} ${lower.x + middle} ${lower.y + nodeHeight}`
+      : `M${upper.x + middle} ${upper.y + nodeHeight}L${lower.x + middle} ${lower.y}`
+  return (
+    <path
+      d={d}
+      fill="none"
+      stroke={cut ? 'var(--brick)' : 'var(--quiet)'}
+      strokeWidth="1"
+      strokeDasharray={cut ? '3 3' : undefined}
+      opacity={faint && !cut ? 0.35 : 0.7}
+    />
+  )
+}
+
+function fillOf(node: NetworkNode, state: 'up' | 'dark' | 'down') {
+  if (state === 'dark') return 'url(#dark)'
+  if (state === 'down') return 'var(--brick)'
+  return node.root ? 'var(--lagoon)' : 'var(--paper)'
 }
 
 function NodeBox({
@@ -242,7 +291,7 @@ function NodeBox({
         e.preventDefault()
         choose()
       }}
-      style={{ cursor: 'pointer' }}
+      className="pointer"
     >
       <title>{says}</title>
       <rect
@@ -250,15 +299,7 @@ function NodeBox({
         y={y + 0.5}
         width={nodeWidth - 1}
         height={nodeHeight - 1}
-        fill={
-          state === 'dark'
-            ? 'url(#dark)'
-            : state === 'down'
-              ? 'var(--brick)'
-              : node.root
-                ? 'var(--lagoon)'
-                : 'var(--paper)'
-        }
+        fill={fillOf(node, state)}
         stroke={
           state === 'up' ? (node.cutOff.length > 0 ? 'var(--ink)' : 'var(--rule)') : 'var(--brick)'
         }

@@ -59,7 +59,7 @@ export function Step({
       <Button variant="outline" disabled={at >= moments.length - 1} onClick={() => to(at + 1)}>
         Then
       </Button>
-      <p role="status" style={{ margin: 0 }}>
+      <p role="status" className="flush">
         Step {at + 1} of {moments.length}, from {clock(moments[at]?.time, zone).slice(0, 5)} to{' '}
         {clock(moments[at]?.until, zone).slice(0, 5)} ({zone}):{' '}
         <span className="mono">{moments[at]?.down.join(', ')}</span>

@@ -22,7 +22,7 @@ export function PlayedSheet({ night }: { night: PlayedNight }) {
   return (
     <svg
       viewBox={`0 0 ${width} ${height}`}
-      style={{ width: '100%' }}
+      className="whole"
       role="img"
       aria-label={`${night.words}, planned and played`}
     >

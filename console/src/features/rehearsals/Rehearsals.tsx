@@ -1,7 +1,7 @@
 import { Button, NativeSelect } from '@mantine/core'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { api, body, type Plan, type Rehearsal } from '../../api/client'
+import { api, body, type Plan, type PlayedNight, type Rehearsal } from '../../api/client'
 import { faultsQuery, jobQuery, rehearsalsQuery } from '../../api/queries'
 import { Trouble } from '../../components/Page'
 import { State } from '../../components/State'
@@ -55,37 +55,24 @@ interface Asked {
 }
 
 function Ask({ plan, onBegun }: { plan: Plan; onBegun: () => void }) {
-  const queries = useQueryClient()
   const { data: faults } = useQuery(faultsQuery)
   const [asked, setAsked] = useState<Asked[]>([])
   const [where, setWhere] = useState('')
   const [fault, setFault] = useState('')
   const units = plan.units.filter((u) => !u.leftOut)
   const sites = [...new Set(units.map((u) => u.site))]
-  const begin = useMutation({
-    mutationFn: () =>
-      body(
-        api.POST('/api/plans/{plan}/rehearsals', {
-          params: { path: { plan: plan.name } },
-          body: { faults: asked },
-        }),
-      ),
-    onSuccess: () => {
-      onBegun()
-      return queries.invalidateQueries({ queryKey: ['plans', plan.name, 'rehearsals'] })
-    },
-  })
+  const begin = useRehearsing(plan, asked, onBegun)
   const sentence = (name: string) => faults?.find((f) => f.name === name)?.sentence ?? name
   return (
-    <div className="card" style={{ marginTop: 14 }}>
-      <h2 style={{ marginTop: 0 }}>Rehearse it</h2>
-      <div style={{ display: 'flex', gap: 10, alignItems: 'end', flexWrap: 'wrap' }}>
+    <div className="card apart">
+      <h2 className="flush-top">Rehearse it</h2>
+      <div className="asks">
         <NativeSelect
           label="At"
           value={where}
           onChange={(e) => setWhere(e.currentTarget.value)}
           data={['', ...units.map((u) => u.device), ...sites.map((s) => `site:${s}`)]}
-          style={{ width: 220 }}
+          w={220}
         />
         <NativeSelect
           label="goes wrong"
@@ -95,7 +82,7 @@ function Ask({ plan, onBegun }: { plan: Plan; onBegun: () => void }) {
             { value: '', label: '' },
             ...(faults ?? []).map((f) => ({ value: f.name, label: f.sentence })),
           ]}
-          style={{ width: 380 }}
+          w={380}
         />
         <Button
           variant="outline"
@@ -112,20 +99,11 @@ function Ask({ plan, onBegun }: { plan: Plan; onBegun: () => void }) {
         </Button>
       </div>
       {asked.length > 0 && (
-        <ul>
-          {asked.map((a) => (
-            <li key={a.where + a.fault}>
-              <span className="mono">{a.where}</span>: {sentence(a.fault)}{' '}
-              <Button
-                size="compact-xs"
-                variant="subtle"
-                onClick={() => setAsked(asked.filter((other) => other !== a))}
-              >
-                Not that
-              </Button>
-            </li>
-          ))}
-        </ul>
+        <AskedFor
+          asked={asked}
+          sentence={sentence}
+          drop={(one) => setAsked(asked.filter((other) => other !== one))}
+        />
       )}
       <p>
         <Button loading={begin.isPending} onClick={() => begin.mutate()}>
@@ -144,7 +122,7 @@ function Playing({ rehearsal }: { rehearsal: Rehearsal }) {
       body(api.DELETE('/api/jobs/{id}', { params: { path: { id: rehearsal.job } } })),
   })
   return (
-    <div className="card" role="status" style={{ marginTop: 14 }}>
+    <div className="card apart" role="status">
       <State of="under-way" /> Rehearsal {rehearsal.number} is played
       {job?.doing ? `: ${job.doing}` : ''}.{' '}
       <Button
@@ -195,72 +173,11 @@ function Came({ rehearsal }: { rehearsal: Rehearsal }) {
           filled was played: moss in time, amber late, brick beyond its window or stuck.
         </p>
       )}
-      <table className="plain">
-        <thead>
-          <tr>
-            <th>unit</th>
-            <th>releases</th>
-            <th>planned</th>
-            <th>played</th>
-            <th>window ends</th>
-            <th>how</th>
-          </tr>
-        </thead>
-        <tbody>
-          {outcome.nights.flatMap((night) =>
-            night.parts.map((p) => (
-              <tr key={night.words + p.device + p.part}>
-                <td className="mono">{p.device}</td>
-                <td className="mono">
-                  {p.from} → {p.to}
-                </td>
-                <td className="mono">{span(p.plannedBegin, p.plannedEnd, p.zone)}</td>
-                <td className="mono">{span(p.playedBegin, p.playedEnd, p.zone)}</td>
-                <td className="mono">{closing(p.closes, p.plannedBegin, p.zone)}</td>
-                <td>
-                  <span className={howWords(p.how).tone}>
-                    {howWords(p.how).shape} {howWords(p.how).words}
-                  </span>
-                </td>
-              </tr>
-            )),
-          )}
-        </tbody>
-      </table>
+      <PlayedTable nights={outcome.nights} />
       {troubled.map((u) => (
-        <div key={u.device} className="card" style={{ marginTop: 12 }}>
-          {u.trouble ? (
-            <>
-              <h3 style={{ marginTop: 0 }}>
-                <span className="stop">■</span> {u.device} is stuck at {u.trouble.step}
-              </h3>
-              <p style={{ margin: 0 }}>
-                Expected: {u.trouble.expected}. Seen: {u.trouble.seen}. {u.trouble.remedy}
-              </p>
-              {u.trouble.lastLines.length > 0 && (
-                <div className="talk">{u.trouble.lastLines.join('\n')}</div>
-              )}
-            </>
-          ) : (
-            <p style={{ margin: 0 }}>
-              <span className="caution">▲</span> <span className="mono">{u.device}</span> is{' '}
-              {u.state}: {u.waitsFor}.
-            </p>
-          )}
-        </div>
+        <Troubled key={u.device} unit={u} />
       ))}
-      {longer.length > 0 && (
-        <>
-          <h3>Took longer than usual</h3>
-          <ul>
-            {longer.map((step) => (
-              <li key={step.words}>
-                {step.words}: {minutes(step.seconds)}, usually {minutes(step.expected)}
-              </li>
-            ))}
-          </ul>
-        </>
-      )}
+      {longer.length > 0 && <TookLonger steps={longer} />}
       {outcome.notPlayed.length > 0 && (
         <details>
           <summary>Not played: {count(outcome.notPlayed.length, 'unit', 'units')}</summary>
@@ -289,4 +206,123 @@ function closing(closes: string, begins: string, zone: string) {
 
 function span(from: string | null | undefined, to: string | null | undefined, zone: string) {
   return from ? `${clock(from, zone).slice(0, 5)} to ${to ? clock(to, zone).slice(0, 5) : '…'}` : ''
+}
+
+function useRehearsing(plan: Plan, asked: Asked[], onBegun: () => void) {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: () =>
+      body(
+        api.POST('/api/plans/{plan}/rehearsals', {
+          params: { path: { plan: plan.name } },
+          body: { faults: asked },
+        }),
+      ),
+    onSuccess: () => {
+      onBegun()
+      return queries.invalidateQueries({ queryKey: ['plans', plan.name, 'rehearsals'] })
+    },
+  })
+}
+
+/** What is asked to go wrong. */
+function AskedFor({
+  asked,
+  sentence,
+  drop,
+}: {
+  asked: Asked[]
+  sentence: (fault: string) => string
+  drop: (one: Asked) => void
+}) {
+  return (
+    <ul>
+      {asked.map((a) => (
+        <li key={a.where + a.fault}>
+          <span className="mono">{a.where}</span>: {sentence(a.fault)}{' '}
+          <Button size="compact-xs" variant="subtle" onClick={() => drop(a)}>
+            Not that
+          </Button>
+        </li>
+      ))}
+    </ul>
+  )
+}
+
+function PlayedTable({ nights }: { nights: PlayedNight[] }) {
+  return (
+    <table className="plain">
+      <thead>
+        <tr>
+          <th>unit</th>
+          <th>releases</th>
+          <th>planned</th>
+          <th>played</th>
+          <th>window ends</th>
+          <th>how</th>
+        </tr>
+      </thead>
+      <tbody>
+        {nights.flatMap((night) =>
+          night.parts.map((p) => (
+            <tr key={night.words + p.device + p.part}>
+              <td className="mono">{p.device}</td>
+              <td className="mono">
+                {p.from} → {p.to}
+              </td>
+              <td className="mono">{span(p.plannedBegin, p.plannedEnd, p.zone)}</td>
+              <td className="mono">{span(p.playedBegin, p.playedEnd, p.zone)}</td>
+              <td className="mono">{closing(p.closes, p.plannedBegin, p.zone)}</td>
+              <td>
+                <span className={howWords(p.how).tone}>
+                  {howWords(p.how).shape} {howWords(p.how).words}
+                </span>
+              </td>
+            </tr>
+          )),
+        )}
+      </tbody>
+    </table>
+  )
+}
+
+/** A unit that is stuck, or waits. */
+function Troubled({ unit: u }: { unit: NonNullable<Rehearsal['outcome']>['units'][number] }) {
+  return (
+    <div className="card" style={{ marginTop: 12 }}>
+      {u.trouble ? (
+        <>
+          <h3 className="flush-top">
+            <span className="stop">■</span> {u.device} is stuck at {u.trouble.step}
+          </h3>
+          <p className="flush">
+            Expected: {u.trouble.expected}. Seen: {u.trouble.seen}. {u.trouble.remedy}
+          </p>
+          {u.trouble.lastLines.length > 0 && (
+            <div className="talk">{u.trouble.lastLines.join('\n')}</div>
+          )}
+        </>
+      ) : (
+        <p className="flush">
+          <span className="caution">▲</span> <span className="mono">{u.device}</span> is {u.state}:{' '}
+          {u.waitsFor}.
+        </p>
+      )}
+    </div>
+  )
+}
+
+function TookLonger({ steps }: { steps: ReturnType<typeof longerSteps> }) {
+  return (
+    <>
+      <h3>Took longer than usual</h3>
+      <ul>
+        {steps.map((step) => (
+          <li key={step.words}>
+            {step.words}: {minutes(step.seconds)}, usually {minutes(step.expected)}
+          </li>
+        ))}
+      </ul>
+    </>
+  )
 }

@@ -51,30 +51,17 @@ function ReleaseTable({ releases }: { releases: Release[] }) {
       <tbody>
         {releases.map((r) => (
           <tr key={r.component + r.version}>
-            <td style={{ whiteSpace: 'nowrap' }}>
-              {r.component === 'system' ? (
-                <Link
-                  to={`/paths?family=${r.family}&to=${encodeURIComponent(r.version)}`}
-                  className="mono"
-                  style={{ fontWeight: 600 }}
-                  title="How does a device get here?"
-                >
-                  {r.version}
-                </Link>
-              ) : (
-                <span className="mono" style={{ fontWeight: 600 }}>
-                  {r.version}
-                </span>
-              )}
+            <td className="nowrap">
+              <Version of={r} />
               {r.component !== 'system' && <div className="quiet">{r.component}</div>}
               {r.line && <div className="quiet">line {r.line}</div>}
             </td>
-            <td style={{ whiteSpace: 'nowrap' }}>
+            <td className="nowrap">
               {r.channel === 'withdrawn' ? <span className="stop">■ withdrawn</span> : r.channel}
               {r.recommended && <span className="settled"> ● recommended</span>}
               {!r.mayRest && <div className="quiet">no rest here</div>}
             </td>
-            <td style={{ whiteSpace: 'nowrap' }}>{r.date}</td>
+            <td className="nowrap">{r.date}</td>
             <td>
               {r.rules.map((rule) => (
                 <div key={rule}>{rule}</div>
@@ -87,23 +74,42 @@ function ReleaseTable({ releases }: { releases: Release[] }) {
             </td>
             <td>
               {r.images.map((image) => (
-                <div key={image.fileName} style={{ whiteSpace: 'nowrap' }}>
-                  <span className="mono">{image.fileName}</span> {megabytes(image.sizeBytes)}{' '}
-                  {image.purpose !== 'upgrade' && (
-                    <span className="caution">▲ {image.purpose} </span>
-                  )}
-                  {image.deltaFrom && <span className="quiet">delta from {image.deltaFrom} </span>}
-                  {image.onShelf ? (
-                    <span className="settled">● on the shelf</span>
-                  ) : (
-                    <span className="quiet">○ not here</span>
-                  )}
-                </div>
+                <OneImage key={image.fileName} image={image} />
               ))}
             </td>
           </tr>
         ))}
       </tbody>
     </table>
+  )
+}
+
+/** Its version; of a system it leads to the paths. */
+function Version({ of: r }: { of: Release }) {
+  if (r.component !== 'system') return <span className="mono strong">{r.version}</span>
+  return (
+    <Link
+      to={`/paths?family=${r.family}&to=${encodeURIComponent(r.version)}`}
+      className="mono"
+      style={{ fontWeight: 600 }}
+      title="How does a device get here?"
+    >
+      {r.version}
+    </Link>
+  )
+}
+
+function OneImage({ image }: { image: Release['images'][number] }) {
+  return (
+    <div className="nowrap">
+      <span className="mono">{image.fileName}</span> {megabytes(image.sizeBytes)}{' '}
+      {image.purpose !== 'upgrade' && <span className="caution">▲ {image.purpose} </span>}
+      {image.deltaFrom && <span className="quiet">delta from {image.deltaFrom} </span>}
+      {image.onShelf ? (
+        <span className="settled">● on the shelf</span>
+      ) : (
+        <span className="quiet">○ not here</span>
+      )}
+    </div>
   )
 }

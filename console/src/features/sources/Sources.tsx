@@ -1,8 +1,9 @@
 import { Button, NativeSelect, TextInput } from '@mantine/core'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { api, body, type Offer } from '../../api/client'
+import { api, body, type Offer, type Source } from '../../api/client'
 import { offersQuery, plansQuery, sourcesQuery } from '../../api/queries'
+import { useMarks } from '../../components/marks'
 import { Page, Trouble } from '../../components/Page'
 import { Work } from '../../components/Work'
 import { ago, count, megabytes } from '../../components/words'
@@ -13,32 +14,12 @@ export function Sources() {
   const renew = () => queries.invalidateQueries({ queryKey: ['releases'] })
   const { data: sources, error } = useQuery(sourcesQuery)
   const { data: offers } = useQuery(offersQuery)
-  const { data: plans } = useQuery(plansQuery)
-  const [marked, setMarked] = useState<ReadonlySet<string>>(new Set())
+  const [marked, toggle] = useMarks()
   const [plan, setPlan] = useState('')
-  const [word, setWord] = useState('')
-  const ask = useMutation({
-    mutationFn: async () => {
-      let fresh = 0
-      for (const source of sources ?? [])
-        fresh += (
-          await body(
-            api.POST('/api/sources/{name}/asked', { params: { path: { name: source.name } } }),
-          )
-        ).length
-      return fresh
-    },
-    onSuccess: renew,
-  })
+  const ask = useAsking(sources, renew)
   const fetching = useMutation({
     mutationFn: () => body(api.POST('/api/fetches', { body: { files: [...marked], plan } })),
   })
-  const toggle = (file: string) =>
-    setMarked((files) => {
-      const after = new Set(files)
-      if (!after.delete(file)) after.add(file)
-      return after
-    })
   const missing = offers?.filter((o) => o.standing === 'not-here').length ?? 0
   return (
     <Page
@@ -51,52 +32,21 @@ export function Sources() {
       }
     >
       <Trouble error={error ?? ask.error ?? fetching.error} />
-      {sources?.length === 0 && (
-        <p>
-          Set one: <span className="mono">calmstep shelf source NAME URL --user …</span>, or carry a
-          signed bundle in: <span className="mono">calmstep shelf take FILE</span>
-        </p>
-      )}
+      {sources?.length === 0 && <NoSource />}
       {sources?.map((source) => (
-        <p key={source.name}>
-          <b>{source.name}</b> <span className="mono">{source.url}</span>, as {source.user}
-          {source.proxy && `, through ${source.proxy}`}
-          {source.ownCertificate && ', with a certificate of its own'}. Asked {ago(source.askedAt)}.
-        </p>
+        <OneSource key={source.name} source={source} />
       ))}
       {sources && sources.length > 0 && (
-        <div
-          style={{
-            display: 'flex',
-            gap: 10,
-            margin: '12px 0',
-            alignItems: 'end',
-            flexWrap: 'wrap',
-          }}
-        >
-          <Button variant="outline" onClick={() => ask.mutate()} loading={ask.isPending}>
-            Ask what is new
-          </Button>
-          {ask.data !== undefined && <span role="status">{ask.data} new since last time.</span>}
-          <NativeSelect
-            aria-label="What a plan lacks"
-            data={[
-              { value: '', label: 'the marked files' },
-              ...(plans ?? [])
-                .filter((p) => p.state !== 'used' && p.state !== 'dropped')
-                .map((p) => ({ value: p.name, label: `all that the plan ${p.name} lacks` })),
-            ]}
-            value={plan}
-            onChange={(e) => setPlan(e.currentTarget.value)}
-          />
-          <Button
-            onClick={() => fetching.mutate()}
-            loading={fetching.isPending}
-            disabled={marked.size === 0 && plan === ''}
-          >
-            Fetch
-          </Button>
-        </div>
+        <Asking
+          fresh={ask.data}
+          ask={() => ask.mutate()}
+          asking={ask.isPending}
+          plan={plan}
+          setPlan={setPlan}
+          fetch={() => fetching.mutate()}
+          fetching={fetching.isPending}
+          nothing={marked.size === 0 && plan === ''}
+        />
       )}
       {fetching.data && (
         <Work
@@ -108,22 +58,7 @@ export function Sources() {
           over={renew}
         />
       )}
-      {offers && offers.length > 0 && (
-        <>
-          <TextInput
-            aria-label="Show only"
-            placeholder="show only: osmer, catalogue, not here …"
-            value={word}
-            onChange={(e) => setWord(e.currentTarget.value)}
-            style={{ maxWidth: 340 }}
-          />
-          <OfferTable
-            offers={offers.filter((o) => told(o).includes(word.toLowerCase()))}
-            marked={marked}
-            toggle={toggle}
-          />
-        </>
-      )}
+      {offers && offers.length > 0 && <Offers offers={offers} marked={marked} toggle={toggle} />}
     </Page>
   )
 }
@@ -174,9 +109,9 @@ function OfferTable({
             <td className="mono">{o.fileName}</td>
             <td>{o.kind}</td>
             <td>{o.family}</td>
-            <td style={{ whiteSpace: 'nowrap' }}>{megabytes(o.sizeBytes)}</td>
+            <td className="nowrap">{megabytes(o.sizeBytes)}</td>
             <td>{o.source}</td>
-            <td style={{ whiteSpace: 'nowrap' }}>
+            <td className="nowrap">
               <span
                 className={
                   o.standing === 'here'
@@ -194,5 +129,122 @@ function OfferTable({
         ))}
       </tbody>
     </table>
+  )
+}
+
+/** Asks every source what is new; how much that is. */
+function useAsking(sources: Source[] | undefined, renew: () => void) {
+  return useMutation({
+    mutationFn: async () => {
+      let fresh = 0
+      for (const source of sources ?? [])
+        fresh += (
+          await body(
+            api.POST('/api/sources/{name}/asked', { params: { path: { name: source.name } } }),
+          )
+        ).length
+      return fresh
+    },
+    onSuccess: renew,
+  })
+}
+
+function OneSource({ source }: { source: Source }) {
+  return (
+    <p>
+      <b>{source.name}</b> <span className="mono">{source.url}</span>, as {source.user}
+      {source.proxy && `, through ${source.proxy}`}
+      {source.ownCertificate && ', with a certificate of its own'}. Asked {ago(source.askedAt)}.
+    </p>
+  )
+}
+
+/** Asks what is new, and fetches what is marked or what a plan lacks. */
+function Asking({
+  fresh,
+  ask,
+  asking,
+  plan,
+  setPlan,
+  fetch,
+  fetching,
+  nothing,
+}: {
+  fresh: number | undefined
+  ask: () => void
+  asking: boolean
+  plan: string
+  setPlan: (plan: string) => void
+  fetch: () => void
+  fetching: boolean
+  nothing: boolean
+}) {
+  const { data: plans } = useQuery(plansQuery)
+  return (
+    <div
+      style={{
+        display: 'flex',
+        gap: 10,
+        margin: '12px 0',
+        alignItems: 'end',
+        flexWrap: 'wrap',
+      }}
+    >
+      <Button variant="outline" onClick={ask} loading={asking}>
+        Ask what is new
+      </Button>
+      {fresh !== undefined && <span role="status">{fresh} new since last time.</span>}
+      <NativeSelect
+        aria-label="What a plan lacks"
+        data={[
+          { value: '', label: 'the marked files' },
+          ...(plans ?? [])
+            .filter((p) => p.state !== 'used' && p.state !== 'dropped')
+            .map((p) => ({ value: p.name, label: `all that the plan ${p.name} lacks` })),
+        ]}
+        value={plan}
+        onChange={(e) => setPlan(e.currentTarget.value)}
+      />
+      <Button onClick={fetch} loading={fetching} disabled={nothing}>
+        Fetch
+      </Button>
+    </div>
+  )
+}
+
+function NoSource() {
+  return (
+    <p>
+      Set one: <span className="mono">calmstep shelf source NAME URL --user …</span>, or carry a
+      signed bundle in: <span className="mono">calmstep shelf take FILE</span>
+    </p>
+  )
+}
+
+function Offers({
+  offers,
+  marked,
+  toggle,
+}: {
+  offers: Offer[]
+  marked: ReadonlySet<string>
+  toggle: (file: string) => void
+}) {
+  const [word, setWord] = useState('')
+  return (
+    <>
+      <TextInput
+        aria-label="Show only"
+        placeholder="show only: osmer, catalogue, not here …"
+        value={word}
+        onChange={(e) => setWord(e.currentTarget.value)}
+        maw={340}
+      />
+      <OfferTable
+        offers={offers.filter((o) => told(o).includes(word.toLowerCase()))}
+        marked={marked}
+        toggle={toggle}
+      />
+    </>
   )
 }

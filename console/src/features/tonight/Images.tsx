@@ -31,16 +31,14 @@ export function Images({ run }: { run: Run }) {
           <tbody>
             {hops.map((hop) => (
               <tr key={`${hop.device} ${hop.hop}`}>
-                <td className="mono" style={{ whiteSpace: 'nowrap' }}>
-                  {hop.device}
-                </td>
+                <td className="mono nowrap">{hop.device}</td>
                 <td>{hop.hop}</td>
                 <td className="mono">
                   {hop.files.join(', ')}
                   {hop.from && <div className="quiet">by way of {hop.from}</div>}
                 </td>
-                <td style={{ whiteSpace: 'nowrap' }}>{megabytes(hop.sizeBytes)}</td>
-                <td style={{ whiteSpace: 'nowrap' }}>
+                <td className="nowrap">{megabytes(hop.sizeBytes)}</td>
+                <td className="nowrap">
                   <State of={hop.state} />
                 </td>
                 <td>{hop.copy ? <Copying copy={hop.copy} /> : hop.words}</td>

@@ -8,27 +8,6 @@ import { isOver } from './sheet'
 
 /** What waits for a person's word. */
 export function NeedsYou({ run }: { run: Run }) {
-  const queries = useQueryClient()
-  const renew = () => queries.invalidateQueries({ queryKey: ['runs'] })
-  const hold = useMutation({
-    mutationFn: () =>
-      body(
-        api.POST(run.state === 'held' ? '/api/runs/{name}/resumption' : '/api/runs/{name}/hold', {
-          params: { path: { name: run.name } },
-        }),
-      ),
-    onSettled: renew,
-  })
-  const abandon = useMutation({
-    mutationFn: (why: string) =>
-      body(
-        api.POST('/api/runs/{name}/abandonment', {
-          params: { path: { name: run.name } },
-          body: { why },
-        }),
-      ),
-    onSettled: renew,
-  })
   const waiting = run.units.filter(
     (u) =>
       !isOver(u) &&
@@ -54,35 +33,14 @@ export function NeedsYou({ run }: { run: Run }) {
         <p className="caution">▲ The run is held: {run.heldWhy}.</p>
       )}
       {gates.length > 1 && <GoForAll run={run} count={gates.length} />}
-      {waiting.map((unit) =>
-        unit.trouble ? (
-          <Stuck key={unit.device} run={run} unit={unit} />
-        ) : isDoubtful(unit) ? (
-          <Doubt key={unit.device} run={run} unit={unit} />
-        ) : unit.held || unit.state === 'held' ? (
-          <Held key={unit.device} run={run} unit={unit} />
-        ) : (
-          <Gate key={unit.device} run={run} unit={unit} />
-        ),
-      )}
+      {waiting.map((unit) => (
+        <Waiting key={unit.device} run={run} unit={unit} />
+      ))}
       {!over &&
         run.units
           .filter((u) => u.state === 'set-aside')
           .map((u) => <Aside key={u.device} run={run} unit={u} />)}
-      {!over && (
-        <>
-          <Button variant="subtle" onClick={() => hold.mutate()} loading={hold.isPending}>
-            {run.state === 'held' ? 'Let the run go on' : 'Hold the whole run'}
-          </Button>
-          <WithReason
-            title="End the run for good"
-            label="Why the run is abandoned"
-            button="Abandon it; each unit stays as it stands"
-            act={(why) => abandon.mutate(why)}
-          />
-        </>
-      )}
-      <Trouble error={hold.error ?? abandon.error} />
+      {!over && <WholeRun run={run} />}
     </aside>
   )
 }
@@ -180,7 +138,7 @@ function Doubt({ run, unit }: { run: Run; unit: Unit }) {
       <h3>
         <span className="caution">▲</span> Can you bear this about {unit.device}?
       </h3>
-      <p style={{ margin: 0 }}>It runs {unit.to}, was watched to the end, and this is odd:</p>
+      <p className="flush">It runs {unit.to}, was watched to the end, and this is odd:</p>
       <ul style={{ margin: '4px 0 8px', paddingLeft: 20 }}>
         {unit.doubt?.odd.map((odd) => (
           <li key={odd}>{odd}</li>
@@ -212,7 +170,7 @@ function Gate({ run, unit }: { run: Run; unit: Unit }) {
       <h3>
         <span className="caution">▲</span> Gate before {unit.device}
       </h3>
-      <p style={{ margin: '0 0 10px' }}>{unit.gate?.question}</p>
+      <p className="lead-wide">{unit.gate?.question}</p>
       <Button onClick={() => act.mutate({ kind: 'go' })} loading={act.isPending}>
         Go
       </Button>
@@ -234,7 +192,7 @@ function Gate({ run, unit }: { run: Run; unit: Unit }) {
 function Aside({ run, unit }: { run: Run; unit: Unit }) {
   const act = useUnitAct(run, unit)
   return (
-    <p className="quiet" style={{ margin: '0 0 8px' }}>
+    <p className="quiet lead">
       {unit.device} is set aside: {unit.setAsideWhy}.{' '}
       <Button
         size="compact-sm"
@@ -257,7 +215,7 @@ function Held({ run, unit }: { run: Run; unit: Unit }) {
       <h3>
         <span className="caution">▲</span> {unit.device} is held
       </h3>
-      <p style={{ margin: '0 0 10px' }}>
+      <p className="lead-wide">
         {unit.held ? 'Nothing begins on it until it may go on' : 'Nothing was interrupted'}
         {unit.turn?.waitsFor ? `: ${unit.turn.waitsFor}` : ''}.
       </p>
@@ -296,7 +254,7 @@ function Stuck({ run, unit }: { run: Run; unit: Unit }) {
       <h3>
         <span className="stop">■</span> {unit.device} is stuck at {unit.trouble?.step}
       </h3>
-      <p style={{ margin: 0 }}>
+      <p className="flush">
         Expected: {unit.trouble?.expected}. Seen: {unit.trouble?.seen}. {unit.trouble?.remedy}
       </p>
       {unit.trouble && unit.trouble.lastLines.length > 0 && (
@@ -445,5 +403,52 @@ function WithReason({
         {button}
       </Button>
     </details>
+  )
+}
+
+/** A unit that waits for a person, by what it waits for. */
+function Waiting({ run, unit }: { run: Run; unit: Unit }) {
+  if (unit.trouble) return <Stuck run={run} unit={unit} />
+  if (isDoubtful(unit)) return <Doubt run={run} unit={unit} />
+  if (unit.held || unit.state === 'held') return <Held run={run} unit={unit} />
+  return <Gate run={run} unit={unit} />
+}
+
+/** What is said to a run as a whole. */
+function WholeRun({ run }: { run: Run }) {
+  const queries = useQueryClient()
+  const renew = () => queries.invalidateQueries({ queryKey: ['runs'] })
+  const hold = useMutation({
+    mutationFn: () =>
+      body(
+        api.POST(run.state === 'held' ? '/api/runs/{name}/resumption' : '/api/runs/{name}/hold', {
+          params: { path: { name: run.name } },
+        }),
+      ),
+    onSettled: renew,
+  })
+  const abandon = useMutation({
+    mutationFn: (why: string) =>
+      body(
+        api.POST('/api/runs/{name}/abandonment', {
+          params: { path: { name: run.name } },
+          body: { why },
+        }),
+      ),
+    onSettled: renew,
+  })
+  return (
+    <>
+      <Button variant="subtle" onClick={() => hold.mutate()} loading={hold.isPending}>
+        {run.state === 'held' ? 'Let the run go on' : 'Hold the whole run'}
+      </Button>
+      <WithReason
+        title="End the run for good"
+        label="Why the run is abandoned"
+        button="Abandon it; each unit stays as it stands"
+        act={(why) => abandon.mutate(why)}
+      />
+      <Trouble error={hold.error ?? abandon.error} />
+    </>
   )
 }

@@ -31,8 +31,8 @@ export function StepTable({ unit }: { unit: Unit }) {
         {unit.steps.map((step) => (
           <tr key={step.ordinal}>
             <td>{step.hop}</td>
-            <td style={{ whiteSpace: 'nowrap' }}>{step.name}</td>
-            <td style={{ whiteSpace: 'nowrap' }}>
+            <td className="nowrap">{step.name}</td>
+            <td className="nowrap">
               <State of={step.state} />
             </td>
             <td>
@@ -43,9 +43,7 @@ export function StepTable({ unit }: { unit: Unit }) {
               )}
               {step.expected && !step.waiting && <div className="quiet">{step.expected}</div>}
             </td>
-            <td className="mono" style={{ whiteSpace: 'nowrap' }}>
-              {clock(step.finishedAt, unit.zone)}
-            </td>
+            <td className="mono nowrap">{clock(step.finishedAt, unit.zone)}</td>
           </tr>
         ))}
       </tbody>
