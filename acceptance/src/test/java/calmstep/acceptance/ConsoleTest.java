@@ -9,10 +9,12 @@ import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Order;
 import org.junit.jupiter.api.Test;
 import org.openqa.selenium.By;
 
 /** The same job in the console, in a real browser. */
+@Order(5)
 class ConsoleTest {
     private static House house;
     private static Browser browser;

@@ -14,13 +14,8 @@ import java.net.http.HttpResponse.BodyHandlers;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.sql.Connection;
-import java.sql.DriverManager;
-import java.sql.ResultSet;
-import java.sql.SQLException;
 import java.time.Duration;
 import java.util.ArrayList;
-import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -34,23 +29,11 @@ import tools.jackson.databind.json.JsonMapper;
  * one. Each house has a number of its own, from which its ports and the fleet's addresses follow,
  * so that houses and a demo can be up at once.
  */
-final class House implements AutoCloseable {
-    static final Path TOP = Path.of("").toAbsolutePath().getParent();
-    static final int PACE = 120;
-
+final class House extends HouseProcesses implements AutoCloseable {
     static final String DEVICE_PASSWORD = "practice-only-5521";
-
-    private static final Path BUILD = TOP.resolve("build");
-
-    private final int number;
-    private final Path home;
     private final Path images;
-    private final List<String> environment = new ArrayList<>();
     private final HttpClient http = HttpClient.newHttpClient();
     private final JsonMapper json = JsonMapper.shared();
-    private Optional<Process> service = Optional.empty();
-    private Optional<Process> otherNode = Optional.empty();
-    private int node;
     private PracticeFleet fleet;
     private String password = "";
     private String token = "";
@@ -72,8 +55,7 @@ final class House implements AutoCloseable {
     record Said(int exitCode, String out, String err) {}
 
     private House(int number, String fleetText) throws Exception {
-        this.number = number;
-        this.home = BUILD.resolve("test-house-" + number);
+        super(number);
         shell("pg_stop " + home.resolve("postgres"));
         deleteAll(home);
         Files.createDirectories(home);
@@ -114,43 +96,6 @@ final class House implements AutoCloseable {
         return own(Files.readString(TOP.resolve("demo").resolve(name)));
     }
 
-    private int port(int which) {
-        return 18000 + number * 20 + which;
-    }
-
-    String url() {
-        return "http://127.0.0.1:" + port(node);
-    }
-
-    int sshPort() {
-        return port(2);
-    }
-
-    int consolePort() {
-        return port(3);
-    }
-
-    int shelfHttpPort() {
-        return port(4);
-    }
-
-    /**
-     * One that nothing else here listens at.
-     *
-     * @param which 0 or 1
-     */
-    int freePort(int which) {
-        return port(8 + which);
-    }
-
-    int databasePort() {
-        return port(6);
-    }
-
-    int shelfTftpPort() {
-        return port(5);
-    }
-
     Path image(String name) {
         return images.resolve(name);
     }
@@ -167,155 +112,13 @@ final class House implements AutoCloseable {
         return password;
     }
 
-    Path home() {
-        return home;
-    }
-
-    // PostgreSQL
-
-    void startPostgres() throws Exception {
-        shell("need_postgres; pg_start %s %d".formatted(home.resolve("postgres"), port(6)));
-    }
-
-    void stopPostgres() throws IOException, InterruptedException {
-        shell("pg_stop " + home.resolve("postgres"));
-    }
-
-    void shell(String script) throws IOException, InterruptedException {
-        Process process =
-                new ProcessBuilder("bash", "-c", ". bin/lib/common; " + script)
-                        .directory(TOP.toFile())
-                        .redirectErrorStream(true)
-                        .redirectOutput(
-                                ProcessBuilder.Redirect.appendTo(
-                                        BUILD.resolve("test-shell.log").toFile()))
-                        .start();
-        if (process.waitFor() != 0) {
-            throw new IllegalStateException(
-                    "\"%s\" failed; see build/test-shell.log".formatted(script));
-        }
-    }
-
-    Connection database() throws SQLException, IOException {
-        return DriverManager.getConnection(
-                "jdbc:postgresql://127.0.0.1:%d/calmstep".formatted(port(6)),
-                "calmstep",
-                databasePassword());
-    }
-
-    private String databasePassword() throws IOException {
-        return Files.readString(home.resolve("postgres/password")).strip();
-    }
-
-    /** The first column of the first row. */
-    String ask(String sql) {
-        try (Connection connection = database();
-                ResultSet rows = connection.createStatement().executeQuery(sql)) {
-            return rows.next() ? String.valueOf(rows.getString(1)) : "";
-        } catch (SQLException | IOException failed) {
-            throw new IllegalStateException(failed);
-        }
-    }
-
-    // the service
-
-    void startService() throws Exception {
-        node = 0;
-        service = Optional.of(startNode());
-    }
-
-    /** A second node on the same database and the same shelf folder; calls go to it from now on. */
-    void startOtherNode() throws Exception {
-        node = 10;
-        otherNode = Optional.of(startNode());
-    }
-
-    /**
-     * One of the two nodes ends as in a power cut; calls go to the other one.
-     *
-     * @param other the second one that was started
-     */
-    void killNode(boolean other) throws InterruptedException {
-        node = other ? 0 : 10;
-        Process process = (other ? otherNode : service).orElseThrow();
-        process.destroyForcibly();
-        process.waitFor();
-    }
-
-    void restartNode(boolean other) throws Exception {
-        node = other ? 10 : 0;
-        if (other) {
-            otherNode = Optional.of(startNode());
-        } else {
-            service = Optional.of(startNode());
-        }
-    }
-
-    private Process startNode() throws Exception {
-        ProcessBuilder builder =
-                new ProcessBuilder(
-                        TOP.resolve("bin/lib/service").toString(),
-                        "-XX:TieredStopAtLevel=1",
-                        "-Xmx512m");
-        builder.directory(TOP.toFile())
-                .redirectErrorStream(true)
-                .redirectOutput(ProcessBuilder.Redirect.appendTo(log().toFile()));
-        builder.environment()
-                .putAll(
-                        Map.of(
-                                "CALMSTEP_DB_PORT",
-                                String.valueOf(port(6)),
-                                "CALMSTEP_DB_PASSWORD",
-                                databasePassword(),
-                                "CALMSTEP_PORT",
-                                String.valueOf(port(node)),
-                                "CALMSTEP_SHELF_HTTP_PORT",
-                                String.valueOf(port(node + 4)),
-                                "CALMSTEP_SHELF_TFTP_PORT",
-                                String.valueOf(port(node + 5)),
-                                "CALMSTEP_DATA",
-                                home.resolve("data").toString(),
-                                "CALMSTEP_PACE",
-                                String.valueOf(PACE),
-                                "CALMSTEP_HEARTBEAT_SECONDS",
-                                "2"));
-        environment.forEach(
-                pair -> builder.environment().put(pair.split("=")[0], pair.split("=")[1]));
-        Process process = builder.start();
-        Await.until(
-                Duration.ofMinutes(2),
-                "the service answers",
-                () -> {
-                    if (!process.isAlive()) {
-                        throw new IllegalStateException("The service ended; see " + log());
-                    }
-                    return reachable();
-                });
-        return process;
-    }
-
-    /** From the next start on. */
-    void set(String variable, String value) {
-        environment.add(variable + "=" + value);
-    }
-
-    private boolean reachable() {
+    @Override
+    boolean reachable() {
         try {
-            return call("GET", "/openapi.json", null).status() == 200;
+            return call("GET", "/", null).status() == 200;
         } catch (IllegalStateException notYet) {
             return false;
         }
-    }
-
-    /** As a power cut would: no chance to say anything. */
-    void killService() throws InterruptedException {
-        Process process = service.orElseThrow();
-        process.destroyForcibly();
-        process.waitFor();
-    }
-
-    Path log() {
-        return home.resolve("service.log");
     }
 
     private String signedUpPassword() {
@@ -613,23 +416,11 @@ final class House implements AutoCloseable {
         return answer;
     }
 
-    private static void deleteAll(Path folder) throws IOException {
-        if (Files.exists(folder)) {
-            try (Stream<Path> all = Files.walk(folder)) {
-                for (Path path : all.sorted(Comparator.reverseOrder()).toList()) {
-                    Files.delete(path);
-                }
-            }
-        }
-    }
-
     @Override
     public void close() throws IOException {
-        service.ifPresent(Process::destroyForcibly);
-        otherNode.ifPresent(Process::destroyForcibly);
         try {
             fleet.close();
-            stopPostgres();
+            endProcesses();
         } catch (InterruptedException stopped) {
             Thread.currentThread().interrupt();
         }

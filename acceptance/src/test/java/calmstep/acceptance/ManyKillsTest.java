@@ -15,6 +15,7 @@ import java.util.stream.IntStream;
 import java.util.stream.Stream;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Order;
 import org.junit.jupiter.api.Test;
 import tools.jackson.databind.JsonNode;
 
@@ -24,6 +25,7 @@ import tools.jackson.databind.JsonNode;
  * {@code CALMSTEP_SEED} ask for more of it than a check has time for: fewer are let through their
  * gates with each kill then, so that the run lasts.
  */
+@Order(3)
 class ManyKillsTest {
     private static final int KILLS =
             Integer.parseInt(

@@ -13,6 +13,7 @@ import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Order;
 import org.junit.jupiter.api.Test;
 import tools.jackson.databind.JsonNode;
 
@@ -20,6 +21,7 @@ import tools.jackson.databind.JsonNode;
  * A family that Calm Step has never heard of, added by text files alone: a Linux host behind a real
  * OpenSSH server, opened by a key.
  */
+@Order(9)
 class NinthFamilyTest {
     private static final int SSH_PORT = 18229;
     private static final Path TEXTS = Path.of("src/test/resources/ninth").toAbsolutePath();

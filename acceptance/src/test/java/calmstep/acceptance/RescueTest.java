@@ -11,6 +11,7 @@ import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Order;
 import org.junit.jupiter.api.Test;
 import tools.jackson.databind.JsonNode;
 
@@ -18,6 +19,7 @@ import tools.jackson.databind.JsonNode;
  * Devices that stop in their boot loader: started from memory over the console line and our TFTP
  * server, and proven to start by themselves.
  */
+@Order(4)
 class RescueTest {
     private static final String ROUTER = "rt-dunmere-1";
     private static final String OTHER = "rt-eskholm-1";

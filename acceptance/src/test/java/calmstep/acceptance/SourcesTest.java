@@ -22,6 +22,7 @@ import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Order;
 import org.junit.jupiter.api.Test;
 import tools.jackson.databind.JsonNode;
 
@@ -29,6 +30,7 @@ import tools.jackson.databind.JsonNode;
  * Catalogues and images from a maker's service and from a signed bundle: cut lines, wrong bytes,
  * wrong keys. Nothing reaches the shelf unproven.
  */
+@Order(10)
 class SourcesTest {
     private static final int MAKER_PORT = 18178;
     private static final int PROXY_PORT = 18179;

@@ -9,6 +9,7 @@ import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Order;
 import org.junit.jupiter.api.Test;
 import tools.jackson.databind.JsonNode;
 
@@ -16,6 +17,7 @@ import tools.jackson.databind.JsonNode;
  * Devices that misbehave, each in its own way. Every message says what was expected, what was seen
  * and what to do.
  */
+@Order(7)
 class TroubleTest {
     private static final List<String> NAMES =
             List.of(

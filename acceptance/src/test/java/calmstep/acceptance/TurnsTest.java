@@ -12,6 +12,7 @@ import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Order;
 import org.junit.jupiter.api.Test;
 import tools.jackson.databind.JsonNode;
 
@@ -19,6 +20,7 @@ import tools.jackson.databind.JsonNode;
  * A run keeps to its plan's nights over real processes: who may begin begins, who may not waits,
  * and a death of the service in between changes nothing.
  */
+@Order(8)
 class TurnsTest {
     private static final String OPEN = "rt-dunmere-1";
     private static final String SHUT = "rt-eskholm-1";

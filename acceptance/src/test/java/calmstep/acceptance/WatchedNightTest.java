@@ -20,6 +20,7 @@ import java.util.Map;
 import java.util.Optional;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Order;
 import org.junit.jupiter.api.Test;
 import tools.jackson.databind.JsonNode;
 
@@ -27,6 +28,7 @@ import tools.jackson.databind.JsonNode;
  * Who hears of a night: an alarm system that rings for whatever goes dark unannounced, the contacts
  * of the site, the people who use what stands behind a device, and the one who has to judge.
  */
+@Order(2)
 class WatchedNightTest {
     private static final List<String> NAMES =
             List.of(

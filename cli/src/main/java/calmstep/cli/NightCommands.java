@@ -1,9 +1,6 @@
 package calmstep.cli;
 
 import java.nio.file.Path;
-import java.time.Instant;
-import java.time.ZoneId;
-import java.time.format.DateTimeFormatter;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
@@ -20,235 +17,7 @@ import tools.jackson.databind.JsonNode;
 
 /** A plan over its nights. */
 final class NightCommands {
-    private static final DateTimeFormatter CLOCK = DateTimeFormatter.ofPattern("HH:mm");
-    private static final DateTimeFormatter DAY_AND_CLOCK =
-            DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm");
-
-    private static final int MOST_NAMED = 8;
-
     private NightCommands() {}
-
-    private static String clock(JsonNode at, String zone, DateTimeFormatter how) {
-        return at.isNull() ? "" : Instant.parse(at.asString()).atZone(ZoneId.of(zone)).format(how);
-    }
-
-    private static String zoneOf(JsonNode night) {
-        return night.path("units").path(0).path("zone").asString("UTC");
-    }
-
-    private static String counted(long count, String one, String many) {
-        return count + " " + (count == 1 ? one : many);
-    }
-
-    static String words(JsonNode plan) {
-        JsonNode nights = plan.path("nights");
-        long units =
-                nights.valueStream()
-                        .flatMap(n -> n.path("units").valueStream())
-                        .map(u -> u.path("unit").asString())
-                        .distinct()
-                        .count();
-        String zone = nights.isEmpty() ? "UTC" : zoneOf(nights.path(nights.size() - 1));
-        StringBuilder text = head(nights, plan, units, zone);
-        if (!plan.path("pinned").isEmpty()) {
-            text.append(
-                    Output.paragraph(
-                            "  Pinned: ",
-                            plan.path("pinned").properties().stream()
-                                            .map(p -> p.getKey() + " to " + p.getValue().asString())
-                                            .collect(Collectors.joining(", "))
-                                    + "."));
-        }
-        if (!plan.path("excluded").isEmpty()) {
-            text.append(
-                    Output.paragraph(
-                            "  Excluded: ",
-                            plan.path("excluded")
-                                            .valueStream()
-                                            .map(JsonNode::asString)
-                                            .collect(Collectors.joining(", "))
-                                    + "."));
-        }
-        if (!nights.isEmpty()) {
-            text.append('\n').append(overview(nights).text());
-        }
-        if (!plan.path("nowhere").isEmpty()) {
-            text.append("\n  Fits nowhere:\n");
-            plan.path("nowhere")
-                    .forEach(
-                            n ->
-                                    text.append(
-                                            Output.paragraph(
-                                                    "  %s  ".formatted(n.path("unit").asString()),
-                                                    n.path("sentence").asString())));
-        }
-        return text.toString();
-    }
-
-    private static StringBuilder head(JsonNode nights, JsonNode plan, long units, String zone) {
-        StringBuilder text =
-                new StringBuilder(
-                        nights.isEmpty()
-                                ? "%s: no window holds anything of it.%n"
-                                        .formatted(plan.path("plan").asString())
-                                : summary(plan, units, nights, zone));
-        return text;
-    }
-
-    private static String summary(JsonNode plan, long units, JsonNode nights, String zone) {
-        return Output.paragraph(
-                plan.path("plan").asString() + "  ",
-                "%s in %s (at least %d), begins with %s, ends %s %s"
-                        .formatted(
-                                counted(units, "unit", "units"),
-                                counted(nights.size(), "night", "nights"),
-                                plan.path("nightsAtLeast").asInt(),
-                                plan.path("begins").asString(),
-                                clock(plan.path("ends"), zone, DAY_AND_CLOCK),
-                                zone));
-    }
-
-    private static Table overview(JsonNode nights) {
-        Table table =
-                new Table()
-                        .column("night", 0)
-                        .column("parts", 1)
-                        .column("sites", 2)
-                        .column("begins", 3)
-                        .column("likely end", 4)
-                        .column("9 of 10 by", 5)
-                        .column("in time", 1)
-                        .column("clock", 6);
-        nights.forEach(n -> addNight(n, table));
-        return table;
-    }
-
-    private static void addNight(JsonNode n, Table table) {
-        String zone = zoneOf(n);
-        table.row(
-                n.path("night").asString(),
-                n.path("units").size(),
-                n.path("units")
-                        .valueStream()
-                        .map(u -> u.path("siteTitle").asString())
-                        .distinct()
-                        .count(),
-                clock(n.path("begins"), zone, CLOCK),
-                clock(n.path("median"), zone, CLOCK),
-                clock(n.path("p90"), zone, CLOCK),
-                "%d %%".formatted(Math.round(100 * n.path("chance").asDouble())),
-                zone);
-    }
-
-    /** One night: who, when and why, what is dark. */
-    static String words(JsonNode night, boolean why) {
-        String zone = zoneOf(night);
-        StringBuilder text = nightHead(night, zone);
-        Table table =
-                new Table()
-                        .column("from", 0)
-                        .column("to", 0)
-                        .column("unit", 0)
-                        .column("site", 3)
-                        .column("pilot", 1)
-                        .column("part", 1)
-                        .column("releases", 1)
-                        .column("in time", 2)
-                        .column("window", 5)
-                        .column("clock", 4);
-        night.path("units").forEach(u -> addPart(u, table));
-        text.append(table.text());
-        if (!night.path("decides").asString().isEmpty()) {
-            text.append('\n')
-                    .append(
-                            Output.paragraph(
-                                    "  Decides: ", night.path("decides").asString() + "."));
-        }
-        if (!night.path("serves").isEmpty()) {
-            text.append(
-                    Output.paragraph("  Dark at some time: ", some(night.path("serves"), "; ")));
-        }
-        if (!night.path("cutsOff").isEmpty()) {
-            text.append(
-                    Output.paragraph("  Cut off meanwhile: ", some(night.path("cutsOff"), ", ")));
-        }
-        if (why) {
-            text.append("\n  Why not earlier:\n");
-            night.path("units")
-                    .valueStream()
-                    .filter(u -> u.path("heldBack").asBoolean())
-                    .forEach(
-                            u ->
-                                    text.append(
-                                            Output.paragraph(
-                                                    "  %s %s  "
-                                                            .formatted(
-                                                                    clock(
-                                                                            u.path("begins"),
-                                                                            u.path("zone")
-                                                                                    .asString(),
-                                                                            CLOCK),
-                                                                    u.path("unit").asString()),
-                                                    u.path("why").asString() + ".")));
-        }
-        return text.toString();
-    }
-
-    private static void addPart(JsonNode u, Table table) {
-        table.row(
-                clock(u.path("begins"), u.path("zone").asString(), CLOCK),
-                clock(u.path("ends"), u.path("zone").asString(), CLOCK),
-                u.path("unit").asString(),
-                u.path("siteTitle").asString(),
-                u.path("pilot").asBoolean() ? "pilot" : "",
-                u.path("parts").asInt() > 1
-                        ? "%d of %d".formatted(u.path("part").asInt(), u.path("parts").asInt())
-                        : "",
-                releases(u),
-                "%d %%".formatted(Math.round(100 * u.path("chance").asDouble())),
-                clock(u.path("opens"), u.path("zone").asString(), CLOCK)
-                        + "-"
-                        + clock(u.path("closes"), u.path("zone").asString(), CLOCK),
-                u.path("zone").asString());
-    }
-
-    private static StringBuilder nightHead(JsonNode night, String zone) {
-        StringBuilder text = new StringBuilder(likelyEnd(night, zone)).append('\n');
-        return text;
-    }
-
-    private static String likelyEnd(JsonNode night, String zone) {
-        return Output.paragraph(
-                "Night of %s  ".formatted(night.path("night").asString()),
-                "%s, ends likely at %s, in 9 of 10 cases by %s %s, inside its windows in %d of 100"
-                        .formatted(
-                                counted(night.path("units").size(), "part", "parts"),
-                                clock(night.path("median"), zone, CLOCK),
-                                clock(night.path("p90"), zone, CLOCK),
-                                zone,
-                                Math.round(100 * night.path("chance").asDouble())));
-    }
-
-    private static String releases(JsonNode u) {
-        int moves = u.path("way").size();
-        return "%s > %s%s"
-                .formatted(
-                        u.path("from").asString(),
-                        u.path("way").path(moves - 1).asString(),
-                        moves > 1 ? ", %d moves".formatted(moves) : "");
-    }
-
-    /** The first few, and how many more there are: the whole list is in --output json. */
-    private static String some(JsonNode texts, String between) {
-        String first =
-                texts.valueStream()
-                        .limit(MOST_NAMED)
-                        .map(JsonNode::asString)
-                        .collect(Collectors.joining(between));
-        return texts.size() > MOST_NAMED
-                ? "%s; and %d more.".formatted(first, texts.size() - MOST_NAMED)
-                : first + ".";
-    }
 
     /** How much of a plan's nights is shown. */
     static final class Shown {
@@ -312,10 +81,10 @@ final class NightCommands {
         }
         List<String> told = new ArrayList<>();
         if (date.isEmpty()) {
-            told.add(words(plan));
+            told.add(NightWords.words(plan));
         }
         if (!date.isEmpty() || shown.why || nights.size() == 1) {
-            nights.forEach(n -> told.add(words(n, shown.why)));
+            nights.forEach(n -> told.add(NightWords.words(n, shown.why)));
         }
         if (!left.isEmpty()) {
             told.add(
@@ -421,7 +190,7 @@ final class NightCommands {
                                             ? "Nothing changes by it.\n"
                                             : text.toString())
                                     + "\n"
-                                    + words(answer.path("nights")));
+                                    + NightWords.words(answer.path("nights")));
             return 0;
         }
     }
@@ -462,7 +231,7 @@ final class NightCommands {
             System.out.printf(
                     "%s: %s.%n",
                     file,
-                    counted(
+                    NightWords.counted(
                             calendar.lines().filter("BEGIN:VEVENT"::equals).count(),
                             "event",
                             "events"));
@@ -540,14 +309,14 @@ final class NightCommands {
                                     w.path("night").asString(),
                                     w.path("siteTitle").asString(),
                                     w.path("kind").asString(),
-                                    clock(
+                                    NightWords.clock(
                                             w.path("opens"),
                                             w.path("zone").asString(),
-                                            DAY_AND_CLOCK),
-                                    clock(
+                                            NightWords.DAY_AND_CLOCK),
+                                    NightWords.clock(
                                             w.path("closes"),
                                             w.path("zone").asString(),
-                                            DAY_AND_CLOCK),
+                                            NightWords.DAY_AND_CLOCK),
                                     w.path("zone").asString()));
             common.out()
                     .print(
@@ -566,8 +335,10 @@ final class NightCommands {
                     "%s: %s, %s; at once %d over all, %d a site, %d a family; %s, watched for %d h.%s"
                             .formatted(
                                     holds.path("fileName").asString(),
-                                    counted(holds.path("rules").asLong(), "rule", "rules"),
-                                    counted(holds.path("freezes").asLong(), "freeze", "freezes"),
+                                    NightWords.counted(
+                                            holds.path("rules").asLong(), "rule", "rules"),
+                                    NightWords.counted(
+                                            holds.path("freezes").asLong(), "freeze", "freezes"),
                                     limits.path("atOnce").asInt(),
                                     limits.path("atOnceASite").asInt(),
                                     limits.path("atOnceAFamily").asInt(),
@@ -583,7 +354,7 @@ final class NightCommands {
         }
 
         private static String pilots(JsonNode limits) {
-            return counted(
+            return NightWords.counted(
                     limits.path("pilots").asLong(), "pilot of each kind", "pilots of each kind");
         }
 

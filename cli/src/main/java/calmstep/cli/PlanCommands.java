@@ -4,7 +4,6 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.concurrent.Callable;
-import java.util.stream.Collectors;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
@@ -35,152 +34,13 @@ import tools.jackson.databind.json.JsonMapper;
             PlanCommands.Drop.class
         })
 final class PlanCommands {
-    static String words(JsonNode p) {
-        StringBuilder text =
-                new StringBuilder(
-                        "%s  %s, to %s   written by %s %s%s%n"
-                                .formatted(
-                                        p.path("name").asString(),
-                                        p.path("state").asString(),
-                                        p.path("target").asString(),
-                                        p.path("writtenBy").asString(),
-                                        Ago.of(p.path("writtenAt")),
-                                        p.path("approvedBy").isNull()
-                                                ? ""
-                                                : ", approved by "
-                                                        + p.path("approvedBy").asString()));
-        p.path("units")
-                .forEach(
-                        u ->
-                                text.append('\n')
-                                        .append(
-                                                Output.paragraph(
-                                                        "  " + u.path("device").asString() + "  ",
-                                                        unit(u)))
-                                        .append(moves(u)));
-        text.append(p.path("findings").isEmpty() ? "\n  No findings.\n" : "\n  Findings:\n");
-        p.path("findings").forEach(f -> text.append(finding(f)));
-        if (!p.path("changes").isEmpty()) {
-            text.append("\n  Stale: worked out now, it would come out otherwise.\n");
-            p.path("changes")
-                    .forEach(
-                            c ->
-                                    text.append(
-                                            Output.paragraph(
-                                                    "  - ",
-                                                    c.asString()
-                                                            + (c.asString().endsWith(".")
-                                                                    ? ""
-                                                                    : "."))));
-            text.append(
-                    "  Work it out again with: calmstep plan again %s%n"
-                            .formatted(p.path("name").asString()));
-        }
-        return text.toString();
-    }
-
-    /** A plan that was just worked out; what bars it is an exit code too. */
     static int tell(Common common, JsonNode plan) {
-        common.out().print(plan, words(plan));
+        common.out().print(plan, PlanWords.words(plan));
         return plan.path("findings")
                         .valueStream()
                         .anyMatch(f -> f.path("severity").asString().equals("stop"))
                 ? Problem.STOPS
                 : 0;
-    }
-
-    private static String unit(JsonNode u) {
-        String way = way(u);
-        String serves =
-                u.path("serves").asString("").isEmpty() ? "" : ": " + u.path("serves").asString();
-        String decided = decided(u);
-        String behind = behind(u);
-        return "%s > %s, %s, %s dark%s%s%s"
-                .formatted(
-                        u.path("from").asString(),
-                        way,
-                        restarts(u.path("restarts").asInt()),
-                        Output.minutes(u.path("darkSeconds").asLong()),
-                        serves,
-                        behind,
-                        decided);
-    }
-
-    private static String decided(JsonNode u) {
-        String decided =
-                u.path("leftOut").asBoolean()
-                        ? "; left out"
-                        : u.path("saveFirst").asBoolean() ? "; saves unsaved changes first" : "";
-        return decided;
-    }
-
-    private static String behind(JsonNode u) {
-        int cut = u.path("cutsOff").size();
-        String behind =
-                cut == 0
-                        ? ""
-                        : "; cuts off %d other %s".formatted(cut, cut == 1 ? "device" : "devices");
-        return behind;
-    }
-
-    private static String way(JsonNode u) {
-        String way =
-                u.path("hops")
-                        .valueStream()
-                        .map(h -> h.path("hop").path("to").asString())
-                        .collect(Collectors.joining(" > "));
-        return way;
-    }
-
-    /** The moves inside a unit of several, in words. */
-    private static String moves(JsonNode u) {
-        StringBuilder text = new StringBuilder();
-        u.path("order").path("moves").forEach(m -> addMove(m, text));
-        u.path("order")
-                .path("barred")
-                .forEach(b -> text.append(Output.paragraph("    not one by one: ", b.asString())));
-        return text.toString();
-    }
-
-    private static void addMove(JsonNode m, StringBuilder text) {
-        text.append(
-                Output.paragraph(
-                        "    - ",
-                        m.path("sentence").asString()
-                                + (m.path("darkSeconds").asLong() > 0
-                                        ? "; dark for "
-                                                + Output.minutes(m.path("darkSeconds").asLong())
-                                        : "")));
-    }
-
-    private static String restarts(int count) {
-        return count == 1 ? "1 restart" : count + " restarts";
-    }
-
-    private static String finding(JsonNode f) {
-        String head =
-                Output.paragraph(
-                        "  %-8s ".formatted(f.path("severity").asString()),
-                        (f.path("fact").asString() + " " + f.path("remedy").asString()).strip());
-        if (!f.path("answer").isNull()) {
-            return head
-                    + "           acknowledged: %s, by %s%n"
-                            .formatted(
-                                    f.path("answer").path("choice").asString(),
-                                    f.path("answer").path("by").asString());
-        }
-        return f.path("choices").isEmpty() ? head : toSay(head, f);
-    }
-
-    private static String toSay(String head, JsonNode f) {
-        return head
-                + "           %s: %s%n"
-                        .formatted(
-                                f.path("key").asString(),
-                                f.path("choices")
-                                        .valueStream()
-                                        .map(JsonNode::asString)
-                                        .collect(Collectors.joining(" or ")));
     }
 
     @Command(
@@ -295,7 +155,7 @@ final class PlanCommands {
         @Override
         public Integer call() {
             JsonNode plan = common.service().get("/api/plans/" + Service.encode(name));
-            common.out().print(plan, words(plan));
+            common.out().print(plan, PlanWords.words(plan));
             return 0;
         }
     }
@@ -362,7 +222,7 @@ final class PlanCommands {
                                                     + f.path("answer").path("by").asString(),
                                     f.path("fact").asString()));
             if (common.out().isForPeople()) {
-                shown.forEach(f -> System.out.print(finding(f)));
+                shown.forEach(f -> System.out.print(PlanWords.finding(f)));
                 System.out.printf("%d of %d findings%n", shown.size(), all.size());
             } else {
                 common.out().print(JsonMapper.shared().valueToTree(shown), table, "");
@@ -425,7 +285,7 @@ final class PlanCommands {
                                     "/api/plans/%s/acknowledgements"
                                             .formatted(Service.encode(name)),
                                     Map.of("finding", finding, "choice", choice, "reason", reason));
-            common.out().print(plan, words(plan));
+            common.out().print(plan, PlanWords.words(plan));
             return 0;
         }
     }

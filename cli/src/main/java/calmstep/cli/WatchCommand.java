@@ -41,7 +41,7 @@ final class WatchCommand implements Callable<Integer> {
                         service.get("/api/runs/%s?since=%d".formatted(Service.encode(name), last));
                 if (isOver(run)) {
                     printAfter(service, last);
-                    return RunCommands.exitCode(run);
+                    return RunWords.exitCode(run);
                 }
                 last = follow(service, last, run.path("id").asLong());
                 tries = 0;
@@ -81,7 +81,7 @@ final class WatchCommand implements Callable<Integer> {
                 .allMatch(
                         u ->
                                 waitsForAPerson(u.path("state").asString())
-                                        || RunCommands.isDoubtful(u)
+                                        || RunWords.isDoubtful(u)
                                         || (untilGate
                                                 && !u.path("gate").isNull()
                                                 && !u.path("gate").path("open").asBoolean()));

@@ -137,7 +137,7 @@ public record Dialect(
         Map<String, String> releases(Sight.Row row) {
             Map<String, String> releases = new TreeMap<>();
             if (component.isEmpty()) {
-                DialectText.componentsAmong(sight.names())
+                DialectWords.componentsAmong(sight.names())
                         .forEach(name -> releases.put(name, said(row, name)));
             } else {
                 releases.put(component, said(row, DialectText.RUNS));

@@ -16,13 +16,11 @@ import calmstep.dialect.Dialect.What;
 import calmstep.dialect.RequestExchange.Upload;
 import java.net.URI;
 import java.time.Duration;
-import java.time.Instant;
 import java.time.InstantSource;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.TreeSet;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import java.util.stream.Collectors;
@@ -30,8 +28,6 @@ import java.util.stream.Stream;
 
 /** A session with a device whose family a dialect describes. */
 final class DialectSession implements DeviceSession {
-    private static final Duration ASKED_AGAIN_AFTER = Duration.ofMillis(500);
-
     /** Before the value of an object; it tells a person nothing. */
     private static final Pattern NUMBER = Pattern.compile("^[\\d.]+ = ");
 
@@ -47,6 +43,7 @@ final class DialectSession implements DeviceSession {
 
     private final Dialect dialect;
     private final Exchange exchange;
+    private final ActPlay acts;
     private final InstantSource clock;
     private Optional<Read> fresh = Optional.empty();
 
@@ -58,6 +55,7 @@ final class DialectSession implements DeviceSession {
     DialectSession(Dialect dialect, Exchange exchange, InstantSource clock) {
         this.dialect = dialect;
         this.exchange = exchange;
+        this.acts = new ActPlay(dialect, exchange, clock);
         this.clock = clock;
     }
 
@@ -215,7 +213,7 @@ final class DialectSession implements DeviceSession {
     /** What a device says where it does not show what is expected; empty where it does. */
     private Optional<String> whyNot(List<ActCommand> commands, Map<String, String> values) {
         for (ActCommand command : commands) {
-            String answer = play(command, values).text();
+            String answer = acts.play(command, values).text();
             if (!command.expect().matcher(answer).find()) {
                 return Optional.of(dialect.masked(answer.strip()));
             }
@@ -255,7 +253,7 @@ final class DialectSession implements DeviceSession {
         List<ActCommand> commands = dialect.acts().getOrDefault("take-from", List.of());
         fresh = Optional.empty();
         for (ActCommand command : commands) {
-            String answer = play(command, Map.of("medium", medium, "file", fileName)).text();
+            String answer = acts.play(command, Map.of("medium", medium, "file", fileName)).text();
             if (!command.expect().matcher(answer).find()) {
                 return false;
             }
@@ -269,7 +267,7 @@ final class DialectSession implements DeviceSession {
         String says = "";
         for (ActCommand command :
                 known(dialect.acts(), "channel", "how to ask what it sends on to others")) {
-            String answer = play(command, Map.of()).text().strip();
+            String answer = acts.play(command, Map.of()).text().strip();
             free &= command.expect().matcher(answer).find();
             says = dialect.masked(NUMBER.matcher(answer).replaceFirst(""));
         }
@@ -410,62 +408,6 @@ final class DialectSession implements DeviceSession {
         exchange.close();
     }
 
-    private Exchange.Said play(ActCommand command, Map<String, String> values) {
-        return play(command, values, Optional.empty());
-    }
-
-    /** A command that begins something is followed by one that is said again until that is over. */
-    private Exchange.Said play(
-            ActCommand command, Map<String, String> values, Optional<Upload> file) {
-        String text = command.send();
-        for (Map.Entry<String, String> value : values.entrySet()) {
-            text = text.replace("{" + value.getKey() + "}", value.getValue());
-        }
-        if (command.uploads() && exchange instanceof RequestExchange requests) {
-            return requests.send(text, file.orElseThrow(), command.within());
-        }
-        Instant deadline = clock.instant().plus(command.within());
-        while (true) {
-            Exchange.Said said =
-                    exchange.command(
-                            text,
-                            command.answers(),
-                            command.until().isPresent()
-                                    ? dialect.answersWithin()
-                                    : command.within(),
-                            command.endsLine());
-            if (command.until().isEmpty() || command.until().get().matcher(said.text()).find()) {
-                return said;
-            }
-            if (clock.instant().isAfter(deadline)) {
-                throw exchange.trouble(
-                        Kind.TIMED_OUT,
-                        "\"%s\" shows \"%s\" within %d min"
-                                .formatted(
-                                        text, command.until().get(), command.within().toMinutes()),
-                        dialect.masked(said.text().strip()),
-                        "The device is still at it, or has given up. Look at it before trying"
-                                + " again.",
-                        said.text());
-            }
-            pause(text, said);
-        }
-    }
-
-    private void pause(String command, Exchange.Said said) {
-        try {
-            Thread.sleep(ASKED_AGAIN_AFTER);
-        } catch (InterruptedException stop) {
-            Thread.currentThread().interrupt();
-            throw exchange.trouble(
-                    Kind.LINK_LOST,
-                    "\"%s\" is watched to its end".formatted(command),
-                    "we were told to stop",
-                    "The device goes on by itself; the next look shows how far it came.",
-                    said.text());
-        }
-    }
-
     /**
      * The value that the last command's answer shows; several members' values, where they differ,
      * as a list; empty when it shows that there is none.
@@ -484,52 +426,7 @@ final class DialectSession implements DeviceSession {
             List<ActCommand> commands,
             Map<String, String> values,
             Optional<Upload> file) {
-        Optional<String> result = Optional.empty();
         fresh = fresh.filter(_ -> QUESTIONS.contains(name));
-        for (ActCommand command : commands) {
-            Exchange.Said said = play(command, values, file);
-            String answer = said.text();
-            if (command.absent().isPresent() && command.absent().get().matcher(answer).find()) {
-                return Optional.empty();
-            }
-            Matcher expected = command.expect().matcher(answer);
-            if (!expected.find()) {
-                if (said.lineEnded()) {
-                    // The device may have dropped the line before its confirmation came through;
-                    // whoever looks next sees what became of it.
-                    return Optional.empty();
-                }
-                throw exchange.trouble(
-                        Kind.UNREADABLE_ANSWER,
-                        "an answer to \"%s\" that shows \"%s\"".formatted(name, command.expect()),
-                        answer.isBlank()
-                                ? "an empty answer"
-                                : "\"%s\""
-                                        .formatted(
-                                                dialect.masked(
-                                                        answer.strip()
-                                                                .lines()
-                                                                .reduce((_, b) -> b)
-                                                                .orElse(""))),
-                        "The device did not confirm. Look at its last lines before trying again.",
-                        answer);
-            }
-            result =
-                    command.expect().namedGroups().containsKey("value")
-                            ? Optional.of(values(expected))
-                            : Optional.empty();
-        }
-        return result;
-    }
-
-    /**
-     * The value of a match and of those behind it; several members that say the same say one thing.
-     */
-    private static String values(Matcher match) {
-        TreeSet<String> values = new TreeSet<>();
-        do {
-            values.add(match.group("value"));
-        } while (match.find());
-        return String.join(", ", values);
+        return acts.carry(name, commands, values, file);
     }
 }

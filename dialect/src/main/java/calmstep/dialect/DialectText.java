@@ -2,7 +2,6 @@ package calmstep.dialect;
 
 import calmstep.core.fleet.Part;
 import calmstep.core.text.Complaints;
-import calmstep.core.text.Nearest;
 import calmstep.core.text.RejectedText;
 import calmstep.core.text.Section;
 import calmstep.dialect.Dialect.ActCommand;
@@ -17,16 +16,11 @@ import calmstep.dialect.Dialect.ReadCommand;
 import calmstep.dialect.Dialect.SignIn;
 import calmstep.dialect.Dialect.What;
 import java.time.Duration;
-import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
-import java.util.regex.Matcher;
 import java.util.regex.Pattern;
-import java.util.regex.PatternSyntaxException;
 import java.util.stream.Stream;
 
 /** Reads a dialect file (format 1, {@code docs/formats.md}) and checks it as a whole. */
@@ -71,19 +65,6 @@ public final class DialectText {
                     What.FILE);
     private static final Pattern NOTHING = Pattern.compile("(?!)");
     private static final Pattern KIND = Pattern.compile("[a-z][a-z0-9-]*");
-    private static final Pattern PLACE = Pattern.compile("\\{([a-z]+)}");
-    private static final List<String> PLACES =
-            List.of(
-                    "file",
-                    "fallback",
-                    "source",
-                    "member",
-                    "settings",
-                    "receiver",
-                    "medium",
-                    "address");
-    private static final List<String> WORDS_OF_A_PART =
-            List.of("name", "model", "serial", "role", "state", "mark");
 
     private final Complaints complaints = new Complaints();
     private final Section top;
@@ -121,12 +102,12 @@ public final class DialectText {
                         top.sections("errors").stream().map(this::errorLine).toList(),
                         within,
                         top.section("locks-out")
-                                .map(DialectText::lockOut)
+                                .map(DialectWords::lockOut)
                                 .orElse(SignIns.LockOut.USUAL),
                         top.sections("enters-with").stream()
                                 .map(section -> entry(section, within))
                                 .toList(),
-                        findPattern(top, "loader-prompt"),
+                        DialectWords.findPattern(top, "loader-prompt"),
                         top.sections("reading").stream().map(this::readCommand).toList(),
                         configurations(),
                         top.texts("cannot-give"),
@@ -153,11 +134,7 @@ public final class DialectText {
                                 top.complain(
                                         "reading",
                                         "No command of the reading tells \"%s\"; a run needs it."
-                                                .formatted(word(what))));
-    }
-
-    private static String word(What what) {
-        return what.name().toLowerCase(Locale.ROOT).replace('_', '-');
+                                                .formatted(DialectWords.word(what))));
     }
 
     /** What only a line of characters has: there it is needed, elsewhere it would mean nothing. */
@@ -169,20 +146,6 @@ public final class DialectText {
             top.complain(key, "Over %s there is no %s; leave it out.".formatted(over, key));
         }
         return NOTHING;
-    }
-
-    private static SignIns.LockOut lockOut(Section section) {
-        try (section) {
-            int after = (int) section.number("after", SignIns.LockOut.USUAL.after());
-            if (after < 2 || after > 100) {
-                section.complain(
-                        "after",
-                        "Expected how many refusals lock a user out, from 2 to 100; saw %d. A family that locks at the first one cannot be tried."
-                                .formatted(after));
-            }
-            return new SignIns.LockOut(
-                    after, section.duration("within", SignIns.LockOut.USUAL.within()));
-        }
     }
 
     private SignIn signIn(Section section) {
@@ -205,22 +168,7 @@ public final class DialectText {
         if (!section.has(key)) {
             section.text(key);
         }
-        return findPattern(section, key).orElse(NOTHING);
-    }
-
-    private static Optional<Pattern> findPattern(Section section, String key) {
-        return section.find(key, DialectText::compile);
-    }
-
-    private static Pattern compile(String text) {
-        try {
-            return Pattern.compile(text, Pattern.MULTILINE);
-        } catch (PatternSyntaxException broken) {
-            throw new IllegalArgumentException(
-                    "This is not a regular expression: %s near position %d in \"%s\"."
-                            .formatted(broken.getDescription(), broken.getIndex() + 1, text),
-                    broken);
-        }
+        return DialectWords.findPattern(section, key).orElse(NOTHING);
     }
 
     private List<Pattern> patterns(String key) {
@@ -240,9 +188,9 @@ public final class DialectText {
                         section -> {
                             try (section) {
                                 return new Recognition(
-                                        findPattern(section, "ssh-greeting"),
-                                        findPattern(section, "snmp-object"),
-                                        findPattern(section, "snmp-description"));
+                                        DialectWords.findPattern(section, "ssh-greeting"),
+                                        DialectWords.findPattern(section, "snmp-object"),
+                                        DialectWords.findPattern(section, "snmp-description"));
                             }
                         })
                 .orElse(Recognition.NONE);
@@ -270,19 +218,19 @@ public final class DialectText {
 
     private Find find(Section section) {
         try (section) {
-            What what = section.require("what", DialectText::whatOf).orElse(What.FACT);
+            What what = section.require("what", DialectWords::whatOf).orElse(What.FACT);
             Sight sight = sight(section);
             String kind = section.text("kind", what == What.RELEASE ? "system" : "");
             String component = section.text("component", "");
-            for (String group : groupsOf(what)) {
+            for (String group : DialectWords.groupsOf(what)) {
                 if (!sight.names().contains(group)) {
                     section.complain(
                             section.has("shows") ? "shows" : "takes",
                             sight instanceof Sight.ByPattern
                                     ? "A pattern that tells \"%s\" needs the group (?<%s>…)."
-                                            .formatted(word(what), group)
+                                            .formatted(DialectWords.word(what), group)
                                     : "What tells \"%s\" needs \"%s\" among what it takes."
-                                            .formatted(word(what), group));
+                                            .formatted(DialectWords.word(what), group));
                 }
             }
             if (what == What.PART) {
@@ -299,7 +247,12 @@ public final class DialectText {
                         "kind", "What waits needs \"kind\", the component that takes it over.");
             }
             return new Find(
-                    what, kind, sight, section.flag("optional", false), means(section), component);
+                    what,
+                    kind,
+                    sight,
+                    section.flag("optional", false),
+                    DialectWords.means(section),
+                    component);
         }
     }
 
@@ -336,54 +289,6 @@ public final class DialectText {
         }
         at.ifPresent(place -> takes.put("value", place));
         return new Sight.ByPath(each, takes, is);
-    }
-
-    private static Map<String, String> means(Section section) {
-        Map<String, String> means = new LinkedHashMap<>();
-        section.section("means")
-                .ifPresent(
-                        words -> {
-                            try (words) {
-                                words.keys().forEach(word -> means.put(word, words.text(word)));
-                            }
-                        });
-        return means;
-    }
-
-    /** The components that a pattern of parts tells: its groups beside the words of every part. */
-    static List<String> componentsAmong(Set<String> names) {
-        return names.stream().filter(name -> !WORDS_OF_A_PART.contains(name)).sorted().toList();
-    }
-
-    private static What whatOf(String text) {
-        List<String> words = Arrays.stream(What.values()).map(DialectText::word).toList();
-        if (!words.contains(text)) {
-            throw new IllegalArgumentException(
-                    "\"%s\" is nothing that an answer can tell; %s"
-                            .formatted(text, Nearest.hint(text, words)));
-        }
-        return What.valueOf(text.toUpperCase(Locale.ROOT).replace('-', '_'));
-    }
-
-    private static List<String> groupsOf(What what) {
-        return switch (what) {
-            case HOST_NAME,
-                    MODEL,
-                    REVISION,
-                    SERIAL,
-                    BOOT_MARK,
-                    RELEASE,
-                    RUNNING,
-                    NEXT,
-                    FALLBACK,
-                    WAITING ->
-                    List.of("value");
-            case PART -> List.of("name");
-            case SAVED, UNSAVED -> List.of();
-            case VOLUME -> List.of("name", "size", "free");
-            case FILE -> List.of("name", "size");
-            case FACT -> List.of("name", "value");
-        };
     }
 
     private Map<String, ConfigurationCommand> configurations() {
@@ -519,29 +424,17 @@ public final class DialectText {
     private ActCommand actCommand(Section section, Duration within) {
         try (section) {
             String send = section.text("send");
-            mustKnowPlaces(send, section);
+            DialectWords.mustKnowPlaces(send, section);
             List<Answer> answers = section.sections("asks").stream().map(this::answer).toList();
             return new ActCommand(
                     send,
                     answers,
                     pattern(section, "expect"),
-                    findPattern(section, "absent"),
+                    DialectWords.findPattern(section, "absent"),
                     section.duration("within", within),
                     section.flag("ends-line", false),
-                    findPattern(section, "until"),
+                    DialectWords.findPattern(section, "until"),
                     section.flag("uploads", false));
-        }
-    }
-
-    private static void mustKnowPlaces(String send, Section section) {
-        Matcher places = PLACE.matcher(send);
-        while (places.find()) {
-            if (!PLACES.contains(places.group(1))) {
-                section.complain(
-                        "send",
-                        "\"{%s}\" stands for nothing; %s"
-                                .formatted(places.group(1), Nearest.hint(places.group(1), PLACES)));
-            }
         }
     }
 

@@ -35,7 +35,7 @@ class LocalMediaTest {
     void whatIsOnTheStickIsNotFetched() throws Exception {
         try (UnitNight night = night()) {
             Files.copy(
-                    UnitNight.image(imageOf(night)),
+                    DemoFiles.image(imageOf(night)),
                     night.fleet.machine(ROUTER).flash().stick().resolve(imageOf(night)));
             assertThat(night.play()).as(night.story()).isEqualTo("settled");
             assertThat(night.talk)
@@ -50,7 +50,7 @@ class LocalMediaTest {
     @Test
     void aDamagedFileOnTheStickGivesWayToTheShelf() throws Exception {
         try (UnitNight night = night()) {
-            byte[] damaged = Files.readAllBytes(UnitNight.image(imageOf(night)));
+            byte[] damaged = Files.readAllBytes(DemoFiles.image(imageOf(night)));
             damaged[damaged.length / 2] ^= 1;
             Files.write(
                     night.fleet.machine(ROUTER).flash().stick().resolve(imageOf(night)), damaged);

@@ -206,7 +206,7 @@ class NoiseTest {
                         Talk.NONE,
                         "long");
         String answer =
-                exchange.command("text: now", List.of(), Duration.ofMinutes(1), false).text();
+                exchange.command("text: now", List.of(), Duration.ofMinutes(10), false).text();
         assertThat(answer.lines().count()).isEqualTo(20_001);
         assertThat(answer).endsWith(";; 20000 lines ;;\n").doesNotContain("\r");
         assertThat(Pattern.compile("\n").splitAsStream(answer).limit(20_000))

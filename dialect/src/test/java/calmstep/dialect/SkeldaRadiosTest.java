@@ -21,6 +21,10 @@ class SkeldaRadiosTest {
         return new UnitNight(folder, "skelda-l4", "practice-skelda-l4.yaml", name, target);
     }
 
+    private UnitNight slowerNight(String name, String target) throws Exception {
+        return UnitNight.slower(folder, "skelda-l4", "practice-skelda-l4.yaml", name, target);
+    }
+
     @Test
     void readsTablesAndTextsLineByLine() throws Exception {
         try (UnitNight night = night("rl-brae-top", "r48")) {
@@ -72,7 +76,7 @@ class SkeldaRadiosTest {
 
     @Test
     void theBaseSendsOneCopyAndThenWhatWasMissed() throws Exception {
-        try (UnitNight night = night("rl-patient-heron", "r48")) {
+        try (UnitNight night = slowerNight("rl-patient-heron", "r48")) {
             night.fleet.add("rl-patient-heron", Fault.SLOW_LINK);
             assertThat(night.play()).as(night.story()).isEqualTo("settled");
             assertThat(night.story())
@@ -129,7 +133,7 @@ class SkeldaRadiosTest {
 
     @Test
     void aBaseThatRestartsInTheMiddleSendsTheRest() throws Exception {
-        try (UnitNight night = night("rl-patient-heron", "r48")) {
+        try (UnitNight night = slowerNight("rl-patient-heron", "r48")) {
             night.fleet.add("rl-patient-heron", Fault.SLOW_LINK);
             night.when("rl-brae-top is sending: ", () -> night.fleet.powerCycle("rl-brae-top", 1));
             assertThat(night.play()).as(night.story()).isEqualTo("settled");

@@ -3,20 +3,9 @@ package calmstep.dialect;
 import calmstep.check.Await;
 import calmstep.core.catalogue.Catalogue;
 import calmstep.core.catalogue.CatalogueText;
-import calmstep.core.device.BackupKind;
-import calmstep.core.device.Backups;
-import calmstep.core.device.ImageSource;
 import calmstep.core.device.Trouble;
-import calmstep.core.fleet.Device;
-import calmstep.core.fleet.InventoryText;
 import calmstep.core.fleet.Reading;
-import calmstep.core.fleet.Way;
-import calmstep.core.path.Preference;
-import calmstep.core.plan.PlanDrafting;
-import calmstep.core.plan.Subject;
-import calmstep.core.plan.Target;
 import calmstep.core.step.Around;
-import calmstep.core.step.Digests;
 import calmstep.core.step.Evidence;
 import calmstep.core.step.Feeder;
 import calmstep.core.step.Hope;
@@ -31,14 +20,10 @@ import calmstep.core.step.StepRunner;
 import calmstep.core.step.StepState;
 import calmstep.core.step.UnitMachine;
 import calmstep.core.step.UnitPlan;
-import calmstep.core.version.VersionScheme;
 import calmstep.practice.PracticeFleet;
 import com.sun.net.httpserver.HttpServer;
 import java.io.IOException;
-import java.io.UncheckedIOException;
 import java.net.InetSocketAddress;
-import java.net.URI;
-import java.nio.ByteBuffer;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Clock;
@@ -48,35 +33,32 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
-import java.util.stream.Collectors;
-import java.util.stream.Stream;
 
 /**
  * One unit of the demo's fleet, its real plan, and the steps played on its stand-in as the service
  * plays them: over SSH, with bytes from an HTTP server.
  */
 final class UnitNight implements AutoCloseable {
-    private static final Path IMAGES = Path.of("../build/test-images");
     private static final int SSH = 18724;
     private static final int CONSOLE = 18725;
     private static final int HTTPS = 18726;
     private static final int SNMP = 18727;
     private static final Map<String, Dialect> DIALECTS = new ConcurrentHashMap<>();
     private static final Map<String, Catalogue> CATALOGUES = new ConcurrentHashMap<>();
-    private static boolean imagesMade;
-    private static List<Device> devices = List.of();
-    private static final int PACE = 600;
-    private static final Path DEMO = Path.of("../demo");
+    private static final int USUAL_PACE = 600;
+
+    /** What happens in the middle of something lasts long enough to be seen on a busy machine. */
+    private static final int SLOWER_PACE = 100;
 
     final PracticeFleet fleet;
     final List<String> talk = new ArrayList<>();
     final List<String> told = new ArrayList<>();
     final UnitPlan plan;
     private final String name;
+    private final int pace;
     private final Optional<String> base;
     private final Catalogue catalogue;
     private final Dialect dialect;
@@ -85,7 +67,7 @@ final class UnitNight implements AutoCloseable {
     private final Ports ports;
     private final Map<String, Intent> intents = new HashMap<>();
     private final Map<Integer, Reading> before = new HashMap<>();
-    private final InMemory backups = new InMemory();
+    private final BackupsInMemory backups = new BackupsInMemory();
     private List<StepRecord> rows;
     private Struck struck = new Struck() {};
     private String awaited = "";
@@ -123,6 +105,13 @@ final class UnitNight implements AutoCloseable {
         this(folder, family, fleetFile, name, target, Optional.empty());
     }
 
+    static UnitNight slower(
+            Path folder, String family, String fleetFile, String name, String target)
+            throws IOException {
+        return new UnitNight(
+                folder, family, fleetFile, name, target, Optional.empty(), SLOWER_PACE);
+    }
+
     /**
      * @param medium that somebody says is plugged in
      */
@@ -134,24 +123,38 @@ final class UnitNight implements AutoCloseable {
             String target,
             Optional<String> medium)
             throws IOException {
+        this(folder, family, fleetFile, name, target, medium, USUAL_PACE);
+    }
+
+    private UnitNight(
+            Path folder,
+            String family,
+            String fleetFile,
+            String name,
+            String target,
+            Optional<String> medium,
+            int pace)
+            throws IOException {
         this.name = name;
-        makeImages();
-        String all = Files.readString(DEMO.resolve(fleetFile));
-        Matcher fed = Pattern.compile("\\n    fed-by: (\\S+)\n").matcher(machine(name, all));
+        this.pace = pace;
+        DemoFiles.makeImages();
+        String all = Files.readString(DemoFiles.DEMO.resolve(fleetFile));
+        Matcher fed =
+                Pattern.compile("\\n    fed-by: (\\S+)\n").matcher(DemoFiles.machine(name, all));
         base = fed.find() ? Optional.of(fed.group(1)) : Optional.empty();
         String alone =
                 (head(all)
-                                + machine(name, all)
-                                + base.map(feeder -> machine(feeder, all)).orElse(""))
+                                + DemoFiles.machine(name, all)
+                                + base.map(feeder -> DemoFiles.machine(feeder, all)).orElse(""))
                         .replace("127.40.", "127.79.")
                         .replace("snmp: v2c", "snmp: none");
         fleet =
                 PracticeFleet.play(
                         Files.writeString(
                                 Files.createDirectories(folder).resolve("fleet.yaml"), alone),
-                        IMAGES,
+                        DemoFiles.IMAGES,
                         folder.resolve("state"),
-                        Optional.of(PACE));
+                        Optional.of(pace));
         ports = new Ports(fleet.machine(name).description().address());
         // A datagram that is lost is sent again when this time is over; what is near answers
         // sooner.
@@ -161,21 +164,23 @@ final class UnitNight implements AutoCloseable {
                         one ->
                                 DialectText.read(
                                         one,
-                                        text("dialects/%s.yaml".formatted(one))
+                                        DemoFiles.text("dialects/%s.yaml".formatted(one))
                                                 .replace(
                                                         "answers-within: 10 s",
                                                         "answers-within: 1 s")));
         catalogue =
                 CATALOGUES.computeIfAbsent(
                         family,
-                        one -> CatalogueText.read(one, text("catalogue/%s.yaml".formatted(one))));
+                        one ->
+                                CatalogueText.read(
+                                        one, DemoFiles.text("catalogue/%s.yaml".formatted(one))));
         shelf = HttpServer.create(new InetSocketAddress(ports.address(), 0), 0);
         shelf.createContext(
                 "/",
                 exchange -> {
                     byte[] bytes =
                             Files.readAllBytes(
-                                    IMAGES.resolve(
+                                    DemoFiles.IMAGES.resolve(
                                             exchange.getRequestURI().getPath().substring(1)));
                     boolean head = exchange.getRequestMethod().equals("HEAD");
                     exchange.sendResponseHeaders(200, head ? -1 : bytes.length);
@@ -185,30 +190,14 @@ final class UnitNight implements AutoCloseable {
                     exchange.close();
                 });
         shelf.start();
-        plan = draft(target, medium);
-        rows = UnitMachine.start(plan);
-    }
-
-    /** Once for all nights of this process: proving a hundred images takes a while. */
-    private static synchronized void makeImages() throws IOException {
-        if (!imagesMade) {
-            PracticeFleet.writeImages(DEMO.resolve("practice-fleet.yaml"), IMAGES);
-            PracticeFleet.writeImages(DEMO.resolve("practice-images.yaml"), IMAGES);
-            imagesMade = true;
+        Reading reading;
+        try (Door door = door()) {
+            reading = door.session().read();
         }
-    }
-
-    private static String machine(String name, String fleet) {
-        int begins = fleet.indexOf("  - name: %s\n".formatted(name));
-        int ends =
-                Stream.of(
-                                fleet.indexOf("\n  - name: ", begins + 1),
-                                fleet.indexOf("\n# What stands", begins),
-                                fleet.length())
-                        .filter(at -> at > 0)
-                        .min(Integer::compareTo)
-                        .orElseThrow();
-        return fleet.substring(begins, ends) + "\n";
+        plan =
+                DemoFiles.draft(
+                        reading, name, ports.address(), SSH, catalogue, dialect, target, medium);
+        rows = UnitMachine.start(plan);
     }
 
     private static String head(String fleet) {
@@ -218,83 +207,6 @@ final class UnitNight implements AutoCloseable {
                 + "snmp: { port: %d, community: reads, user: watcher, password: practice-only-7714, privacy-password: practice-only-8830 }\n"
                         .formatted(SNMP)
                 + fleet.substring(machines, machines + "\nmachines:\n".length());
-    }
-
-    private static String text(String file) {
-        try {
-            return Files.readString(DEMO.resolve(file));
-        } catch (IOException gone) {
-            throw new UncheckedIOException(gone);
-        }
-    }
-
-    /** Every device of the demo, as its inventory has it; read once for all nights. */
-    private static synchronized List<Device> devices() throws IOException {
-        if (devices.isEmpty()) {
-            Map<String, Map<String, VersionScheme>> schemes = new HashMap<>();
-            try (Stream<Path> files = Files.list(DEMO.resolve("catalogue"))) {
-                for (Path file : files.toList()) {
-                    Catalogue read = CatalogueText.read(file.toString(), Files.readString(file));
-                    schemes.put(read.family(), read.schemes());
-                }
-            }
-            devices =
-                    InventoryText.read(
-                                    "northmere.yaml",
-                                    text("northmere.yaml"),
-                                    InventoryText.Format.YAML,
-                                    schemes)
-                            .devices();
-        }
-        return devices;
-    }
-
-    private UnitPlan draft(String target, Optional<String> medium) throws IOException {
-        Reading reading;
-        try (Door door = door()) {
-            reading = door.session().read();
-        }
-        Device written =
-                devices().stream().filter(one -> one.name().equals(name)).findFirst().orElseThrow();
-        Device device =
-                new Device(
-                                name,
-                                written.family(),
-                                written.hardware(),
-                                reading.identity().serial(),
-                                written.site(),
-                                written.role(),
-                                written.tags(),
-                                ports.address(),
-                                SSH,
-                                0,
-                                written.logins(),
-                                written.entitled(),
-                                written.runs(),
-                                written.parts(),
-                                written.serves(),
-                                written.wiring(),
-                                new Way(List.of(), Optional.empty(), Set.of(), medium))
-                        .withParts(reading);
-        Set<String> images =
-                catalogue.releases().stream()
-                        .flatMap(release -> release.images().stream())
-                        .map(image -> image.fileName())
-                        .collect(Collectors.toSet());
-        return PlanDrafting.draft(
-                        Target.parse(target),
-                        Preference.FEWEST_RESTARTS,
-                        List.of(
-                                new Subject(
-                                        device,
-                                        Optional.of(reading),
-                                        Optional.of(catalogue),
-                                        images,
-                                        true,
-                                        dialect.abilities())),
-                        Clock.systemUTC().instant())
-                .units()
-                .getFirst();
     }
 
     Door door() {
@@ -410,7 +322,7 @@ final class UnitNight implements AutoCloseable {
                             door,
                             feeder,
                             backups,
-                            source(),
+                            DemoFiles.servedAt(ports.address(), shelf.getAddress().getPort()),
                             record.counts(Optional.ofNullable(intents.get(key))),
                             Optional.ofNullable(
                                     intents.get(
@@ -421,7 +333,7 @@ final class UnitNight implements AutoCloseable {
                             Optional.ofNullable(before.get(record.hop())),
                             Optional.empty(),
                             Clock.systemUTC().instant(),
-                            PACE,
+                            pace,
                             Around.NOTHING,
                             dialect::compare);
             StepOutcome outcome =
@@ -466,51 +378,6 @@ final class UnitNight implements AutoCloseable {
         } catch (Died died) {
             told.add("%s: the service died".formatted(key));
         }
-    }
-
-    /** An image as it is published. */
-    static Path image(String file) {
-        return IMAGES.resolve(file);
-    }
-
-    private static ByteBuffer bytes(String file) {
-        try {
-            return ByteBuffer.wrap(Files.readAllBytes(IMAGES.resolve(file)));
-        } catch (IOException gone) {
-            throw new UncheckedIOException(gone);
-        }
-    }
-
-    private ImageSource source() {
-        return new ImageSource() {
-            @Override
-            public URI open(String file, String device) {
-                return URI.create(
-                        "http://%s:%d/%s"
-                                .formatted(ports.address(), shelf.getAddress().getPort(), file));
-            }
-
-            @Override
-            public URI openForLoader(String file, String device) {
-                throw new AssertionError("nobody is rescued here");
-            }
-
-            @Override
-            public Opened read(String file, String device) {
-                ByteBuffer bytes = bytes(file);
-                return new Opened() {
-                    @Override
-                    public int next(byte[] room) {
-                        int count = Math.min(room.length, bytes.remaining());
-                        bytes.get(room, 0, count);
-                        return count == 0 ? -1 : count;
-                    }
-
-                    @Override
-                    public void close() {}
-                };
-            }
-        };
     }
 
     /** Once, when something is told that holds these words. */
@@ -560,7 +427,7 @@ final class UnitNight implements AutoCloseable {
                 trouble = Optional.of(failed);
                 rows = UnitMachine.afterFailure(rows, rows.get(index), hope, plan.giveUpAfter());
                 Await.pass(
-                        hope.pause(rows.get(index).attempts()).dividedBy(PACE),
+                        hope.pause(rows.get(index).attempts()).dividedBy(pace),
                         "a step is tried again");
             }
         }
@@ -582,32 +449,5 @@ final class UnitNight implements AutoCloseable {
         shelf.stop(0);
         doors.close();
         fleet.close();
-    }
-
-    private static final class InMemory implements Backups {
-        private record Text(int hop, Kept kept, String text) {}
-
-        private final List<Text> texts = new ArrayList<>();
-
-        @Override
-        public Kept keep(int hop, BackupKind kind, String text) {
-            Kept kept = new Kept(texts.size() + 1, kind, Digests.sha256(text), text.length());
-            texts.add(new Text(hop, kept, text));
-            return kept;
-        }
-
-        @Override
-        public List<Kept> kept(int hop) {
-            return texts.stream().filter(text -> text.hop() == hop).map(Text::kept).toList();
-        }
-
-        @Override
-        public String readBack(Kept kept) {
-            return texts.stream()
-                    .filter(text -> text.kept().equals(kept))
-                    .findFirst()
-                    .orElseThrow()
-                    .text();
-        }
     }
 }

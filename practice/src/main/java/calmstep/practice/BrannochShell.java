@@ -94,7 +94,7 @@ final class BrannochShell {
 
     private void tellLicenceKeys() throws IOException {
         rules(
-                active().licenceKeys().entrySet().stream()
+                active().licences().keys().entrySet().stream()
                         .map(one -> "%s, key %s".formatted(one.getKey(), one.getValue()))
                         .toList());
     }
@@ -222,7 +222,7 @@ final class BrannochShell {
 
     private void licences() throws IOException {
         terminal.show(
-                active().licences().entrySet().stream()
+                active().licences().shown().entrySet().stream()
                                 .map(
                                         one ->
                                                 "%s, valid until %s\n"

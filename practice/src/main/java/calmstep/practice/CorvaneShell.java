@@ -47,7 +47,7 @@ final class CorvaneShell {
                                                 hasUnsaved() ? "PLAN NOT STORED\n" : "NOTHING\n"))
                         .on("TELL WIRES", _ -> rows(machine.links()))
                         .on("TELL BESIDE", _ -> rows(machine.description().neighbours()))
-                        .on("TELL RIGHTS", _ -> rows(machine.licences()))
+                        .on("TELL RIGHTS", _ -> rows(machine.licences().shown()))
                         .on("TELL RIGHTS IN FULL", _ -> tellRights(machine))
                         .on(
                                 "TELL LAMPS",
@@ -100,7 +100,7 @@ final class CorvaneShell {
 
     private void tellRights(Machine machine) throws IOException {
         plan(
-                machine.licenceKeys().entrySet().stream()
+                machine.licences().keys().entrySet().stream()
                         .map(one -> "%s | KEY %s".formatted(one.getKey(), one.getValue()))
                         .toList());
     }

@@ -40,7 +40,7 @@ final class IvrelShell {
                         .on("unit/about", _ -> about())
                         .on("unit/health", _ -> terminal.show("power ... ok\nfans ... ok\n"))
                         .on("unit/licence-keys", _ -> tellLicenceKeys(machine))
-                        .on("unit/licences", _ -> rows(machine.licences()))
+                        .on("unit/licences", _ -> rows(machine.licences().shown()))
                         .on("slots/list", _ -> slots())
                         .on("files/list", _ -> files())
                         .on("text/now", _ -> text(machine.settings()))
@@ -97,7 +97,7 @@ final class IvrelShell {
 
     private void tellLicenceKeys(Machine machine) throws IOException {
         text(
-                machine.licenceKeys().entrySet().stream()
+                machine.licences().keys().entrySet().stream()
                         .map(one -> "%s key %s".formatted(one.getKey(), one.getValue()))
                         .toList());
     }

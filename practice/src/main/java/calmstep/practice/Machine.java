@@ -10,7 +10,6 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.EnumSet;
-import java.util.HexFormat;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -33,7 +32,6 @@ public final class Machine implements AutoCloseable {
         OFF
     }
 
-    private static final String LICENCE = "licence.";
     private static final OneThread TIMER = new OneThread("practice-clock");
 
     private final MachineDescription description;
@@ -44,6 +42,7 @@ public final class Machine implements AutoCloseable {
     private final int pace;
     private final Set<Fault> faults;
     private final Properties memory = new Properties();
+    private final Licences licences;
     private final List<String> restarts = new ArrayList<>();
     private final Attachments attached;
     private final Optional<Loader> bootLoader;
@@ -86,6 +85,7 @@ public final class Machine implements AutoCloseable {
                 description.faults().isEmpty()
                         ? EnumSet.noneOf(Fault.class)
                         : EnumSet.copyOf(description.faults());
+        licences = new Licences(description.name(), memory);
         prepare(images);
         firmware = new Firmware(description, labels, flash, memory);
         attached = new Attachments(description.outfit().attached(), memory, this::keep, pace);
@@ -117,10 +117,7 @@ public final class Machine implements AutoCloseable {
                 check(description.running().split(" \\+ ")[0]).image().orElseThrow().version());
         memory.setProperty("starts", "16");
         memory.setProperty("loader", description.members().loader());
-        description
-                .outfit()
-                .licences()
-                .forEach((name, until) -> memory.setProperty(LICENCE + name, until));
+        description.outfit().licences().forEach(licences::hold);
     }
 
     /**
@@ -185,9 +182,7 @@ public final class Machine implements AutoCloseable {
         started = start.image();
         start.image().ifPresent(image -> runs(image, image.fileName()));
         if (faults.remove(Fault.LOSES_A_LICENCE)) {
-            licences().keySet().stream()
-                    .reduce((_, last) -> last)
-                    .ifPresent(name -> memory.remove(LICENCE + name));
+            licences.shown().keySet().stream().reduce((_, last) -> last).ifPresent(licences::lose);
         }
         keep();
         become(start.image().isPresent() ? Power.RUNNING : Power.IN_BOOT_LOADER);
@@ -273,38 +268,8 @@ public final class Machine implements AutoCloseable {
         memory.setProperty("settings-of", image.version());
     }
 
-    /** Name to how long it is valid. */
-    synchronized Map<String, String> licences() {
-        Map<String, String> licences = new TreeMap<>();
-        memory.stringPropertyNames().stream()
-                .filter(key -> key.startsWith(LICENCE))
-                .forEach(
-                        key ->
-                                licences.put(
-                                        key.substring(LICENCE.length()), memory.getProperty(key)));
+    Licences licences() {
         return licences;
-    }
-
-    /**
-     * What proves each of its licences; made up of its name, so that it is the same each time, and
-     * on both sides of a pair.
-     */
-    Map<String, String> licenceKeys() {
-        Map<String, String> keys = new TreeMap<>();
-        licences().keySet().forEach(name -> keys.put(name, key(name)));
-        return keys;
-    }
-
-    private String key(String name) {
-        return HexFormat.of()
-                .withUpperCase()
-                .formatHex(
-                        PracticeImage.newSha256()
-                                .digest(
-                                        (description.name().split(" member" + " ")[0] + name)
-                                                .getBytes(StandardCharsets.UTF_8)),
-                        0,
-                        8);
     }
 
     /** What a file on its storage is. */
@@ -343,23 +308,11 @@ public final class Machine implements AutoCloseable {
                         .formatted(runningImage, memory.getProperty("next"), Instant.now()));
         become(Power.STARTING);
         if (!faults.remove(Fault.STAYS_SILENT)) {
-            Duration takes = startsIn(memory.getProperty("next")).dividedBy(pace);
+            Duration takes = description.startsIn(memory.getProperty("next")).dividedBy(pace);
             TIMER.after(
                     faults.contains(Fault.STARTS_SLOWLY) ? takes.multipliedBy(3) : takes,
                     this::boot);
         }
-    }
-
-    /** Halves may be named in either order. */
-    private Duration startsIn(String choice) {
-        return description.startsWith().entrySet().stream()
-                .filter(
-                        entry ->
-                                Set.of(entry.getKey().split(" \\+ "))
-                                        .equals(Set.of(choice.split(" \\+ "))))
-                .map(Map.Entry::getValue)
-                .findFirst()
-                .orElse(description.startsInDevice());
     }
 
     /** Without power and with it again: it starts, whatever kept it. */

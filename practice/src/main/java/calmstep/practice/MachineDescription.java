@@ -234,4 +234,16 @@ public record MachineDescription(
                 Members.ALONE,
                 Outfit.NONE);
     }
+
+    /** How long it takes to start a choice; halves may be named in either order. */
+    Duration startsIn(String choice) {
+        return startsWith().entrySet().stream()
+                .filter(
+                        entry ->
+                                Set.of(entry.getKey().split(" \\+ "))
+                                        .equals(Set.of(choice.split(" \\+ "))))
+                .map(Map.Entry::getValue)
+                .findFirst()
+                .orElse(startsInDevice());
+    }
 }

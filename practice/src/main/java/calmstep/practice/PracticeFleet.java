@@ -6,7 +6,6 @@ import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.time.Clock;
 import java.time.LocalDateTime;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -15,7 +14,6 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Supplier;
-import java.util.stream.Stream;
 import java.util.zip.CRC32;
 import java.util.zip.ZipEntry;
 import java.util.zip.ZipOutputStream;
@@ -23,10 +21,6 @@ import org.apache.sshd.server.SshServer;
 
 /** A fleet of stand-ins, each on its own loopback address. */
 public final class PracticeFleet implements AutoCloseable {
-    private static final String BY_HAND = "--by-hand";
-    private static final String ALARMS = "--alarms";
-    private static final String MAILBOX = "--mailbox";
-    private static final List<String> PORTS = List.of(BY_HAND, ALARMS, MAILBOX);
 
     private record Played(
             StandIn standIn,
@@ -41,7 +35,7 @@ public final class PracticeFleet implements AutoCloseable {
     private final List<SnmpPort> snmp = new ArrayList<>();
     private final List<SshServer> greeting = new ArrayList<>();
 
-    private PracticeFleet() {}
+    PracticeFleet() {}
 
     /**
      * Writes every image that the fleet file describes into a folder; one that is there as
@@ -123,7 +117,7 @@ public final class PracticeFleet implements AutoCloseable {
         }
     }
 
-    private void join(Path fleetFile, Path images, Path state, Optional<Integer> otherPace)
+    void join(Path fleetFile, Path images, Path state, Optional<Integer> otherPace)
             throws IOException {
         var description = PracticeFleetText.read(fleetFile.toString(), Files.readString(fleetFile));
         for (MachineDescription one : description.machines()) {
@@ -185,7 +179,7 @@ public final class PracticeFleet implements AutoCloseable {
 
     /** Whether there is a stand-in that speaks as a family does. */
     public static boolean plays(String family) {
-        return Stack.Manner.of(family).isPresent() || Single.Manner.of(family).isPresent();
+        return StackManner.of(family).isPresent() || Single.Manner.of(family).isPresent();
     }
 
     /** Plays machines that no fleet file describes, such as those of a rehearsal. */
@@ -471,62 +465,5 @@ public final class PracticeFleet implements AutoCloseable {
         machines.keySet()
                 .forEach(name -> dark.put(name, machine(name).power() != Machine.Power.RUNNING));
         return dark;
-    }
-
-    /**
-     * {@code images FLEET… FOLDER} or {@code play [--by-hand PORT] [--alarms PORT] [--mailbox PORT]
-     * FLEET… IMAGES STATE}; plays until the process is ended.
-     */
-    public static void main(String[] given) throws Exception {
-        Map<String, Integer> ports = new LinkedHashMap<>();
-        List<String> rest = new ArrayList<>(List.of(given));
-        for (String option : PORTS) {
-            int at = rest.indexOf(option);
-            if (at >= 0 && at + 1 < rest.size()) {
-                ports.put(rest.remove(at), Integer.parseInt(rest.remove(at)));
-            }
-        }
-        String[] arguments = rest.toArray(String[]::new);
-        List<Path> paths = Stream.of(arguments).skip(1).map(Path::of).toList();
-        try {
-            if (paths.size() >= 2 && arguments[0].equals("images")) {
-                for (Path fleetFile : paths.subList(0, paths.size() - 1)) {
-                    writeImages(fleetFile, paths.getLast());
-                }
-            } else if (paths.size() >= 3 && arguments[0].equals("play")) {
-                PracticeFleet fleet = new PracticeFleet();
-                for (Path fleetFile : paths.subList(0, paths.size() - 2)) {
-                    fleet.join(
-                            fleetFile,
-                            paths.get(paths.size() - 2),
-                            paths.getLast(),
-                            Optional.empty());
-                }
-                open(fleet, ports);
-                System.out.printf("The practice fleet plays %d machines.%n", fleet.machines.size());
-                Thread.currentThread().join();
-            } else {
-                System.err.println(
-                        "usage: images FLEET… FOLDER | play [--by-hand PORT] [--alarms PORT]"
-                                + " [--mailbox PORT] FLEET… IMAGES STATE");
-                System.exit(2);
-            }
-        } catch (RejectedText | UncheckedIOException refused) {
-            System.err.println(refused.getMessage());
-            System.exit(2);
-        }
-    }
-
-    private static void open(PracticeFleet fleet, Map<String, Integer> ports) throws IOException {
-        Optional<Mailbox> mailbox =
-                ports.containsKey(MAILBOX)
-                        ? Optional.of(Mailbox.open(ports.get(MAILBOX)))
-                        : Optional.empty();
-        if (ports.containsKey(ALARMS)) {
-            AlarmSystem.open(ports.get(ALARMS), fleet::dark, Clock.systemUTC());
-        }
-        if (ports.containsKey(BY_HAND)) {
-            ByHand.open(fleet, mailbox, ports.get(BY_HAND));
-        }
     }
 }

@@ -52,7 +52,7 @@ final class SkeldaObjects implements SnmpPort.Objects {
         tellFiles(values);
         pairs(values, "4.1.", machine.links());
         pairs(values, "5.1.", d.neighbours());
-        pairs(values, "6.1.", machine.licences());
+        pairs(values, "6.1.", machine.licences().shown());
         lines(values, "7.1.1.", machine.settings());
         lines(values, "8.1.1.", machine.keptSettings());
         return values;

@@ -17,7 +17,6 @@ import java.util.Optional;
 import java.util.Properties;
 import java.util.TreeMap;
 import java.util.stream.IntStream;
-import java.util.stream.Stream;
 
 /**
  * Machines that answer as one: a stack, a pair. One of them leads and speaks for all; when it goes,
@@ -31,52 +30,6 @@ final class Stack implements StandIn {
     private static final Duration TAKES_OVER_IN = Duration.ofSeconds(8);
     private static final OneThread TIMER = new OneThread("practice-stacks");
     private static final int NOBODY = 0;
-
-    /** How a family of such units shows itself and is talked to. */
-    enum Manner {
-        TARNEL(
-                "tarnel-t2",
-                "TarnelT2_%s",
-                "Tarnel %s, %d in stack, release %s",
-                "1.3.6.1.4.1.32473.2",
-                "t2-loader% ") {
-            @Override
-            void talk(Stack stack, InputStream in, OutputStream out) throws IOException {
-                new TarnelShell(stack, in, out).run();
-            }
-        },
-        BRANNOCH(
-                "brannoch-b2",
-                "BrannochB2_%s",
-                "Brannoch %s, %d sides, release %s",
-                "1.3.6.1.4.1.32473.3",
-                "rescue: ") {
-            @Override
-            void talk(Stack stack, InputStream in, OutputStream out) throws IOException {
-                new BrannochShell(stack, in, out).run();
-            }
-        };
-
-        private final String family;
-        private final String greeting;
-        private final String shows;
-        private final String object;
-        private final String loaderPrompt;
-
-        Manner(String family, String greeting, String shows, String object, String loaderPrompt) {
-            this.family = family;
-            this.greeting = greeting;
-            this.shows = shows;
-            this.object = object;
-            this.loaderPrompt = loaderPrompt;
-        }
-
-        abstract void talk(Stack stack, InputStream in, OutputStream out) throws IOException;
-
-        static Optional<Manner> of(String family) {
-            return Stream.of(values()).filter(manner -> manner.family.equals(family)).findFirst();
-        }
-    }
 
     /** How a member stands in its stack. */
     enum Standing {
@@ -98,7 +51,7 @@ final class Stack implements StandIn {
     }
 
     private final MachineDescription description;
-    private final Manner manner;
+    private final StackManner manner;
     private final List<Machine> members;
     private final Map<Integer, Standing> standings = new TreeMap<>();
     private final Path kept;
@@ -114,7 +67,7 @@ final class Stack implements StandIn {
     Stack(MachineDescription description, Labels labels, Path folder, Path images, int pace) {
         this.description = description;
         manner =
-                Manner.of(description.family())
+                StackManner.of(description.family())
                         .orElseThrow(
                                 () ->
                                         new IllegalArgumentException(

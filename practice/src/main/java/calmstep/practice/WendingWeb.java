@@ -269,7 +269,7 @@ final class WendingWeb implements Port {
         unit.put("settings", Map.of("kept", machine.settings().equals(machine.keptSettings())));
         unit.put("wires", machine.links());
         unit.put("beside", d.neighbours());
-        unit.put("rights", machine.licences());
+        unit.put("rights", machine.licences().shown());
         unit.put("health", Map.of("power", "ok", "aerial", "ok"));
         return unit;
     }

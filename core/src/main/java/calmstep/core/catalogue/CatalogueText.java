@@ -71,9 +71,9 @@ public final class CatalogueText {
                 top.sections("side-by-side").stream()
                         .flatMap(s -> readSideBySide(s).stream())
                         .toList();
-        Optional<Grouping> grouping = top.section("unit").map(CatalogueText::groupingOf);
+        Optional<Grouping> grouping = top.section("unit").map(CatalogueSections::groupingOf);
         Optional<Dependents> dependents =
-                top.section("dependents").map(CatalogueText::dependentsOf);
+                top.section("dependents").map(CatalogueSections::dependentsOf);
         List<Advisory> advisories =
                 top.sections("advisories").stream().flatMap(s -> readAdvisory(s).stream()).toList();
         top.close();
@@ -263,7 +263,7 @@ public final class CatalogueText {
             String sha256 = section.text("sha256");
             Purpose purpose = section.find("purpose", Purpose::parse).orElse(Purpose.UPGRADE);
             Variant variant =
-                    section.section("for").map(CatalogueText::variantOf).orElse(Variant.ANY);
+                    section.section("for").map(CatalogueSections::variantOf).orElse(Variant.ANY);
             if (!fileNames.add(file)) {
                 section.complain(
                         "file",
@@ -280,83 +280,11 @@ public final class CatalogueText {
                             variant,
                             section.text("part", ""),
                             deltaFrom,
-                            section.section("archive").flatMap(CatalogueText::archiveOf)));
+                            section.section("archive").flatMap(CatalogueSections::archiveOf)));
         } catch (IllegalArgumentException refused) {
-            section.complain(refusedKey(section), String.valueOf(refused.getMessage()));
+            section.complain(
+                    CatalogueSections.refusedKey(section), String.valueOf(refused.getMessage()));
             return Optional.empty();
-        }
-    }
-
-    private static Optional<FirmwareImage.Archive> archiveOf(Section section) {
-        try (section) {
-            return Optional.of(
-                    new FirmwareImage.Archive(
-                            section.text("file"),
-                            section.number("size-bytes", 0),
-                            section.text("sha256")));
-        } catch (IllegalArgumentException refused) {
-            section.complain(refusedKey(section), String.valueOf(refused.getMessage()));
-            return Optional.empty();
-        }
-    }
-
-    /** Which key of a refused file it is: its size or its digest, else its name. */
-    private static String refusedKey(Section section) {
-        return section.number("size-bytes", 0) <= 0
-                ? "size-bytes"
-                : FirmwareImage.isSha256(section.text("sha256")) ? "file" : "sha256";
-    }
-
-    private static Grouping groupingOf(Section section) {
-        try (section) {
-            return new Grouping(
-                    section.flag("one-is-active", true),
-                    (int) section.number("may-be-out", 1),
-                    section.duration("member-restarts-in", Duration.ofMinutes(4)),
-                    section.duration("all-restart-in", Duration.ofMinutes(5)),
-                    section.duration("hands-over-in", Duration.ZERO),
-                    section.duration("settles-in", Duration.ZERO));
-        }
-    }
-
-    private static Dependents dependentsOf(Section section) {
-        try (section) {
-            Optional<Duration> preLoad =
-                    section.has("pre-load-in")
-                            ? Optional.of(section.duration("pre-load-in", Duration.ZERO))
-                            : Optional.empty();
-            boolean after = goesAfter(section);
-            return new Dependents(
-                    preLoad,
-                    section.duration("fetch-in", Duration.ofMinutes(10)),
-                    section.duration("restart-in", Duration.ofMinutes(3)),
-                    after);
-        }
-    }
-
-    private static boolean goesAfter(Section section) {
-        return section.find(
-                        "go",
-                        text ->
-                                switch (text) {
-                                    case "after" -> true;
-                                    case "before" -> false;
-                                    default ->
-                                            throw new IllegalArgumentException(
-                                                    "Expected after or before (their controller), saw \"%s\"."
-                                                            .formatted(text));
-                                })
-                .orElse(true);
-    }
-
-    private static Variant variantOf(Section section) {
-        try (section) {
-            return new Variant(
-                    section.texts("models"),
-                    section.texts("revisions"),
-                    section.texts("regions"),
-                    section.texts("brands"),
-                    section.texts("features"));
         }
     }
 
@@ -410,11 +338,11 @@ public final class CatalogueText {
                                                                                         range))
                                                                 .ifPresent(guards::add)));
         section.section("only-on")
-                .map(CatalogueText::variantOf)
+                .map(CatalogueSections::variantOf)
                 .map(Guard.OnlyOn::new)
                 .ifPresent(guards::add);
         section.section("never-on")
-                .map(CatalogueText::variantOf)
+                .map(CatalogueSections::variantOf)
                 .map(Guard.NeverOn::new)
                 .ifPresent(guards::add);
         if (section.flag("entitled", false)) {
@@ -520,7 +448,8 @@ public final class CatalogueText {
                     section.require("severity", Advisory.Severity::parse)
                             .orElse(Advisory.Severity.LOW);
             LocalDate published = dateOf(section, "published");
-            Variant on = section.section("on").map(CatalogueText::variantOf).orElse(Variant.ANY);
+            Variant on =
+                    section.section("on").map(CatalogueSections::variantOf).orElse(Variant.ANY);
             String title = section.text("title");
             String says = section.text("says");
             return rangeOf(section, "affects", component)

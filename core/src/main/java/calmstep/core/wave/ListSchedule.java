@@ -39,7 +39,7 @@ final class ListSchedule {
     private final int[][] wanted;
 
     private final boolean[] closed;
-    private int[] barred = new int[16];
+    private final Barred barred = new Barred();
 
     ListSchedule(Ground ground) {
         this.ground = ground;
@@ -307,13 +307,13 @@ final class ListSchedule {
                     || (isFullOfSites(work.site(), site.kind(), night) && !loosened.kinds())) {
                 continue;
             }
-            int bars = 0;
+            barred.clear();
             if (!lonely) {
                 low = Math.max(low, endOfFarther(unit, night));
                 high = Math.min(high, beginOfNearer(unit, night));
-                bars = barred(unit, low, high);
+                bar(unit, low, high);
             }
-            int at = scan(work, site, w, low, high, need, bars, loosened);
+            int at = scan(work, site, w, low, high, need, loosened);
             if (at >= 0) {
                 begins[unit][part] = at;
                 window[unit][part] = w;
@@ -357,10 +357,9 @@ final class ListSchedule {
 
     /**
      * Collects the stretches between two minutes in which units are in work that this one is never
-     * in work together with; how many numbers that are.
+     * in work together with.
      */
-    private int barred(int unit, int low, int high) {
-        int count = 0;
+    private void bar(int unit, int low, int high) {
         for (int[] others :
                 new int[][] {ground.farther[unit], ground.nearer[unit], ground.mates[unit]}) {
             for (int other : others) {
@@ -368,27 +367,15 @@ final class ListSchedule {
                     if (begins[other][part] != UNPLACED
                             && begins[other][part] < high
                             && end(other, part) > low) {
-                        if (count + 2 > barred.length) {
-                            barred = Arrays.copyOf(barred, barred.length * 2);
-                        }
-                        barred[count++] = begins[other][part];
-                        barred[count++] = end(other, part);
+                        barred.add(begins[other][part], end(other, part));
                     }
                 }
             }
         }
-        return count;
     }
 
     private int scan(
-            Work work,
-            Openings site,
-            int w,
-            int low,
-            int high,
-            int need,
-            int bars,
-            Loosened loosened) {
+            Work work, Openings site, int w, int low, int high, int need, Loosened loosened) {
         short[] family = ofFamily[work.family()];
         short[] here = ofSite[work.site()];
         int shift = site.offsets()[w] - site.opens()[w];
@@ -398,7 +385,7 @@ final class ListSchedule {
         int begin = low;
         int free = low;
         while (begin + need <= high) {
-            int behind = behindBars(begin, begin + need, bars);
+            int behind = barred.behind(begin, begin + need);
             if (behind > begin) {
                 begin = behind;
                 free = behind;
@@ -420,17 +407,6 @@ final class ListSchedule {
             begin = minute + 1;
         }
         return UNPLACED;
-    }
-
-    /** Behind all barred stretches that reach into this one, or where it begins itself. */
-    private int behindBars(int from, int to, int bars) {
-        int behind = from;
-        for (int i = 0; i < bars; i += 2) {
-            if (barred[i] < to && barred[i + 1] > from) {
-                behind = Math.max(behind, barred[i + 1]);
-            }
-        }
-        return behind;
     }
 
     private void occupy(int unit, int part, int by) {
@@ -497,67 +473,12 @@ final class ListSchedule {
         return ground.sites.get(ground.works.get(unit).site()).closes()[window[unit][part]];
     }
 
-    /** How good it is. */
     Worth worth() {
-        int left = 0;
-        int leftMinutes = 0;
-        int end = 0;
-        for (int unit = 0; unit < begins.length; unit++) {
-            if (isPlaced(unit)) {
-                end = Math.max(end, end(unit, begins[unit].length - 1));
-            } else {
-                left++;
-                leftMinutes += Arrays.stream(ground.works.get(unit).needs()).sum();
-            }
-        }
-        int[] load = load();
-        int siteNights = 0;
-        for (int[] site : partsInNight) {
-            for (int parts : site) {
-                siteNights += parts > 0 ? 1 : 0;
-            }
-        }
-        int nights = 0;
-        int last = 0;
-        for (int parts : load) {
-            nights += parts > 0 ? 1 : 0;
-            last = parts > 0 ? parts : last;
-        }
-        return new Worth(left, leftMinutes, nights, end, siteNights, last);
+        return Worth.of(this, ground);
     }
 
-    /**
-     * How good a schedule is; less is better.
-     *
-     * @param left units that found no place
-     * @param leftMinutes what their parts need
-     * @param siteNights nights in which a site is disturbed, over all sites
-     * @param inLastNight parts in the last night: what is between it and one night less
-     */
-    record Worth(int left, int leftMinutes, int nights, int end, int siteNights, int inLastNight)
-            implements Comparable<Worth> {
-        @Override
-        public int compareTo(Worth other) {
-            return Arrays.compare(
-                    new int[] {left, leftMinutes, nights, end, siteNights},
-                    new int[] {
-                        other.left, other.leftMinutes, other.nights, other.end, other.siteNights
-                    });
-        }
-
-        /**
-         * Whether a search among the same nights should go on from here rather than from there:
-         * what empties the last night leads on.
-         */
-        boolean leadsOnFrom(Worth other) {
-            if (left > 0 || other.left > 0) {
-                return leftMinutes <= other.leftMinutes;
-            }
-            return Arrays.compare(
-                            new int[] {nights, inLastNight, end},
-                            new int[] {other.nights, other.inLastNight, other.end})
-                    <= 0;
-        }
+    int[][] partsInNight() {
+        return partsInNight;
     }
 
     /** Parts by night. */

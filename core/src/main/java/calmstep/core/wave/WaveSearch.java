@@ -2,7 +2,6 @@ package calmstep.core.wave;
 
 import calmstep.core.wave.Ground.Openings;
 import calmstep.core.wave.Ground.Work;
-import calmstep.core.wave.ListSchedule.Worth;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.BitSet;

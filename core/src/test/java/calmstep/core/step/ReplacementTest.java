@@ -19,8 +19,8 @@ class ReplacementTest {
     void aBoxThatIsNotTheOneOrCannotGoOnIsNotTakenForIt() {
         DeviceInMemory device = new DeviceInMemory("c".repeat(64));
         Reading before = device.read();
-        HopPlan hop = StepsTest.plan().hop(1);
-        UnitPlan unit = StepsTest.plan().replacedBy(Optional.of("S2"));
+        HopPlan hop = NightInMemory.plan().hop(1);
+        UnitPlan unit = NightInMemory.plan().replacedBy(Optional.of("S2"));
         assertThat(MeetReplacement.unfit(unit, hop, Optional.of(before), before))
                 .hasValueSatisfying(
                         trouble ->
@@ -56,7 +56,7 @@ class ReplacementTest {
      */
     @Test
     void aBoxIsReplacedWhereverItIsStuckBehindItsBackup() {
-        List<StepRecord> all = UnitMachine.start(StepsTest.plan());
+        List<StepRecord> all = UnitMachine.start(NightInMemory.plan());
         for (int at = 0; at < all.size(); at++) {
             List<StepRecord> rows = new ArrayList<>();
             for (int i = 0; i < all.size(); i++) {
@@ -67,7 +67,7 @@ class ReplacementTest {
             }
             StepRecord stuck = rows.get(at);
             Optional<List<StepRecord>> after =
-                    UnitMachine.replaced(rows, StepsTest.plan().hop(stuck.hop()), true);
+                    UnitMachine.replaced(rows, NightInMemory.plan().hop(stuck.hop()), true);
             boolean backedUp = stuck.hop() == 2 || stuck.name().compareTo(StepName.BACK_UP) > 0;
             assertThat(after.isPresent()).as("%s", stuck).isEqualTo(backedUp);
             if (backedUp) {
@@ -87,7 +87,7 @@ class ReplacementTest {
                         .isEqualTo(rows.stream().filter(row -> row.hop() != stuck.hop()).toList());
                 assertThat(
                                 UnitMachine.next(
-                                        StepsTest.plan(),
+                                        NightInMemory.plan(),
                                         after.get(),
                                         new UnitMachine.Leave(false, List.of(), 0),
                                         Instant.parse("2026-11-23T02:00:00Z")))
@@ -95,7 +95,7 @@ class ReplacementTest {
                         .isInstanceOf(Next.Carry.class);
                 assertThat(
                                 UnitMachine.replaced(
-                                        after.get(), StepsTest.plan().hop(stuck.hop()), false))
+                                        after.get(), NightInMemory.plan().hop(stuck.hop()), false))
                         .as("it is not stuck any more")
                         .isEmpty();
             }

@@ -1,23 +1,15 @@
 package calmstep.core.step;
 
+import static calmstep.core.step.NightInMemory.AT_ONCE;
+import static calmstep.core.step.NightInMemory.START;
+import static calmstep.core.step.NightInMemory.plan;
 import static org.assertj.core.api.Assertions.assertThat;
 
-import calmstep.core.catalogue.Effect;
-import calmstep.core.catalogue.FirmwareImage;
-import calmstep.core.catalogue.Purpose;
-import calmstep.core.catalogue.Variant;
-import calmstep.core.compare.ConfigurationComparison;
 import calmstep.core.fleet.Reading;
-import calmstep.core.path.Hop;
-import calmstep.core.step.UnitPlan.HopPlan;
-import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
-import java.time.ZoneOffset;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
-import java.util.Set;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
 import net.jqwik.api.constraints.IntRange;
@@ -30,231 +22,9 @@ import org.junit.jupiter.api.Test;
  * journal can be cut off.
  */
 class StepsTest {
-    private static final Instant START = Instant.parse("2026-11-23T02:00:00Z");
-    private static final UnitMachine.Leave AT_ONCE = new UnitMachine.Leave(true, List.of(), 0);
-    private static final String DIGEST = "c".repeat(64);
-
-    private static FirmwareImage image(int release) {
-        return new FirmwareImage(
-                "v%d.img".formatted(release), 100, DIGEST, Purpose.UPGRADE, Variant.ANY);
-    }
-
-    static UnitPlan plan() {
-        List<HopPlan> hops = new ArrayList<>();
-        for (int ordinal = 1; ordinal <= 2; ordinal++) {
-            Hop hop =
-                    new Hop(
-                            "system",
-                            String.valueOf(ordinal - 1),
-                            String.valueOf(ordinal),
-                            List.of(image(ordinal)),
-                            List.of(),
-                            List.of(),
-                            1,
-                            Duration.ofMinutes(4),
-                            Effect.Configuration.KEPT,
-                            true,
-                            List.of(),
-                            List.of());
-            hops.add(new HopPlan(ordinal, hop, UnitPlan.stepsOf(hop, ordinal == 2, false)));
-        }
-        return new UnitPlan(
-                "rt",
-                "site",
-                "192.0.2.1",
-                Optional.of(START),
-                "S1",
-                Digests.sha256("settings"),
-                false,
-                "the quay",
-                Duration.ofMinutes(20),
-                10,
-                UnitPlan.Supply.SHELF,
-                Set.of("v0.img", "v1.img", "v2.img"),
-                hops);
-    }
-
-    /**
-     * Plays a plan to its end, as the service does; after each number of journal writes in {@code
-     * crashes} the driver is gone and another looks at the rows.
-     */
-    private static final class Night {
-        final DeviceInMemory device = new DeviceInMemory(DIGEST);
-        final List<StepRecord> rows = new ArrayList<>(UnitMachine.start(plan()));
-        final java.util.Map<Integer, Intent> intents = new java.util.HashMap<>();
-        final List<String> told = new ArrayList<>();
-        final List<Reading> checks = new ArrayList<>();
-        Instant now = START;
-        int writesUntilCrash = Integer.MAX_VALUE;
-        Around around = Around.NOTHING;
-        boolean doubtful;
-        Optional<String> serial = Optional.empty();
-
-        static final class Crash extends RuntimeException {}
-
-        UnitState play(int rounds) {
-            for (int round = 0; round < rounds; round++) {
-                now = now.plusSeconds(1);
-                device.now = now;
-                switch (UnitMachine.next(
-                        plan(), rows, new UnitMachine.Leave(true, List.of(), 0, doubtful), START)) {
-                    case Next.Carry(StepRecord record) -> carry(record);
-                    case Next.Settled() -> {
-                        return UnitMachine.stateOf(rows);
-                    }
-                    case Next.Stuck _ -> {
-                        return UnitState.STUCK;
-                    }
-                    case Next.AtGate _ -> throw new AssertionError("the gate is open");
-                    case Next.Doubtful _ -> {
-                        return UnitMachine.stateOf(rows);
-                    }
-                    case Next.Begin _, Next.NotYet _, Next.Missed _ ->
-                            throw new AssertionError("it has no turns");
-                }
-            }
-            throw new AssertionError("not over after %d rounds: %s".formatted(rounds, told));
-        }
-
-        void rows(List<StepRecord> others) {
-            rows.clear();
-            rows.addAll(others);
-        }
-
-        /** Some steps, with crashes among them. */
-        void crash(List<Integer> crashes) {
-            for (int writes : crashes) {
-                writesUntilCrash = writes;
-                for (int round = 0;
-                        round < 8
-                                && UnitMachine.next(plan(), rows, AT_ONCE, START)
-                                        instanceof Next.Carry(StepRecord record);
-                        round++) {
-                    now = now.plusSeconds(1);
-                    device.now = now;
-                    carry(record);
-                }
-            }
-            writesUntilCrash = Integer.MAX_VALUE;
-        }
-
-        private void carry(StepRecord record) {
-            int index = rows.indexOf(record);
-            int hop = record.hop();
-            int restart = index(hop, StepName.RESTART);
-            Optional<FirmwareImage> loads =
-                    Optional.of(record)
-                            .filter(one -> one.name() == StepName.RESCUE)
-                            .map(_ -> plan().hop(hop).hop().image());
-            // What the hop's check saw: the device ran what it ran before.
-            Optional<Reading> before =
-                    record.name() == StepName.CHECK
-                            ? Optional.empty()
-                            : checks.stream().reduce((_, last) -> last);
-            UnitPlan.HopPlan hopPlan =
-                    UnitMachine.isBackwards(rows, record)
-                            ? plan().hop(hop).back(List.of(image(hop - 1)))
-                            : plan().hop(hop);
-            Scene scene =
-                    new Scene(
-                            plan().replacedBy(serial),
-                            hopPlan,
-                            device,
-                            Optional.empty(),
-                            device.backups,
-                            new ShelfInMind(),
-                            Optional.ofNullable(intents.get(index)),
-                            Optional.ofNullable(intents.get(restart)),
-                            before,
-                            loads,
-                            now,
-                            1,
-                            around,
-                            (one, other) -> ConfigurationComparison.of(one, other, List.of()));
-            try {
-                StepOutcome outcome =
-                        new StepRunner(Clock.fixed(now, ZoneOffset.UTC))
-                                .carry(record.name(), scene, journal(index));
-                write();
-                finish(index, outcome);
-            } catch (Crash gone) {
-                writesUntilCrash = Integer.MAX_VALUE;
-            }
-        }
-
-        private int index(int hop, StepName name) {
-            for (int i = rows.size() - 1; i >= 0; i--) {
-                if (rows.get(i).hop() == hop && rows.get(i).name() == name) {
-                    return i;
-                }
-            }
-            throw new AssertionError(name);
-        }
-
-        private void finish(int index, StepOutcome outcome) {
-            StepRecord row = rows.get(index);
-            told.add(row.hop() + " " + row.name() + " " + outcome);
-            switch (outcome) {
-                case StepOutcome.Done(String _, String _, Evidence evidence) -> {
-                    rows.set(index, row.with(StepState.DONE));
-                    evidence.reading()
-                            .filter(_ -> row.name() == StepName.CHECK)
-                            .ifPresent(checks::add);
-                }
-                case StepOutcome.NotNeeded _ -> rows.set(index, row.with(StepState.NOT_NEEDED));
-                case StepOutcome.Waiting _ -> rows.set(index, row.with(StepState.LOOKING));
-                case StepOutcome.Failed(var _, Hope hope) -> {
-                    List<StepRecord> after =
-                            UnitMachine.afterFailure(rows, row, hope, plan().giveUpAfter());
-                    rows.clear();
-                    rows.addAll(after);
-                }
-            }
-        }
-
-        private void write() {
-            if (--writesUntilCrash < 0) {
-                throw new Crash();
-            }
-        }
-
-        private Journal journal(int index) {
-            return new Journal() {
-                @Override
-                public void looking() {
-                    write();
-                    StepRecord row = rows.get(index);
-                    rows.set(
-                            index,
-                            new StepRecord(
-                                    row.hop(),
-                                    row.detour(),
-                                    row.name(),
-                                    StepState.LOOKING,
-                                    row.state() == StepState.LOOKING
-                                            ? row.attempts()
-                                            : row.attempts() + 1));
-                }
-
-                @Override
-                public void acting(Intent intent, String expected, String seen) {
-                    write();
-                    rows.set(index, rows.get(index).with(StepState.ACTING));
-                    intents.put(index, intent);
-                }
-
-                @Override
-                public void proving() {
-                    write();
-                    rows.set(index, rows.get(index).with(StepState.PROVING));
-                }
-            };
-        }
-    }
-
     @Test
     void takesAUnitOverTwoHopsToTheWantedRelease() {
-        Night night = new Night();
+        NightInMemory night = new NightInMemory();
         assertThat(night.play(2000)).isEqualTo(UnitState.SETTLED);
         assertThat(night.device.release).isEqualTo("2");
         assertThat(night.device.restarts).isEqualTo(2);
@@ -268,7 +38,7 @@ class StepsTest {
     @Property(tries = 400)
     void neverRestartsTwiceForOneHopHoweverOftenTheDriverDies(
             @ForAll @Size(max = 12) List<@IntRange(min = 0, max = 9) Integer> crashes) {
-        Night night = new Night();
+        NightInMemory night = new NightInMemory();
         night.crash(crashes);
         assertThat(night.play(4000)).as("%s", night.told).isEqualTo(UnitState.SETTLED);
         assertThat(night.device.restarts).isEqualTo(2);
@@ -283,7 +53,7 @@ class StepsTest {
     void rescuesHoweverOftenTheDriverDies(
             @ForAll @IntRange(min = 1, max = 2) int stops,
             @ForAll @Size(max = 12) List<@IntRange(min = 0, max = 9) Integer> crashes) {
-        Night night = new Night();
+        NightInMemory night = new NightInMemory();
         night.device.stopsInLoader = stops;
         for (int stop = 1; stop <= stops; stop++) {
             assertThat(night.play(2000)).isEqualTo(UnitState.STUCK);
@@ -308,7 +78,7 @@ class StepsTest {
             @ForAll @IntRange(min = 1, max = 2) int dies,
             @ForAll boolean hasTheNewRelease,
             @ForAll @Size(max = 12) List<@IntRange(min = 0, max = 9) Integer> crashes) {
-        Night night = new Night();
+        NightInMemory night = new NightInMemory();
         night.device.diesAt = dies;
         assertThat(UnitMachine.replaced(night.rows, plan().hop(1), true))
                 .as("it is not stuck")
@@ -340,7 +110,7 @@ class StepsTest {
     void goesBackHoweverOftenTheDriverDies(
             @ForAll @IntRange(min = 1, max = 2) int bad,
             @ForAll @Size(max = 12) List<@IntRange(min = 0, max = 9) Integer> crashes) {
-        Night night = new Night();
+        NightInMemory night = new NightInMemory();
         night.device.calls = release -> release.equals(String.valueOf(bad)) ? "another" : release;
         assertThat(UnitMachine.returned(night.rows, true)).as("nothing was chosen yet").isEmpty();
         assertThat(night.play(2000)).isEqualTo(UnitState.STUCK);
@@ -363,7 +133,7 @@ class StepsTest {
     @Property(tries = 200)
     void unQuietsHoweverOftenTheDriverDies(
             @ForAll @Size(max = 12) List<@IntRange(min = 0, max = 9) Integer> crashes) {
-        Night night = new Night();
+        NightInMemory night = new NightInMemory();
         AlarmsInMind alarms = new AlarmsInMind();
         night.around =
                 new Around(Optional.of(alarms), (_, _, _) -> List.of(), Duration.ofSeconds(30));
@@ -405,7 +175,7 @@ class StepsTest {
 
     @Test
     void aDeviceThatRestartsByItselfWhileItIsWatchedIsNotSettled() {
-        Night night = new Night();
+        NightInMemory night = new NightInMemory();
         night.around = new Around(Optional.empty(), (_, _, _) -> List.of(), Duration.ofMinutes(10));
         int[] looks = {0};
         night.around =
@@ -431,7 +201,7 @@ class StepsTest {
      */
     @Test
     void whatIsOddWaitsForAPersonsJudgement() {
-        Night night = new Night();
+        NightInMemory night = new NightInMemory();
         night.around =
                 new Around(
                         Optional.empty(),
@@ -478,237 +248,9 @@ class StepsTest {
         assertThat(UnitMachine.stateOf(staged)).isEqualTo(UnitState.STAGED);
     }
 
-    /**
-     * Over two nights: what disturbs nobody goes ahead, what interrupts waits for its turn, and
-     * what has begun is ended.
-     */
-    @Test
-    void keepsToItsTurns() {
-        Turn first =
-                new Turn(
-                        1,
-                        1,
-                        START.plusSeconds(3600),
-                        START.plusSeconds(7200),
-                        Duration.ofMinutes(20));
-        Turn second =
-                new Turn(
-                        2,
-                        2,
-                        START.plusSeconds(90_000),
-                        START.plusSeconds(93_600),
-                        Duration.ofMinutes(20));
-        List<StepRecord> staged =
-                UnitMachine.start(plan()).stream()
-                        .map(
-                                r ->
-                                        r.hop() == 1 && r.name().compareTo(StepName.QUIET) < 0
-                                                ? r.with(StepState.DONE)
-                                                : r)
-                        .toList();
-        List<Turn> turns = List.of(first, second);
-        assertThat(
-                        UnitMachine.next(
-                                plan(),
-                                UnitMachine.start(plan()),
-                                new UnitMachine.Leave(false, turns, 0),
-                                START))
-                .as("staging is done ahead")
-                .isInstanceOf(Next.Carry.class);
-        assertThat(
-                        UnitMachine.next(
-                                plan(),
-                                staged,
-                                new UnitMachine.Leave(false, turns, 0),
-                                first.begins()))
-                .as("the gate first")
-                .isInstanceOf(Next.AtGate.class);
-        assertThat(UnitMachine.next(plan(), staged, new UnitMachine.Leave(false, turns, 0), START))
-                .as("a word is for one night")
-                .isInstanceOfSatisfying(
-                        Next.AtGate.class,
-                        gate ->
-                                assertThat(gate.question())
-                                        .contains("rt restarts once")
-                                        .contains("about 4 min")
-                                        .contains("from 0 to 1."));
-        Turn sameNight = new Turn(2, 2, first.begins(), first.closes(), Duration.ofMinutes(20));
-        assertThat(
-                        UnitMachine.next(
-                                plan(),
-                                staged,
-                                new UnitMachine.Leave(false, List.of(first, sameNight), 0),
-                                START))
-                .as("both parts in one window")
-                .isInstanceOfSatisfying(
-                        Next.AtGate.class,
-                        gate ->
-                                assertThat(gate.question())
-                                        .contains("restarts 2 times")
-                                        .contains("from 0 to 2."));
-        assertThat(UnitMachine.next(plan(), staged, new UnitMachine.Leave(true, turns, 0), START))
-                .isEqualTo(new Next.NotYet(first));
-        assertThat(
-                        UnitMachine.next(
-                                plan(),
-                                staged,
-                                new UnitMachine.Leave(true, turns, 0),
-                                first.begins()))
-                .isInstanceOfSatisfying(
-                        Next.Begin.class, begin -> assertThat(begin.turn()).isZero());
-        assertThat(
-                        UnitMachine.next(
-                                plan(),
-                                staged,
-                                new UnitMachine.Leave(true, turns, 0),
-                                first.closes().minus(first.needs())))
-                .as("just fits")
-                .isInstanceOf(Next.Begin.class);
-        assertThat(
-                        UnitMachine.next(
-                                plan(),
-                                staged,
-                                new UnitMachine.Leave(true, turns, 0),
-                                first.closes().minus(first.needs()).plusSeconds(1)))
-                .isEqualTo(new Next.Missed(first));
-        assertThat(
-                        UnitMachine.next(
-                                plan(),
-                                staged,
-                                new UnitMachine.Leave(true, turns, 1),
-                                first.closes().plusSeconds(1)))
-                .as("begun is ended, also beyond the window")
-                .isInstanceOf(Next.Carry.class);
-        List<StepRecord> restsOnTheFirst =
-                UnitMachine.start(plan()).stream()
-                        .map(
-                                r ->
-                                        r.hop() == 1 || r.name().compareTo(StepName.QUIET) < 0
-                                                ? r.with(StepState.DONE)
-                                                : r)
-                        .toList();
-        assertThat(
-                        UnitMachine.next(
-                                plan(),
-                                restsOnTheFirst,
-                                new UnitMachine.Leave(true, turns, 1),
-                                first.closes()))
-                .as("rests until its second night")
-                .isEqualTo(new Next.NotYet(second));
-    }
-
-    @Test
-    void waitsForWhomItMustNotBeBesideAndForTheLimits() {
-        calmstep.core.window.Limits limits =
-                new calmstep.core.window.Limits(3, 2, 2, java.util.Map.of(), 0, Duration.ZERO);
-        Neighbours unit = new Neighbours("a", "pier", "f", Set.of("b"));
-        Neighbours mate = new Neighbours("b", "quay", "g", Set.of());
-        Neighbours here = new Neighbours("c", "pier", "g", Set.of());
-        Neighbours alike = new Neighbours("d", "hill", "f", Set.of());
-        assertThat(unit.whyNotNow(List.of(), limits)).isEmpty();
-        assertThat(unit.whyNotNow(List.of(unit), limits)).as("it is not in its own way").isEmpty();
-        assertThat(unit.whyNotNow(List.of(here, alike), limits)).isEmpty();
-        assertThat(unit.whyNotNow(List.of(mate), limits))
-                .hasValueSatisfying(why -> assertThat(why).contains("b is in work"));
-        assertThat(mate.whyNotNow(List.of(unit), limits)).as("both ways").isPresent();
-        assertThat(
-                        unit.whyNotNow(
-                                List.of(here, new Neighbours("e", "pier", "h", Set.of())), limits))
-                .hasValueSatisfying(
-                        why -> assertThat(why).contains("2 units are in work").endsWith("at pier"));
-        assertThat(
-                        unit.whyNotNow(
-                                List.of(alike, new Neighbours("e", "hill", "f", Set.of())), limits))
-                .hasValueSatisfying(why -> assertThat(why).endsWith("of f"));
-        assertThat(
-                        unit.whyNotNow(
-                                List.of(here, alike, new Neighbours("e", "hill", "h", Set.of())),
-                                limits))
-                .hasValueSatisfying(
-                        why -> assertThat(why).contains("3 units are").endsWith("over all"));
-    }
-
-    @Test
-    void aUnitFollowsThePilotsOfItsKindAndTooMuchTroubleStopsARun() {
-        Neighbours follower = new Neighbours("b", "pier", "f", Set.of(), Set.of("a"));
-        Duration soak = Duration.ofHours(12);
-        Instant noon = Instant.parse("2026-12-08T12:00:00Z");
-        List<Instant> ended = List.of(noon.minus(soak));
-        assertThat(
-                        follower.whyBehind(
-                                List.of(new Neighbours.Pilot("a", UnitState.SETTLED, ended, false)),
-                                0,
-                                soak,
-                                noon.minusSeconds(1)))
-                .as("later than planned, watched as long")
-                .hasValueSatisfying(
-                        why -> assertThat(why).contains("is watched until 2026-12-08 12:00"));
-        assertThat(
-                        follower.whyBehind(
-                                List.of(
-                                        new Neighbours.Pilot(
-                                                "a", UnitState.CHANGING, List.of(), false)),
-                                0,
-                                soak,
-                                noon))
-                .hasValueSatisfying(
-                        why -> assertThat(why).contains("a, the pilot of its kind, goes first"));
-        assertThat(
-                        follower.whyBehind(
-                                List.of(new Neighbours.Pilot("a", UnitState.STUCK, ended, false)),
-                                0,
-                                soak,
-                                noon))
-                .hasValueSatisfying(why -> assertThat(why).contains("is stuck"));
-        assertThat(
-                        follower.whyBehind(
-                                List.of(new Neighbours.Pilot("a", UnitState.SOAKING, ended, true)),
-                                0,
-                                soak,
-                                noon))
-                .isPresent();
-        assertThat(
-                        follower.whyBehind(
-                                List.of(
-                                        new Neighbours.Pilot("a", UnitState.SOAKING, ended, false),
-                                        new Neighbours.Pilot(
-                                                "x", UnitState.STUCK, List.of(), true)),
-                                0,
-                                soak,
-                                noon))
-                .as("of another kind")
-                .isEmpty();
-        assertThat(
-                        follower.whyBehind(
-                                List.of(new Neighbours.Pilot("a", UnitState.STAGED, ended, false)),
-                                1,
-                                soak,
-                                noon))
-                .as("the second part behind its second")
-                .isPresent();
-        assertThat(
-                        follower.onItsOwn()
-                                .whyBehind(
-                                        List.of(
-                                                new Neighbours.Pilot(
-                                                        "a", UnitState.STUCK, List.of(), false)),
-                                        0,
-                                        soak,
-                                        noon))
-                .isEmpty();
-        calmstep.core.window.Limits.Watch watch =
-                new calmstep.core.window.Limits.Watch(Duration.ZERO, 3, 20);
-        assertThat(watch.whyStop(1, 2)).as("one is never too many by its share").isEmpty();
-        assertThat(watch.whyStop(2, 10))
-                .hasValueSatisfying(why -> assertThat(why).contains("20 %"));
-        assertThat(watch.whyStop(2, 11)).isEmpty();
-        assertThat(watch.whyStop(3, 1000))
-                .hasValueSatisfying(why -> assertThat(why).contains("no more than 2 may"));
-    }
-
     @Test
     void aRestartOrderThatWasLostIsGivenAgainOnlyAfterTheDeviceHadTime() {
-        Night night = new Night();
+        NightInMemory night = new NightInMemory();
         night.device.losesOrders = 1;
         assertThat(night.play(4000)).isEqualTo(UnitState.SETTLED);
         assertThat(night.device.restarts).as("carried out").isEqualTo(2);
@@ -720,10 +262,10 @@ class StepsTest {
 
     @Test
     void aDamagedCopyIsFetchedOnceMoreAndASecondOneStopsTheUnit() {
-        Night once = new Night();
+        NightInMemory once = new NightInMemory();
         once.device.damagedCopies = 1;
         assertThat(once.play(4000)).isEqualTo(UnitState.SETTLED);
-        Night twice = new Night();
+        NightInMemory twice = new NightInMemory();
         twice.device.damagedCopies = 2;
         assertThat(twice.play(4000)).isEqualTo(UnitState.STUCK);
         assertThat(twice.device.next).as("never chosen").isEqualTo("v0.img");

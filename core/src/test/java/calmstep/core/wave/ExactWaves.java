@@ -63,15 +63,15 @@ final class ExactWaves {
         horizon = minute(task.until());
     }
 
-    static Answer solve(WaveTask task, double seconds) {
-        return new ExactWaves(task).solve(seconds);
+    static Answer solve(WaveTask task, double work) {
+        return new ExactWaves(task).solve(work);
     }
 
     private int minute(Instant at) {
         return (int) Duration.between(task.from(), at).toMinutes();
     }
 
-    private Answer solve(double seconds) {
+    private Answer solve(double work) {
         for (WaveUnit unit : task.units()) {
             for (int part = 0; part < unit.chunks().size(); part++) {
                 if (!add(unit, part)) {
@@ -95,7 +95,11 @@ final class ExactWaves {
                         .add(end)
                         .build());
         CpSolver solver = new CpSolver();
-        solver.getParameters().setMaxTimeInSeconds(seconds).setNumWorkers(4).setRandomSeed(1);
+        solver.getParameters()
+                .setMaxDeterministicTime(work)
+                .setInterleaveSearch(true)
+                .setNumWorkers(4)
+                .setRandomSeed(1);
         CpSolverStatus status = solver.solve(model);
         Optional<Best> best =
                 status == CpSolverStatus.OPTIMAL || status == CpSolverStatus.FEASIBLE

@@ -8,6 +8,7 @@ import calmstep.dialect.Dialect;
 import calmstep.dialect.Door;
 import calmstep.dialect.Talk;
 import calmstep.service.events.Events;
+import calmstep.service.fleet.DeviceDoors;
 import calmstep.service.fleet.Fleet;
 import calmstep.service.problems.Refusal;
 import java.util.Optional;
@@ -22,12 +23,19 @@ import org.springframework.transaction.support.TransactionTemplate;
 class PutBack {
     private final BackupStore store;
     private final Fleet fleet;
+    private final DeviceDoors ways;
     private final Events events;
     private final TransactionTemplate transactions;
 
-    PutBack(BackupStore store, Fleet fleet, Events events, TransactionTemplate transactions) {
+    PutBack(
+            BackupStore store,
+            Fleet fleet,
+            DeviceDoors ways,
+            Events events,
+            TransactionTemplate transactions) {
         this.store = store;
         this.fleet = fleet;
+        this.ways = ways;
         this.events = events;
         this.transactions = transactions;
     }
@@ -38,7 +46,7 @@ class PutBack {
      */
     ConfigurationComparison withRunning(String device, long id) {
         String kept = store.clear(device, id);
-        try (Door door = fleet.door(device, Talk.NONE)) {
+        try (Door door = ways.door(device, Talk.NONE)) {
             return fleet.dialectOf(device)
                     .compare(
                             kept,
@@ -81,7 +89,7 @@ class PutBack {
                                     "The run %s drives %s now; expected nobody to. Hold or set it aside there first."
                                             .formatted(run, device));
                         });
-        try (Door door = fleet.door(device, Talk.NONE)) {
+        try (Door door = ways.door(device, Talk.NONE)) {
             DeviceSession session = door.session();
             session.putBack(kept);
             session.save();

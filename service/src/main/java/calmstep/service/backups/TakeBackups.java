@@ -7,6 +7,7 @@ import calmstep.core.step.Digests;
 import calmstep.dialect.Door;
 import calmstep.dialect.Talk;
 import calmstep.service.events.Events;
+import calmstep.service.fleet.DeviceDoors;
 import calmstep.service.fleet.Fleet;
 import calmstep.service.fleet.Round;
 import calmstep.service.jobs.Jobs;
@@ -27,6 +28,7 @@ import org.springframework.transaction.support.TransactionTemplate;
 class TakeBackups {
     private final BackupStore store;
     private final Fleet fleet;
+    private final DeviceDoors ways;
     private final Round round;
     private final Jobs jobs;
     private final Events events;
@@ -35,12 +37,14 @@ class TakeBackups {
     TakeBackups(
             BackupStore store,
             Fleet fleet,
+            DeviceDoors ways,
             Round round,
             Jobs jobs,
             Events events,
             TransactionTemplate transactions) {
         this.store = store;
         this.fleet = fleet;
+        this.ways = ways;
         this.round = round;
         this.jobs = jobs;
         this.events = events;
@@ -70,7 +74,7 @@ class TakeBackups {
 
     private Optional<String> take(String name, String who) {
         Map<BackupKind, String> texts = new LinkedHashMap<>();
-        try (Door door = round.atTheDatabase(() -> fleet.door(name, Talk.NONE))) {
+        try (Door door = round.atTheDatabase(() -> ways.door(name, Talk.NONE))) {
             DeviceSession session = door.session();
             for (BackupKind kind : session.kinds()) {
                 texts.put(kind, session.pullOff(kind));

@@ -9,6 +9,7 @@ import calmstep.core.step.Around;
 import calmstep.dialect.Door;
 import calmstep.dialect.Talk;
 import calmstep.service.events.Events;
+import calmstep.service.fleet.DeviceDoors;
 import calmstep.service.fleet.Fleet;
 import calmstep.service.problems.Refusal;
 import java.net.URI;
@@ -34,13 +35,21 @@ public class OwnChecks implements Around.Checks {
 
     private final CheckRows rows;
     private final Fleet fleet;
+    private final DeviceDoors ways;
     private final Probe probe;
     private final Events events;
     private final Clock clock;
 
-    OwnChecks(CheckRows rows, Fleet fleet, Probe probe, Events events, Clock clock) {
+    OwnChecks(
+            CheckRows rows,
+            Fleet fleet,
+            DeviceDoors ways,
+            Probe probe,
+            Events events,
+            Clock clock) {
         this.rows = rows;
         this.fleet = fleet;
+        this.ways = ways;
         this.probe = probe;
         this.events = events;
         this.clock = clock;
@@ -127,7 +136,7 @@ public class OwnChecks implements Around.Checks {
         if (checks.stream().noneMatch(OwnChecks::isAskedOfTheDevice)) {
             return tried(checks, reading, Optional.empty());
         }
-        try (Door door = fleet.door(device, Talk.NONE)) {
+        try (Door door = ways.door(device, Talk.NONE)) {
             return tried(checks, reading, Optional.of(door.session()));
         } catch (DeviceTrouble trouble) {
             throw Refusal.conflict(trouble.trouble().sentence());

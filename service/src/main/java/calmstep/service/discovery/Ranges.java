@@ -3,6 +3,7 @@ package calmstep.service.discovery;
 import calmstep.core.discover.AddressSpace;
 import calmstep.service.events.Events;
 import calmstep.service.fleet.Fleet;
+import calmstep.service.fleet.Logins;
 import calmstep.service.problems.Refusal;
 import java.time.Clock;
 import java.time.Instant;
@@ -20,12 +21,14 @@ class Ranges {
 
     private final RangeRows rows;
     private final Fleet fleet;
+    private final Logins logins;
     private final Events events;
     private final Clock clock;
 
-    Ranges(RangeRows rows, Fleet fleet, Events events, Clock clock) {
+    Ranges(RangeRows rows, Fleet fleet, Logins logins, Events events, Clock clock) {
         this.rows = rows;
         this.fleet = fleet;
+        this.logins = logins;
         this.events = events;
         this.clock = clock;
     }
@@ -141,7 +144,7 @@ class Ranges {
                             .formatted(row.site));
         }
         if (!row.snmpLogin.isEmpty()) {
-            fleet.snmpLogin(row.snmpLogin);
+            logins.snmp(row.snmpLogin);
         }
         if (!wrong.isEmpty()) {
             throw Refusal.unusable(

@@ -5,7 +5,7 @@ import calmstep.dialect.SnmpAsk;
 import calmstep.dialect.SnmpLogin;
 import calmstep.dialect.SshGreeting;
 import calmstep.service.discovery.Ranges.RangeView;
-import calmstep.service.fleet.Fleet;
+import calmstep.service.fleet.Logins;
 import calmstep.service.jobs.Jobs;
 import calmstep.service.problems.Refusal;
 import java.io.IOException;
@@ -29,13 +29,13 @@ class Search {
 
     private final Ranges ranges;
     private final Candidates candidates;
-    private final Fleet fleet;
+    private final Logins logins;
     private final Jobs jobs;
 
-    Search(Ranges ranges, Candidates candidates, Fleet fleet, Jobs jobs) {
+    Search(Ranges ranges, Candidates candidates, Logins logins, Jobs jobs) {
         this.ranges = ranges;
         this.candidates = candidates;
-        this.fleet = fleet;
+        this.logins = logins;
         this.jobs = jobs;
     }
 
@@ -48,7 +48,7 @@ class Search {
         Optional<SnmpAsk> snmp =
                 Optional.of(range.snmpLogin())
                         .filter(login -> !login.isEmpty())
-                        .map(fleet::snmpLogin)
+                        .map(logins::snmp)
                         .map(login -> asker(login));
         long job = jobs.start("search", addresses.size(), who);
         Thread.ofVirtual()

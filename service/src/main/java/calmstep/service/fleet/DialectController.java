@@ -18,10 +18,10 @@ import org.springframework.web.bind.annotation.RestController;
 @RestController
 @RequestMapping("/api/dialects")
 class DialectController {
-    private final Fleet fleet;
+    private final DeviceDoors ways;
 
-    DialectController(Fleet fleet) {
-        this.fleet = fleet;
+    DialectController(DeviceDoors ways) {
+        this.ways = ways;
     }
 
     /**
@@ -80,7 +80,7 @@ class DialectController {
     }
 
     private DialectCheck.Result live(Dialect dialect, String device) {
-        try (Door door = fleet.door(device, dialect, Talk.NONE)) {
+        try (Door door = ways.door(device, dialect, Talk.NONE)) {
             return DialectCheck.of(door);
         }
     }

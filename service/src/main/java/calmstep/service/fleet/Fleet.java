@@ -5,22 +5,13 @@ import calmstep.core.fleet.Inventory;
 import calmstep.core.fleet.InventoryText;
 import calmstep.core.fleet.Reading;
 import calmstep.core.fleet.Site;
-import calmstep.core.fleet.Way;
 import calmstep.core.text.RejectedText;
 import calmstep.dialect.Dialect;
-import calmstep.dialect.Door;
-import calmstep.dialect.Doors;
-import calmstep.dialect.Secret;
-import calmstep.dialect.SnmpLogin;
-import calmstep.dialect.SshSecret;
-import calmstep.dialect.Talk;
-import calmstep.service.Settings;
 import calmstep.service.events.Events;
 import calmstep.service.json.Json;
 import calmstep.service.problems.Refusal;
 import calmstep.service.releases.Catalogues;
 import calmstep.service.releases.Dialects;
-import calmstep.service.secrets.SecretBox;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -39,55 +30,34 @@ import org.springframework.transaction.annotation.Transactional;
 /** The fleet as it is described and as it was read. */
 @Component
 public class Fleet {
-    private static final String PASSWORD = "password";
-    private static final String KEY = "key";
-    private static final String AGENT = "agent";
-    private static final String SNMP_V2C = "snmp-v2c";
-    private static final String SNMP_V3 = "snmp-v3";
-
     private final DeviceRows devices;
     private final SiteRows sites;
-    private final LoginRows logins;
-    private final CountedSignIns signIns;
     private final ReadingRows readings;
     private final Silences silences;
     private final Catalogues catalogues;
     private final Dialects dialects;
-    private final Doors doors;
-    private final SecretBox secrets;
     private final Events events;
     private final Json json;
-    private final Settings settings;
     private final Clock clock;
 
     Fleet(
             DeviceRows devices,
             SiteRows sites,
-            LoginRows logins,
-            CountedSignIns signIns,
             ReadingRows readings,
             Silences silences,
             Catalogues catalogues,
             Dialects dialects,
-            Doors doors,
-            SecretBox secrets,
             Events events,
             Json json,
-            Settings settings,
             Clock clock) {
         this.devices = devices;
         this.sites = sites;
-        this.logins = logins;
-        this.signIns = signIns;
         this.readings = readings;
         this.silences = silences;
         this.catalogues = catalogues;
         this.dialects = dialects;
-        this.doors = doors;
-        this.secrets = secrets;
         this.events = events;
         this.json = json;
-        this.settings = settings;
         this.clock = clock;
     }
 
@@ -277,88 +247,6 @@ public class Fleet {
         return sites.existsById(name);
     }
 
-    /** Sets the user and password that open devices; the password never comes back out. */
-    @Transactional
-    public void setLogin(String name, String user, String password, String who) {
-        keep(name, PASSWORD, user, password, who);
-    }
-
-    /**
-     * Sets the user and private key that open devices; the key never comes back out.
-     *
-     * @throws Refusal when the text is no private key, or the passphrase does not open it
-     */
-    @Transactional
-    public void setLogin(String name, String user, SshSecret.Key key, String who) {
-        try {
-            key.pairs();
-        } catch (IllegalArgumentException unreadable) {
-            throw Refusal.wrong(String.valueOf(unreadable.getMessage()));
-        }
-        keep(name, KEY, user, json.write(key), who);
-    }
-
-    /**
-     * Lets the keys of the service's SSH agent open devices.
-     *
-     * @throws Refusal when the service was started without one
-     */
-    @Transactional
-    public void setAgentLogin(String name, String user, String who) {
-        if (settings.agent().isEmpty()) {
-            throw Refusal.conflict(
-                    "The service knows no SSH agent. Start it with SSH_AUTH_SOCK set to the agent's"
-                            + " socket.");
-        }
-        keep(name, AGENT, user, "", who);
-    }
-
-    /** Sets who asks by SNMP; words and passwords never come back out. */
-    @Transactional
-    public void setLogin(String name, SnmpLogin login, String who) {
-        switch (login) {
-            case SnmpLogin.Community community -> keep(name, SNMP_V2C, "", community.word(), who);
-            case SnmpLogin.User user -> keep(name, SNMP_V3, user.name(), json.write(user), who);
-        }
-    }
-
-    private void keep(String name, String kind, String user, String secret, String who) {
-        LoginRow row = logins.findById(name).orElseGet(LoginRow::new);
-        row.name = name;
-        row.kind = kind;
-        row.userName = user;
-        row.secret = secrets.seal("login/" + name, secret);
-        row.changedAt = clock.instant();
-        row.changedBy = who;
-        logins.save(row);
-        events.append(
-                Optional.empty(), name, "fleet", who, "The login \"%s\" is set.".formatted(name));
-    }
-
-    /**
-     * @throws Refusal when there is none of that name, or it is not for SNMP
-     */
-    @Transactional(readOnly = true)
-    public SnmpLogin snmpLogin(String name) {
-        LoginRow row =
-                logins.findById(name)
-                        .orElseThrow(
-                                () ->
-                                        Refusal.conflict(
-                                                "There is no login \"%s\" here. Set it with: calmstep fleet login %s --snmp v2c"
-                                                        .formatted(name, name)));
-        if (secretOf(row) instanceof SnmpLogin login) {
-            return login;
-        }
-        throw Refusal.conflict(
-                "The login \"%s\" opens a command line; expected one for SNMP. Set one with: calmstep fleet login NAME --snmp v2c"
-                        .formatted(name));
-    }
-
-    public boolean hasSecret(String login) {
-        return logins.existsById(login);
-    }
-
     /**
      * Every device with its newest reading: three questions to the database, however many devices
      * there are.
@@ -507,103 +395,6 @@ public class Fleet {
     public Dialect dialectOf(String device) {
         return dialects.require(
                 devices.familyOf(device).orElseThrow(() -> Refusal.notFound("device", device)));
-    }
-
-    /** The way to a device; what is said goes to {@code talk}. */
-    @Transactional(readOnly = true)
-    public Door door(String name, Talk talk) {
-        return door(name, dialectOf(name), talk);
-    }
-
-    /** The way to a device through another dialect than its family's. */
-    @Transactional(readOnly = true)
-    Door door(String name, Dialect dialect, Talk talk) {
-        DeviceRow row =
-                devices.findByName(name).orElseThrow(() -> Refusal.notFound("device", name));
-        return door(row, row.hostKey, dialect, talk);
-    }
-
-    /** The way to whatever stands at a device's address, whoever it says it is. */
-    @Transactional(readOnly = true)
-    Door doorToAny(String name) {
-        DeviceRow row =
-                devices.findByName(name).orElseThrow(() -> Refusal.notFound("device", name));
-        return door(row, "", dialectOf(name), Talk.NONE);
-    }
-
-    private Door door(DeviceRow row, String hostKey, Dialect dialect, Talk talk) {
-        String name = row.name;
-        Device device = row.device(json);
-        List<Doors.Login> known = loginsOf(device, row);
-        if (known.isEmpty()) {
-            String login = device.logins().getFirst();
-            throw Refusal.conflict(
-                    "The login \"%s\" of %s has no password here. Give it one with: calmstep fleet login %s --user …"
-                            .formatted(login, name, login));
-        }
-        return doors.to(
-                addressOf(name, device, known, hostKey),
-                dialect,
-                talk,
-                signIns.of(row, known.size() > 1));
-    }
-
-    private Doors.Address addressOf(
-            String name, Device device, List<Doors.Login> known, String hostKey) {
-        return new Doors.Address(
-                name,
-                device.address(),
-                device.port(),
-                device.consolePort(),
-                known,
-                hostKey,
-                route(device));
-    }
-
-    private List<Doors.Login> loginsOf(Device device, DeviceRow row) {
-        List<Doors.Login> known =
-                device.logins().stream()
-                        .sorted(Comparator.comparing(login -> !login.equals(row.letIn)))
-                        .flatMap(login -> logins.findById(login).stream())
-                        .map(login -> new Doors.Login(login.name, login.userName, secretOf(login)))
-                        .toList();
-        return known;
-    }
-
-    private Doors.Route route(Device device) {
-        return new Doors.Route(
-                device.way().via().stream().map(stop -> stop(device, stop)).toList(),
-                device.way().console().map(stop -> stop(device, stop)),
-                device.way().oldAlgorithms());
-    }
-
-    private Doors.Stop stop(Device device, Way.Stop stop) {
-        LoginRow login =
-                logins.findById(stop.login())
-                        .orElseThrow(
-                                () ->
-                                        Refusal.conflict(
-                                                "The login \"%s\" of %s, on the way to %s, has no password here. Give it one with: calmstep fleet login %s --user …"
-                                                        .formatted(
-                                                                stop.login(),
-                                                                stop.place(),
-                                                                device.name(),
-                                                                stop.login())));
-        return new Doors.Stop(
-                stop.host(),
-                stop.port(),
-                new Doors.Login(login.name, login.userName, secretOf(login)));
-    }
-
-    private Secret secretOf(LoginRow row) {
-        String secret = secrets.open("login/" + row.name, row.secret);
-        return switch (row.kind) {
-            case SNMP_V2C -> new SnmpLogin.Community(secret);
-            case SNMP_V3 -> json.read(secret, SnmpLogin.User.class);
-            case KEY -> json.read(secret, SshSecret.Key.class);
-            case AGENT -> new SshSecret.Agent(settings.agent());
-            default -> new SshSecret.Password(secret);
-        };
     }
 
     @Transactional

@@ -37,6 +37,7 @@ import org.springframework.web.bind.annotation.RestController;
 @RequestMapping("/api")
 class FleetController {
     private final Fleet fleet;
+    private final Logins logins;
     private final ReadDevices readDevices;
     private final Jobs jobs;
     private final Chosen chosen;
@@ -45,12 +46,14 @@ class FleetController {
 
     FleetController(
             Fleet fleet,
+            Logins logins,
             ReadDevices readDevices,
             Jobs jobs,
             Chosen chosen,
             KeptStopKeys stopKeys,
             Json json) {
         this.fleet = fleet;
+        this.logins = logins;
         this.readDevices = readDevices;
         this.jobs = jobs;
         this.chosen = chosen;
@@ -175,17 +178,17 @@ class FleetController {
                     "Expected one of a key, the agent's keys, and a login for SNMP; saw more than"
                             + " one.");
         } else if (agent) {
-            fleet.setAgentLogin(name, login.user(), who.getName());
+            logins.setAgent(name, login.user(), who.getName());
         } else if (login.key() != null) {
-            fleet.setLogin(
+            logins.set(
                     name,
                     login.user(),
                     new SshSecret.Key(login.key(), login.password()),
                     who.getName());
         } else if (login.snmp() == null) {
-            fleet.setLogin(name, login.user(), login.password(), who.getName());
+            logins.set(name, login.user(), login.password(), who.getName());
         } else {
-            fleet.setLogin(name, login.snmp().login(login.user(), login.password()), who.getName());
+            logins.set(name, login.snmp().login(login.user(), login.password()), who.getName());
         }
     }
 

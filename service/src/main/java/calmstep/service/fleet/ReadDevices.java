@@ -18,12 +18,19 @@ import org.springframework.transaction.support.TransactionTemplate;
 @Component
 class ReadDevices {
     private final Fleet fleet;
+    private final DeviceDoors ways;
     private final Round round;
     private final Events events;
     private final TransactionTemplate transactions;
 
-    ReadDevices(Fleet fleet, Round round, Events events, TransactionTemplate transactions) {
+    ReadDevices(
+            Fleet fleet,
+            DeviceDoors ways,
+            Round round,
+            Events events,
+            TransactionTemplate transactions) {
         this.fleet = fleet;
+        this.ways = ways;
         this.round = round;
         this.events = events;
         this.transactions = transactions;
@@ -40,7 +47,7 @@ class ReadDevices {
 
     private boolean read(String name) {
         long id = round.atTheDatabase(() -> fleet.require(name).id());
-        try (Door door = round.atTheDatabase(() -> fleet.door(name, Talk.NONE))) {
+        try (Door door = round.atTheDatabase(() -> ways.door(name, Talk.NONE))) {
             Reading reading = door.session().read();
             return round.atTheDatabase(
                     () -> {

@@ -10,9 +10,11 @@ import org.springframework.stereotype.Component;
 @Component
 public class Replacements {
     private final Fleet fleet;
+    private final DeviceDoors ways;
 
-    Replacements(Fleet fleet) {
+    Replacements(Fleet fleet, DeviceDoors ways) {
         this.fleet = fleet;
+        this.ways = ways;
     }
 
     /**
@@ -25,7 +27,7 @@ public class Replacements {
      * @throws Refusal where nobody answers there, or lets us in
      */
     public Met meet(String name) {
-        try (Door door = fleet.doorToAny(name)) {
+        try (Door door = ways.doorToAny(name)) {
             Reading reading = door.session().read();
             return new Met(reading, door.seenHostKey());
         } catch (DeviceTrouble trouble) {

@@ -1,9 +1,7 @@
 package calmstep.service.plans;
 
-import calmstep.core.catalogue.FirmwareImage;
 import calmstep.core.fleet.Device;
 import calmstep.core.fleet.Site;
-import calmstep.core.path.Preference;
 import calmstep.core.plan.Choice;
 import calmstep.core.plan.Draft;
 import calmstep.core.plan.DraftChanges;
@@ -11,66 +9,41 @@ import calmstep.core.plan.Finding;
 import calmstep.core.plan.NightChanges;
 import calmstep.core.plan.Nights;
 import calmstep.core.plan.NightsView;
-import calmstep.core.plan.PlanDrafting;
 import calmstep.core.plan.PlanOrder;
 import calmstep.core.plan.PlanText;
 import calmstep.core.plan.Start;
-import calmstep.core.plan.Subject;
 import calmstep.core.plan.Target;
 import calmstep.core.plan.Timetable;
-import calmstep.core.step.Digests;
-import calmstep.core.step.StepName;
 import calmstep.core.step.UnitPlan;
 import calmstep.core.wave.Wishes;
 import calmstep.service.Settings;
 import calmstep.service.events.Events;
 import calmstep.service.fleet.Fleet;
 import calmstep.service.json.Json;
-import calmstep.service.paths.HopView;
-import calmstep.service.paths.OrderView;
 import calmstep.service.people.People;
-import calmstep.service.plans.PlanView.Answer;
-import calmstep.service.plans.PlanView.FindingView;
-import calmstep.service.plans.PlanView.PlannedHop;
-import calmstep.service.plans.PlanView.PlannedUnit;
 import calmstep.service.problems.Refusal;
 import calmstep.service.reach.Reaches;
-import calmstep.service.releases.Catalogues;
-import calmstep.service.releases.Dialects;
-import calmstep.service.shelf.Shelf;
 import java.time.Clock;
-import java.time.Instant;
 import java.time.ZoneId;
 import java.time.ZoneOffset;
-import java.util.ArrayList;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.TreeMap;
 import java.util.stream.Collectors;
-import java.util.stream.Stream;
-import org.jspecify.annotations.Nullable;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.annotation.Transactional;
-import tools.jackson.core.type.TypeReference;
 
 /** Drafts plans and leads them to approval. */
 @Component
 public class Plans {
-    private static final TypeReference<List<String>> NAMES = new TypeReference<>() {};
     private static final Set<String> APPROVERS = Set.of("approver", "admin");
 
-    /** For more devices the whole fleet is read at once. */
-    private static final int ASKED_ONE_BY_ONE = 20;
-
     private final PlanRows rows;
+    private final StoredPlans stored;
+    private final CurrentPlans current;
     private final Acknowledgements acknowledgements;
     private final Fleet fleet;
-    private final Catalogues catalogues;
-    private final Dialects dialects;
-    private final Shelf shelf;
     private final Reaches reaches;
     private final PlanNights planNights;
     private final People people;
@@ -81,11 +54,10 @@ public class Plans {
 
     Plans(
             PlanRows rows,
+            StoredPlans stored,
+            CurrentPlans current,
             Acknowledgements acknowledgements,
             Fleet fleet,
-            Catalogues catalogues,
-            Dialects dialects,
-            Shelf shelf,
             Reaches reaches,
             PlanNights planNights,
             People people,
@@ -94,11 +66,10 @@ public class Plans {
             Settings settings,
             Clock clock) {
         this.rows = rows;
+        this.stored = stored;
+        this.current = current;
         this.acknowledgements = acknowledgements;
         this.fleet = fleet;
-        this.catalogues = catalogues;
-        this.dialects = dialects;
-        this.shelf = shelf;
         this.reaches = reaches;
         this.planNights = planNights;
         this.people = people;
@@ -130,39 +101,6 @@ public class Plans {
         }
         return worked(
                 new PlanOrder(name, Target.parse(target), start, named, "", Wishes.NONE), who);
-    }
-
-    /** What comes out for these devices from what is known now. */
-    private Draft workedOut(String target, List<String> devices, Reaches.Look network) {
-        Set<String> onShelf = shelf.fileNames();
-        Set<String> wanted = Set.copyOf(devices);
-        List<Fleet.Known> known = asked(devices, wanted);
-        return PlanDrafting.draft(
-                        Target.parse(target),
-                        Preference.FEWEST_RESTARTS,
-                        known.stream().map(k -> subject(k, onShelf)).toList(),
-                        clock.instant())
-                .withContradictions(network.contradictions());
-    }
-
-    private List<Fleet.Known> asked(List<String> devices, Set<String> wanted) {
-        List<Fleet.Known> known =
-                devices.size() > ASKED_ONE_BY_ONE
-                        ? fleet.all().stream()
-                                .filter(k -> wanted.contains(k.device().name()))
-                                .toList()
-                        : devices.stream().map(fleet::require).toList();
-        return known;
-    }
-
-    private Subject subject(Fleet.Known k, Set<String> onShelf) {
-        return new Subject(
-                k.device(),
-                k.reading(),
-                catalogues.find(k.device().family()),
-                onShelf,
-                k.device().logins().stream().anyMatch(fleet::hasSecret),
-                dialects.can(k.device().family()));
     }
 
     private PlanRow keep(
@@ -198,63 +136,39 @@ public class Plans {
     }
 
     /**
-     * What would come out otherwise if the plan were worked out now; empty for one that is over.
-     */
-    private List<String> changes(PlanRow row, Reaches.Look network) {
-        if (!List.of("draft", "ready", "approved").contains(row.state)) {
-            return List.of();
-        }
-        Draft draft = draftOf(row);
-        List<String> changes =
-                new ArrayList<>(
-                        DraftChanges.between(
-                                draft,
-                                workedOut(row.target, json.read(row.devices, NAMES), network)));
-        nightsOf(row)
-                .ifPresent(
-                        nights ->
-                                changes.addAll(
-                                        planNights.outdated(
-                                                nights, startOf(row), decisions(row).leftOut())));
-        return changes;
-    }
-
-    private void mustBeFresh(PlanRow row) {
-        List<String> changes = changes(row, reaches.look());
-        if (!changes.isEmpty()) {
-            throw Refusal.unusable(
-                    "The plan \"%s\" is stale: it would come out otherwise now. Work it out again: calmstep plan again %s"
-                            .formatted(row.name, row.name),
-                    changes);
-        }
-    }
-
-    /**
      * Works a plan out again from what is known now. What was acknowledged stays so where the
      * finding is the same to the letter; the approval is gone. The earlier version stays, dropped,
      * under the name with a number behind it.
      */
     @Transactional
     public PlanView again(String name, String who) {
-        PlanRow row = require(name);
-        mustBe(row, "draft", "ready", "approved");
-        List<String> devices = json.read(row.devices, NAMES);
-        Draft before = draftOf(row);
+        PlanRow row = stored.require(name);
+        stored.mustBe(row, "draft", "ready", "approved");
+        List<String> devices = json.read(row.devices, CurrentPlans.NAMES);
+        Draft before = stored.draftOf(row);
         Reaches.Look network = reaches.look();
-        Draft after = workedOut(row.target, devices, network);
+        Draft after = current.workedOut(row.target, devices, network);
         dropUnderAnotherName(name, row);
-        PlanRow fresh = keep(name, row.target, devices, after, wishesOf(row), startOf(row), who);
+        PlanRow fresh =
+                keep(
+                        name,
+                        row.target,
+                        devices,
+                        after,
+                        stored.wishesOf(row),
+                        StoredPlans.startOf(row),
+                        who);
         takeAlongAcknowledgements(fresh, before, row);
-        fresh.state = decisions(fresh).state();
-        return view(fresh, List.of(), network);
+        fresh.state = stored.decisions(fresh).state();
+        return current.view(fresh, List.of(), network);
     }
 
     private void takeAlongAcknowledgements(PlanRow fresh, Draft before, PlanRow row) {
         Map<String, Finding> same =
-                draftOf(fresh).findings().stream()
+                stored.draftOf(fresh).findings().stream()
                         .filter(before.findings()::contains)
                         .collect(Collectors.toMap(Finding::key, f -> f));
-        acknowledged(row).values().stream()
+        stored.acknowledged(row).values().stream()
                 .filter(a -> same.containsKey(a.finding))
                 .forEach(a -> acknowledgements.saveAndFlush(a.copiedTo(fresh.id())));
     }
@@ -272,14 +186,15 @@ public class Plans {
     /** What differs between two plans. */
     @Transactional(readOnly = true)
     public List<String> compare(String one, String other) {
-        return DraftChanges.between(draftOf(require(one)), draftOf(require(other)));
+        return DraftChanges.between(
+                stored.draftOf(stored.require(one)), stored.draftOf(stored.require(other)));
     }
 
     @Transactional
     public PlanView acknowledge(String name, String key, String choice, String reason, String who) {
-        PlanRow row = require(name);
-        mustBe(row, "draft", "ready");
-        Draft draft = draftOf(row);
+        PlanRow row = stored.require(name);
+        stored.mustBe(row, "draft", "ready");
+        Draft draft = stored.draftOf(row);
         Finding finding =
                 draft.findings().stream()
                         .filter(f -> f.key().equals(key))
@@ -293,7 +208,7 @@ public class Plans {
                                     finding.choices().isEmpty() ? "nothing" : finding.choices(),
                                     choice));
         }
-        if (acknowledged(row).containsKey(key)) {
+        if (stored.acknowledged(row).containsKey(key)) {
             throw Refusal.conflict(
                     "This finding was acknowledged already. Draft the plan again to decide"
                             + " otherwise.");
@@ -306,14 +221,14 @@ public class Plans {
         acknowledgement.givenBy = who;
         acknowledgement.at = clock.instant();
         acknowledgements.saveAndFlush(acknowledgement);
-        row.state = decisions(row).state();
+        row.state = stored.decisions(row).state();
         events.append(
                 Optional.empty(),
                 name,
                 "plan",
                 who,
                 "Plan %s: %s Acknowledged: %s.".formatted(name, finding.fact(), given));
-        return view(row);
+        return current.view(row);
     }
 
     private static Choice choiceOf(String text) {
@@ -326,18 +241,18 @@ public class Plans {
 
     @Transactional
     public PlanView approve(String name, String who) {
-        PlanRow row = require(name);
+        PlanRow row = stored.require(name);
         if (row.state.equals("draft")) {
             refuseDraft(row);
         }
-        mustBe(row, "ready");
-        mustBeFresh(row);
+        stored.mustBe(row, "ready");
+        current.mustBeFresh(row);
         mustBeAnother(row, who);
         row.state = "approved";
         row.approvedBy = who;
         row.approvedAt = clock.instant();
         events.append(Optional.empty(), name, "plan", who, "Plan %s approved.".formatted(name));
-        return view(row, List.of(), reaches.look());
+        return current.view(row, List.of(), reaches.look());
     }
 
     private void mustBeAnother(PlanRow row, String who) {
@@ -351,7 +266,7 @@ public class Plans {
     }
 
     private void refuseDraft(PlanRow row) {
-        PlanView view = view(row);
+        PlanView view = current.view(row);
         List<String> open =
                 view.findings().stream()
                         .filter(f -> f.answer() == null && !f.severity().equals("note"))
@@ -365,75 +280,10 @@ public class Plans {
 
     @Transactional
     public void drop(String name, String who) {
-        PlanRow row = require(name);
-        mustBe(row, "draft", "ready", "approved");
+        PlanRow row = stored.require(name);
+        stored.mustBe(row, "draft", "ready", "approved");
         row.state = "dropped";
         events.append(Optional.empty(), name, "plan", who, "Plan %s dropped.".formatted(name));
-    }
-
-    /** An image that a plan needs and the shelf does not have. */
-    public record MissingImage(
-            String fileName,
-            String family,
-            String release,
-            long sizeBytes,
-            @Nullable String archive,
-            List<String> devices) {}
-
-    /** File names of all images that a plan needs; units that were left out need none. */
-    @Transactional(readOnly = true)
-    public Set<String> images(String name) {
-        return decisions(require(name)).units().stream()
-                .flatMap(u -> u.hops().stream())
-                .flatMap(h -> h.hop().images().stream())
-                .map(FirmwareImage::fileName)
-                .collect(Collectors.toSet());
-    }
-
-    /** The images that a plan still needs, by name; units that were left out need none. */
-    @Transactional(readOnly = true)
-    public List<MissingImage> missing(String name) {
-        Set<String> onShelf = shelf.fileNames();
-        Map<String, MissingImage> missing = new TreeMap<>();
-        for (UnitPlan unit : decisions(require(name)).units()) {
-            for (UnitPlan.HopPlan hop : unit.hops()) {
-                hop.hop().images().stream()
-                        .filter(image -> !onShelf.contains(image.fileName()))
-                        .forEach(
-                                image ->
-                                        missing.merge(
-                                                image.fileName(),
-                                                new MissingImage(
-                                                        image.fileName(),
-                                                        fleet.require(unit.device())
-                                                                .device()
-                                                                .family(),
-                                                        hop.hop().to(),
-                                                        image.sizeBytes(),
-                                                        image.archive()
-                                                                .map(
-                                                                        FirmwareImage.Archive
-                                                                                ::fileName)
-                                                                .orElse(null),
-                                                        List.of(unit.device())),
-                                                (known, more) ->
-                                                        new MissingImage(
-                                                                known.fileName(),
-                                                                known.family(),
-                                                                known.release(),
-                                                                known.sizeBytes(),
-                                                                known.archive(),
-                                                                Stream.concat(
-                                                                                known
-                                                                                        .devices()
-                                                                                        .stream(),
-                                                                                more
-                                                                                        .devices()
-                                                                                        .stream())
-                                                                        .toList())));
-            }
-        }
-        return List.copyOf(missing.values());
     }
 
     /**
@@ -448,116 +298,39 @@ public class Plans {
     /** What is carried out of an approved plan, which is used from now on. */
     @Transactional
     public Used use(String name) {
-        PlanRow row = require(name);
-        mustBe(row, "approved");
-        mustBeFresh(row);
+        PlanRow row = stored.require(name);
+        stored.mustBe(row, "approved");
+        current.mustBeFresh(row);
         row.state = "used";
-        List<UnitPlan> units = decisions(row).units();
+        List<UnitPlan> units = stored.decisions(row).units();
         return new Used(
                 row.id(),
                 units,
-                wishesOf(row).asks(),
-                nightsOf(row)
+                stored.wishesOf(row).asks(),
+                stored.nightsOf(row)
                         .flatMap(
                                 nights ->
                                         planNights.timetable(
-                                                nights, units, startOf(row), settings.pace())));
-    }
-
-    /**
-     * A plan as it is now: {@code sha256} is another one as soon as other units, or the same in
-     * other nights, are to be done.
-     */
-    public record Version(long planId, String sha256) {}
-
-    @Transactional(readOnly = true)
-    public Version version(String name) {
-        PlanRow row = require(name);
-        return new Version(
-                row.id(), Digests.sha256(json.write(decisions(row).units()) + row.nights));
-    }
-
-    /**
-     * What a rehearsal of a plan plays.
-     *
-     * @param now moment that the timetable is for
-     * @param played its nights with what a run would keep to; empty where it changes nothing
-     */
-    public record ToRehearse(List<UnitPlan> units, Instant now, Optional<Played> played) {
-        public record Played(NightsView nights, Timetable timetable) {}
-    }
-
-    /**
-     * The plan as a run would carry it out, whatever its state; one that has no nights is laid out
-     * as if it began at once. Nothing is changed.
-     */
-    @Transactional(readOnly = true)
-    public ToRehearse toRehearse(String name) {
-        PlanRow row = require(name);
-        List<UnitPlan> units = decisions(row).units();
-        Optional<Nights> own = nightsOf(row);
-        Start start = own.isPresent() ? startOf(row) : new Start.Now();
-        return new ToRehearse(
-                units,
-                clock.instant(),
-                own.or(() -> planNights.workedOut(units, wishesOf(row), start))
-                        .flatMap(
-                                nights ->
-                                        planNights
-                                                .timetable(nights, units, start, 1)
-                                                .map(
-                                                        timetable ->
-                                                                played(
-                                                                        timetable, row, nights,
-                                                                        start))));
-    }
-
-    private Plans.ToRehearse.Played played(
-            Timetable timetable, PlanRow row, Nights nights, Start start) {
-        return new ToRehearse.Played(
-                nightsView(row, draftOf(row), nights, wishesOf(row), start), timetable);
-    }
-
-    private void mustBe(PlanRow row, String... states) {
-        if (!List.of(states).contains(row.state)) {
-            throw Refusal.conflict(
-                    "The plan \"%s\" is %s; expected %s."
-                            .formatted(row.name, row.state, String.join(" or ", states)));
-        }
-    }
-
-    private PlanRow require(String name) {
-        return rows.findByName(name).orElseThrow(() -> Refusal.notFound("plan", name));
-    }
-
-    private Optional<Nights> nightsOf(PlanRow row) {
-        return row.nights.isEmpty()
-                ? Optional.empty()
-                : Optional.of(json.read(row.nights, Nights.class));
-    }
-
-    private Wishes wishesOf(PlanRow row) {
-        return row.wishes.equals("{}") ? Wishes.NONE : json.read(row.wishes, Wishes.class);
-    }
-
-    private static Start startOf(PlanRow row) {
-        return PlanNights.startOf(row.begins);
+                                                nights,
+                                                units,
+                                                StoredPlans.startOf(row),
+                                                settings.pace())));
     }
 
     /** What was asked of a plan, as a plan file. */
     @Transactional(readOnly = true)
     public String file(String name) {
-        return PlanText.write(orderOf(require(name), name));
+        return PlanText.write(orderOf(stored.require(name), name));
     }
 
     private PlanOrder orderOf(PlanRow row, String name) {
         return new PlanOrder(
                 name,
                 Target.parse(row.target),
-                startOf(row),
-                json.read(row.devices, NAMES),
+                StoredPlans.startOf(row),
+                json.read(row.devices, CurrentPlans.NAMES),
                 "",
-                wishesOf(row));
+                stored.wishesOf(row));
     }
 
     /**
@@ -581,7 +354,7 @@ public class Plans {
      */
     @Transactional
     public PlanView copy(String name, String to, String who) {
-        return ordered(orderOf(require(name), to), who);
+        return ordered(orderOf(stored.require(name), to), who);
     }
 
     private PlanView ordered(PlanOrder order, String who) {
@@ -592,12 +365,12 @@ public class Plans {
     private PlanView worked(PlanOrder order, String who) {
         Reaches.Look network = reaches.look();
         String target = order.target().words();
-        return view(
+        return current.view(
                 keep(
                         order.name(),
                         target,
                         order.devices(),
-                        workedOut(target, order.devices(), network),
+                        current.workedOut(target, order.devices(), network),
                         order.wishes(),
                         order.begins(),
                         who),
@@ -615,29 +388,20 @@ public class Plans {
     /** The nights of a plan. */
     @Transactional(readOnly = true)
     public NightsView nights(String name) {
-        PlanRow row = require(name);
-        Draft draft = draftOf(row);
+        PlanRow row = stored.require(name);
+        Draft draft = stored.draftOf(row);
         return nightsView(
                 row,
                 draft,
-                nightsOf(row).orElseThrow(() -> noNights(row, draft)),
-                wishesOf(row),
-                startOf(row));
+                stored.nightsOf(row).orElseThrow(() -> StoredPlans.noNights(row, draft)),
+                stored.wishesOf(row),
+                StoredPlans.startOf(row));
     }
 
     private NightsView nightsView(
             PlanRow row, Draft draft, Nights nights, Wishes wishes, Start start) {
         return planNights.view(
-                row.name, nights, wishes, start, draft.units(), decisions(row).leftOut());
-    }
-
-    private static Refusal noNights(PlanRow row, Draft draft) {
-        return Refusal.conflict(
-                draft.units().isEmpty()
-                        ? "The plan \"%s\" changes nothing, so it has no nights."
-                                .formatted(row.name)
-                        : "The plan \"%s\" has no nights: nobody said when sites may be disturbed. Import a windows file, then work it out again: calmstep plan again %s"
-                                .formatted(row.name, row.name));
+                row.name, nights, wishes, start, draft.units(), stored.decisions(row).leftOut());
     }
 
     /**
@@ -648,20 +412,29 @@ public class Plans {
      */
     @Transactional
     public WishedView wish(String name, Wanted wanted, boolean keep, String who) {
-        PlanRow row = require(name);
-        mustBe(row, "draft", "ready");
-        Draft draft = draftOf(row);
+        PlanRow row = stored.require(name);
+        stored.mustBe(row, "draft", "ready");
+        Draft draft = stored.draftOf(row);
         Wishes wishes =
                 wanted.on(
-                        wishesOf(row),
+                        stored.wishesOf(row),
                         draft.units().stream().map(UnitPlan::device).collect(Collectors.toSet()),
                         fleet.sites().stream().map(Site::name).collect(Collectors.toSet()));
-        Start start = wanted.begins() == null ? startOf(row) : PlanNights.startOf(wanted.begins());
-        Nights before = nightsOf(row).orElseThrow(() -> noNights(row, draft));
+        Start start =
+                wanted.begins() == null
+                        ? StoredPlans.startOf(row)
+                        : PlanNights.startOf(wanted.begins());
+        Nights before = stored.nightsOf(row).orElseThrow(() -> StoredPlans.noNights(row, draft));
         Nights after =
                 planNights
-                        .wished(before, wishesOf(row), startOf(row), draft.units(), wishes, start)
-                        .orElseThrow(() -> noNights(row, draft));
+                        .wished(
+                                before,
+                                stored.wishesOf(row),
+                                StoredPlans.startOf(row),
+                                draft.units(),
+                                wishes,
+                                start)
+                        .orElseThrow(() -> StoredPlans.noNights(row, draft));
         after.schedule().nowhere().stream()
                 .filter(unit -> wanted.pin() != null && wanted.pin().containsKey(unit.unit()))
                 .findFirst()
@@ -682,7 +455,7 @@ public class Plans {
             row.nights = json.write(after);
             Draft changed = draft.withNights(after.findings());
             row.body = json.write(changed);
-            row.state = decisions(row).state();
+            row.state = stored.decisions(row).state();
             events.append(
                     Optional.empty(),
                     name,
@@ -706,23 +479,9 @@ public class Plans {
                 .orElse(ZoneOffset.UTC);
     }
 
-    private Decisions decisions(PlanRow row) {
-        return new Decisions(draftOf(row), acknowledged(row), wishesOf(row).excluded());
-    }
-
-    private Draft draftOf(PlanRow row) {
-        return json.read(row.body, Draft.class);
-    }
-
-    private Map<String, Acknowledgement> acknowledged(PlanRow row) {
-        Map<String, Acknowledgement> given = new LinkedHashMap<>();
-        acknowledgements.findByPlanIdOrderById(row.id()).forEach(a -> given.put(a.finding, a));
-        return given;
-    }
-
     @Transactional(readOnly = true)
     public PlanView find(String name) {
-        return view(require(name));
+        return current.view(stored.require(name));
     }
 
     @Transactional(readOnly = true)
@@ -736,91 +495,7 @@ public class Plans {
     public List<PlanView> all() {
         Reaches.Look network = reaches.look();
         return rows.findAllByOrderByIdDesc().stream()
-                .map(row -> view(row, changes(row, network), network))
+                .map(row -> current.view(row, current.changes(row, network), network))
                 .toList();
-    }
-
-    private PlanView view(PlanRow row) {
-        Reaches.Look network = reaches.look();
-        return view(row, changes(row, network), network);
-    }
-
-    /**
-     * @param changes as {@link #changes} gave them; none for a plan that was worked out or found
-     *     fresh just now
-     */
-    private PlanView view(PlanRow row, List<String> changes, Reaches.Look network) {
-        Decisions decisions = decisions(row);
-        Draft draft = decisions.draft();
-        Set<String> leftOut = decisions.leftOut();
-        return new PlanView(
-                row.name,
-                row.target,
-                changes.isEmpty() ? row.state : "stale",
-                row.writtenBy,
-                row.writtenAt,
-                row.approvedBy,
-                row.approvedAt,
-                row.version,
-                draft.units().stream()
-                        .map(
-                                u ->
-                                        unit(
-                                                u,
-                                                leftOut.contains(u.device()),
-                                                decisions.savesFirst(u.device()),
-                                                List.copyOf(network.graph().cutOffBy(u.device())),
-                                                planNights
-                                                        .orderOf(
-                                                                u,
-                                                                network.devices().get(u.device()))
-                                                        .map(OrderView::of)
-                                                        .orElse(null)))
-                        .toList(),
-                draft.findings().stream()
-                        .map(f -> finding(f, Optional.ofNullable(decisions.given().get(f.key()))))
-                        .toList(),
-                changes);
-    }
-
-    private static PlannedUnit unit(
-            UnitPlan u,
-            boolean leftOut,
-            boolean saveFirst,
-            List<String> cutsOff,
-            @Nullable OrderView order) {
-        return new PlannedUnit(
-                u.device(),
-                u.site(),
-                u.serves(),
-                cutsOff,
-                u.from(),
-                u.to(),
-                u.restarts(),
-                u.dark().toSeconds(),
-                u.readAt().orElse(null),
-                saveFirst,
-                leftOut,
-                u.hops().stream()
-                        .map(
-                                h ->
-                                        new PlannedHop(
-                                                HopView.of(h.hop()),
-                                                h.steps().stream()
-                                                        .map(StepName::toString)
-                                                        .toList()))
-                        .toList(),
-                order);
-    }
-
-    private static FindingView finding(Finding f, Optional<Acknowledgement> given) {
-        return new FindingView(
-                f.key(),
-                f.severity().toString(),
-                f.device(),
-                f.fact(),
-                f.remedy(),
-                f.choices().stream().map(Choice::toString).toList(),
-                given.map(a -> new Answer(a.choice, a.reason, a.givenBy, a.at)).orElse(null));
     }
 }

@@ -25,11 +25,13 @@ import org.springframework.web.bind.annotation.RestController;
 @RequestMapping("/api/plans")
 class PlansController {
     private final Plans plans;
+    private final PlannedWork work;
     private final Chosen chosen;
     private final Clock clock;
 
-    PlansController(Plans plans, Chosen chosen, Clock clock) {
+    PlansController(Plans plans, PlannedWork work, Chosen chosen, Clock clock) {
         this.plans = plans;
+        this.work = work;
         this.chosen = chosen;
         this.clock = clock;
     }
@@ -87,8 +89,8 @@ class PlansController {
 
     @GetMapping("/{name}/missing-images")
     @Operation(summary = "The images that a plan needs and the shelf does not have")
-    List<Plans.MissingImage> missing(@PathVariable String name) {
-        return plans.missing(name);
+    List<PlannedWork.MissingImage> missing(@PathVariable String name) {
+        return work.missing(name);
     }
 
     @PostMapping("/{name}/acknowledgements")

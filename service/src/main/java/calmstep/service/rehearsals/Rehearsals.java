@@ -13,7 +13,7 @@ import calmstep.service.durations.LearntTimes;
 import calmstep.service.fleet.Fleet;
 import calmstep.service.jobs.Jobs;
 import calmstep.service.json.Json;
-import calmstep.service.plans.Plans;
+import calmstep.service.plans.PlannedWork;
 import calmstep.service.problems.Refusal;
 import calmstep.service.rehearsals.Outcome.NotPlayed;
 import calmstep.service.rehearsals.PlayedTimes.Act;
@@ -53,7 +53,7 @@ class Rehearsals {
     private static final TypeReference<List<AskedFault>> ASKED = new TypeReference<>() {};
 
     private final RehearsalRows rows;
-    private final Plans plans;
+    private final PlannedWork plans;
     private final Fleet fleet;
     private final StandIns standIns;
     private final Rehearsing rehearsing;
@@ -70,7 +70,7 @@ class Rehearsals {
 
     Rehearsals(
             RehearsalRows rows,
-            Plans plans,
+            PlannedWork plans,
             Fleet fleet,
             StandIns standIns,
             Rehearsing rehearsing,
@@ -100,9 +100,9 @@ class Rehearsals {
      * reason.
      */
     private record Piece(
-            Plans.Version version,
+            PlannedWork.Version version,
             Instant begins,
-            Plans.ToRehearse.Played plan,
+            PlannedWork.ToRehearse.Played plan,
             List<UnitPlan> units,
             List<NotPlayed> notPlayed) {}
 
@@ -151,7 +151,7 @@ class Rehearsals {
     }
 
     private Piece piece(String plan) {
-        Plans.ToRehearse asked = plans.toRehearse(plan);
+        PlannedWork.ToRehearse asked = plans.toRehearse(plan);
         Map<String, NotPlayed> without = new LinkedHashMap<>();
         asked.units()
                 .forEach(
@@ -176,7 +176,7 @@ class Rehearsals {
         List<String> missing =
                 plans.missing(plan).stream()
                         .filter(image -> image.devices().stream().anyMatch(played::contains))
-                        .map(Plans.MissingImage::fileName)
+                        .map(PlannedWork.MissingImage::fileName)
                         .toList();
         if (!missing.isEmpty()) {
             throw Refusal.unusable(
@@ -414,14 +414,14 @@ class Rehearsals {
     }
 
     List<RehearsalView> of(String plan) {
-        Plans.Version now = plans.version(plan);
+        PlannedWork.Version now = plans.version(plan);
         return rows.findByPlanIdOrderByNumberDesc(now.planId()).stream()
                 .map(row -> view(row, plan, now))
                 .toList();
     }
 
     RehearsalView find(String plan, int number) {
-        Plans.Version now = plans.version(plan);
+        PlannedWork.Version now = plans.version(plan);
         return view(
                 rows.findByPlanIdAndNumber(now.planId(), number)
                         .orElseThrow(
@@ -432,7 +432,7 @@ class Rehearsals {
                 now);
     }
 
-    private RehearsalView view(RehearsalRow row, String plan, Plans.Version now) {
+    private RehearsalView view(RehearsalRow row, String plan, PlannedWork.Version now) {
         boolean lost =
                 row.state.equals("under-way") && jobs.require(row.jobId).state().equals("lost");
         return new RehearsalView(

@@ -3,16 +3,10 @@ package calmstep.service.rehearsals;
 import static calmstep.core.known.Known.known;
 
 import calmstep.core.catalogue.Catalogue;
-import calmstep.core.catalogue.Dependents;
-import calmstep.core.catalogue.FirmwareImage;
-import calmstep.core.catalogue.Grouping;
 import calmstep.core.compare.ConfigurationComparison;
 import calmstep.core.fleet.Device;
-import calmstep.core.fleet.Part;
 import calmstep.core.fleet.Reading;
 import calmstep.core.forecast.Times;
-import calmstep.core.path.Hop;
-import calmstep.core.step.StepName;
 import calmstep.core.step.UnitPlan;
 import calmstep.core.version.Version;
 import calmstep.dialect.Dialect;
@@ -62,14 +56,6 @@ class StandIns {
     private static final String ADDRESSES = "127.88.%d.%d";
 
     private static final int ADDRESSES_A_BLOCK = 250;
-
-    /** What stand-ins call the parts of an image in two halves, in the order of a choice. */
-    private static final String BOARD = "board";
-
-    private static final List<String> PARTS = List.of("upper", "lower");
-
-    /** What a board or an access point takes to start, where no catalogue says it. */
-    private static final Duration USUALLY = Duration.ofMinutes(3);
 
     private final Fleet fleet;
     private final Catalogues catalogues;
@@ -271,7 +257,7 @@ class StandIns {
                                                         sortFile(
                                                                 file, device, reading, images,
                                                                 files, others)));
-        Map<String, Duration> startsWith = startTimes(unit, device, reading, times);
+        Map<String, Duration> startsWith = Likeness.startTimes(unit, device, reading, times);
         Duration usual =
                 startsWith.values().stream().max(Duration::compareTo).orElse(Duration.ofMinutes(4));
         return new MachineDescription(
@@ -294,27 +280,14 @@ class StandIns {
                 reading.unsavedChanges()
                         ? List.of("note \"a change that nobody saved\"")
                         : List.of(),
-                facts(reading, "interface"),
-                facts(reading, "neighbour"),
+                Likeness.facts(reading, "interface"),
+                Likeness.facts(reading, "neighbour"),
                 Set.of(),
                 "none",
                 startsWith,
-                facts(reading, "partner"),
-                members(reading, catalogues.find(device.family())),
-                outfit(reading, unit, catalogues.find(device.family())));
-    }
-
-    private static Map<String, Duration> startTimes(
-            UnitPlan unit, Device device, Reading reading, Times times) {
-        Map<String, Duration> startsWith =
-                unit.hops().stream()
-                        .map(UnitPlan.HopPlan::hop)
-                        .collect(
-                                Collectors.toMap(
-                                        StandIns::chosen,
-                                        hop -> normally(device.family(), reading, hop, unit, times),
-                                        (one, _) -> one));
-        return startsWith;
+                Likeness.facts(reading, "partner"),
+                Likeness.members(reading, catalogues.find(device.family())),
+                Likeness.outfit(reading, unit, catalogues.find(device.family())));
     }
 
     private void sortFile(
@@ -329,80 +302,6 @@ class StandIns {
         } else {
             others.put(file.name(), file.sizeBytes());
         }
-    }
-
-    /** Its licences, its boards and its dependents, as they were read. */
-    private static MachineDescription.Outfit outfit(
-            Reading reading, UnitPlan unit, Optional<Catalogue> catalogue) {
-        MachineDescription.Outfit outfit =
-                new MachineDescription.Outfit(
-                        "",
-                        facts(reading, "licence"),
-                        List.of(),
-                        unit.supply().fedBy().orElse(""),
-                        List.of(),
-                        reading.components().getOrDefault(BOARD, ""));
-        Optional<Dependents> how = catalogue.flatMap(Catalogue::dependents);
-        for (Reading.PartShown shown : reading.parts()) {
-            Part part = shown.part();
-            if (part.kind() == Part.Kind.DEPENDENT) {
-                outfit =
-                        outfit.with(
-                                part.name(),
-                                "",
-                                part.model(),
-                                part.serial(),
-                                shown.runs(Catalogue.SYSTEM),
-                                how.map(Dependents::restart).orElse(USUALLY),
-                                how.flatMap(Dependents::preLoad)
-                                        .or(() -> how.map(Dependents::fetch))
-                                        .orElse(USUALLY));
-            } else if (part.kind() == Part.Kind.LINE_BOARD) {
-                for (Map.Entry<String, String> runs : part.runs().entrySet()) {
-                    Duration dark =
-                            unit.hops().stream()
-                                    .map(UnitPlan.HopPlan::hop)
-                                    .filter(hop -> hop.component().equals(runs.getKey()))
-                                    .map(Hop::dark)
-                                    .findFirst()
-                                    .orElse(USUALLY);
-                    outfit =
-                            outfit.with(
-                                    part.name(),
-                                    runs.getKey(),
-                                    part.model(),
-                                    part.serial(),
-                                    runs.getValue(),
-                                    dark,
-                                    USUALLY);
-                }
-            }
-        }
-        return outfit;
-    }
-
-    private static MachineDescription.Members members(
-            Reading reading, Optional<Catalogue> catalogue) {
-        Duration settles =
-                catalogue.flatMap(Catalogue::grouping).map(Grouping::settle).orElse(Duration.ZERO);
-        List<String> serials =
-                reading.members().stream().map(member -> member.part().serial()).toList();
-        return new MachineDescription.Members(
-                serials, reading.components().getOrDefault("loader", ""), settles);
-    }
-
-    private static Duration normally(
-            String family, Reading reading, Hop hop, UnitPlan unit, Times times) {
-        return Duration.ofSeconds(
-                Math.round(
-                        times.of(
-                                        family,
-                                        reading.identity().model(),
-                                        hop,
-                                        StepName.COME_BACK,
-                                        hop.dark(),
-                                        unit.bytesPerSecond())
-                                .medianSeconds()));
     }
 
     /**
@@ -452,7 +351,10 @@ class StandIns {
         return catalogues
                 .find(family)
                 .flatMap(c -> c.findImage(file))
-                .flatMap(published -> Optional.ofNullable(published.release().brings().get(BOARD)))
+                .flatMap(
+                        published ->
+                                Optional.ofNullable(
+                                        published.release().brings().get(Likeness.BOARD)))
                 .map(Version::text)
                 .orElse("");
     }
@@ -466,19 +368,9 @@ class StandIns {
                 .find(family)
                 .flatMap(c -> c.findImage(file))
                 .map(published -> published.image().part())
-                .orElseGet(() -> partByPlace(reading, file));
+                .orElseGet(() -> Likeness.partByPlace(reading, file));
     }
 
-    private static String partByPlace(Reading reading, String file) {
-        return Stream.of(reading.boot().running(), reading.boot().next(), reading.boot().fallback())
-                .map(Reading.BootChoice::filesOf)
-                .filter(files -> files.size() > 1 && files.contains(file))
-                .findFirst()
-                .map(files -> PARTS.get(Math.min(files.indexOf(file), PARTS.size() - 1)))
-                .orElse("");
-    }
-
-    /** Its newest backup with secrets masked: on disk a stand-in holds none. */
     private String settings(String device) {
         Dialect dialect = fleet.dialectOf(device);
         return backups.newestMasked(device)
@@ -490,17 +382,6 @@ class StandIns {
                                                 text, dialect.volatileLines())))
                 .filter(text -> !text.isBlank())
                 .orElse("name " + device);
-    }
-
-    private static Map<String, String> facts(Reading reading, String kind) {
-        return reading.facts().stream()
-                .filter(fact -> fact.kind().equals(kind))
-                .collect(
-                        Collectors.toMap(
-                                Reading.Fact::name,
-                                Reading.Fact::value,
-                                (one, _) -> one,
-                                TreeMap::new));
     }
 
     private Labels labels(List<UnitPlan> units) {
@@ -537,13 +418,6 @@ class StandIns {
                                                                                                 image
                                                                                                         .part()))))
                         .toList());
-    }
-
-    /** As the device writes its choice of a hop's image. */
-    private static String chosen(Hop hop) {
-        return hop.images().stream()
-                .map(FirmwareImage::fileName)
-                .collect(Collectors.joining(Reading.BootChoice.PARTS));
     }
 
     private Door door(MachineDescription machine, PracticeFleet.Stage stage, Talk talk) {

@@ -30,6 +30,7 @@ import org.springframework.web.bind.annotation.RestController;
 @RequestMapping("/api/runs")
 class RunsController {
     private final Runs runs;
+    private final UnitDecisions decisions;
     private final RunViews views;
     private final ShownRuns shown;
     private final Events events;
@@ -40,6 +41,7 @@ class RunsController {
 
     RunsController(
             Runs runs,
+            UnitDecisions decisions,
             RunViews views,
             ShownRuns shown,
             Events events,
@@ -48,6 +50,7 @@ class RunsController {
             Judgement judgement,
             ManyUnits many) {
         this.runs = runs;
+        this.decisions = decisions;
         this.views = views;
         this.shown = shown;
         this.detours = detours;
@@ -208,7 +211,7 @@ class RunsController {
     @PostMapping("/{name}/units/{unit}/retry")
     @Operation(summary = "Try the failed step of a unit again; it looks first")
     RunView retry(@PathVariable String name, @PathVariable String unit, Principal who) {
-        return runs.retry(name, unit, who.getName());
+        return decisions.retry(name, unit, who.getName());
     }
 
     @PostMapping("/{name}/units/{unit}/rescue")
@@ -262,7 +265,7 @@ class RunsController {
             @PathVariable String unit,
             @RequestBody Why why,
             Principal who) {
-        return runs.skip(name, unit, why.why(), who.getName());
+        return decisions.skip(name, unit, why.why(), who.getName());
     }
 
     @PostMapping("/{name}/units/{unit}/hold")
@@ -282,7 +285,7 @@ class RunsController {
                     "Take a unit back in that was set aside; it goes on where it stood, and looks"
                             + " first")
     RunView takeIn(@PathVariable String name, @PathVariable String unit, Principal who) {
-        return runs.takeIn(name, unit, who.getName());
+        return decisions.takeIn(name, unit, who.getName());
     }
 
     @PostMapping("/{name}/abandonment")
@@ -301,7 +304,7 @@ class RunsController {
             @PathVariable String unit,
             @RequestBody Why why,
             Principal who) {
-        return runs.setAside(name, unit, why.why(), who.getName());
+        return decisions.setAside(name, unit, why.why(), who.getName());
     }
 
     @GetMapping("/{name}/staging")

@@ -1,7 +1,9 @@
 package calmstep.service.runs;
 
+import calmstep.dialect.Talk;
 import jakarta.annotation.PostConstruct;
 import jakarta.annotation.PreDestroy;
+import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
@@ -153,5 +155,20 @@ class TalkLines {
                                     "text", lines.stream().map(Line::text).toArray()));
                     return statement;
                 });
+    }
+
+    /** What is said to a device in a step, for the record. */
+    Talk of(UnitRow unit, StepRow step, Clock clock) {
+        return new Talk() {
+            @Override
+            public void typed(String text) {
+                keep(unit, step, clock.instant(), "typed", text);
+            }
+
+            @Override
+            public void answered(String text) {
+                keep(unit, step, clock.instant(), "answered", text);
+            }
+        };
     }
 }

@@ -22,6 +22,7 @@ import calmstep.service.Settings;
 import calmstep.service.backups.BackupStore;
 import calmstep.service.checks.OwnChecks;
 import calmstep.service.database.DriversShare;
+import calmstep.service.fleet.DeviceDoors;
 import calmstep.service.fleet.Fleet;
 import calmstep.service.json.Json;
 import calmstep.service.notices.AlarmDesk;
@@ -58,10 +59,13 @@ class UnitDriver {
     private static final int IN_ONE_VISIT = 24;
 
     private final UnitLedger ledger;
+    private final UnitTurns turns;
+    private final TalkLines lines;
     private final UnitPlans plans;
     private final LeasedDevices leases;
     private final Casts casts;
     private final Fleet fleet;
+    private final DeviceDoors ways;
     private final BackupStore backups;
     private final Shelf shelf;
     private final Catalogues catalogues;
@@ -76,10 +80,13 @@ class UnitDriver {
 
     UnitDriver(
             UnitLedger ledger,
+            UnitTurns turns,
+            TalkLines lines,
             UnitPlans plans,
             LeasedDevices leases,
             Casts casts,
             Fleet fleet,
+            DeviceDoors ways,
             BackupStore backups,
             Shelf shelf,
             Catalogues catalogues,
@@ -92,10 +99,13 @@ class UnitDriver {
             Settings settings,
             Clock clock) {
         this.ledger = ledger;
+        this.turns = turns;
+        this.lines = lines;
         this.plans = plans;
         this.leases = leases;
         this.casts = casts;
         this.fleet = fleet;
+        this.ways = ways;
         this.backups = backups;
         this.shelf = shelf;
         this.catalogues = catalogues;
@@ -119,7 +129,7 @@ class UnitDriver {
     private Optional<Instant> visit(long unitId) {
         try (Visit visit = new Visit()) {
             for (int steps = 1; ; steps++) {
-                UnitLedger.Standing standing = ledger.standing(unitId);
+                Standing standing = ledger.standing(unitId);
                 Optional<Instant> next = drive(unitId, standing, visit);
                 boolean atOnce = next.isPresent() && !next.get().isAfter(clock.instant());
                 if (!atOnce || standing.run().rehearsal || steps == IN_ONE_VISIT) {
@@ -129,7 +139,7 @@ class UnitDriver {
         }
     }
 
-    private Optional<Instant> drive(long unitId, UnitLedger.Standing standing, Visit visit) {
+    private Optional<Instant> drive(long unitId, Standing standing, Visit visit) {
         if (standing.isOver()) {
             return Optional.empty();
         }
@@ -157,20 +167,20 @@ class UnitDriver {
                                 ? cutOff.words(standing.unit().name, plan.hop(step.hop()))
                                 : Optional.empty();
                 boolean opened =
-                        ledger.askAtGate(
+                        turns.askAtGate(
                                 unitId, reach.map((question + " ")::concat).orElse(question));
                 yield after(counterpart, opened ? Duration.ZERO : UNTIL_A_WORD);
             }
             case Next.NotYet(Turn turn) -> {
-                ledger.waits(unitId, "its turn is at %s".formatted(Turn.words(turn.begins())));
+                turns.waits(unitId, "its turn is at %s".formatted(Turn.words(turn.begins())));
                 yield Optional.of(turn.begins());
             }
             case Next.Missed(Turn turn) -> {
-                ledger.missed(unitId, turn);
+                turns.missed(unitId, turn);
                 yield after(counterpart, UNTIL_A_WORD);
             }
             case Next.Begin(StepRecord step, int turn) ->
-                    ledger.begin(unitId, turn, counterpart.clock().instant())
+                    turns.begin(unitId, turn, counterpart.clock().instant())
                             ? carry(standing, plan, step, counterpart, visit)
                             : after(counterpart, BESIDE_OTHERS);
             case Next.Carry(StepRecord step) -> carry(standing, plan, step, counterpart, visit);
@@ -186,7 +196,7 @@ class UnitDriver {
     }
 
     private Optional<Instant> carry(
-            UnitLedger.Standing standing,
+            Standing standing,
             UnitPlan plan,
             StepRecord step,
             Counterpart counterpart,
@@ -208,7 +218,7 @@ class UnitDriver {
                 Door door =
                         counterpart.door(
                                 base.get(),
-                                ledger.talk(unit, standing.row(step), counterpart.clock()))) {
+                                lines.of(unit, standing.row(step), counterpart.clock()))) {
             return carry(
                     standing,
                     plan,
@@ -220,7 +230,7 @@ class UnitDriver {
     }
 
     private Optional<Instant> carry(
-            UnitLedger.Standing standing,
+            Standing standing,
             UnitPlan plan,
             StepRecord step,
             Counterpart counterpart,
@@ -232,7 +242,7 @@ class UnitDriver {
         boolean goesOn = false;
         try {
             Door door =
-                    visit.door(counterpart, unit.name, ledger.talk(unit, row, counterpart.clock()));
+                    visit.door(counterpart, unit.name, lines.of(unit, row, counterpart.clock()));
             Journal journal = ledger.journal(standing, row, lease, counterpart.clock());
             StepRunner runner = new StepRunner(counterpart.clock());
             StepOutcome outcome =
@@ -315,7 +325,7 @@ class UnitDriver {
         };
     }
 
-    private Counterpart counterpart(UnitLedger.Standing standing) {
+    private Counterpart counterpart(Standing standing) {
         return standing.run().rehearsal
                 ? casts.require(standing.run()).of(standing.unit())
                 : new Counterpart() {
@@ -333,7 +343,7 @@ class UnitDriver {
 
                     @Override
                     public Door door(String device, Talk talk) {
-                        return fleet.door(device, talk);
+                        return ways.door(device, talk);
                     }
 
                     @Override
@@ -359,7 +369,7 @@ class UnitDriver {
     }
 
     private Scene scene(
-            UnitLedger.Standing standing,
+            Standing standing,
             UnitPlan plan,
             StepRecord step,
             Counterpart counterpart,
@@ -387,7 +397,7 @@ class UnitDriver {
                 (before, after) -> fleet.dialectOf(unit.name).compare(before, after));
     }
 
-    private Around around(UnitLedger.Standing standing, StepName step) {
+    private Around around(Standing standing, StepName step) {
         boolean plays = standing.run().rehearsal;
         return new Around(
                 plays || !step.isForAlarms()

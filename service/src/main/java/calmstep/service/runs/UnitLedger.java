@@ -5,7 +5,6 @@ import calmstep.core.step.Evidence;
 import calmstep.core.step.Hope;
 import calmstep.core.step.Intent;
 import calmstep.core.step.Journal;
-import calmstep.core.step.Neighbours;
 import calmstep.core.step.StepName;
 import calmstep.core.step.StepOutcome;
 import calmstep.core.step.StepRecord;
@@ -14,14 +13,11 @@ import calmstep.core.step.Turn;
 import calmstep.core.step.UnitMachine;
 import calmstep.core.step.UnitState;
 import calmstep.core.window.Limits;
-import calmstep.dialect.Talk;
 import calmstep.service.events.Events;
 import calmstep.service.fleet.Fleet;
 import calmstep.service.json.Json;
 import java.time.Clock;
-import java.time.Instant;
 import java.util.List;
-import java.util.Objects;
 import java.util.Optional;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.PlatformTransactionManager;
@@ -37,7 +33,6 @@ class UnitLedger {
     private final StepRows steps;
     private final TalkLines lines;
     private final UnitPlans plans;
-    private final Beside beside;
     private final StepEvidence kept;
     private final Runs use;
     private final Fleet fleet;
@@ -45,7 +40,6 @@ class UnitLedger {
     private final Json json;
     private final TransactionTemplate transactions;
     private final TransactionTemplate looks;
-    private final Clock clock;
 
     UnitLedger(
             RunRows runs,
@@ -53,21 +47,18 @@ class UnitLedger {
             StepRows steps,
             TalkLines lines,
             UnitPlans plans,
-            Beside beside,
             StepEvidence kept,
             Runs use,
             Fleet fleet,
             Events events,
             Json json,
             TransactionTemplate transactions,
-            PlatformTransactionManager manager,
-            Clock clock) {
+            PlatformTransactionManager manager) {
         this.runs = runs;
         this.units = units;
         this.steps = steps;
         this.lines = lines;
         this.plans = plans;
-        this.beside = beside;
         this.kept = kept;
         this.use = use;
         this.fleet = fleet;
@@ -76,37 +67,6 @@ class UnitLedger {
         this.transactions = transactions;
         this.looks = new TransactionTemplate(manager);
         this.looks.setReadOnly(true);
-        this.clock = clock;
-    }
-
-    /** How a unit stands: a copy of its rows. */
-    record Standing(RunRow run, UnitRow unit, List<StepRow> steps) {
-        boolean isOver() {
-            return run.isOver() || unit.isOver();
-        }
-
-        /**
-         * Whether something odd about it waits for a person; in a rehearsal there is none who could
-         * judge.
-         */
-        boolean isDoubtful() {
-            return unit.isDoubtful() && !run.rehearsal;
-        }
-
-        boolean isHeld() {
-            return run.state.equals(RunRow.HELD) || unit.held;
-        }
-
-        StepRow row(StepRecord record) {
-            return steps.stream().filter(s -> s.is(record)).findFirst().orElseThrow();
-        }
-
-        /** Where a step was put in once more, the last one. */
-        Optional<StepRow> find(int hop, StepName name) {
-            return steps.stream()
-                    .filter(s -> s.hop == hop && s.name.equals(name.toString()))
-                    .reduce((_, last) -> last);
-        }
     }
 
     Standing standing(long unitId) {
@@ -120,156 +80,11 @@ class UnitLedger {
                 });
     }
 
-    /**
-     * @return whether the gate was opened meanwhile
-     */
-    boolean askAtGate(long unitId, String question) {
-        return Boolean.TRUE.equals(transactions.execute(_ -> asked(unitId, question)));
-    }
-
-    private Boolean asked(long unitId, String question) {
-        UnitRow unit = units.lock(unitId);
-        if (unit.gateQuestion == null) {
-            unit.gateQuestion = question;
-            unit.gateAskedAt = clock.instant();
-            unit.state = UnitState.STAGED.toString();
-            events.append(
-                    Optional.of(unit.runId),
-                    unit.name,
-                    "gate",
-                    Events.SERVICE,
-                    "At the gate: " + question);
-        }
-        return unit.gateOpen;
-    }
-
-    /** Why a unit that could go on does not begin its part now. */
-    void waits(long unitId, String why) {
-        transactions.executeWithoutResult(
-                _ -> {
-                    UnitRow unit = units.lock(unitId);
-                    if (!unit.waitsFor.equals(why)) {
-                        unit.waitsFor = why;
-                        events.append(
-                                Optional.of(unit.runId),
-                                unit.name,
-                                "unit",
-                                Events.SERVICE,
-                                "%s waits: %s.".formatted(unit.name, why));
-                    }
-                });
-    }
-
-    /** Its part would not end inside the window any more. */
-    void missed(long unitId, Turn turn) {
-        holdMissed(unitId, turn);
-    }
-
-    private void holdMissed(long unitId, Turn turn) {
-        transactions.executeWithoutResult(
-                _ -> {
-                    UnitRow unit = lock(unitId);
-                    if (!unit.isOver() && !unit.state.equals(UnitState.HELD.toString())) {
-                        unit.state = UnitState.HELD.toString();
-                        unit.waitsFor =
-                                "its window closes at %s, and it needs %d min; it begins when somebody says when"
-                                        .formatted(
-                                                Turn.words(turn.closes()),
-                                                turn.needs().toMinutes());
-                        tellMissed(unit);
-                    }
-                });
-    }
-
-    private void tellMissed(UnitRow unit) {
-        events.append(
-                Optional.of(unit.runId),
-                unit.name,
-                "unit",
-                Events.SERVICE,
-                "%s is held: %s.".formatted(unit.name, unit.waitsFor));
-    }
-
-    /**
-     * Begins a part. @return whether those that are in work let it; otherwise it is told whom it
-     * waits for
-     */
-    boolean begin(long unitId, int turn, Instant now) {
-        return Boolean.TRUE.equals(
-                transactions.execute(
-                        _ -> {
-                            units.oneBeginsAtATime();
-                            UnitRow unit = lock(unitId);
-                            RunRow run = runs.findById(unit.runId).orElseThrow();
-                            Neighbours own = beside.of(unit.beside);
-                            List<Neighbours> inWork =
-                                    units.besideThoseInWork(unit.runId).stream()
-                                            .map(beside::of)
-                                            .toList();
-                            Optional<String> why =
-                                    run.state.equals(RunRow.HELD) || unit.isOver()
-                                            ? Optional.of("the run is held")
-                                            : own.whyNotNow(inWork, limits(run))
-                                                    .or(
-                                                            () ->
-                                                                    own.whyBehind(
-                                                                            pilots(run, own),
-                                                                            turn,
-                                                                            limits(run).soak(),
-                                                                            now));
-                            if (why.isEmpty()) {
-                                unit.begun = turn + 1;
-                                unit.inWork = true;
-                                unit.waitsFor = "";
-                            } else if (!unit.waitsFor.equals(why.get())) {
-                                unit.waitsFor = why.get();
-                                events.append(
-                                        Optional.of(unit.runId),
-                                        unit.name,
-                                        "unit",
-                                        Events.SERVICE,
-                                        "%s waits: %s.".formatted(unit.name, why.get()));
-                            }
-                            return why.isEmpty();
-                        }));
-    }
-
-    private List<Neighbours.Pilot> pilots(RunRow run, Neighbours own) {
-        List<UnitRow> pilots =
-                own.follows().isEmpty()
-                        ? List.of()
-                        : units.findByRunIdAndNameIn(run.id(), own.follows());
-        return pilots.stream()
-                .map(
-                        pilot ->
-                                new Neighbours.Pilot(
-                                        pilot.name,
-                                        UnitState.parse(pilot.state),
-                                        ended(pilot),
-                                        new Standing(run, pilot, List.of()).isDoubtful()))
-                .toList();
-    }
-
-    private List<Instant> ended(UnitRow unit) {
-        List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(unit.id());
-        return json.read(unit.turns, Runs.TURNS).stream()
-                .limit(unit.inWork ? unit.begun - 1 : unit.begun)
-                .map(
-                        turn ->
-                                rows.stream()
-                                        .filter(row -> row.hop == turn.lastHop() && endsPart(row))
-                                        .map(row -> row.finishedAt)
-                                        .filter(Objects::nonNull)
-                                        .reduce((_, last) -> last)
-                                        .orElse(Instant.EPOCH))
-                .toList();
-    }
-
     Limits limits(RunRow run) {
         return run.limits.isEmpty() ? Limits.USUAL : json.read(run.limits, Limits.class);
     }
 
-    private static boolean endsPart(StepRow step) {
+    static boolean endsPart(StepRow step) {
         return step.name.equals(StepName.PROVE.toString());
     }
 
@@ -325,7 +140,7 @@ class UnitLedger {
         return units.lock(unitId);
     }
 
-    private UnitRow lock(long unitId) {
+    UnitRow lock(long unitId) {
         return lock(unitId, true);
     }
 
@@ -345,20 +160,6 @@ class UnitLedger {
                 before.steps().stream()
                         .map(one -> one.id() == row.id() ? one.record().with(step) : one.record())
                         .toList());
-    }
-
-    Talk talk(UnitRow unit, StepRow step, Clock clock) {
-        return new Talk() {
-            @Override
-            public void typed(String text) {
-                lines.keep(unit, step, clock.instant(), "typed", text);
-            }
-
-            @Override
-            public void answered(String text) {
-                lines.keep(unit, step, clock.instant(), "answered", text);
-            }
-        };
     }
 
     /**

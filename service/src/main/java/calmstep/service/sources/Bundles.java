@@ -4,7 +4,7 @@ import calmstep.core.step.Digests;
 import calmstep.service.Settings;
 import calmstep.service.events.Events;
 import calmstep.service.json.Json;
-import calmstep.service.plans.Plans;
+import calmstep.service.plans.PlannedWork;
 import calmstep.service.problems.Refusal;
 import calmstep.service.releases.Catalogues;
 import calmstep.service.shelf.Shelf;
@@ -43,7 +43,7 @@ class Bundles {
 
     private final TrustedKeys keys;
     private final Signing signing;
-    private final Plans plans;
+    private final PlannedWork plans;
     private final Catalogues catalogues;
     private final Shelf shelf;
     private final Json json;
@@ -55,7 +55,7 @@ class Bundles {
     Bundles(
             TrustedKeys keys,
             Signing signing,
-            Plans plans,
+            PlannedWork plans,
             Catalogues catalogues,
             Shelf shelf,
             Json json,

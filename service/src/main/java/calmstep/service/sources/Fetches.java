@@ -3,7 +3,7 @@ package calmstep.service.sources;
 import calmstep.service.Settings;
 import calmstep.service.events.Events;
 import calmstep.service.jobs.Jobs;
-import calmstep.service.plans.Plans;
+import calmstep.service.plans.PlannedWork;
 import calmstep.service.problems.Refusal;
 import calmstep.service.releases.Catalogues;
 import calmstep.service.shelf.Shelf;
@@ -37,7 +37,7 @@ class Fetches {
 
     private final Sources sources;
     private final Offers offers;
-    private final Plans plans;
+    private final PlannedWork plans;
     private final Catalogues catalogues;
     private final Shelf shelf;
     private final Jobs jobs;
@@ -48,7 +48,7 @@ class Fetches {
     Fetches(
             Sources sources,
             Offers offers,
-            Plans plans,
+            PlannedWork plans,
             Catalogues catalogues,
             Shelf shelf,
             Jobs jobs,

@@ -9,6 +9,7 @@ import calmstep.practice.Fault;
 import calmstep.practice.PracticeFleet;
 import calmstep.service.RunningService;
 import calmstep.service.fleet.Fleet;
+import calmstep.service.fleet.Logins;
 import calmstep.service.jobs.Jobs;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -59,7 +60,7 @@ class BackupsAtAnyTimeTest {
                 InventoryText.Format.YAML,
                 false,
                 "test");
-        fleet.setLogin(login, "steward", "word", "test");
+        RunningService.bean(Logins.class).set(login, "steward", "word", "test");
     }
 
     @AfterEach

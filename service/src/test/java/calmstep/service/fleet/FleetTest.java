@@ -119,7 +119,8 @@ class FleetTest {
 
     @Test
     void aLoginIsSealedAndNeverInTheDatabaseInPlain() {
-        fleet.setLogin(RunningService.name("login"), "steward", "not-in-the-database-7", "mara");
+        RunningService.bean(Logins.class)
+                .set(RunningService.name("login"), "steward", "not-in-the-database-7", "mara");
         List<String> columns =
                 RunningService.sql()
                         .queryForList(
@@ -142,7 +143,10 @@ class FleetTest {
                 InventoryText.Format.YAML,
                 false,
                 "mara");
-        assertThatThrownBy(() -> fleet.door(name, calmstep.dialect.Talk.NONE))
+        assertThatThrownBy(
+                        () ->
+                                RunningService.bean(DeviceDoors.class)
+                                        .door(name, calmstep.dialect.Talk.NONE))
                 .hasMessageContaining("calmstep fleet login " + login);
     }
 }

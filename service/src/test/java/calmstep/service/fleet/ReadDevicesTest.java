@@ -26,7 +26,7 @@ class ReadDevicesTest {
 
     @BeforeEach
     void aLogin() {
-        fleet.setLogin("steward", "steward", "practice-only", "test");
+        RunningService.bean(Logins.class).set("steward", "steward", "practice-only", "test");
     }
 
     private JobView await(long job, Predicate<JobView> reached) throws InterruptedException {

@@ -8,7 +8,7 @@ import calmstep.core.plan.NightsView.NightView;
 import calmstep.core.plan.NightsView.PlacedView;
 import calmstep.core.text.RejectedText;
 import calmstep.service.RunningService;
-import calmstep.service.fleet.Fleet;
+import calmstep.service.fleet.Logins;
 import calmstep.service.problems.Refusal;
 import calmstep.service.windows.Windows;
 import java.io.IOException;
@@ -43,7 +43,7 @@ class PlanNightsTest {
 
     @BeforeEach
     void imagesLoginAndWindowsAreThere() {
-        RunningService.bean(Fleet.class).setLogin("steward", "steward", "practice-only", "test");
+        RunningService.bean(Logins.class).set("steward", "steward", "practice-only", "test");
         for (String release : List.of("2.6.3", "2.8.2")) {
             RunningService.sql()
                     .update(

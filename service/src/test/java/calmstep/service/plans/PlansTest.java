@@ -5,7 +5,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import calmstep.core.fleet.Reading;
 import calmstep.service.RunningService;
-import calmstep.service.fleet.Fleet;
+import calmstep.service.fleet.Logins;
 import calmstep.service.plans.PlanView.FindingView;
 import calmstep.service.plans.PlanView.PlannedUnit;
 import java.util.List;
@@ -22,7 +22,7 @@ class PlansTest {
 
     @BeforeEach
     void imagesAndLoginAreThere() {
-        RunningService.bean(Fleet.class).setLogin("steward", "steward", "practice-only", "test");
+        RunningService.bean(Logins.class).set("steward", "steward", "practice-only", "test");
         RunningService.sql()
                 .update(
                         "insert into shelf_image (file_name, family, release, size_bytes, sha256,"

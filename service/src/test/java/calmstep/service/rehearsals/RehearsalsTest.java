@@ -12,6 +12,7 @@ import calmstep.practice.PracticeFleet;
 import calmstep.service.RunningService;
 import calmstep.service.Settings;
 import calmstep.service.fleet.Fleet;
+import calmstep.service.fleet.Logins;
 import calmstep.service.jobs.Jobs;
 import calmstep.service.plans.Plans;
 import calmstep.service.plans.Wanted;
@@ -55,7 +56,7 @@ class RehearsalsTest {
 
     @BeforeEach
     void imagesLoginAndWindowsAreThere() throws Exception {
-        fleet.setLogin("steward", "steward", "practice-only", "test");
+        RunningService.bean(Logins.class).set("steward", "steward", "practice-only", "test");
         RunningService.sql().update("delete from shelf_image where sha256 = ''");
         Path top = Path.of("").toAbsolutePath().getParent();
         Path images = top.resolve("build/test-images");

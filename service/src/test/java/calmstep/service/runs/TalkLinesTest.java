@@ -3,7 +3,7 @@ package calmstep.service.runs;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import calmstep.service.RunningService;
-import calmstep.service.fleet.Fleet;
+import calmstep.service.fleet.Logins;
 import calmstep.service.plans.Plans;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -23,7 +23,7 @@ class TalkLinesTest {
     private final StepRows steps = RunningService.bean(StepRows.class);
 
     private List<UnitRow> someUnits() {
-        RunningService.bean(Fleet.class).setLogin("steward", "steward", "practice-only", "test");
+        RunningService.bean(Logins.class).set("steward", "steward", "practice-only", "test");
         List<String> routers = new ArrayList<>();
         for (int count = 0; count < 4; count++) {
             String router = RunningService.router();

@@ -4,77 +4,25 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import calmstep.check.Await;
-import calmstep.core.step.Digests;
 import calmstep.service.RunningService;
 import calmstep.service.Settings;
-import calmstep.service.releases.Catalogues;
 import java.io.ByteArrayInputStream;
-import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.SequenceInputStream;
-import java.net.HttpURLConnection;
-import java.net.Socket;
-import java.net.SocketException;
 import java.net.URI;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.Arrays;
-import java.util.HexFormat;
 import java.util.List;
 import java.util.SplittableRandom;
 import java.util.concurrent.TimeUnit;
-import java.util.stream.Stream;
-import java.util.zip.ZipEntry;
-import java.util.zip.ZipOutputStream;
-import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
-class ShelfTest {
-    private final Shelf shelf = RunningService.bean(Shelf.class);
-    private final Path folder = RunningService.bean(Settings.class).data();
-    private final String family = RunningService.name("family");
-    private final String file = family + "-1.0.img";
-    private final byte[] image = new byte[200_000];
-
-    @BeforeEach
-    void publish() {
-        new SplittableRandom(family.hashCode()).nextBytes(image);
-        RunningService.bean(Catalogues.class)
-                .take(
-                        "c.yaml",
-                        """
-                        catalogue: 1
-                        family: %s
-                        issued: 2026-01-01
-                        components: { system: { fields: 2 } }
-                        releases:
-                          - { version: 1.0, date: 2025-01-01, images: [{ file: %s, size-bytes: %d, sha256: %s }] }
-                        """
-                                .formatted(
-                                        family,
-                                        file,
-                                        image.length,
-                                        HexFormat.of()
-                                                .formatHex(Digests.newSha256().digest(image))),
-                        "test");
-    }
-
-    private long filesInQuarantine() throws IOException {
-        try (Stream<Path> files = Files.list(folder.resolve("quarantine"))) {
-            return files.count();
-        }
-    }
-
-    private static int status(URI uri, String method) throws IOException {
-        HttpURLConnection call = (HttpURLConnection) uri.toURL().openConnection();
-        call.setRequestMethod(method);
-        return call.getResponseCode();
-    }
-
+class ShelfTest extends PublishedShelf {
     @Test
     void aDeviceIsToldTheAddressThatTheRouteToItLeavesBy() {
         assertThat(Told.to("192.0.2.9", "127.0.0.5"))
@@ -99,16 +47,6 @@ class ShelfTest {
         assertThat(status(uri, "HEAD")).isEqualTo(200);
         assertThat(status(uri, "PUT")).isEqualTo(405);
         assertThat(status(uri.resolve("/" + family + "-2.0.img"), "GET")).isEqualTo(404);
-    }
-
-    private static String said(Path into, String... command) throws Exception {
-        Process process =
-                new ProcessBuilder(command)
-                        .redirectErrorStream(true)
-                        .redirectOutput(into.toFile())
-                        .start();
-        assertThat(process.waitFor(60, TimeUnit.SECONDS)).as(String.join(" ", command)).isTrue();
-        return "%d %s".formatted(process.exitValue(), Files.readString(into));
     }
 
     /** With a client that we did not write: whole, in stretches, and the rest after a cut. */
@@ -300,12 +238,6 @@ class ShelfTest {
         assertThat(left()).as("what a session saw is gone with it").isZero();
     }
 
-    private long left() throws IOException {
-        try (Stream<Path> folders = Files.list(folder.resolve("shelf-sftp"))) {
-            return folders.count();
-        }
-    }
-
     @Test
     void aTransferEndsWithItsTime() {
         shelf.takeIn(file, new ByteArrayInputStream(image), "mara");
@@ -413,128 +345,6 @@ class ShelfTest {
         shelf.open(file, "127.0.0.1");
         Files.write(folder.resolve("shelf").resolve(file), new byte[10]);
         assertThat(shelf.servable(file, "127.0.0.1")).isEmpty();
-    }
-
-    private record Entry(String name, byte[] bytes) {}
-
-    /** Publishes an archive of these entries as the one that holds the image, and brings it. */
-    private void bringArchive(List<Entry> entries) throws IOException {
-        ByteArrayOutputStream bytes = new ByteArrayOutputStream();
-        try (ZipOutputStream zip = new ZipOutputStream(bytes)) {
-            for (Entry entry : entries) {
-                zip.putNextEntry(new ZipEntry(entry.name()));
-                zip.write(entry.bytes());
-                zip.closeEntry();
-            }
-        }
-        bringArchive(bytes.toByteArray());
-    }
-
-    private void bringArchive(byte[] archive) {
-        String name = family + "-1.1.zip";
-        RunningService.bean(Catalogues.class)
-                .take(
-                        "c.yaml",
-                        """
-                        catalogue: 1
-                        family: %s
-                        issued: 2026-01-02
-                        components: { system: { fields: 2 } }
-                        releases:
-                          - { version: 1.1, date: 2025-01-01, images: [{ file: %s, size-bytes: %d, sha256: %s, archive: { file: %s, size-bytes: %d, sha256: %s } }] }
-                        """
-                                .formatted(
-                                        family,
-                                        file,
-                                        image.length,
-                                        sha256(image),
-                                        name,
-                                        archive.length,
-                                        sha256(archive)),
-                        "test");
-        shelf.takeIn(name, new ByteArrayInputStream(archive), "mara");
-    }
-
-    private static String sha256(byte[] bytes) {
-        return HexFormat.of().formatHex(Digests.newSha256().digest(bytes));
-    }
-
-    @Test
-    void findsThePayloadOfAnArchiveWhereverItLies() throws Exception {
-        long before = filesInQuarantine();
-        bringArchive(
-                List.of(
-                        new Entry("release-1.1/read-me.txt", new byte[10]),
-                        new Entry("release-1.1/images/" + file, image)));
-        assertThat(shelf.has(file)).isTrue();
-        assertThat(Files.readAllBytes(folder.resolve("shelf").resolve(file))).isEqualTo(image);
-        assertThat(filesInQuarantine()).as("the archive itself is not kept").isEqualTo(before);
-    }
-
-    @Test
-    void refusesArchiveTricksAndTakesNothingOutOfThem() throws Exception {
-        long before = filesInQuarantine();
-        for (String trick :
-                List.of(
-                        "../" + file,
-                        "/etc/" + file,
-                        "a/../../" + file,
-                        "..\\" + file,
-                        "c:" + file)) {
-            assertThatThrownBy(
-                            () ->
-                                    bringArchive(
-                                            List.of(
-                                                    new Entry("x/" + file, image),
-                                                    new Entry(trick, image))))
-                    .as(trick)
-                    .hasMessageContaining("leads out of the archive");
-        }
-        assertThatThrownBy(
-                        () ->
-                                bringArchive(
-                                        List.of(
-                                                new Entry("A/" + file, image),
-                                                new Entry("a/" + file, image))))
-                .hasMessageContaining("twice");
-        assertThatThrownBy(
-                        () ->
-                                bringArchive(
-                                        List.of(
-                                                new Entry("a/" + file, image),
-                                                new Entry("b/" + file, image))))
-                .hasMessageContaining("found it 2 times");
-        assertThatThrownBy(() -> bringArchive(List.of(new Entry("read-me.txt", image))))
-                .hasMessageContaining("not at all");
-        assertThatThrownBy(() -> bringArchive(new byte[500]))
-                .hasMessageContaining("not readable as a zip archive");
-        assertThatThrownBy(() -> bringArchive(List.of(new Entry("many", new byte[400 << 20]))))
-                .as("a small file that unpacks to a large one")
-                .hasMessageContaining("would unpack to more than");
-        assertThat(shelf.has(file)).isFalse();
-        assertThat(filesInQuarantine()).isEqualTo(before);
-    }
-
-    @Test
-    void aPayloadThatIsNotThePublishedImageIsRefusedThoughItsArchiveIs() {
-        byte[] other = image.clone();
-        other[5] ^= 1;
-        assertThatThrownBy(() -> bringArchive(List.of(new Entry(file, other))))
-                .hasMessageContaining("SHA-256");
-        assertThatThrownBy(() -> bringArchive(List.of(new Entry(file, new byte[300_000]))))
-                .hasMessageContaining("more than 200,000 bytes");
-        assertThat(shelf.has(file)).isFalse();
-    }
-
-    private static String answer(URI uri, byte[] asked) throws IOException {
-        try (Socket line = new Socket(uri.getHost(), uri.getPort())) {
-            line.setSoTimeout(5_000);
-            line.getOutputStream().write(asked);
-            line.shutdownOutput();
-            return new String(line.getInputStream().readAllBytes(), StandardCharsets.ISO_8859_1);
-        } catch (SocketException closed) {
-            return "";
-        }
     }
 
     @Test

@@ -1,0 +1,404 @@
+package calmstep.cli;
+
+import java.time.LocalDate;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.Callable;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import tools.jackson.databind.JsonNode;
+
+/** What a person says to a run or to one unit of it while it goes on. */
+final class RunOrders {
+    private RunOrders() {}
+
+    /** A person's word about a run. */
+    abstract static class AboutRun implements Callable<Integer> {
+        @Mixin Common common = new Common();
+
+        @Parameters(paramLabel = "RUN", index = "0")
+        String name = "";
+
+        Integer say(String what, Map<String, ?> body, String words) {
+            JsonNode run =
+                    common.service()
+                            .post("/api/runs/%s/%s".formatted(Service.encode(name), what), body);
+            common.out().print(run, words);
+            return 0;
+        }
+    }
+
+    /** A person's word about one unit of a run. */
+    abstract static class AboutUnit extends AboutRun {
+        @Parameters(paramLabel = "UNIT", index = "1")
+        String unit = "";
+
+        Integer sayOfUnit(String what, Map<String, ?> body, String words) {
+            return say(
+                    "units/%s/%s".formatted(Service.encode(unit), what),
+                    body,
+                    words.formatted(unit));
+        }
+    }
+
+    /** A word about a run, about its units at one site or of one night, or about one of them. */
+    abstract static class AboutRunOrUnit extends AboutRun {
+        @Parameters(paramLabel = "UNIT", index = "1", arity = "0..1")
+        String unit = "";
+
+        @Option(names = "--site", paramLabel = "SITE", description = "all its units at this site")
+        String site = "";
+
+        @Option(
+                names = "--night",
+                paramLabel = "DATE",
+                description =
+                        "all its units of this night, as \"plan nights\" names it: the evening in"
+                                + " which the window opens")
+        Optional<LocalDate> night = Optional.empty();
+
+        final boolean isAboutAll() {
+            return unit.isEmpty() && site.isEmpty() && night.isEmpty();
+        }
+
+        Integer sayOfEither(String what, String words) {
+            if (!unit.isEmpty() && !(site.isEmpty() && night.isEmpty())) {
+                throw new Problem(
+                        Problem.WRONG_CALL, "Expected a unit, or a site or night; saw both.");
+            }
+            if (!unit.isEmpty()) {
+                return say(
+                        "units/%s/%s".formatted(Service.encode(unit), what),
+                        Map.of(),
+                        words.formatted(unit));
+            }
+            List<String> asked =
+                    Stream.concat(
+                                    site.isEmpty()
+                                            ? Stream.empty()
+                                            : Stream.of("site=" + Service.encode(site)),
+                                    night.map(date -> "night=" + date).stream())
+                            .toList();
+            String about =
+                    Stream.concat(
+                                    site.isEmpty() ? Stream.empty() : Stream.of(site),
+                                    night.map("the night of %s"::formatted).stream())
+                            .collect(Collectors.joining(", "));
+            return isAboutAll()
+                    ? say(what, Map.of(), words.formatted(name))
+                    : say(
+                            "%s?%s".formatted(what, String.join("&", asked)),
+                            Map.of(),
+                            words.formatted(about));
+        }
+    }
+
+    @Command(
+            name = "go",
+            description =
+                    "Say go at the gate of a unit: its service will be interrupted as the gate"
+                            + " says.",
+            mixinStandardHelpOptions = true,
+            footer = {
+                "",
+                "Example, on the demo:",
+                "  calmstep run go monday rt-dunmere-1",
+                "  calmstep run go monday --site dunmere"
+            })
+    static final class Go extends AboutRunOrUnit {
+        @Option(names = "--all", description = "all that stand at their gate now")
+        boolean all;
+
+        @Override
+        public Integer call() {
+            if (isAboutAll() && !all) {
+                throw new Problem(
+                        Problem.WRONG_CALL,
+                        "Expected for whom: a unit, --site SITE, --night DATE, or --all that stand"
+                                + " at their gate.");
+            }
+            return sayOfEither("go", "Go for %s.");
+        }
+    }
+
+    @Command(
+            name = "hold",
+            description =
+                    "Hold a run, its units at one site or of one night, or one unit: steps in"
+                            + " flight end, nothing new begins.",
+            mixinStandardHelpOptions = true,
+            footer = {
+                "",
+                "Example, on the demo:",
+                "  calmstep run hold tonight sw-ostrand-1",
+                "  calmstep run hold monday --night 2026-12-07"
+            })
+    static final class Hold extends AboutRunOrUnit {
+        @Override
+        public Integer call() {
+            return sayOfEither("hold", "%s is held.");
+        }
+    }
+
+    @Command(
+            name = "resume",
+            description = "Let a run, its units at one site or of one night, or one unit go on.",
+            mixinStandardHelpOptions = true)
+    static final class Resume extends AboutRunOrUnit {
+        @Override
+        public Integer call() {
+            return sayOfEither("resumption", "%s goes on.");
+        }
+    }
+
+    @Command(
+            name = "abandon",
+            description =
+                    "End a run for good: steps in flight end, nothing new begins, each unit stays"
+                            + " as it stands.",
+            mixinStandardHelpOptions = true)
+    static final class Abandon extends AboutRun {
+        @Option(names = "--why", required = true, description = "kept in the record")
+        String why = "";
+
+        @Override
+        public Integer call() {
+            return say("abandonment", Map.of("why", why), "%s is abandoned.".formatted(name));
+        }
+    }
+
+    @Command(
+            name = "turn",
+            description =
+                    "Say when a unit begins its next part, where the plan's night does not fit any"
+                            + " more.",
+            mixinStandardHelpOptions = true,
+            footer = {
+                "",
+                "Example, on the demo:",
+                "  calmstep run turn tonight rt-dunmere-1 --begin next-window"
+            })
+    static final class Turn extends AboutUnit {
+        @Option(
+                names = "--begin",
+                required = true,
+                paramLabel = "WHEN",
+                description =
+                        "now, next-window (of its site, long enough for it), or a moment such as"
+                                + " 2026-11-24T01:15:00Z")
+        String begin = "";
+
+        @Override
+        public Integer call() {
+            return sayOfUnit(
+                    "turn",
+                    Map.of("begins", begin),
+                    "%s begins "
+                            + (begin.equals("now")
+                                    ? "now"
+                                    : begin.equals("next-window")
+                                            ? "in the next window of its site"
+                                            : "at " + begin)
+                            + ".");
+        }
+    }
+
+    @Command(
+            name = "retry",
+            description = "Try the failed step of a unit again; it looks first.",
+            mixinStandardHelpOptions = true)
+    static final class Retry extends AboutUnit {
+        @Override
+        public Integer call() {
+            return sayOfUnit("retry", Map.of(), "%s is tried again.");
+        }
+    }
+
+    @Command(
+            name = "rescue",
+            description =
+                    "Start a device that stopped in its boot loader from memory, over its console"
+                            + " line; then it has to start by itself.",
+            mixinStandardHelpOptions = true,
+            footer = {
+                "",
+                "Example, on the demo:",
+                "  calmstep run rescue tonight rt-eskholm-1 --with osmer-r6c-2.6.3.img"
+            })
+    static final class Rescue extends AboutUnit {
+        @Option(
+                names = "--with",
+                paramLabel = "IMAGE",
+                description =
+                        "an image on the shelf; left out: its maker's recovery image, what it ran"
+                                + " before, or what it was to run")
+        String image = "";
+
+        @Override
+        public Integer call() {
+            return sayOfUnit(
+                    "rescue",
+                    image.isEmpty() ? Map.of() : Map.of("image", image),
+                    "%s is being rescued.");
+        }
+    }
+
+    /** A word about a unit that needs a reason. */
+    abstract static class AboutUnitWithWhy extends AboutUnit {
+        @Option(names = "--why", required = true, description = "kept in the record")
+        String why = "";
+
+        Integer sayWhy(String what, String words) {
+            return sayOfUnit(what, Map.of("why", why), words);
+        }
+    }
+
+    @Command(
+            name = "return",
+            description =
+                    "Take a unit that is stuck behind its boot choice back to what it ran, its"
+                            + " configuration with it.",
+            mixinStandardHelpOptions = true,
+            footer = {
+                "",
+                "Example, on the demo:",
+                "  calmstep run return tonight rt-dunmere-1 --why \"the crew office has no"
+                        + " telephone on it\""
+            })
+    static final class Return extends AboutUnitWithWhy {
+        @Override
+        public Integer call() {
+            return sayWhy("return", "%s goes back.");
+        }
+    }
+
+    @Command(
+            name = "replace",
+            description =
+                    "Say that another box stands where a unit is stuck: it is met, brought to the"
+                            + " release of the hop, given the backed-up configuration, and proven.",
+            mixinStandardHelpOptions = true,
+            footer = {
+                "",
+                "The new box needs the name's address and login; everything else comes from the"
+                        + " run.",
+                "",
+                "Example, on the demo:",
+                "  calmstep run replace tonight rt-dunmere-1 --serial OS-93310 --why \"its power"
+                        + " supply burnt\""
+            })
+    static final class Replace extends AboutUnitWithWhy {
+        @Option(
+                names = "--serial",
+                required = true,
+                paramLabel = "NUMBER",
+                description = "what the new box says of itself, and its label too")
+        String serial = "";
+
+        @Override
+        public Integer call() {
+            return sayOfUnit(
+                    "replacement",
+                    Map.of("serial", serial, "why", why),
+                    "Another box takes the place of %s.");
+        }
+    }
+
+    @Command(
+            name = "skip",
+            description =
+                    "Leave the failed step of a unit out, where nothing behind it builds upon it.",
+            mixinStandardHelpOptions = true)
+    static final class Skip extends AboutUnitWithWhy {
+        @Override
+        public Integer call() {
+            return sayWhy("skip", "%s goes on without that step.");
+        }
+    }
+
+    @Command(
+            name = "accept",
+            description = "Bear what was odd about a unit when its watch was over.",
+            mixinStandardHelpOptions = true,
+            footer = {
+                "",
+                "Example, on the demo:",
+                "  calmstep run accept tonight wc-dunmere --why \"the access point in the loft was"
+                        + " taken down\""
+            })
+    static final class Accept extends AboutUnitWithWhy {
+        @Override
+        public Integer call() {
+            return sayWhy("acceptance", "%s is borne as it is.");
+        }
+    }
+
+    @Command(
+            name = "refuse",
+            description =
+                    "Do not bear what was odd about a unit: it is stuck then, and can still go"
+                            + " back.",
+            mixinStandardHelpOptions = true)
+    static final class Refuse extends AboutUnitWithWhy {
+        @Override
+        public Integer call() {
+            return sayWhy("refusal", "%s is not borne as it is.");
+        }
+    }
+
+    @Command(
+            name = "set-aside",
+            description = "Take a unit out of the run as it stands.",
+            mixinStandardHelpOptions = true)
+    static final class SetAside extends AboutUnitWithWhy {
+        @Override
+        public Integer call() {
+            return sayWhy("set-aside", "%s is set aside.");
+        }
+    }
+
+    @Command(
+            name = "take-in",
+            description =
+                    "Take a unit back in that was set aside; it goes on where it stood, and looks"
+                            + " first.",
+            mixinStandardHelpOptions = true)
+    static final class TakeIn extends AboutUnit {
+        @Override
+        public Integer call() {
+            return sayOfUnit("take-in", Map.of(), "%s is back in.");
+        }
+    }
+
+    @Command(
+            name = "talk",
+            description = "Everything typed to a unit's device and answered, secrets masked.",
+            mixinStandardHelpOptions = true)
+    static final class Talk extends AboutUnit {
+        @Override
+        public Integer call() {
+            JsonNode talk =
+                    common.service()
+                            .get(
+                                    "/api/runs/%s/units/%s/talk"
+                                            .formatted(Service.encode(name), Service.encode(unit)));
+            StringBuilder text = new StringBuilder();
+            talk.forEach(t -> addLine(t, text));
+            common.out().print(talk, text.toString());
+            return 0;
+        }
+
+        private static void addLine(JsonNode t, StringBuilder text) {
+            text.append(
+                    t.path("direction").asString().equals("typed")
+                            ? "%s  typed: %s%n"
+                                    .formatted(Ago.clock(t.path("at")), t.path("text").asString())
+                            : t.path("text").asString().indent(4));
+        }
+    }
+}

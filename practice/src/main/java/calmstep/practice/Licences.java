@@ -1,0 +1,62 @@
+package calmstep.practice;
+
+import java.nio.charset.StandardCharsets;
+import java.util.HexFormat;
+import java.util.Map;
+import java.util.Properties;
+import java.util.TreeMap;
+
+/** The licences that a machine holds; they stay through a restart. */
+final class Licences {
+    private static final String LICENCE = "licence.";
+
+    private final String machine;
+    private final Properties memory;
+
+    Licences(String machine, Properties memory) {
+        this.machine = machine;
+        this.memory = memory;
+    }
+
+    void lose(String name) {
+        memory.remove(LICENCE + name);
+    }
+
+    void hold(String name, String until) {
+        memory.setProperty(LICENCE + name, until);
+    }
+
+    /** Name to how long it is valid. */
+    Map<String, String> shown() {
+        Map<String, String> licences = new TreeMap<>();
+        memory.stringPropertyNames().stream()
+                .filter(key -> key.startsWith(LICENCE))
+                .forEach(
+                        key ->
+                                licences.put(
+                                        key.substring(LICENCE.length()), memory.getProperty(key)));
+        return licences;
+    }
+
+    /**
+     * What proves each of its licences; made up of its name, so that it is the same each time, and
+     * on both sides of a pair.
+     */
+    Map<String, String> keys() {
+        Map<String, String> keys = new TreeMap<>();
+        shown().keySet().forEach(name -> keys.put(name, key(name)));
+        return keys;
+    }
+
+    private String key(String name) {
+        return HexFormat.of()
+                .withUpperCase()
+                .formatHex(
+                        PracticeImage.newSha256()
+                                .digest(
+                                        (machine.split(" member" + " ")[0] + name)
+                                                .getBytes(StandardCharsets.UTF_8)),
+                        0,
+                        8);
+    }
+}

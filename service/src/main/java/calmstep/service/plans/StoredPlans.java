@@ -1,0 +1,76 @@
+package calmstep.service.plans;
+
+import calmstep.core.plan.Draft;
+import calmstep.core.plan.Nights;
+import calmstep.core.plan.Start;
+import calmstep.core.wave.Wishes;
+import calmstep.service.json.Json;
+import calmstep.service.problems.Refusal;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import org.springframework.stereotype.Component;
+
+/** What stands in the row of a plan. */
+@Component
+class StoredPlans {
+    private final PlanRows rows;
+    private final Acknowledgements acknowledgements;
+    private final Json json;
+
+    StoredPlans(PlanRows rows, Acknowledgements acknowledgements, Json json) {
+        this.rows = rows;
+        this.acknowledgements = acknowledgements;
+        this.json = json;
+    }
+
+    void mustBe(PlanRow row, String... states) {
+        if (!List.of(states).contains(row.state)) {
+            throw Refusal.conflict(
+                    "The plan \"%s\" is %s; expected %s."
+                            .formatted(row.name, row.state, String.join(" or ", states)));
+        }
+    }
+
+    PlanRow require(String name) {
+        return rows.findByName(name).orElseThrow(() -> Refusal.notFound("plan", name));
+    }
+
+    Optional<Nights> nightsOf(PlanRow row) {
+        return row.nights.isEmpty()
+                ? Optional.empty()
+                : Optional.of(json.read(row.nights, Nights.class));
+    }
+
+    Wishes wishesOf(PlanRow row) {
+        return row.wishes.equals("{}") ? Wishes.NONE : json.read(row.wishes, Wishes.class);
+    }
+
+    static Start startOf(PlanRow row) {
+        return PlanNights.startOf(row.begins);
+    }
+
+    Decisions decisions(PlanRow row) {
+        return new Decisions(draftOf(row), acknowledged(row), wishesOf(row).excluded());
+    }
+
+    Draft draftOf(PlanRow row) {
+        return json.read(row.body, Draft.class);
+    }
+
+    Map<String, Acknowledgement> acknowledged(PlanRow row) {
+        Map<String, Acknowledgement> given = new LinkedHashMap<>();
+        acknowledgements.findByPlanIdOrderById(row.id()).forEach(a -> given.put(a.finding, a));
+        return given;
+    }
+
+    static Refusal noNights(PlanRow row, Draft draft) {
+        return Refusal.conflict(
+                draft.units().isEmpty()
+                        ? "The plan \"%s\" changes nothing, so it has no nights."
+                                .formatted(row.name)
+                        : "The plan \"%s\" has no nights: nobody said when sites may be disturbed. Import a windows file, then work it out again: calmstep plan again %s"
+                                .formatted(row.name, row.name));
+    }
+}

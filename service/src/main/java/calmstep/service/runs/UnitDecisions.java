@@ -1,0 +1,200 @@
+package calmstep.service.runs;
+
+import calmstep.core.step.StepName;
+import calmstep.core.step.StepState;
+import calmstep.core.step.UnitMachine;
+import calmstep.core.step.UnitPlan;
+import calmstep.core.step.UnitState;
+import calmstep.service.events.Events;
+import calmstep.service.json.Json;
+import calmstep.service.problems.Refusal;
+import java.time.Clock;
+import java.util.List;
+import java.util.Optional;
+import org.springframework.stereotype.Component;
+
+/** What a person decides about a unit that is stuck, or that stays out of its run. */
+@Component
+class UnitDecisions {
+    private final Runs runs;
+    private final StepRows steps;
+    private final Events events;
+    private final Wake wake;
+    private final Json json;
+    private final Clock clock;
+
+    UnitDecisions(Runs runs, StepRows steps, Events events, Wake wake, Json json, Clock clock) {
+        this.runs = runs;
+        this.steps = steps;
+        this.events = events;
+        this.wake = wake;
+        this.json = json;
+        this.clock = clock;
+    }
+
+    /** Tries the failed step of a unit again; it looks first. */
+    RunView retry(String runName, String unitName, String who) {
+        UnitRow unit =
+                runs.change(
+                        runName,
+                        unitName,
+                        (run, row) -> {
+                            List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(row.id());
+                            StepRow failed = failed(row, rows);
+                            beginAnew(failed);
+                            row.state =
+                                    UnitMachine.stateOf(rows.stream().map(StepRow::record).toList())
+                                            .toString();
+                            tellRetry(run, row, who, failed);
+                        });
+        wake.unit(unit.id());
+        return runs.find(runName);
+    }
+
+    private static void beginAnew(StepRow failed) {
+        failed.state = StepState.DUE.toString();
+        failed.attempts = 0;
+        if (StepName.parse(failed.name).mayBeginAnew()) {
+            failed.intentAt = null;
+            failed.intentMark = null;
+        }
+    }
+
+    private void tellRetry(RunRow run, UnitRow row, String who, StepRow failed) {
+        events.append(
+                Optional.of(run.id()),
+                row.name,
+                "unit",
+                who,
+                "%s tries %s of %s again.".formatted(who, failed.name, row.name));
+    }
+
+    /** Leaves the failed step of a unit out. */
+    RunView skip(String runName, String unitName, String why, String who) {
+        Runs.mustSayWhy(why, "the step is left out");
+        UnitRow unit =
+                runs.change(
+                        runName,
+                        unitName,
+                        (run, row) -> {
+                            List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(row.id());
+                            StepRow failed = failed(row, rows);
+                            if (!StepName.parse(failed.name).maySkip()) {
+                                throw Refusal.conflict(
+                                        "%s of %s cannot be left out: what comes behind it builds upon it. Try it again, let the unit go back, or set it aside."
+                                                .formatted(failed.name, row.name));
+                            }
+                            failed.state = StepState.SKIPPED.toString();
+                            failed.finishedAt = clock.instant();
+                            row.state =
+                                    UnitMachine.stateOf(rows.stream().map(StepRow::record).toList())
+                                            .toString();
+                            row.inWork &= !row.isOver();
+                            events.append(
+                                    Optional.of(run.id()),
+                                    row.name,
+                                    "unit",
+                                    who,
+                                    "%s leaves %s of %s out: %s"
+                                            .formatted(who, failed.name, row.name, why));
+                            runs.finishWhenOver(run.id());
+                        });
+        wake.unit(unit.id());
+        return runs.find(runName);
+    }
+
+    private static StepRow failed(UnitRow unit, List<StepRow> rows) {
+        return rows.stream()
+                .filter(s -> s.stepState() == StepState.FAILED)
+                .findFirst()
+                .orElseThrow(
+                        () ->
+                                Refusal.conflict(
+                                        "%s is not stuck; it is %s."
+                                                .formatted(unit.name, unit.state)));
+    }
+
+    /** Takes a unit back in that was set aside; it goes on where it stood, and looks first. */
+    RunView takeIn(String runName, String unitName, String who) {
+        UnitRow unit =
+                runs.changeAny(
+                        runName,
+                        unitName,
+                        (run, row) -> {
+                            if (run.isOver() || !row.state.equals(UnitState.SET_ASIDE.toString())) {
+                                throw Refusal.conflict(
+                                        "%s is %s, the run is %s; only a unit that was set aside is taken back in, while its run goes on."
+                                                .formatted(row.name, row.state, run.state));
+                            }
+                            row.state =
+                                    UnitMachine.stateOf(
+                                                    steps
+                                                            .findByUnitIdOrderByOrdinal(row.id())
+                                                            .stream()
+                                                            .map(StepRow::record)
+                                                            .toList())
+                                            .toString();
+                            row.setAsideWhy = null;
+                            events.append(
+                                    Optional.of(run.id()),
+                                    row.name,
+                                    "unit",
+                                    who,
+                                    "%s takes %s back in.".formatted(who, row.name));
+                        });
+        wake.unit(unit.id());
+        return runs.find(runName);
+    }
+
+    /** Takes a unit out of the run as it stands. */
+    RunView setAside(String runName, String unitName, String why, String who) {
+        Runs.mustSayWhy(why, "the unit is set aside");
+        runs.change(
+                runName,
+                unitName,
+                (run, row) -> {
+                    row.state = UnitState.SET_ASIDE.toString();
+                    row.setAsideWhy = why + chosen(row);
+                    events.append(
+                            Optional.of(run.id()),
+                            row.name,
+                            "unit",
+                            who,
+                            "%s set %s aside: %s".formatted(who, row.name, row.setAsideWhy));
+                    runs.finishWhenOver(run.id());
+                });
+        return runs.find(runName);
+    }
+
+    /**
+     * Where its boot choice was made and it has not restarted since, even a power cut starts the
+     * new image: whoever reads why it was set aside should know.
+     */
+    private String chosen(UnitRow unit) {
+        List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(unit.id());
+        return rows.stream()
+                .filter(
+                        step ->
+                                step.name.equals(StepName.CHOOSE_BOOT.toString())
+                                        && step.stepState() == StepState.DONE)
+                .filter(choice -> isNotRestarted(choice, rows))
+                .reduce((_, last) -> last)
+                .map(choice -> itsNextStart(choice, unit))
+                .orElse("");
+    }
+
+    private String itsNextStart(StepRow choice, UnitRow unit) {
+        return "; its boot choice is made, so its next start takes %s"
+                .formatted(json.read(unit.plan, UnitPlan.class).hop(choice.hop).hop().step());
+    }
+
+    private static boolean isNotRestarted(StepRow choice, List<StepRow> rows) {
+        return rows.stream()
+                .anyMatch(
+                        step ->
+                                step.hop == choice.hop
+                                        && step.detour == choice.detour
+                                        && step.name.equals(StepName.RESTART.toString())
+                                        && step.stepState() != StepState.DONE);
+    }
+}
