@@ -12,7 +12,13 @@ public final class Await {
      */
     public static final int PATIENCE = 10;
 
-    private static final Duration BETWEEN_LOOKS = Duration.ofMillis(20);
+    private static final long SHORTEST_PAUSE_MILLIS = 20;
+
+    /** Looking more often would keep a busy machine from what is waited for. */
+    private static final long LONGEST_PAUSE_MILLIS = 250;
+
+    /** A wait lasts this part longer than it must, at most. */
+    private static final int PART = 10;
 
     private Await() {}
 
@@ -50,7 +56,7 @@ public final class Await {
                                     .formatted(
                                             usual.multipliedBy(PATIENCE).toSeconds(), what, seen));
                 }
-                Thread.sleep(BETWEEN_LOOKS);
+                Thread.sleep(pauseAfter(Duration.ofNanos(System.nanoTime() - began)));
             }
         } catch (InterruptedException stopped) {
             Thread.currentThread().interrupt();
@@ -62,6 +68,10 @@ public final class Await {
         } finally {
             Account.waited(what, Duration.ofNanos(System.nanoTime() - began));
         }
+    }
+
+    private static long pauseAfter(Duration waited) {
+        return Math.clamp(waited.toMillis() / PART, SHORTEST_PAUSE_MILLIS, LONGEST_PAUSE_MILLIS);
     }
 
     /** Lets time pass where the passing of time is what is tested. */
