@@ -59,13 +59,7 @@ final class Starts {
 
     /** The service, once it answers. */
     static Process startService() throws Exception {
-        ProcessBuilder builder =
-                new ProcessBuilder(
-                        java(),
-                        "-XX:+UseSerialGC",
-                        "-Xmx512m",
-                        "-jar",
-                        "build/service/service-0.1.0-app.jar");
+        ProcessBuilder builder = new ProcessBuilder("bin/lib/service", "-Xmx512m");
         builder.environment()
                 .putAll(
                         Map.of(

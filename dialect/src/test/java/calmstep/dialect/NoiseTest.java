@@ -23,7 +23,7 @@ import org.junit.jupiter.api.Test;
  * soon, and nothing piles up.
  */
 class NoiseTest {
-    private static final int SEEDS = Sweep.count(50, 150);
+    private static final List<Integer> SEEDS = Sweep.numbers("noise", 25, 150);
 
     private static final Path DIALECTS = Path.of("../demo/dialects");
 
@@ -94,7 +94,7 @@ class NoiseTest {
         Map<DeviceTrouble.Kind, Integer> ends = new HashMap<>();
         int answers = 0;
         for (Dialect dialect : dialects()) {
-            for (int seed = 0; seed < SEEDS; seed++) {
+            for (int seed : SEEDS) {
                 LineExchange exchange =
                         new LineExchange(dialect, new Noisy(seed, phrases, 20), Talk.NONE, "noisy");
                 try {
@@ -110,7 +110,7 @@ class NoiseTest {
             }
         }
         assertThat(answers + ends.values().stream().mapToInt(Integer::intValue).sum())
-                .isEqualTo(8 * SEEDS);
+                .isEqualTo(8 * SEEDS.size());
         assertThat(ends)
                 .containsKeys(DeviceTrouble.Kind.TIMED_OUT, DeviceTrouble.Kind.UNKNOWN_QUESTION);
     }

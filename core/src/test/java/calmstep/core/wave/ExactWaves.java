@@ -63,6 +63,10 @@ final class ExactWaves {
         horizon = minute(task.until());
     }
 
+    /**
+     * @param work that the solver does at most, in its own measure: not in seconds, of which a busy
+     *     machine makes less
+     */
     static Answer solve(WaveTask task, double work) {
         return new ExactWaves(task).solve(work);
     }
