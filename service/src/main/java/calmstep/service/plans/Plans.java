@@ -453,8 +453,7 @@ public class Plans {
             row.wishes = json.write(wishes);
             row.begins = start.words();
             row.nights = json.write(after);
-            Draft changed = draft.withNights(after.findings());
-            row.body = json.write(changed);
+            row.body = json.write(draft.withNights(after.findings()));
             row.state = stored.decisions(row).state();
             events.append(
                     Optional.empty(),
