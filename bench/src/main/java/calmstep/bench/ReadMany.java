@@ -80,7 +80,7 @@ final class ReadMany {
                         "-Xmx1g",
                         "-cp",
                         "build/practice/*",
-                        "calmstep.practice.PracticeFleet");
+                        "calmstep.practice.Main");
         run(Stream.concat(
                                 java.stream(),
                                 Stream.of(

@@ -115,7 +115,7 @@ final class ShelfSpeed {
                         Files.readString(Path.of("build/jdk")).strip() + "/bin/java",
                         "-cp",
                         "build/practice/*",
-                        "calmstep.practice.PracticeFleet",
+                        "calmstep.practice.Main",
                         "images",
                         "demo/practice-fleet.yaml",
                         served.toString());
