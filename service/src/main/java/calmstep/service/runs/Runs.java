@@ -5,7 +5,6 @@ import calmstep.core.plan.Start;
 import calmstep.core.plan.Timetable;
 import calmstep.core.step.Neighbours;
 import calmstep.core.step.Turn;
-import calmstep.core.step.UnitMachine;
 import calmstep.core.step.UnitPlan;
 import calmstep.core.step.UnitState;
 import calmstep.core.window.Window;
@@ -180,12 +179,7 @@ public class Runs {
                                     json.write(json.read(row.beside, Neighbours.class).onItsOwn());
                             row.waitsFor = "";
                             row.state =
-                                    UnitMachine.stateOf(
-                                                    steps
-                                                            .findByUnitIdOrderByOrdinal(row.id())
-                                                            .stream()
-                                                            .map(StepRow::record)
-                                                            .toList())
+                                    StepRow.stateOf(steps.findByUnitIdOrderByOrdinal(row.id()))
                                             .toString();
                             events.append(
                                     Optional.of(run.id()),

@@ -4,6 +4,8 @@ import calmstep.core.step.Intent;
 import calmstep.core.step.StepName;
 import calmstep.core.step.StepRecord;
 import calmstep.core.step.StepState;
+import calmstep.core.step.UnitMachine;
+import calmstep.core.step.UnitState;
 import jakarta.persistence.Entity;
 import jakarta.persistence.GeneratedValue;
 import jakarta.persistence.GenerationType;
@@ -11,6 +13,7 @@ import jakarta.persistence.Id;
 import jakarta.persistence.Table;
 import jakarta.persistence.Version;
 import java.time.Instant;
+import java.util.List;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 
@@ -67,5 +70,10 @@ class StepRow {
         return hop == record.hop()
                 && detour == record.detour()
                 && name.equals(record.name().toString());
+    }
+
+    /** The state of a unit with these steps. */
+    static UnitState stateOf(List<StepRow> rows) {
+        return UnitMachine.stateOf(rows.stream().map(StepRow::record).toList());
     }
 }

@@ -2,7 +2,6 @@ package calmstep.service.runs;
 
 import calmstep.core.step.StepName;
 import calmstep.core.step.StepState;
-import calmstep.core.step.UnitMachine;
 import calmstep.core.step.UnitPlan;
 import calmstep.core.step.UnitState;
 import calmstep.service.events.Events;
@@ -42,9 +41,7 @@ class UnitDecisions {
                             List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(row.id());
                             StepRow failed = failed(row, rows);
                             beginAnew(failed);
-                            row.state =
-                                    UnitMachine.stateOf(rows.stream().map(StepRow::record).toList())
-                                            .toString();
+                            row.state = StepRow.stateOf(rows).toString();
                             tellRetry(run, row, who, failed);
                         });
         wake.unit(unit.id());
@@ -86,9 +83,7 @@ class UnitDecisions {
                             }
                             failed.state = StepState.SKIPPED.toString();
                             failed.finishedAt = clock.instant();
-                            row.state =
-                                    UnitMachine.stateOf(rows.stream().map(StepRow::record).toList())
-                                            .toString();
+                            row.state = StepRow.stateOf(rows).toString();
                             row.inWork &= !row.isOver();
                             events.append(
                                     Optional.of(run.id()),
@@ -127,12 +122,7 @@ class UnitDecisions {
                                                 .formatted(row.name, row.state, run.state));
                             }
                             row.state =
-                                    UnitMachine.stateOf(
-                                                    steps
-                                                            .findByUnitIdOrderByOrdinal(row.id())
-                                                            .stream()
-                                                            .map(StepRow::record)
-                                                            .toList())
+                                    StepRow.stateOf(steps.findByUnitIdOrderByOrdinal(row.id()))
                                             .toString();
                             row.setAsideWhy = null;
                             events.append(

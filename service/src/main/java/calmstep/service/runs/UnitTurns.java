@@ -89,10 +89,6 @@ class UnitTurns {
 
     /** Its part would not end inside the window any more. */
     void missed(long unitId, Turn turn) {
-        holdMissed(unitId, turn);
-    }
-
-    private void holdMissed(long unitId, Turn turn) {
         transactions.executeWithoutResult(
                 _ -> {
                     UnitRow unit = ledger.lock(unitId);
