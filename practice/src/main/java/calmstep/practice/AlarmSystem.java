@@ -132,17 +132,18 @@ public final class AlarmSystem implements AutoCloseable {
                             ? new Reply(200, "{\"until\":\"%s\"}".formatted(quiet.get(name)))
                             : new Reply(404, "");
             case "DELETE" -> new Reply(quiet.remove(name) == null ? 404 : 204, "");
-            case "PUT" -> {
-                Matcher until = UNTIL.matcher(body);
-                if (!until.find()) {
-                    yield new Reply(400, "Expected until when, saw none.");
-                }
-                quiet.put(name, Instant.parse(until.group(1)));
-                quieted.add(name);
-                yield new Reply(204, "");
-            }
+            case "PUT" -> makeQuiet(name, UNTIL.matcher(body));
             default -> new Reply(405, "");
         };
+    }
+
+    private Reply makeQuiet(String name, Matcher until) {
+        if (!until.find()) {
+            return new Reply(400, "Expected until when, saw none.");
+        }
+        quiet.put(name, Instant.parse(until.group(1)));
+        quieted.add(name);
+        return new Reply(204, "");
     }
 
     /** Names of those that rang, in the order in which they did. */

@@ -150,21 +150,16 @@ final class BrannochShell {
 
     private void addSide(int number, StringBuilder text) {
         Machine one = pair.member(number);
+        String role = number == pair.lead() ? "active" : "stands by";
+        String runs = "%s, runs %s".formatted(inWords(pair.standing(number)), one.release());
         boolean away = pair.standing(number) == Stack.Standing.AWAY;
         text.append(
                 "%s, serial %s, %s, %s, %d starts\n"
                         .formatted(
                                 SIDES.get(number - 1),
                                 one.description().serial(),
-                                away
-                                        ? "does not answer"
-                                        : number == pair.lead() ? "active" : "stands by",
-                                away
-                                        ? "-"
-                                        : "%s, runs %s"
-                                                .formatted(
-                                                        inWords(pair.standing(number)),
-                                                        one.release()),
+                                away ? "does not answer" : role,
+                                away ? "-" : runs,
                                 one.starts()));
     }
 

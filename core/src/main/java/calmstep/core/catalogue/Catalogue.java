@@ -1,7 +1,6 @@
 package calmstep.core.catalogue;
 
 import calmstep.core.version.Version;
-import calmstep.core.version.VersionRange;
 import calmstep.core.version.VersionScheme;
 import java.time.Duration;
 import java.time.LocalDate;
@@ -102,16 +101,7 @@ public record Catalogue(
                                         && e.to().contains(release.version())
                                         && before.map(e.from()::contains).orElse(true))
                 .findFirst()
-                .orElseGet(
-                        () ->
-                                new Effect(
-                                        release.component(),
-                                        VersionRange.ANY,
-                                        VersionRange.ANY,
-                                        1,
-                                        Duration.ofMinutes(5),
-                                        Effect.Configuration.KEPT,
-                                        List.of()));
+                .orElseGet(() -> Effect.supposed(release.component()));
     }
 
     /** The image of that exact name, with the release that it installs. */

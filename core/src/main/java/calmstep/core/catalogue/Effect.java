@@ -27,6 +27,18 @@ public record Effect(
         loses = List.copyOf(loses);
     }
 
+    /** Where the catalogue says nothing: one restart, five minutes, nothing else. */
+    static Effect supposed(String component) {
+        return new Effect(
+                component,
+                VersionRange.ANY,
+                VersionRange.ANY,
+                1,
+                Duration.ofMinutes(5),
+                Configuration.KEPT,
+                List.of());
+    }
+
     /** What a move does to the configuration. */
     public enum Configuration {
         KEPT,

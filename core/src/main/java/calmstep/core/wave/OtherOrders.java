@@ -3,7 +3,9 @@ package calmstep.core.wave;
 import calmstep.core.wave.Ground.Openings;
 import calmstep.core.wave.Ground.Work;
 import java.util.Arrays;
+import java.util.OptionalInt;
 import java.util.Random;
+import java.util.function.IntPredicate;
 import java.util.stream.IntStream;
 
 /** Small changes of an order and of what is held back, by chance: the steps of a search. */
@@ -40,18 +42,16 @@ final class OtherOrders {
                         ? any(sore)
                         : random.nextInt(ground.works.size());
         int first =
-                IntStream.range(0, order.length)
-                        .filter(i -> work(order[i]).likeness() == work(unit).likeness())
-                        .findFirst()
+                firstPlace(order, other -> work(other).likeness() == work(unit).likeness())
                         .orElse(0);
-        int own =
-                IntStream.range(0, order.length)
-                        .filter(i -> order[i] == unit)
-                        .findFirst()
-                        .orElse(first);
+        int own = firstPlace(order, other -> other == unit).orElse(first);
         int[] changed = order.clone();
         move(changed, own, first);
         return changed;
+    }
+
+    private static OptionalInt firstPlace(int[] order, IntPredicate unit) {
+        return IntStream.range(0, order.length).filter(i -> unit.test(order[i])).findFirst();
     }
 
     private int[] forward(int[] order, int unit) {

@@ -78,13 +78,8 @@ public record NightRules(
                 windows.stream().sorted(Comparator.comparing(Window::opens)).toList()) {
             if (!joined.isEmpty() && !window.opens().isAfter(joined.getLast().closes())) {
                 Window before = joined.removeLast();
-                joined.add(
-                        new Window(
-                                before.opens(),
-                                window.closes().isAfter(before.closes())
-                                        ? window.closes()
-                                        : before.closes(),
-                                before.night()));
+                Instant closes = Collections.max(List.of(window.closes(), before.closes()));
+                joined.add(new Window(before.opens(), closes, before.night()));
             } else {
                 joined.add(window);
             }
