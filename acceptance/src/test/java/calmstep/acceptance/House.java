@@ -54,7 +54,12 @@ final class House extends HouseProcesses implements AutoCloseable {
 
     record Said(int exitCode, String out, String err) {}
 
-    private House(int number, String fleetText) throws Exception {
+    /** What is set up in its folder, and set, before its service starts. */
+    interface Furnished {
+        void in(House house) throws Exception;
+    }
+
+    private House(int number, String fleetText, Furnished furnished) throws Exception {
         super(number);
         shell("pg_stop " + home.resolve("postgres"));
         deleteAll(home);
@@ -63,9 +68,10 @@ final class House extends HouseProcesses implements AutoCloseable {
         writeImages(images);
         Path file = Files.writeString(home.resolve("fleet.yaml"), own(fleetText));
         fleet = PracticeFleet.play(file, images, home.resolve("practice"), Optional.of(PACE));
+        furnished.in(this);
         startPostgres();
         startService();
-        password = signedUpPassword();
+        password = firstPassword();
         token = session("admin", password);
     }
 
@@ -76,12 +82,20 @@ final class House extends HouseProcesses implements AutoCloseable {
 
     /** A house with the demo's two routers. */
     static House ofTheDemo(int number) throws Exception {
-        return new House(number, Files.readString(TOP.resolve("demo/practice-fleet.yaml")));
+        return ofTheDemo(number, _ -> {});
+    }
+
+    static House ofTheDemo(int number, Furnished furnished) throws Exception {
+        return of(number, Files.readString(TOP.resolve("demo/practice-fleet.yaml")), furnished);
     }
 
     /** A house with another fleet. */
     static House of(int number, String fleetText) throws Exception {
-        return new House(number, fleetText);
+        return new House(number, fleetText, _ -> {});
+    }
+
+    static House of(int number, String fleetText, Furnished furnished) throws Exception {
+        return new House(number, fleetText, furnished);
     }
 
     /** A demo text with this house's addresses and ports. */
@@ -119,27 +133,6 @@ final class House extends HouseProcesses implements AutoCloseable {
         } catch (IllegalStateException notYet) {
             return false;
         }
-    }
-
-    private String signedUpPassword() {
-        String marker = "one-time password ";
-        return Await.until(
-                        Duration.ofSeconds(10),
-                        "the one-time password is written",
-                        () -> {
-                            try {
-                                String log = Files.readString(log());
-                                int at = log.indexOf(marker);
-                                return at < 0
-                                        ? Optional.<String>empty()
-                                        : Optional.of(
-                                                log.substring(at + marker.length()).split(" ")[0]);
-                            } catch (IOException unreadable) {
-                                return Optional.<String>empty();
-                            }
-                        },
-                        Optional::isPresent)
-                .orElseThrow();
     }
 
     /** The secret of a new session; opens the interface as a token does. */

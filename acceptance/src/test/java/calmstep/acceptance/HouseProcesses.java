@@ -14,6 +14,7 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.regex.Pattern;
 import java.util.stream.Stream;
 
 /**
@@ -24,6 +25,8 @@ abstract class HouseProcesses {
     static final Path TOP = Path.of("").toAbsolutePath().getParent();
     static final int PACE = 120;
     static final Path BUILD = TOP.resolve("build");
+    private static final Pattern ONE_TIME = Pattern.compile("one-time password (\\S+)");
+    private static final Path MIGRATED = BUILD.resolve("migrated");
     final int number;
     final Path home;
     private final List<String> environment = new ArrayList<>();
@@ -81,7 +84,11 @@ abstract class HouseProcesses {
 
     // PostgreSQL
 
+    /** On a database that was migrated before, where somebody made one: that saves each a while. */
     void startPostgres() throws Exception {
+        if (Files.exists(MIGRATED.resolve("first-password"))) {
+            shell("[ -e %2$s/postgres ] || cp -a %1$s/postgres %2$s/".formatted(MIGRATED, home));
+        }
         shell("need_postgres; pg_start %s %d".formatted(home.resolve("postgres"), port(6)));
     }
 
@@ -101,6 +108,28 @@ abstract class HouseProcesses {
         if (process.waitFor() != 0) {
             throw new IllegalStateException(
                     "\"%s\" failed; see build/test-shell.log".formatted(script));
+        }
+    }
+
+    /** Of the first admin, which the service wrote into its log once. */
+    String firstPassword() throws IOException {
+        Path told = MIGRATED.resolve("first-password");
+        return Files.exists(told)
+                ? Files.readString(told).strip()
+                : Await.until(
+                                Duration.ofSeconds(10),
+                                "the one-time password is written",
+                                () -> ONE_TIME.matcher(unreadLog()).results().findFirst(),
+                                Optional::isPresent)
+                        .orElseThrow()
+                        .group(1);
+    }
+
+    private String unreadLog() {
+        try {
+            return Files.readString(log());
+        } catch (IOException unreadable) {
+            return "";
         }
     }
 

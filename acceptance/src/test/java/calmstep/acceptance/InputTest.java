@@ -27,7 +27,7 @@ class InputTest {
 
     @BeforeAll
     static void build() throws Exception {
-        house = House.ofTheDemo(3);
+        house = House.ofTheDemo(3, one -> one.set("CALMSTEP_SHELF_BY", "tftp"));
         house.prepared(house.demoFile("inventory.yaml"));
     }
 
@@ -309,9 +309,6 @@ class InputTest {
 
     @Test
     void aPlanOverTftpServesTheSameBytes() throws Exception {
-        house.set("CALMSTEP_SHELF_BY", "tftp");
-        house.killService();
-        house.startService();
         house.approvedPlan("over-tftp", "2.8.2", "rt-eskholm-1");
         house.start("over-tftp");
         house.awaitGate("over-tftp", "rt-eskholm-1");

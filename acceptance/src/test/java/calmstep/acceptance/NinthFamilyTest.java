@@ -31,7 +31,11 @@ class NinthFamilyTest {
 
     @BeforeAll
     static void build() throws Exception {
-        house = House.of(11, "practice-fleet: 1\nmachines: []\n");
+        house = House.of(11, "practice-fleet: 1\nmachines: []\n", NinthFamilyTest::furnish);
+        new OpenSsh(house, host, SSH_PORT).start("");
+    }
+
+    private static void furnish(House house) throws Exception {
         house.shell("install_debian openssh-server /usr/sbin/sshd curl curl");
         host = Files.createDirectories(house.home().resolve("host"));
         keys = Files.createDirectories(house.home().resolve("keys"));
@@ -71,15 +75,12 @@ class NinthFamilyTest {
                         "name host-1\nsecret hunter-9\n")
                 .forEach((name, text) -> write(host.resolve(name), text));
         write(host.resolve("boot/host-7.1.img"), image("7.1"));
-        new OpenSsh(house, host, SSH_PORT).start("");
         Path dialects = Files.createDirectories(house.home().resolve("dialects"));
         write(
                 dialects.resolve("linux-host.yaml"),
                 Files.readString(TEXTS.resolve("linux-host.yaml"))
                         .replace("HOST-FOLDER", host.toString()));
-        house.killService();
         house.set("CALMSTEP_DIALECTS", dialects.toString());
-        house.startService();
     }
 
     @AfterAll
@@ -169,21 +170,7 @@ class NinthFamilyTest {
         assertThat(device.path("reading").path("volumes").path(0).path("freeBytes").asLong())
                 .isPositive();
 
-        JsonNode check =
-                house.call(
-                                "POST",
-                                "/api/dialects/check",
-                                Map.of(
-                                        "file",
-                                        "linux-host.yaml",
-                                        "text",
-                                        Files.readString(
-                                                house.home().resolve("dialects/linux-host.yaml")),
-                                        "device",
-                                        "host-1"))
-                        .json();
-        assertThat(check.path("good").asBoolean()).as("%s", check).isTrue();
-
+        itsDialectPassesTheCheckOnIt();
         house.approvedPlan("hosts", "7.2", "host-1");
         house.start("hosts");
         house.awaitGate("hosts", "host-1");
@@ -198,5 +185,22 @@ class NinthFamilyTest {
         assertThat(house.get("/api/runs/hosts/units/host-1/talk").toString())
                 .contains("sha256sum boot/host-7.2.img")
                 .doesNotContain("hunter-9");
+    }
+
+    private void itsDialectPassesTheCheckOnIt() throws IOException {
+        JsonNode check =
+                house.call(
+                                "POST",
+                                "/api/dialects/check",
+                                Map.of(
+                                        "file",
+                                        "linux-host.yaml",
+                                        "text",
+                                        Files.readString(
+                                                house.home().resolve("dialects/linux-host.yaml")),
+                                        "device",
+                                        "host-1"))
+                        .json();
+        assertThat(check.path("good").asBoolean()).as("%s", check).isTrue();
     }
 }

@@ -88,7 +88,7 @@ class WatchedNightTest {
                                 List.of("rt-plain", "rt-page").contains(name)
                                         ? "dunmere"
                                         : "eskholm");
-        house = House.of(15, routers.fleet());
+        house = House.of(15, routers.fleet(), WatchedNightTest::writesMail);
         house.prepared(
                 house.own(
                         """
@@ -111,10 +111,6 @@ class WatchedNightTest {
                     exchange.close();
                 });
         board.start();
-        house.killService();
-        house.set("CALMSTEP_MAIL_HOST", "127.0.0.1");
-        house.set("CALMSTEP_MAIL_PORT", String.valueOf(house.freePort(1)));
-        house.startService();
         House.must(
                 house.call(
                         "PUT",
@@ -124,6 +120,11 @@ class WatchedNightTest {
                                 "http://127.0.0.1:" + house.freePort(0),
                                 "quiets",
                                 true)));
+    }
+
+    private static void writesMail(House house) {
+        house.set("CALMSTEP_MAIL_HOST", "127.0.0.1");
+        house.set("CALMSTEP_MAIL_PORT", String.valueOf(house.freePort(1)));
     }
 
     @AfterAll
@@ -164,47 +165,12 @@ class WatchedNightTest {
      */
     @Test
     void alarmsAreQuietWhileItIsWorkedOnContactsAreToldAndWhatIsOddIsJudged() {
-        House.must(
-                house.call(
-                        "PUT",
-                        "/api/devices/rt-page/checks",
-                        Map.of(
-                                "checks",
-                                List.of(
-                                        "sailings: page http://127.0.0.1:%d/ shows Next sailing"
-                                                .formatted(board.getAddress().getPort()),
-                                        "uplinks: count interface up at least 1",
-                                        "board from there: reach http://127.0.0.1:%d/"
-                                                .formatted(board.getAddress().getPort())))));
-        assertThat(
-                        house.call(
-                                        "PUT",
-                                        "/api/devices/rt-page/checks",
-                                        Map.of("checks", List.of("sailings: knock")))
-                                .details())
-                .contains("NAME: ping ADDRESS");
-        assertThat(
-                        house.call("POST", "/api/devices/rt-page/checks/trial", null)
-                                .json()
-                                .valueStream()
-                                .map(fact -> fact.path("value").asString()))
-                .containsExactly("ok", "ok", "ok");
+        givesThePageItsChecks();
         toTheGate("both", "rt-plain", "rt-page");
         assertThat(alarms.quieted())
                 .as("nobody is disturbed before the gate")
                 .doesNotContain("rt-plain", "rt-page");
-        Await.until(
-                Duration.ofSeconds(20),
-                "the contacts are told before",
-                () -> mailbox.mails().size() == 1);
-        assertThat(mailbox.mails().getFirst().to())
-                .containsExactly("quay@dunmere.example", "crew@dunmere.example");
-        assertThat(mailbox.mails().getFirst().text())
-                .contains(
-                        "Subject: Dunmere: work on your network",
-                        "rt-plain: the ticket hall",
-                        "2.6.3 to 2.8.2, without network for about 4 min");
-
+        contactsAreToldBefore();
         assertThat(house.call("POST", "/api/runs/both/go?site=eskholm", null).detail())
                 .contains("site of this run");
         House.must(house.call("POST", "/api/runs/both/go?site=dunmere", null));
@@ -249,6 +215,10 @@ class WatchedNightTest {
         assertThat(alarms.rang())
                 .as("nothing rang that was announced")
                 .doesNotContain("rt-plain", "rt-page");
+        contactsAreToldAfter();
+    }
+
+    private void contactsAreToldAfter() {
         Await.until(
                 Duration.ofSeconds(20),
                 "the contacts are told after",
@@ -263,6 +233,48 @@ class WatchedNightTest {
                                 .valueStream()
                                 .map(mail -> mail.path("occasion").asString()))
                 .containsExactly("before", "after");
+    }
+
+    private void contactsAreToldBefore() {
+        Await.until(
+                Duration.ofSeconds(20),
+                "the contacts are told before",
+                () -> mailbox.mails().size() == 1);
+        assertThat(mailbox.mails().getFirst().to())
+                .containsExactly("quay@dunmere.example", "crew@dunmere.example");
+        assertThat(mailbox.mails().getFirst().text())
+                .contains(
+                        "Subject: Dunmere: work on your network",
+                        "rt-plain: the ticket hall",
+                        "2.6.3 to 2.8.2, without network for about 4 min");
+    }
+
+    private void givesThePageItsChecks() {
+        House.must(
+                house.call(
+                        "PUT",
+                        "/api/devices/rt-page/checks",
+                        Map.of(
+                                "checks",
+                                List.of(
+                                        "sailings: page http://127.0.0.1:%d/ shows Next sailing"
+                                                .formatted(board.getAddress().getPort()),
+                                        "uplinks: count interface up at least 1",
+                                        "board from there: reach http://127.0.0.1:%d/"
+                                                .formatted(board.getAddress().getPort())))));
+        assertThat(
+                        house.call(
+                                        "PUT",
+                                        "/api/devices/rt-page/checks",
+                                        Map.of("checks", List.of("sailings: knock")))
+                                .details())
+                .contains("NAME: ping ADDRESS");
+        assertThat(
+                        house.call("POST", "/api/devices/rt-page/checks/trial", null)
+                                .json()
+                                .valueStream()
+                                .map(fact -> fact.path("value").asString()))
+                .containsExactly("ok", "ok", "ok");
     }
 
     /**
@@ -332,25 +344,7 @@ class WatchedNightTest {
     @Test
     void whatFollowsAPilotThatIsStuckDoesNotBegin() throws Exception {
         limits("pilots: 1, soak: 0 s, stop-at: 1");
-        JsonNode plan =
-                House.must(
-                                house.call(
-                                        "POST",
-                                        "/api/plans",
-                                        Map.of(
-                                                "name",
-                                                "kind",
-                                                "devices",
-                                                List.of("rt-first", "rt-second"),
-                                                "target",
-                                                "2.8.2",
-                                                "begins",
-                                                "now")))
-                        .json();
-        assertThat(plan.path("state").asString()).isEqualTo("ready");
-        House.must(
-                house.call("POST", "/api/plans/kind/nights?keep=true", Map.of("asks", "nobody")));
-        House.must(house.call("POST", "/api/plans/kind/approval", Map.of()));
+        approvedForNow("kind", "rt-first", "rt-second");
         house.machine("rt-first").add(Fault.STOPS_IN_BOOT_LOADER);
         house.machine("rt-second").add(Fault.STOPS_IN_BOOT_LOADER);
         house.start("kind");
@@ -393,6 +387,32 @@ class WatchedNightTest {
                 .as("a person's word goes before the pilot's")
                 .isEqualTo("settled");
         limits("pilots: 0");
+    }
+
+    /** It begins at once, and nobody is asked. */
+    private void approvedForNow(String name, String... devices) {
+        JsonNode plan =
+                House.must(
+                                house.call(
+                                        "POST",
+                                        "/api/plans",
+                                        Map.of(
+                                                "name",
+                                                name,
+                                                "devices",
+                                                List.of(devices),
+                                                "target",
+                                                "2.8.2",
+                                                "begins",
+                                                "now")))
+                        .json();
+        assertThat(plan.path("state").asString()).isEqualTo("ready");
+        House.must(
+                house.call(
+                        "POST",
+                        "/api/plans/%s/nights?keep=true".formatted(name),
+                        Map.of("asks", "nobody")));
+        House.must(house.call("POST", "/api/plans/%s/approval".formatted(name), Map.of()));
     }
 
     private static void limits(String words) {
