@@ -25,6 +25,7 @@ import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
 import java.util.concurrent.atomic.AtomicInteger;
 import java.util.stream.Collectors;
+import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -32,6 +33,7 @@ import org.junit.jupiter.api.io.TempDir;
  * The same of all families: what is pulled off can be put back, and each fault ends as it should,
  * in words that a person can act on.
  */
+@Tag("sweep")
 class EveryFamilyTest {
     /**
      * @param ends where the unit stands in the end: settled, or stuck at a step
@@ -279,7 +281,7 @@ class EveryFamilyTest {
                         families.submit(
                                 () -> {
                                     for (Expected expected :
-                                            Sweep.of("faults of " + sample.family(), 7, FAULTS)) {
+                                            Sweep.of("faults of " + sample.family(), 5, FAULTS)) {
                                         if (!expected.except().contains(sample.family())) {
                                             tried.incrementAndGet();
                                             tryFault(sample, expected).ifPresent(wrong::add);

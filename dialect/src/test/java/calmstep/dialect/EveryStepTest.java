@@ -24,6 +24,7 @@ import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
 import java.util.stream.Collectors;
+import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -33,6 +34,7 @@ import org.junit.jupiter.api.io.TempDir;
  * each unit stands where it stands when nothing strikes: release, settings, files, and as many
  * restarts.
  */
+@Tag("sweep")
 class EveryStepTest {
     private static final int MOST_ROUNDS = 60;
 

@@ -16,12 +16,14 @@ import java.util.Map;
 import java.util.SplittableRandom;
 import java.util.regex.Pattern;
 import java.util.stream.Stream;
+import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 
 /**
  * Devices that answer with noise: whatever comes, there is an answer or trouble in plain words,
  * soon, and nothing piles up.
  */
+@Tag("sweep")
 class NoiseTest {
     private static final List<Integer> SEEDS = Sweep.numbers("noise", 25, 150);
 

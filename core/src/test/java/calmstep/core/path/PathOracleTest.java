@@ -21,6 +21,7 @@ import java.util.Set;
 import java.util.SortedMap;
 import java.util.SplittableRandom;
 import java.util.TreeMap;
+import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 
 /**
@@ -29,10 +30,11 @@ import org.junit.jupiter.api.Test;
  * component along. The oracle reads the catalogue's records by itself and knows nothing of the
  * search.
  */
+@Tag("sweep")
 class PathOracleTest {
     private static final VersionScheme SCHEME = VersionScheme.dotted(1);
     private static final Hardware BOARD_B = new Hardware("m", "B", "", "");
-    private static final int CATALOGUES = Sweep.count(1_500, 4_000);
+    private static final List<Integer> CATALOGUES = Sweep.numbers("catalogues", 1_000, 4_000);
 
     private record Case(
             Catalogue catalogue,
@@ -53,7 +55,6 @@ class PathOracleTest {
 
     private static Case draw(SplittableRandom random) {
         int releases = 3 + random.nextInt(4);
-        boolean lines = random.nextInt(3) == 0;
         StringBuilder text =
                 new StringBuilder(
                         """
@@ -63,6 +64,27 @@ class PathOracleTest {
                         components: { system: { fields: 1 }, board: { fields: 1 } }
                         releases:
                         """);
+        drawReleases(random, releases, text);
+        drawRules(random, releases, text);
+        text.append(
+                "effects:\n  - { to: '>= %d', restarts: %d, dark: %d s }\n  - { to: any, from: '>= 2', restarts: 1, dark: 3 s }\n"
+                        .formatted(
+                                1 + random.nextInt(releases),
+                                random.nextInt(3),
+                                random.nextInt(4)));
+        Catalogue catalogue = CatalogueText.read("random", text.toString());
+        SortedMap<String, Version> start = new TreeMap<>();
+        start.put("system", SCHEME.parse(String.valueOf(1 + random.nextInt(releases))));
+        start.put("board", SCHEME.parse(String.valueOf(1 + random.nextInt(3))));
+        return new Case(
+                catalogue,
+                start,
+                SCHEME.parse(String.valueOf(1 + random.nextInt(releases))),
+                random.nextInt(3) > 0);
+    }
+
+    private static void drawReleases(SplittableRandom random, int releases, StringBuilder text) {
+        boolean lines = random.nextInt(3) == 0;
         for (int i = 1; i <= releases; i++) {
             String brings =
                     random.nextInt(5) == 0
@@ -89,6 +111,9 @@ class PathOracleTest {
                     "  - { component: board, version: %d, date: 2025-01-01, images: [{ file: b-%d, size-bytes: 1, sha256: %s }] }\n"
                             .formatted(i, i, "b".repeat(64)));
         }
+    }
+
+    private static void drawRules(SplittableRandom random, int releases, StringBuilder text) {
         text.append("rules:\n");
         int rules = 1 + random.nextInt(6);
         for (int number = 1; number <= rules; number++) {
@@ -118,21 +143,6 @@ class PathOracleTest {
                                     guard,
                                     opens));
         }
-        text.append(
-                "effects:\n  - { to: '>= %d', restarts: %d, dark: %d s }\n  - { to: any, from: '>= 2', restarts: 1, dark: 3 s }\n"
-                        .formatted(
-                                1 + random.nextInt(releases),
-                                random.nextInt(3),
-                                random.nextInt(4)));
-        Catalogue catalogue = CatalogueText.read("random", text.toString());
-        SortedMap<String, Version> start = new TreeMap<>();
-        start.put("system", SCHEME.parse(String.valueOf(1 + random.nextInt(releases))));
-        start.put("board", SCHEME.parse(String.valueOf(1 + random.nextInt(3))));
-        return new Case(
-                catalogue,
-                start,
-                SCHEME.parse(String.valueOf(1 + random.nextInt(releases))),
-                random.nextInt(3) > 0);
     }
 
     /** The identifiers of what bars a move: rules by their own, the rest by a word. */
@@ -308,8 +318,7 @@ class PathOracleTest {
     void findsACheapestLegalPathExactlyWhenThereIsOneAndEveryReasonIsTrue() {
         int found = 0;
         int refused = 0;
-        for (int number = 0; number < CATALOGUES; number++) {
-            long seed = number;
+        for (long seed : CATALOGUES) {
             Case c = random(seed);
             Optional<List<Long>> expected = cheapest(c, c.start(), Set.of());
             switch (ask(c)) {
@@ -339,8 +348,8 @@ class PathOracleTest {
                 }
             }
         }
-        assertThat(found).isGreaterThan(CATALOGUES / 10);
-        assertThat(refused).isGreaterThan(CATALOGUES / 10);
+        assertThat(found).isGreaterThan(CATALOGUES.size() / 10);
+        assertThat(refused).isGreaterThan(CATALOGUES.size() / 10);
     }
 
     private static List<String> hops(Path path) {

@@ -7,9 +7,11 @@ import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.stream.IntStream;
+import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 
 /** The list schedule against proven optima. */
+@Tag("sweep")
 class WaveOracleTest {
     /**
      * Some of the first ones, two of them with units that find no place, and those that a weaker

@@ -9,13 +9,15 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.stream.Stream;
+import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 
+@Tag("sweep")
 class WaveRulesTest {
 
     @Test
     void areNeverBrokenOnAThousandLargeTasks() {
-        Sweep.numbers("large tasks", 200, 1_000).parallelStream()
+        Sweep.numbers("large tasks", 120, 1_000).parallelStream()
                 .forEach(
                         seed -> {
                             WaveTask task =
@@ -47,7 +49,7 @@ class WaveRulesTest {
         int stayed = 0;
         int all = 0;
         int lost = 0;
-        for (int seed = 0; seed < 100; seed++) {
+        for (int seed : Sweep.numbers("pinned units", 40, 100)) {
             WaveTask task = RandomWaves.task(seed, 30 + seed, 5, 12);
             Schedule before = WaveSearch.of(task, 2_000);
             Placement last = before.placements().getLast();
