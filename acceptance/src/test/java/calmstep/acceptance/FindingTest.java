@@ -184,6 +184,10 @@ class FindingTest {
         assertThat(candidate("127.40.29.31").path("serial").asString())
                 .as("told by SNMP v3, signed and enciphered")
                 .isEqualTo("SK-40981");
+        aWrongPasswordGetsNothing();
+    }
+
+    private void aWrongPasswordGetsNothing() {
         House.must(
                 house.call(
                         "PUT",
@@ -263,6 +267,10 @@ class FindingTest {
                                 .details())
                 .contains("there is a device rt-gullness-quay-2 already");
 
+        whatWasDroppedStaysDropped();
+    }
+
+    private void whatWasDroppedStaysDropped() {
         House.must(
                 house.call(
                         "POST",

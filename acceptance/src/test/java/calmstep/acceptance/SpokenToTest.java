@@ -249,24 +249,7 @@ class SpokenToTest {
     void triesLoginsInTheirOrderAndStopsBeforeItsUserIsLocked() {
         List<Instant> refusals = new ArrayList<>();
         List<String> story = new ArrayList<>();
-        SignIns counted =
-                new SignIns() {
-                    @Override
-                    public List<Instant> refusals() {
-                        return refusals;
-                    }
-
-                    @Override
-                    public void refused(String login) {
-                        refusals.add(Instant.now());
-                        story.add(login + " refused");
-                    }
-
-                    @Override
-                    public void letIn(String login) {
-                        story.add(login + " let in");
-                    }
-                };
+        SignIns counted = counted(refusals, story);
         Doors.Address both =
                 address(List.of(login("old", "wrong"), login("new", House.DEVICE_PASSWORD)), "");
         try (Door door = doors.to(both, dialect, Talk.NONE, counted)) {
@@ -309,6 +292,26 @@ class SpokenToTest {
         try (Door door = doors.to(both, dialect, Talk.NONE, counted)) {
             assertThat(door.session().read().identity().serial()).isNotEmpty();
         }
+    }
+
+    private static SignIns counted(List<Instant> refusals, List<String> story) {
+        return new SignIns() {
+            @Override
+            public List<Instant> refusals() {
+                return refusals;
+            }
+
+            @Override
+            public void refused(String login) {
+                refusals.add(Instant.now());
+                story.add(login + " refused");
+            }
+
+            @Override
+            public void letIn(String login) {
+                story.add(login + " let in");
+            }
+        };
     }
 
     @Test

@@ -83,6 +83,63 @@ class TurnsTest {
 
     @Test
     void beginsInItsWindowAndWaitsForIt() throws Exception {
+        approvesAPlanOfItsNights();
+        House.must(house.call("POST", "/api/runs", Map.of("plan", "nights")));
+        house.awaitGate("nights", OPEN);
+        house.awaitGate("nights", SHUT);
+        house.go("nights", OPEN);
+        house.go("nights", SHUT);
+
+        await(
+                "the one whose window is open begins",
+                () ->
+                        unit(OPEN).path("turn").path("inWork").asBoolean()
+                                || house.machine(OPEN).restarts().size() > 0);
+        await(
+                "the other one says what it waits for",
+                () ->
+                        unit(SHUT)
+                                .path("turn")
+                                .path("waitsFor")
+                                .asString("")
+                                .startsWith("its turn is at"));
+        house.killService();
+        house.startService();
+        await(
+                "the one whose window is open goes on to its first landing",
+                () ->
+                        house.machine(OPEN).release().equals("2.6.3")
+                                || house.machine(OPEN).release().equals("2.8.2"));
+        assertThat(house.machine(SHUT).restarts())
+                .as("nothing of it restarts before its window")
+                .isEmpty();
+        assertThat(Instant.parse(unit(SHUT).path("turn").path("begins").asString()))
+                .isAfter(Instant.now().plus(Duration.ofHours(5)));
+
+        saysThatTheOtherBeginsNow();
+        await(
+                "both are settled",
+                () ->
+                        unit(OPEN).path("state").asString().equals("settled")
+                                && unit(SHUT).path("state").asString().equals("settled"));
+        assertThat(house.machine(OPEN).restarts()).hasSize(2);
+        assertThat(house.machine(SHUT).restarts()).hasSize(1);
+        assertThat(
+                        house.get("/api/runs/nights/events")
+                                .valueStream()
+                                .map(e -> e.path("text").asString()))
+                .anyMatch(text -> text.contains("says that %s begins at".formatted(SHUT)));
+    }
+
+    private void saysThatTheOtherBeginsNow() throws Exception {
+        assertThat(house.client("", "run", "turn", "nights", SHUT, "--begin", "soon").exitCode())
+                .as("no moment")
+                .isNotZero();
+        House.Said said = house.client("", "run", "turn", "nights", SHUT, "--begin", "now");
+        assertThat(said.exitCode()).as(said.err()).isZero();
+    }
+
+    private void approvesAPlanOfItsNights() {
         House.must(
                 house.call(
                         "POST",
@@ -122,54 +179,5 @@ class TurnsTest {
             }
         }
         House.must(house.call("POST", "/api/plans/nights/approval", null));
-        House.must(house.call("POST", "/api/runs", Map.of("plan", "nights")));
-        house.awaitGate("nights", OPEN);
-        house.awaitGate("nights", SHUT);
-        house.go("nights", OPEN);
-        house.go("nights", SHUT);
-
-        await(
-                "the one whose window is open begins",
-                () ->
-                        unit(OPEN).path("turn").path("inWork").asBoolean()
-                                || house.machine(OPEN).restarts().size() > 0);
-        await(
-                "the other one says what it waits for",
-                () ->
-                        unit(SHUT)
-                                .path("turn")
-                                .path("waitsFor")
-                                .asString("")
-                                .startsWith("its turn is at"));
-        house.killService();
-        house.startService();
-        await(
-                "the one whose window is open goes on to its first landing",
-                () ->
-                        house.machine(OPEN).release().equals("2.6.3")
-                                || house.machine(OPEN).release().equals("2.8.2"));
-        assertThat(house.machine(SHUT).restarts())
-                .as("nothing of it restarts before its window")
-                .isEmpty();
-        assertThat(Instant.parse(unit(SHUT).path("turn").path("begins").asString()))
-                .isAfter(Instant.now().plus(Duration.ofHours(5)));
-
-        assertThat(house.client("", "run", "turn", "nights", SHUT, "--begin", "soon").exitCode())
-                .as("no moment")
-                .isNotZero();
-        House.Said said = house.client("", "run", "turn", "nights", SHUT, "--begin", "now");
-        assertThat(said.exitCode()).as(said.err()).isZero();
-        await(
-                "both are settled",
-                () ->
-                        unit(OPEN).path("state").asString().equals("settled")
-                                && unit(SHUT).path("state").asString().equals("settled"));
-        assertThat(house.machine(OPEN).restarts()).hasSize(2);
-        assertThat(house.machine(SHUT).restarts()).hasSize(1);
-        assertThat(
-                        house.get("/api/runs/nights/events")
-                                .valueStream()
-                                .map(e -> e.path("text").asString()))
-                .anyMatch(text -> text.contains("says that %s begins at".formatted(SHUT)));
     }
 }

@@ -185,7 +185,7 @@ class ClientTest {
     }
 
     @Test
-    void aWrongCallSaysWhatIsWrong(@TempDir Path folder) throws Exception {
+    void aWrongCallSaysWhatIsWrong() throws Exception {
         assertThat(path("nobody"))
                 .satisfies(
                         said -> {
@@ -233,6 +233,10 @@ class ClientTest {
                                         INVENTORY)
                                 .err())
                 .contains("There is no file gone.yaml here");
+    }
+
+    @Test
+    void aFileThatCannotBeReadIsTakenApartInWords(@TempDir Path folder) throws Exception {
         Path broken = Files.writeString(folder.resolve("broken.yaml"), "catalogue: 1\nfamly: x\n");
         assertThat(
                         run(

@@ -21,6 +21,7 @@ import calmstep.core.step.StepState;
 import calmstep.core.step.UnitMachine;
 import calmstep.core.step.UnitPlan;
 import calmstep.practice.PracticeFleet;
+import com.sun.net.httpserver.HttpExchange;
 import com.sun.net.httpserver.HttpServer;
 import java.io.IOException;
 import java.net.InetSocketAddress;
@@ -156,18 +157,7 @@ final class UnitNight implements AutoCloseable {
                         folder.resolve("state"),
                         Optional.of(pace));
         ports = new Ports(fleet.machine(name).description().address());
-        // A datagram that is lost is sent again when this time is over; what is near answers
-        // sooner.
-        dialect =
-                DIALECTS.computeIfAbsent(
-                        family,
-                        one ->
-                                DialectText.read(
-                                        one,
-                                        DemoFiles.text("dialects/%s.yaml".formatted(one))
-                                                .replace(
-                                                        "answers-within: 10 s",
-                                                        "answers-within: 1 s")));
+        dialect = dialectOf(family);
         catalogue =
                 CATALOGUES.computeIfAbsent(
                         family,
@@ -175,20 +165,7 @@ final class UnitNight implements AutoCloseable {
                                 CatalogueText.read(
                                         one, DemoFiles.text("catalogue/%s.yaml".formatted(one))));
         shelf = HttpServer.create(new InetSocketAddress(ports.address(), 0), 0);
-        shelf.createContext(
-                "/",
-                exchange -> {
-                    byte[] bytes =
-                            Files.readAllBytes(
-                                    DemoFiles.IMAGES.resolve(
-                                            exchange.getRequestURI().getPath().substring(1)));
-                    boolean head = exchange.getRequestMethod().equals("HEAD");
-                    exchange.sendResponseHeaders(200, head ? -1 : bytes.length);
-                    if (!head) {
-                        exchange.getResponseBody().write(bytes);
-                    }
-                    exchange.close();
-                });
+        shelf.createContext("/", UnitNight::serve);
         shelf.start();
         Reading reading;
         try (Door door = door()) {
@@ -198,6 +175,30 @@ final class UnitNight implements AutoCloseable {
                 DemoFiles.draft(
                         reading, name, ports.address(), SSH, catalogue, dialect, target, medium);
         rows = UnitMachine.start(plan);
+    }
+
+    private static Dialect dialectOf(String family) {
+        // A datagram that is lost is sent again when this time is over; what is near answers
+        // sooner.
+        return DIALECTS.computeIfAbsent(
+                family,
+                one ->
+                        DialectText.read(
+                                one,
+                                DemoFiles.text("dialects/%s.yaml".formatted(one))
+                                        .replace("answers-within: 10 s", "answers-within: 1 s")));
+    }
+
+    private static void serve(HttpExchange exchange) throws IOException {
+        byte[] bytes =
+                Files.readAllBytes(
+                        DemoFiles.IMAGES.resolve(exchange.getRequestURI().getPath().substring(1)));
+        boolean head = exchange.getRequestMethod().equals("HEAD");
+        exchange.sendResponseHeaders(200, head ? -1 : bytes.length);
+        if (!head) {
+            exchange.getResponseBody().write(bytes);
+        }
+        exchange.close();
     }
 
     private static String head(String fleet) {
@@ -315,69 +316,71 @@ final class UnitNight implements AutoCloseable {
         try (Door door = door();
                 Door ofBase = base.map(this::doorOfBase).orElseGet(this::door)) {
             Optional<Feeder> feeder = base.map(one -> new Feeder(one, address(one), ofBase));
-            Scene scene =
-                    new Scene(
-                            plan,
-                            plan.hop(record.hop()),
-                            door,
-                            feeder,
-                            backups,
-                            DemoFiles.servedAt(ports.address(), shelf.getAddress().getPort()),
-                            record.counts(Optional.ofNullable(intents.get(key))),
-                            Optional.ofNullable(
-                                    intents.get(
-                                            record.hop()
-                                                    + " "
-                                                    + plan.hop(record.hop())
-                                                            .restartBefore(record.name()))),
-                            Optional.ofNullable(before.get(record.hop())),
-                            Optional.empty(),
-                            Clock.systemUTC().instant(),
-                            pace,
-                            Around.NOTHING,
-                            dialect::compare);
             StepOutcome outcome =
                     new StepRunner(Clock.systemUTC())
                             .carry(
                                     record.name(),
-                                    scene,
-                                    new Journal() {
-                                        @Override
-                                        public void looking() {
-                                            StepRecord row = rows.get(index);
-                                            set(
-                                                    index,
-                                                    new StepRecord(
-                                                            row.hop(),
-                                                            row.name(),
-                                                            StepState.LOOKING,
-                                                            row.state() == StepState.LOOKING
-                                                                    ? row.attempts()
-                                                                    : row.attempts() + 1));
-                                            struck.looking(record);
-                                        }
-
-                                        @Override
-                                        public void acting(
-                                                Intent intent, String expected, String seen) {
-                                            told.add(
-                                                    "%s: %s, since %s"
-                                                            .formatted(key, expected, seen));
-                                            set(index, rows.get(index).with(StepState.ACTING));
-                                            intents.put(key, intent);
-                                            struck.acting(record);
-                                        }
-
-                                        @Override
-                                        public void proving() {
-                                            set(index, rows.get(index).with(StepState.PROVING));
-                                            struck.proving(record);
-                                        }
-                                    });
+                                    scene(record, door, feeder),
+                                    journal(index, record));
             finish(index, record, outcome);
         } catch (Died died) {
             told.add("%s: the service died".formatted(key));
         }
+    }
+
+    private Scene scene(StepRecord record, Door door, Optional<Feeder> feeder) {
+        UnitPlan.HopPlan hop = plan.hop(record.hop());
+        String key = record.hop() + " " + record.name();
+        String restart = record.hop() + " " + hop.restartBefore(record.name());
+        return new Scene(
+                plan,
+                hop,
+                door,
+                feeder,
+                backups,
+                DemoFiles.servedAt(ports.address(), shelf.getAddress().getPort()),
+                record.counts(Optional.ofNullable(intents.get(key))),
+                Optional.ofNullable(intents.get(restart)),
+                Optional.ofNullable(before.get(record.hop())),
+                Optional.empty(),
+                Clock.systemUTC().instant(),
+                pace,
+                Around.NOTHING,
+                dialect::compare);
+    }
+
+    private Journal journal(int index, StepRecord record) {
+        String key = record.hop() + " " + record.name();
+        return new Journal() {
+            @Override
+            public void looking() {
+                StepRecord row = rows.get(index);
+                set(
+                        index,
+                        new StepRecord(
+                                row.hop(),
+                                row.name(),
+                                StepState.LOOKING,
+                                row.state() == StepState.LOOKING
+                                        ? row.attempts()
+                                        : row.attempts() + 1));
+                struck.looking(record);
+            }
+
+            @Override
+            public void acting(Intent intent, String expected, String seen) {
+                told.add("%s: %s, since %s".formatted(key, expected, seen));
+                set(index, rows.get(index).with(StepState.ACTING));
+                intents.put(key, intent);
+                struck.acting(record);
+            }
+
+            @Override
+            public void proving() {
+                set(index, rows.get(index).with(StepState.PROVING));
+                struck.proving(record);
+            }
+        };
     }
 
     /** Once, when something is told that holds these words. */

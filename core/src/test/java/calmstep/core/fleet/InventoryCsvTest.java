@@ -18,6 +18,38 @@ import java.util.SplittableRandom;
 import org.junit.jupiter.api.Test;
 
 class InventoryCsvTest {
+    private static final List<String> ODD =
+            List.of(
+                    "",
+                    "plain",
+                    "a, b",
+                    "say \"no\"",
+                    "- dash",
+                    "12: 30",
+                    "true",
+                    "0x1F",
+                    "null",
+                    "ünï ☂",
+                    "#5",
+                    "two words",
+                    "1.10");
+    private static final List<Part> MEMBER_WITH_BOARD =
+            List.of(
+                    new Part(
+                            "1",
+                            Part.Kind.MEMBER,
+                            "m",
+                            "s",
+                            Map.of("system", "2.4.0"),
+                            List.of(
+                                    new Part(
+                                            "slot 2",
+                                            Part.Kind.LINE_BOARD,
+                                            "",
+                                            "",
+                                            Map.of(),
+                                            List.of()))));
+
     private static final Map<String, Map<String, VersionScheme>> FAMILIES =
             Map.of(
                     "osmer-r6",
@@ -121,82 +153,50 @@ class InventoryCsvTest {
                                 ZoneId.of("Atlantic/Azores"),
                                 List.of("quay@northmere.example", "crew+night@northmere.example")),
                         new Site("mole", "Mole: #2", ZoneId.of("Europe/Lisbon")));
-        String[] odd = {
-            "",
-            "plain",
-            "a, b",
-            "say \"no\"",
-            "- dash",
-            "12: 30",
-            "true",
-            "0x1F",
-            "null",
-            "ünï ☂",
-            "#5",
-            "two words",
-            "1.10"
-        };
         List<Device> devices = new ArrayList<>();
         for (int i = 0; i < 1 + random.nextInt(12); i++) {
-            List<Part> parts =
-                    withParts && random.nextBoolean()
-                            ? List.of(
-                                    new Part(
-                                            "1",
-                                            Part.Kind.MEMBER,
-                                            "m",
-                                            "s",
-                                            Map.of("system", "2.4.0"),
-                                            List.of(
-                                                    new Part(
-                                                            "slot 2",
-                                                            Part.Kind.LINE_BOARD,
-                                                            "",
-                                                            "",
-                                                            Map.of(),
-                                                            List.of()))))
-                            : List.of();
-            devices.add(
-                    new Device(
-                            "d-" + i,
-                            "osmer-r6",
-                            new Hardware(
-                                    odd[random.nextInt(odd.length)],
-                                    "C",
-                                    odd[random.nextInt(odd.length)],
-                                    "",
-                                    random.nextBoolean() ? Set.of("mesh", "base") : Set.of()),
-                            odd[random.nextInt(odd.length)],
-                            i % 2 == 0 ? "quay" : "mole",
-                            odd[random.nextInt(odd.length)],
-                            random.nextBoolean() ? Set.of("pilot", "quay side") : Set.of(),
-                            "192.0.2." + i,
-                            random.nextBoolean() ? 22 : 2022,
-                            0,
-                            random.nextBoolean()
-                                    ? List.of("steward")
-                                    : List.of("steward", "old-steward"),
-                            random.nextBoolean(),
-                            random.nextBoolean()
-                                    ? Map.of("system", "2.4.0", "board", "1.10")
-                                    : Map.of(),
-                            parts,
-                            odd[random.nextInt(odd.length)],
-                            random.nextBoolean()
-                                    ? Device.Wiring.NONE
-                                    : new Device.Wiring(
-                                            Set.of("x-1", "x-2"),
-                                            random.nextBoolean(),
-                                            random.nextBoolean()
-                                                    ? Set.of()
-                                                    : Set.of("core", "a b")),
-                            way(random)));
+            devices.add(device(random, i, withParts && random.nextBoolean()));
         }
         List<Site> used =
                 sites.stream()
                         .filter(s -> devices.stream().anyMatch(d -> d.site().equals(s.name())))
                         .toList();
         return new Inventory(used, devices);
+    }
+
+    private static Device device(SplittableRandom random, int i, boolean withParts) {
+        return new Device(
+                "d-" + i,
+                "osmer-r6",
+                new Hardware(
+                        odd(random),
+                        "C",
+                        odd(random),
+                        "",
+                        random.nextBoolean() ? Set.of("mesh", "base") : Set.of()),
+                odd(random),
+                i % 2 == 0 ? "quay" : "mole",
+                odd(random),
+                random.nextBoolean() ? Set.of("pilot", "quay side") : Set.of(),
+                "192.0.2." + i,
+                random.nextBoolean() ? 22 : 2022,
+                0,
+                random.nextBoolean() ? List.of("steward") : List.of("steward", "old-steward"),
+                random.nextBoolean(),
+                random.nextBoolean() ? Map.of("system", "2.4.0", "board", "1.10") : Map.of(),
+                withParts ? MEMBER_WITH_BOARD : List.of(),
+                odd(random),
+                random.nextBoolean()
+                        ? Device.Wiring.NONE
+                        : new Device.Wiring(
+                                Set.of("x-1", "x-2"),
+                                random.nextBoolean(),
+                                random.nextBoolean() ? Set.of() : Set.of("core", "a b")),
+                way(random));
+    }
+
+    private static String odd(SplittableRandom random) {
+        return ODD.get(random.nextInt(ODD.size()));
     }
 
     private static Way way(SplittableRandom random) {

@@ -68,30 +68,20 @@ class InventoryTextTest {
     @Test
     void namesEachMistakeAtItsPlace() throws Exception {
         assertThat(
-                        complaints(
+                        complaint(
                                 "zone: Europe/Lisbon }\n  - { name: eskholm",
                                 "zone: Europe/Lisboa }\n  - { name: eskholm"))
-                .singleElement()
-                .asString()
                 .contains("i.yaml:3:44: Expected a time zone such as Europe/Lisbon");
-        assertThat(complaints("site: eskholm", "site: eskolm"))
-                .singleElement()
-                .asString()
+        assertThat(complaint("site: eskholm", "site: eskolm"))
                 .contains("The site \"eskolm\" is not under \"sites\"; did you mean \"eskholm\"?");
-        assertThat(complaints("name: rt-eskholm-1", "name: rt-dunmere-1"))
-                .singleElement()
-                .asString()
+        assertThat(complaint("name: rt-eskholm-1", "name: rt-dunmere-1"))
                 .contains("The device rt-dunmere-1 is given twice");
-        assertThat(complaints("name: rt-eskholm-1", "name: RT Eskholm"))
-                .singleElement()
-                .asString()
+        assertThat(complaint("name: rt-eskholm-1", "name: RT Eskholm"))
                 .contains("Expected a name of small letters, digits, dots and dashes");
-        assertThat(complaints("address: 127.40.4.1", "address: next door"))
-                .singleElement()
-                .asString()
+        assertThat(complaint("address: 127.40.4.1", "address: next door"))
                 .contains("Expected an address such as 192.0.2.17");
         assertThat(
-                        complaints(
+                        complaint(
                                 """
                                 port: 2022
                                     console-port: 2023
@@ -106,8 +96,6 @@ class InventoryTextTest {
                                     entitled: true
                                     serves: Eskholm\
                                 """))
-                .singleElement()
-                .asString()
                 .contains("Expected a port from 1 to 65535, saw 99999");
         assertThat(complaints("inventory: 1", "inventry: 1"))
                 .anyMatch(
@@ -116,34 +104,28 @@ class InventoryTextTest {
                                         "\"inventry\" is not known here; did you mean"
                                                 + " \"inventory\"?"));
         assertThat(
-                        complaints(
+                        complaint(
                                 "    login: steward\n    entitled: true\n    serves: Eskholm",
                                 "    entitled: true\n    serves: Eskholm"))
-                .singleElement()
-                .asString()
                 .contains("The key \"login\" is missing here");
+    }
+
+    @Test
+    void saysOfEachLineWhatItExpects() throws Exception {
         String eskholm = "    login: steward\n    entitled: true\n    serves: Eskholm";
-        assertThat(complaints(eskholm, eskholm.replace("steward", "[steward, steward]")))
-                .singleElement()
-                .asString()
+        assertThat(complaint(eskholm, eskholm.replace("steward", "[steward, steward]")))
                 .contains("A login is named twice");
-        assertThat(complaints(eskholm, "    via: [jump@192.0.2.9, far at 192.0.2.10]\n" + eskholm))
-                .singleElement()
-                .asString()
+        assertThat(complaint(eskholm, "    via: [jump@192.0.2.9, far at 192.0.2.10]\n" + eskholm))
                 .contains("Expected a host on the way as LOGIN@HOST:PORT")
                 .contains("far at 192.0.2.10");
         assertThat(complaints(eskholm, "    console: lines@192.0.2.9:70010\n" + eskholm))
                 .anyMatch(c -> c.contains("saw \"lines@192.0.2.9:70010\""));
-        assertThat(complaints(eskholm, "    console: lines@192.0.2.9:7001\n" + eskholm))
-                .singleElement()
-                .asString()
+        assertThat(complaint(eskholm, "    console: lines@192.0.2.9:7001\n" + eskholm))
                 .contains("leave one of \"console\" and \"console-port\" out");
         assertThat(
-                        complaints(
+                        complaint(
                                 "role: branch router\n    address: 127.40.4.1",
                                 "role: [branch, router]\n    address: 127.40.4.1"))
-                .singleElement()
-                .asString()
                 .contains("Expected one value for role, saw a list");
         assertThat(complaints("sites:\n", "sites: none\nplaces:\n"))
                 .anyMatch(
@@ -151,5 +133,11 @@ class InventoryTextTest {
                                 c.contains(
                                         "Expected a list (lines that begin with \"- \") for sites,"
                                                 + " saw the value \"none\""));
+    }
+
+    /** The only one. */
+    private static String complaint(String right, String wrong) throws Exception {
+        assertThat(complaints(right, wrong)).hasSize(1);
+        return complaints(right, wrong).getFirst();
     }
 }

@@ -4,60 +4,37 @@ import static calmstep.core.step.NightInMemory.START;
 import static calmstep.core.step.NightInMemory.plan;
 import static org.assertj.core.api.Assertions.assertThat;
 
+import calmstep.core.window.Limits;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
+import java.util.Optional;
 import java.util.Set;
+import java.util.function.Predicate;
 import org.junit.jupiter.api.Test;
 
 /** When a unit may begin, go on, and be taken for pilots. */
 class UnitTurnsTest {
+    private static final Duration SOAK = Duration.ofHours(12);
+    private static final Instant NOON = Instant.parse("2026-12-08T12:00:00Z");
+
     /**
      * Over two nights: what disturbs nobody goes ahead, what interrupts waits for its turn, and
      * what has begun is ended.
      */
     @Test
     void keepsToItsTurns() {
-        Turn first =
-                new Turn(
-                        1,
-                        1,
-                        START.plusSeconds(3600),
-                        START.plusSeconds(7200),
-                        Duration.ofMinutes(20));
-        Turn second =
-                new Turn(
-                        2,
-                        2,
-                        START.plusSeconds(90_000),
-                        START.plusSeconds(93_600),
-                        Duration.ofMinutes(20));
-        List<StepRecord> staged =
-                UnitMachine.start(plan()).stream()
-                        .map(
-                                r ->
-                                        r.hop() == 1 && r.name().compareTo(StepName.QUIET) < 0
-                                                ? r.with(StepState.DONE)
-                                                : r)
-                        .toList();
+        Turn first = turn(1, START.plusSeconds(3600));
+        Turn second = turn(2, START.plusSeconds(90_000));
+        List<StepRecord> staged = done(r -> r.hop() == 1 && r.name().compareTo(StepName.QUIET) < 0);
         List<Turn> turns = List.of(first, second);
-        assertThat(
-                        UnitMachine.next(
-                                plan(),
-                                UnitMachine.start(plan()),
-                                new UnitMachine.Leave(false, turns, 0),
-                                START))
+        assertThat(next(UnitMachine.start(plan()), false, turns, 0, START))
                 .as("staging is done ahead")
                 .isInstanceOf(Next.Carry.class);
-        assertThat(
-                        UnitMachine.next(
-                                plan(),
-                                staged,
-                                new UnitMachine.Leave(false, turns, 0),
-                                first.begins()))
+        assertThat(next(staged, false, turns, 0, first.begins()))
                 .as("the gate first")
                 .isInstanceOf(Next.AtGate.class);
-        assertThat(UnitMachine.next(plan(), staged, new UnitMachine.Leave(false, turns, 0), START))
+        assertThat(next(staged, false, turns, 0, START))
                 .as("a word is for one night")
                 .isInstanceOfSatisfying(
                         Next.AtGate.class,
@@ -67,12 +44,7 @@ class UnitTurnsTest {
                                         .contains("about 4 min")
                                         .contains("from 0 to 1."));
         Turn sameNight = new Turn(2, 2, first.begins(), first.closes(), Duration.ofMinutes(20));
-        assertThat(
-                        UnitMachine.next(
-                                plan(),
-                                staged,
-                                new UnitMachine.Leave(false, List.of(first, sameNight), 0),
-                                START))
+        assertThat(next(staged, false, List.of(first, sameNight), 0, START))
                 .as("both parts in one window")
                 .isInstanceOfSatisfying(
                         Next.AtGate.class,
@@ -80,55 +52,38 @@ class UnitTurnsTest {
                                 assertThat(gate.question())
                                         .contains("restarts 2 times")
                                         .contains("from 0 to 2."));
-        assertThat(UnitMachine.next(plan(), staged, new UnitMachine.Leave(true, turns, 0), START))
-                .isEqualTo(new Next.NotYet(first));
-        assertThat(
-                        UnitMachine.next(
-                                plan(),
-                                staged,
-                                new UnitMachine.Leave(true, turns, 0),
-                                first.begins()))
+        assertThat(next(staged, true, turns, 0, START)).isEqualTo(new Next.NotYet(first));
+        assertThat(next(staged, true, turns, 0, first.begins()))
                 .isInstanceOfSatisfying(
                         Next.Begin.class, begin -> assertThat(begin.turn()).isZero());
-        assertThat(
-                        UnitMachine.next(
-                                plan(),
-                                staged,
-                                new UnitMachine.Leave(true, turns, 0),
-                                first.closes().minus(first.needs())))
+        assertThat(next(staged, true, turns, 0, first.closes().minus(first.needs())))
                 .as("just fits")
                 .isInstanceOf(Next.Begin.class);
-        assertThat(
-                        UnitMachine.next(
-                                plan(),
-                                staged,
-                                new UnitMachine.Leave(true, turns, 0),
-                                first.closes().minus(first.needs()).plusSeconds(1)))
+        assertThat(next(staged, true, turns, 0, first.closes().minus(first.needs()).plusSeconds(1)))
                 .isEqualTo(new Next.Missed(first));
-        assertThat(
-                        UnitMachine.next(
-                                plan(),
-                                staged,
-                                new UnitMachine.Leave(true, turns, 1),
-                                first.closes().plusSeconds(1)))
+        assertThat(next(staged, true, turns, 1, first.closes().plusSeconds(1)))
                 .as("begun is ended, also beyond the window")
                 .isInstanceOf(Next.Carry.class);
         List<StepRecord> restsOnTheFirst =
-                UnitMachine.start(plan()).stream()
-                        .map(
-                                r ->
-                                        r.hop() == 1 || r.name().compareTo(StepName.QUIET) < 0
-                                                ? r.with(StepState.DONE)
-                                                : r)
-                        .toList();
-        assertThat(
-                        UnitMachine.next(
-                                plan(),
-                                restsOnTheFirst,
-                                new UnitMachine.Leave(true, turns, 1),
-                                first.closes()))
+                done(r -> r.hop() == 1 || r.name().compareTo(StepName.QUIET) < 0);
+        assertThat(next(restsOnTheFirst, true, turns, 1, first.closes()))
                 .as("rests until its second night")
                 .isEqualTo(new Next.NotYet(second));
+    }
+
+    private static Turn turn(int hop, Instant begins) {
+        return new Turn(hop, hop, begins, begins.plusSeconds(3600), Duration.ofMinutes(20));
+    }
+
+    private static List<StepRecord> done(Predicate<StepRecord> which) {
+        return UnitMachine.start(plan()).stream()
+                .map(r -> which.test(r) ? r.with(StepState.DONE) : r)
+                .toList();
+    }
+
+    private static Next next(
+            List<StepRecord> records, boolean go, List<Turn> turns, int begun, Instant at) {
+        return UnitMachine.next(plan(), records, new UnitMachine.Leave(go, turns, begun), at);
     }
 
     @Test
@@ -163,75 +118,56 @@ class UnitTurnsTest {
     }
 
     @Test
-    void aUnitFollowsThePilotsOfItsKindAndTooMuchTroubleStopsARun() {
+    void aUnitFollowsThePilotsOfItsKind() {
         Neighbours follower = new Neighbours("b", "pier", "f", Set.of(), Set.of("a"));
-        Duration soak = Duration.ofHours(12);
-        Instant noon = Instant.parse("2026-12-08T12:00:00Z");
-        List<Instant> ended = List.of(noon.minus(soak));
         assertThat(
-                        follower.whyBehind(
-                                List.of(new Neighbours.Pilot("a", UnitState.SETTLED, ended, false)),
-                                0,
-                                soak,
-                                noon.minusSeconds(1)))
+                        whyBehind(
+                                follower,
+                                pilot("a", UnitState.SETTLED, true, false),
+                                NOON.minusSeconds(1)))
                 .as("later than planned, watched as long")
                 .hasValueSatisfying(
                         why -> assertThat(why).contains("is watched until 2026-12-08 12:00"));
-        assertThat(
-                        follower.whyBehind(
-                                List.of(
-                                        new Neighbours.Pilot(
-                                                "a", UnitState.CHANGING, List.of(), false)),
-                                0,
-                                soak,
-                                noon))
+        assertThat(whyBehind(follower, pilot("a", UnitState.CHANGING, false, false), NOON))
                 .hasValueSatisfying(
                         why -> assertThat(why).contains("a, the pilot of its kind, goes first"));
-        assertThat(
-                        follower.whyBehind(
-                                List.of(new Neighbours.Pilot("a", UnitState.STUCK, ended, false)),
-                                0,
-                                soak,
-                                noon))
+        assertThat(whyBehind(follower, pilot("a", UnitState.STUCK, true, false), NOON))
                 .hasValueSatisfying(why -> assertThat(why).contains("is stuck"));
-        assertThat(
-                        follower.whyBehind(
-                                List.of(new Neighbours.Pilot("a", UnitState.SOAKING, ended, true)),
-                                0,
-                                soak,
-                                noon))
+        assertThat(whyBehind(follower, pilot("a", UnitState.SOAKING, true, true), NOON))
                 .isPresent();
         assertThat(
                         follower.whyBehind(
                                 List.of(
-                                        new Neighbours.Pilot("a", UnitState.SOAKING, ended, false),
-                                        new Neighbours.Pilot(
-                                                "x", UnitState.STUCK, List.of(), true)),
+                                        pilot("a", UnitState.SOAKING, true, false),
+                                        pilot("x", UnitState.STUCK, false, true)),
                                 0,
-                                soak,
-                                noon))
+                                SOAK,
+                                NOON))
                 .as("of another kind")
                 .isEmpty();
         assertThat(
                         follower.whyBehind(
-                                List.of(new Neighbours.Pilot("a", UnitState.STAGED, ended, false)),
-                                1,
-                                soak,
-                                noon))
+                                List.of(pilot("a", UnitState.STAGED, true, false)), 1, SOAK, NOON))
                 .as("the second part behind its second")
                 .isPresent();
-        assertThat(
-                        follower.onItsOwn()
-                                .whyBehind(
-                                        List.of(
-                                                new Neighbours.Pilot(
-                                                        "a", UnitState.STUCK, List.of(), false)),
-                                        0,
-                                        soak,
-                                        noon))
+        assertThat(whyBehind(follower.onItsOwn(), pilot("a", UnitState.STUCK, false, false), NOON))
                 .isEmpty();
-        calmstep.core.window.Limits.Watch watch =
-                new calmstep.core.window.Limits.Watch(Duration.ZERO, 3, 20);
+    }
+
+    private static Neighbours.Pilot pilot(
+            String name, UnitState state, boolean ended, boolean inDoubt) {
+        return new Neighbours.Pilot(
+                name, state, ended ? List.of(NOON.minus(SOAK)) : List.of(), inDoubt);
+    }
+
+    private static Optional<String> whyBehind(
+            Neighbours follower, Neighbours.Pilot pilot, Instant at) {
+        return follower.whyBehind(List.of(pilot), 0, SOAK, at);
+    }
+
+    @Test
+    void tooMuchTroubleStopsARun() {
+        Limits.Watch watch = new Limits.Watch(Duration.ZERO, 3, 20);
         assertThat(watch.whyStop(1, 2)).as("one is never too many by its share").isEmpty();
         assertThat(watch.whyStop(2, 10))
                 .hasValueSatisfying(why -> assertThat(why).contains("20 %"));

@@ -6,7 +6,9 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import calmstep.check.Await;
 import calmstep.service.RunningService;
 import calmstep.service.events.Events;
+import com.sun.net.httpserver.HttpExchange;
 import com.sun.net.httpserver.HttpServer;
+import java.io.IOException;
 import java.net.DatagramPacket;
 import java.net.DatagramSocket;
 import java.net.InetAddress;
@@ -86,24 +88,7 @@ class NoticesTest {
         AtomicInteger refusals = new AtomicInteger(2);
         HttpServer server =
                 HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
-        server.createContext(
-                "/",
-                exchange -> {
-                    String body =
-                            new String(
-                                    exchange.getRequestBody().readAllBytes(),
-                                    StandardCharsets.UTF_8);
-                    boolean refuses = body.contains("begins") && refusals.getAndDecrement() > 0;
-                    if (!refuses) {
-                        bodies.add(body);
-                        signatures.add(
-                                exchange.getRequestHeaders().getFirst("Calm-Step-Signature")
-                                        + " "
-                                        + Postman.signature("agreed upon", body));
-                    }
-                    exchange.sendResponseHeaders(refuses ? 503 : 204, -1);
-                    exchange.close();
-                });
+        server.createContext("/", exchange -> receive(exchange, bodies, signatures, refusals));
         server.start();
         try {
             happens("unit", "happened before anybody was told");
@@ -149,6 +134,25 @@ class NoticesTest {
             notices.forget(name, "admin");
             server.stop(0);
         }
+    }
+
+    private static void receive(
+            HttpExchange exchange,
+            Queue<String> bodies,
+            Queue<String> signatures,
+            AtomicInteger refusals)
+            throws IOException {
+        String body = new String(exchange.getRequestBody().readAllBytes(), StandardCharsets.UTF_8);
+        boolean refuses = body.contains("begins") && refusals.getAndDecrement() > 0;
+        if (!refuses) {
+            bodies.add(body);
+            signatures.add(
+                    exchange.getRequestHeaders().getFirst("Calm-Step-Signature")
+                            + " "
+                            + Postman.signature("agreed upon", body));
+        }
+        exchange.sendResponseHeaders(refuses ? 503 : 204, -1);
+        exchange.close();
     }
 
     private static final String MESSAGE =

@@ -81,65 +81,39 @@ class RolesTest {
                                                         .build(),
                                                 HttpResponse.BodyHandlers.ofString())
                                         .body());
-        described
-                .path("paths")
-                .propertyStream()
-                .filter(path -> path.getKey().startsWith("/api"))
-                .forEach(
-                        path ->
-                                path.getValue()
-                                        .propertyStream()
-                                        .forEach(
-                                                method -> {
-                                                    JsonNode content =
-                                                            method.getValue()
-                                                                    .path("requestBody")
-                                                                    .path("content");
-                                                    String type =
-                                                            content.propertyStream()
-                                                                    .map(Map.Entry::getKey)
-                                                                    .findFirst()
-                                                                    .orElse("application/json");
-                                                    JsonNode schema =
-                                                            described
-                                                                    .path("components")
-                                                                    .path("schemas")
-                                                                    .path(
-                                                                            content.path(type)
-                                                                                    .path("schema")
-                                                                                    .path("$ref")
-                                                                                    .asString("")
-                                                                                    .replaceFirst(
-                                                                                            ".*/",
-                                                                                            ""));
-                                                    String body =
-                                                            schema.path("properties")
-                                                                    .propertyStream()
-                                                                    .map(
-                                                                            part ->
-                                                                                    "\"%s\": %s"
-                                                                                            .formatted(
-                                                                                                    part
-                                                                                                            .getKey(),
-                                                                                                    value(
-                                                                                                            part.getValue()
-                                                                                                                    .path(
-                                                                                                                            "type")
-                                                                                                                    .toString())))
-                                                                    .collect(
-                                                                            Collectors.joining(
-                                                                                    ", ", "{",
-                                                                                    "}"));
-                                                    calls.add(
-                                                            new Call(
-                                                                    method.getKey()
-                                                                            .toUpperCase(
-                                                                                    Locale.ROOT),
-                                                                    path.getKey(),
-                                                                    type,
-                                                                    body));
-                                                }));
+        for (Map.Entry<String, JsonNode> path : described.path("paths").properties()) {
+            if (path.getKey().startsWith("/api")) {
+                for (Map.Entry<String, JsonNode> method : path.getValue().properties()) {
+                    calls.add(call(described, path.getKey(), method.getKey(), method.getValue()));
+                }
+            }
+        }
         return calls;
+    }
+
+    private static Call call(JsonNode described, String path, String method, JsonNode call) {
+        JsonNode content = call.path("requestBody").path("content");
+        String type =
+                content.propertyStream()
+                        .map(Map.Entry::getKey)
+                        .findFirst()
+                        .orElse("application/json");
+        String schema = content.path(type).path("schema").path("$ref").asString("");
+        String body =
+                described
+                        .path("components")
+                        .path("schemas")
+                        .path(schema.replaceFirst(".*/", ""))
+                        .path("properties")
+                        .propertyStream()
+                        .map(RolesTest::filledIn)
+                        .collect(Collectors.joining(", ", "{", "}"));
+        return new Call(method.toUpperCase(Locale.ROOT), path, type, body);
+    }
+
+    private static String filledIn(Map.Entry<String, JsonNode> part) {
+        String value = value(part.getValue().path("type").toString());
+        return "\"%s\": %s".formatted(part.getKey(), value);
     }
 
     private static String value(String type) {

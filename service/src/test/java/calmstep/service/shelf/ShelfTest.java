@@ -162,34 +162,31 @@ class ShelfTest extends PublishedShelf {
         String port = String.valueOf(RunningService.bean(Settings.class).shelf().sftpPort());
         String uri = "sftp://127.0.0.1:%s/%s".formatted(port, file);
         RunningService.sql().update("update transfer set until = now() - interval '1 second'");
-        assertThat(
-                        said(
-                                log,
-                                "curl",
-                                "-sS",
-                                "-k",
-                                "-u",
-                                "any:any",
-                                "-o",
-                                here.resolve("early").toString(),
-                                uri))
+        assertThat(byCurl(log, here.resolve("early"), uri))
                 .as("nothing was opened yet")
                 .doesNotStartWith("0 ");
         shelf.open(file, "127.0.0.1");
-        assertThat(
-                        said(
-                                log,
-                                "curl",
-                                "-sS",
-                                "-k",
-                                "-u",
-                                "any:any",
-                                "-o",
-                                here.resolve("by-curl").toString(),
-                                uri))
-                .startsWith("0 ");
+        assertThat(byCurl(log, here.resolve("by-curl"), uri)).startsWith("0 ");
         assertThat(Files.readAllBytes(here.resolve("by-curl"))).isEqualTo(image);
 
+        byOpenSsh(port, here, log);
+        assertThat(Files.readAllBytes(here.resolve("by-openssh"))).isEqualTo(image);
+        assertThat(Files.readString(log).lines().filter(line -> line.contains("denied")))
+                .as("each of six orders")
+                .hasSize(6);
+        assertThat(Files.readString(log)).contains("ls -1\n%s\nsftp> get".formatted(file));
+        assertThat(Files.readAllBytes(shelf.fileOf(file))).as("as it was proven").isEqualTo(image);
+        Await.until(
+                Duration.ofSeconds(30), "what a session saw is gone with it", () -> left() == 0);
+        assertThat(left()).as("what a session saw is gone with it").isZero();
+    }
+
+    private static String byCurl(Path log, Path to, String uri) throws Exception {
+        return said(log, "curl", "-sS", "-k", "-u", "any:any", "-o", to.toString(), uri);
+    }
+
+    /** It gets the file, and tries whatever else its client knows. */
+    private void byOpenSsh(String port, Path here, Path log) throws Exception {
         Path word = Files.writeString(here.resolve("word"), "#!/bin/sh\necho any\n");
         assertThat(word.toFile().setExecutable(true)).isTrue();
         Path mine = Files.writeString(here.resolve("mine"), "mine");
@@ -227,15 +224,6 @@ class ShelfTest extends PublishedShelf {
         Process process = client.redirectErrorStream(true).redirectOutput(log.toFile()).start();
         assertThat(process.waitFor(60, TimeUnit.SECONDS)).isTrue();
         assertThat(process.exitValue()).as(Files.readString(log)).isZero();
-        assertThat(Files.readAllBytes(here.resolve("by-openssh"))).isEqualTo(image);
-        assertThat(Files.readString(log).lines().filter(line -> line.contains("denied")))
-                .as("each of six orders")
-                .hasSize(6);
-        assertThat(Files.readString(log)).contains("ls -1\n%s\nsftp> get".formatted(file));
-        assertThat(Files.readAllBytes(shelf.fileOf(file))).as("as it was proven").isEqualTo(image);
-        Await.until(
-                Duration.ofSeconds(30), "what a session saw is gone with it", () -> left() == 0);
-        assertThat(left()).as("what a session saw is gone with it").isZero();
     }
 
     @Test
