@@ -82,10 +82,12 @@ class WaveRulesTest {
                                     .map(p -> p.unit() + p.part() + p.begins())
                                     .toList());
         }
-        assertThat(stayed / (double) all).isGreaterThan(0.7);
+        // Of all 100 tasks 0.71 stay and 0.004 are lost; in some tasks nearly all move, so that a
+        // sample's mean strays: by 0.05, one standard deviation.
+        assertThat(stayed / (double) all).isGreaterThan(Sweep.isThorough() ? 0.7 : 0.5);
         assertThat(lost / (double) all)
                 .as("units that lose their place to a pinned one")
-                .isLessThan(0.01);
+                .isLessThan(Sweep.isThorough() ? 0.01 : 0.02);
     }
 
     @Test
