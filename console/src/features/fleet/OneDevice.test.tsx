@@ -1,6 +1,6 @@
-import { fireEvent, screen, within } from '@testing-library/react'
+import { fireEvent, screen, waitFor, within } from '@testing-library/react'
 import { describe, expect, it, vi } from 'vitest'
-import { page, stub } from '../../test/house'
+import { page, press, stub } from '../../test/house'
 import { OneDevice } from './OneDevice'
 
 const reading = {
@@ -48,6 +48,7 @@ const device = {
   standing: 'behind',
   way: ['2.6.3'],
   toKnow: [],
+  discrepancies: [],
   wanted: '2.6.3',
   tags: [],
   exposed: [],
@@ -75,6 +76,32 @@ describe('one device', () => {
     expect((await row('osmer-r6c-2.6.3.img')).getByText('next')).toBeTruthy()
     expect((await row('harbour-map.txt')).queryByText(/running|next|fallback/)).toBeNull()
     expect(screen.getByText('not seen yet')).toBeTruthy()
+  })
+
+  it('says where the device is not what was written, and takes its word over', async () => {
+    const mended = { ...device, revision: 'C', discrepancies: [] }
+    const sent = stub({
+      'GET /api/devices/rt-1': {
+        ...device,
+        discrepancies: [{ what: 'revision', written: 'B', shown: 'C' }],
+      },
+      'GET /api/devices/rt-1/backups': [],
+      'GET /api/devices/rt-1/keeps': { kinds: [], cannotGive: [] },
+      'POST /api/devices/rt-1/as-read': mended,
+    })
+    page(<OneDevice />, '/fleet/:device', '/fleet/rt-1')
+    const card = within(await screen.findByRole('region', { name: 'Not as written' }))
+    expect(card.getByText('B')).toBeTruthy()
+    expect(card.getByText('C')).toBeTruthy()
+    fireEvent.change(card.getByLabelText('Why rt-1 is taken over as read'), {
+      target: { value: 'exchanged in May' },
+    })
+    await press('Take over what was read')
+    await waitFor(() =>
+      expect(sent.find((call) => call.path.endsWith('/as-read'))?.body).toEqual({
+        why: 'exchanged in May',
+      }),
+    )
   })
 
   it('shows the members of a stack as they show themselves, and which of them does not do its part', async () => {

@@ -8,6 +8,7 @@ import { State } from '../../components/State'
 import { ago, date, megabytes } from '../../components/words'
 import { Backups } from './Backups'
 import { History } from './History'
+import { NotAsWritten } from './NotAsWritten'
 import { Treads } from './Treads'
 
 /** One device as it showed itself last. */
@@ -24,6 +25,7 @@ export function OneDevice() {
       }
     >
       <Trouble error={error} />
+      {device && device.discrepancies.length > 0 && <NotAsWritten device={device} />}
       {device && <Facts device={device} />}
       {device?.reading && device.reading.parts.length > 0 && (
         <PartsShown parts={device.reading.parts} />

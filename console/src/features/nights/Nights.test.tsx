@@ -29,6 +29,7 @@ const part = (
   ends: `2026-11-24T${to}:00Z`,
   likelyBy: `2026-11-24T${from}:00Z`,
   chance: 1,
+  outside: '',
   why: 'it is the first window that holds it',
   heldBack: false,
   gates: 1,

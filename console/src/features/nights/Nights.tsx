@@ -110,13 +110,27 @@ function Strip({
         >
           <b>{weekday.format(Date.parse(n.night))}</b>
           <span>{count(n.units.length, 'part', 'parts')}</span>
-          <span className={n.chance < 0.8 ? 'caution' : 'quiet'}>
-            {n.chance < 0.8 ? '▲ ' : ''}
-            {percent(n.chance)} in time
-          </span>
+          <InTime night={n} />
         </button>
       ))}
     </div>
+  )
+}
+
+/** How likely a night ends in its windows; one that does not wait for any says so. */
+function InTime({ night }: { night: PlanNight }) {
+  const outside = night.units.filter((u) => u.outside).length
+  if (night.chance == null)
+    return outside > 0 ? (
+      <span className="caution">▲ {count(outside, 'part', 'parts')} outside windows</span>
+    ) : (
+      <span className="quiet">waits for no window</span>
+    )
+  return (
+    <span className={night.chance < 0.8 ? 'caution' : 'quiet'}>
+      {night.chance < 0.8 ? '▲ ' : ''}
+      {percent(night.chance)} in time
+    </span>
   )
 }
 
@@ -155,6 +169,7 @@ function OneNight({
           {clock(part.begins, part.zone).slice(0, 5)} to {clock(part.ends, part.zone).slice(0, 5)} (
           {part.zone}): <span className="mono">{[part.from, ...part.way].join(' → ')}</span>. It
           does not begin earlier because {part.why}.
+          {part.outside && <span className="caution"> ▲ Outside its windows: {part.outside}.</span>}
           {part.serves && ` Meanwhile dark: ${part.serves}.`}
         </p>
       ))}

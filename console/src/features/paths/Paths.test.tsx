@@ -33,6 +33,10 @@ const found = {
   runs: '2.4.0',
   wanted: '2.8.2',
   policy: 'recommended',
+  chosenBy: [
+    { what: 'revision', value: 'C', source: 'shown' },
+    { what: 'region', value: 'north', source: 'written' },
+  ],
   readAt: null,
   outcome: 'found',
   best: {
@@ -63,6 +67,8 @@ describe('the path of a device', () => {
     expect(screen.getByRole('img', { name: 'From 2.4.0 to 2.6.3 to 2.8.2' })).toBeTruthy()
     expect(screen.getByText(/Hop 1 is there because 2.8 takes over settings/)).toBeTruthy()
     expect(screen.getByText(/short passwords are refused/)).toBeTruthy()
+    expect(screen.getByText('by the device').parentElement?.textContent).toContain('revision C')
+    expect(screen.getByText('as written').parentElement?.textContent).toContain('region north')
   })
 
   it('says what stands in the way and how far it goes', async () => {

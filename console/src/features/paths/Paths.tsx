@@ -269,6 +269,21 @@ function Facts({ answer }: { answer: PathAnswer }) {
               : 'nobody owns it'}
         </dd>
       </div>
+      {answer.chosenBy.length > 0 && (
+        <div>
+          <dt>images for</dt>
+          <dd>
+            {answer.chosenBy.map((fact) => (
+              <span key={fact.what} className="nowrap">
+                {fact.what} <span className="mono">{fact.value}</span>{' '}
+                <span className="quiet">
+                  {fact.source === 'shown' ? 'by the device' : 'as written'}
+                </span>{' '}
+              </span>
+            ))}
+          </dd>
+        </div>
+      )}
     </dl>
   )
 }

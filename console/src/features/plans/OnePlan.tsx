@@ -12,6 +12,7 @@ import { Rehearsals } from '../rehearsals/Rehearsals'
 
 const choiceWords: Record<string, string> = {
   'save-first': 'Save them first',
+  'may-go': 'These files may go',
   accept: 'Accept',
   'leave-out': 'Leave the device out',
 }
@@ -193,6 +194,9 @@ function Units({ plan }: { plan: Plan }) {
 const worthFiltering = 8
 const filters = { display: 'flex', gap: 10, marginBottom: 10, alignItems: 'end' }
 
+/** What is only said with a reason, which the plan keeps. */
+const needsReason = ['accept', 'may-go']
+
 /** The findings, those that need a word first; by severity and by what they speak of. */
 function Findings({ plan }: { plan: Plan }) {
   const [severity, setSeverity] = useState('')
@@ -262,7 +266,10 @@ function FindingRow({ plan, finding }: { plan: Plan; finding: Finding }) {
     <div className="finding">
       <State of={finding.severity} />
       <div>
-        {finding.fact} {finding.remedy}
+        {finding.fact} {finding.remedy}{' '}
+        {finding.key === `${finding.device}/identity` && (
+          <Link to={`/fleet/${finding.device}`}>what it says of itself</Link>
+        )}
         {finding.answer && (
           <div className="quiet">
             {choiceWords[finding.answer.choice] ?? finding.answer.choice}, said {finding.answer.by}{' '}
@@ -273,7 +280,7 @@ function FindingRow({ plan, finding }: { plan: Plan; finding: Finding }) {
         {open && (
           <div style={{ display: 'flex', gap: 8, marginTop: 8 }}>
             <TextInput
-              aria-label={`Reason for ${finding.device}`}
+              aria-label={`Reason for ${finding.device || 'the plan'}`}
               placeholder="reason, kept with the plan"
               value={reason}
               onChange={(e) => setReason(e.currentTarget.value)}
@@ -284,6 +291,7 @@ function FindingRow({ plan, finding }: { plan: Plan; finding: Finding }) {
                 key={choice}
                 variant="outline"
                 loading={say.isPending}
+                disabled={needsReason.includes(choice) && reason.trim() === ''}
                 onClick={() => say.mutate(choice)}
               >
                 {choiceWords[choice] ?? choice}
@@ -313,7 +321,11 @@ function Decide({ plan }: { plan: Plan }) {
     },
   })
   const units = plan.units.filter((u) => !u.leftOut)
-  const open = plan.findings.filter((f) => f.severity !== 'note' && !f.answer).length
+  const leftOut = new Set(plan.units.filter((u) => u.leftOut).map((u) => u.device))
+  for (const f of plan.findings) if (f.answer?.choice === 'leave-out') leftOut.add(f.device)
+  const open = plan.findings.filter(
+    (f) => f.severity !== 'note' && !f.answer && !leftOut.has(f.device),
+  ).length
   return (
     <div style={{ marginTop: 20 }}>
       <Trouble error={approve.error ?? start.error} />

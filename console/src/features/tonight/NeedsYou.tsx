@@ -56,6 +56,8 @@ const PLAIN = {
 const WITH_REASON = {
   'set-aside': '/api/runs/{name}/units/{unit}/set-aside',
   return: '/api/runs/{name}/units/{unit}/return',
+  again: '/api/runs/{name}/units/{unit}/again',
+  'take-over': '/api/runs/{name}/units/{unit}/take-over',
   skip: '/api/runs/{name}/units/{unit}/skip',
   accept: '/api/runs/{name}/units/{unit}/acceptance',
   refuse: '/api/runs/{name}/units/{unit}/refusal',
@@ -71,13 +73,13 @@ function useUnitAct(run: Run, unit: Unit) {
         | { kind: 'rescue'; image: string }
         | { kind: 'replace'; serial: string; why: string }
         | { kind: keyof typeof WITH_REASON; why: string }
-        | { kind: 'turn'; begins: string },
+        | { kind: 'turn'; begins: string; why: string },
     ) => {
       if (act.kind === 'turn')
         return body(
           api.POST('/api/runs/{name}/units/{unit}/turn', {
             params: { path },
-            body: { begins: act.begins },
+            body: { begins: act.begins, why: act.why },
           }),
         )
       if (act.kind === 'rescue')
@@ -226,19 +228,19 @@ function Held({ run, unit }: { run: Run; unit: Unit }) {
       ) : (
         <>
           <Button
-            onClick={() => act.mutate({ kind: 'turn', begins: 'next-window' })}
+            onClick={() => act.mutate({ kind: 'turn', begins: 'next-window', why: '' })}
             loading={act.isPending}
           >
             In the next window of its site
           </Button>
-          <Button
-            mt={6}
-            variant="outline"
-            onClick={() => act.mutate({ kind: 'turn', begins: 'now' })}
-            loading={act.isPending}
+          <WithReason
+            title="Now"
+            label="Why it begins now"
+            button="Begin now"
+            act={(why) => act.mutate({ kind: 'turn', begins: 'now', why })}
           >
-            Now
-          </Button>
+            <p className="quiet">Outside the windows of its site only with a reason.</p>
+          </WithReason>
         </>
       )}
       <SetAside act={(why) => act.mutate({ kind: 'set-aside', why })} />
@@ -246,6 +248,22 @@ function Held({ run, unit }: { run: Run; unit: Unit }) {
     </div>
   )
 }
+
+/** What is offered beside trying again, where the service would accept it. */
+const otherWays = [
+  {
+    kind: 'take-over',
+    title: 'Take its configuration over',
+    label: 'Why it is taken over',
+    button: 'Take it over as it stands; it is backed up anew',
+  },
+  {
+    kind: 'again',
+    title: 'Restart it once more',
+    label: 'Why it restarts once more',
+    button: 'Choose its image and restart',
+  },
+] as const
 
 function Stuck({ run, unit }: { run: Run; unit: Unit }) {
   const act = useUnitAct(run, unit)
@@ -271,6 +289,11 @@ function Stuck({ run, unit }: { run: Run; unit: Unit }) {
       >
         Try the step again
       </Button>
+      {otherWays
+        .filter(({ kind }) => unit.trouble?.ways.includes(kind))
+        .map(({ kind, ...words }) => (
+          <WithReason key={kind} {...words} act={(why) => act.mutate({ kind, why })} />
+        ))}
       {unit.trouble?.ways.includes('return') && (
         <WithReason
           title="Let it go back"

@@ -267,6 +267,7 @@ describe('tonight', () => {
     )
     expect(screen.queryByText('Start it from memory')).toBeNull()
     expect(screen.queryByText('Leave the step out')).toBeNull()
+    expect(screen.queryByText('Restart it once more'), 'only what is offered').toBeNull()
   })
 
   it('has another box take the place of one that burnt, by its serial number', async () => {
@@ -367,11 +368,14 @@ describe('tonight', () => {
     expect(screen.getByText('waits: rt-dunmere-1 is in work')).toBeDefined()
     expect(screen.queryByRole('heading', { name: /rt-eskholm-1/ })).toBeNull()
     await press('In the next window of its site')
-    await press('Now')
+    fireEvent.change(await screen.findByLabelText('Why it begins now'), {
+      target: { value: 'the line is down anyway' },
+    })
+    await press('Begin now')
     await waitFor(() =>
       expect(made.filter((call) => call.method === 'POST').map((call) => call.body)).toEqual([
-        { begins: 'next-window' },
-        { begins: 'now' },
+        { begins: 'next-window', why: '' },
+        { begins: 'now', why: 'the line is down anyway' },
       ]),
     )
   })

@@ -94,8 +94,10 @@ function Live({ run }: { run: Run }) {
 /** How long its window is still open, and whether it is likely to make it. */
 function Window({ unit, now }: { unit: Unit; now: number }) {
   if (!unit.turn?.inWork) return null
+  if (unit.turn.outside)
+    return <span className="caution"> ▲ outside its windows: {unit.turn.outside}</span>
   const left = Math.floor((Date.parse(unit.turn.closes) - now) / 60000)
-  const likely = Math.round(100 * unit.turn.chance)
+  const likely = Math.round(100 * (unit.turn.chance ?? 1))
   const closes = `window closes ${left > 0 ? `in ${minutes(left * 60)}` : 'now'}`
   if (unit.state === 'stuck')
     return <span className="caution"> ▲ {closes}; it waits for a word</span>

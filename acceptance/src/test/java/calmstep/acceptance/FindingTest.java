@@ -207,19 +207,19 @@ class FindingTest {
         assertThat(candidate("127.40.4.1").path("device").asString()).isEqualTo("rt-eskholm-1");
     }
 
+    private static House.Answer accept(List<Map<String, String>> candidates) {
+        return house.call("POST", "/api/discovery/accepted", Map.of("candidates", candidates));
+    }
+
     @Test
     void acceptsAllOrNoneThroughTheChecksOfAnInventory() {
         range("quay", List.of("127.40.29.8-127.40.29.30"), List.of(), "reads", 200);
         search("quay");
         House.Answer refused =
-                house.call(
-                        "POST",
-                        "/api/discovery/accepted",
-                        Map.of(
-                                "candidates",
-                                List.of(
-                                        Map.of("address", house.own("127.40.29.9")),
-                                        Map.of("address", house.own("127.40.29.30")))));
+                accept(
+                        List.of(
+                                Map.of("address", house.own("127.40.29.9")),
+                                Map.of("address", house.own("127.40.29.30"))));
         assertThat(refused.status()).isEqualTo(422);
         assertThat(refused.details()).contains("127.67.29.30: it needs a family, a name; say it.");
         assertThat(house.call("GET", "/api/devices/rt-gullness-quay-2", null).status())
@@ -227,22 +227,18 @@ class FindingTest {
                 .isEqualTo(404);
 
         House.must(
-                house.call(
-                        "POST",
-                        "/api/discovery/accepted",
-                        Map.of(
-                                "candidates",
-                                List.of(
-                                        Map.of("address", house.own("127.40.29.9")),
-                                        Map.of(
-                                                "address",
-                                                house.own("127.40.29.8"),
-                                                "name",
-                                                "sw-gullness-quay-2",
-                                                "family",
-                                                "tarnel-t2",
-                                                "model",
-                                                "T2-24")))));
+                accept(
+                        List.of(
+                                Map.of("address", house.own("127.40.29.9")),
+                                Map.of(
+                                        "address",
+                                        house.own("127.40.29.8"),
+                                        "name",
+                                        "sw-gullness-quay-2",
+                                        "family",
+                                        "tarnel-t2",
+                                        "model",
+                                        "T2-24"))));
         assertThat(house.get("/api/devices/rt-gullness-quay-2").path("serial").asString())
                 .isEqualTo("OS6-10503");
         assertThat(candidate("127.40.29.9").path("state").asString()).isEqualTo("in-fleet");

@@ -79,6 +79,7 @@ class ManyKillsTest {
                         Map.of(
                                 "name", "kills", "devices", NAMES, "target", "2.8.2", "begins",
                                 "now")));
+        house.acknowledge("kills");
         House.must(house.call("POST", "/api/plans/kills/approval", Map.of()));
         house.start("kills");
         SplittableRandom random = new SplittableRandom(SEED);

@@ -152,6 +152,15 @@ class RescueTest {
                 .isEqualTo("osmer-r6c-2.4.0.img");
     }
 
+    private static void cannotGoBackWhileItIsSilent(String goBack) {
+        assertThat(house.call("POST", goBack, Map.of("why", "it is dead")).detail())
+                .contains("nothing was changed");
+        assertThat(house.unit("back", OTHER).path("trouble").path("ways").toString())
+                .as("and the word took no other way away")
+                .contains("retry", "replace")
+                .doesNotContain("return", "skip");
+    }
+
     /**
      * Silent after its restart, found dead in the morning and switched on by hand: it runs the new
      * release, and nobody wants that any more.
@@ -168,13 +177,11 @@ class RescueTest {
         machine.add(Fault.STAYS_SILENT);
         house.go("back", OTHER);
         assertThat(house.awaitEnd("back", OTHER, Duration.ofMinutes(2))).isEqualTo("stuck");
+        cannotGoBackWhileItIsSilent(goBack);
         house.fleet().powerCycle(OTHER, 1);
         Await.until(Duration.ofSeconds(30), "it is up", () -> machine.release().equals("2.8.2"));
         machine.changeSettings("way 192.0.2.99/32 by nobody");
         assertThat(house.call("POST", goBack, Map.of("why", " ")).detail()).contains("Say why");
-        assertThat(house.unit("back", OTHER).path("trouble").path("ways").toString())
-                .contains("return")
-                .doesNotContain("skip");
         House.must(
                 house.call(
                         "POST", goBack, Map.of("why", "the crew office has no telephone on it")));

@@ -36,7 +36,9 @@ class TroubleTest {
                     "rt-cut",
                     "rt-unreached",
                     "rt-link",
-                    "rt-gone");
+                    "rt-gone",
+                    "rt-mistaken",
+                    "rt-line");
     private static final long FREE_FOR_ONE = 40_000_000;
     private static House house;
 
@@ -337,13 +339,103 @@ class TroubleTest {
         assertThat(house.machine("rt-damages").release()).isEqualTo("2.6.3");
     }
 
+    /** Its inventory line says revision B, the box says C: B's image would be the wrong one. */
+    @Test
+    void aBoxThatIsNotTheWrittenOneIsFoundBeforeAnythingIsDoneToIt() throws Exception {
+        House.must(
+                house.call(
+                        "POST",
+                        "/api/inventory?file=mistaken.yaml",
+                        inventory()
+                                .replaceFirst(
+                                        "(name: rt-mistaken, .*?)revision: C", "$1revision: B")));
+        assertThat(house.client("", "path", "rt-mistaken", "--to", "2.8.2").out())
+                .contains("revision C (the device says so)")
+                .contains("osmer-r6c-2.8.2.img")
+                .doesNotContain("osmer-r6b-2.8.2.img │");
+        House.Said plan =
+                house.client("", "plan", "draft", "mistaken", "rt-mistaken", "--to", "2.8.2");
+        assertThat(plan.exitCode()).as("a stop").isEqualTo(1);
+        assertThat(plan.out().replaceAll("\\s+", " "))
+                .contains("revision B is written, revision C is shown")
+                .contains("calmstep fleet as-read rt-mistaken");
+        assertThat(house.client("", "fleet", "list", "--where", "is:not-as-written").out())
+                .contains("rt-mistaken")
+                .doesNotContain("rt-gone");
+        assertThat(
+                        house.client(
+                                        "",
+                                        "fleet",
+                                        "as-read",
+                                        "rt-mistaken",
+                                        "--why",
+                                        "exchanged in May")
+                                .exitCode())
+                .isZero();
+        assertThat(house.client("", "plan", "again", "mistaken").out())
+                .doesNotContain("is written")
+                .contains("ready");
+        assertThat(device("rt-mistaken").path("revision").asString()).isEqualTo("C");
+    }
+
+    /** The backup is of the change, not of the preparation. */
+    @Test
+    void aLineThatAColleagueSavesAfterStagingIsTakenOverByAPersonAndKept() {
+        toTheGate("rt-line");
+        String line = "way 192.0.2.77/32 by a colleague";
+        house.machine("rt-line").changeSettings(line);
+        house.machine("rt-line").keepSettings();
+        house.go("of-rt-line", "rt-line");
+        assertThat(house.awaitEnd("of-rt-line", "rt-line", Duration.ofMinutes(2)))
+                .isEqualTo("stuck");
+        JsonNode trouble = house.unit("of-rt-line", "rt-line").path("trouble");
+        tells(
+                trouble,
+                "choose-boot",
+                "backed up before its images were brought",
+                "somebody changed it since",
+                "take-over");
+        assertThat(trouble.path("lastLines").toString()).contains("+ " + line);
+        assertThat(trouble.path("ways").toString()).contains("take-over").doesNotContain("return");
+        assertThat(house.machine("rt-line").restarts()).isEmpty();
+        String takeOver = "/api/runs/of-rt-line/units/rt-line/take-over";
+        assertThat(house.call("POST", takeOver, Map.of("why", "")).detail()).contains("Say why");
+        House.must(house.call("POST", takeOver, Map.of("why", "the new way stays")));
+        assertThat(house.awaitEnd("of-rt-line", "rt-line", Duration.ofMinutes(2)))
+                .isEqualTo("settled");
+        assertThat(house.unit("of-rt-line", "rt-line").path("doubt").isNull())
+                .as("the upgrade is not blamed for it")
+                .isTrue();
+        JsonNode newest =
+                house.get("/api/devices/rt-line/backups")
+                        .valueStream()
+                        .filter(backup -> backup.path("kind").asString().equals("running"))
+                        .findFirst()
+                        .orElseThrow();
+        assertThat(
+                        house.call(
+                                        "GET",
+                                        "/api/devices/rt-line/backups/%d/text"
+                                                .formatted(newest.path("id").asLong()),
+                                        null)
+                                .body())
+                .as("what would be put back has the line")
+                .contains(line);
+    }
+
     @Test
     void aCutCopyStartsAgainCleanly() {
         house.machine("rt-cut").add(Fault.CUTS_NEXT_COPY);
-        JsonNode trouble = stuck("rt-cut", false);
-        tells(trouble, "stage", "do bring", "the copy failed", "can be tried again");
-        House.must(house.call("POST", "/api/runs/of-rt-cut/units/rt-cut/retry", Map.of()));
-        house.awaitGate("of-rt-cut", "rt-cut");
+        toTheGate("rt-cut");
+        JsonNode stage =
+                house.unit("of-rt-cut", "rt-cut")
+                        .path("steps")
+                        .valueStream()
+                        .filter(step -> step.path("name").asString().equals("stage"))
+                        .findFirst()
+                        .orElseThrow();
+        assertThat(stage.path("attempts").asInt()).as("nobody was asked").isEqualTo(2);
+        assertThat(house.get("/api/runs/of-rt-cut/events").toString()).contains("the copy failed");
     }
 
     @Test

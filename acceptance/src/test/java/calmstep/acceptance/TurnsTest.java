@@ -128,14 +128,20 @@ class TurnsTest {
                         house.get("/api/runs/nights/events")
                                 .valueStream()
                                 .map(e -> e.path("text").asString()))
-                .anyMatch(text -> text.contains("says that %s begins at".formatted(SHUT)));
+                .anyMatch(text -> text.contains("says that %s begins at".formatted(SHUT)))
+                .anyMatch(text -> text.contains("%s begins outside its windows".formatted(SHUT)));
     }
 
     private void saysThatTheOtherBeginsNow() throws Exception {
         assertThat(house.client("", "run", "turn", "nights", SHUT, "--begin", "soon").exitCode())
                 .as("no moment")
                 .isNotZero();
-        House.Said said = house.client("", "run", "turn", "nights", SHUT, "--begin", "now");
+        assertThat(house.client("", "run", "turn", "nights", SHUT, "--begin", "now").err())
+                .as("its window is not open")
+                .contains("outside the windows of its site");
+        House.Said said =
+                house.client(
+                        "", "run", "turn", "nights", SHUT, "--begin", "now", "--why", "no ferry");
         assertThat(said.exitCode()).as(said.err()).isZero();
     }
 
@@ -162,22 +168,7 @@ class TurnsTest {
                                         OPEN,
                                         Window.nightOf(Instant.now().minus(OPENED), LISBON)
                                                 .toString()))));
-        JsonNode plan = house.get("/api/plans/nights");
-        for (JsonNode finding : plan.path("findings")) {
-            if (!finding.path("choices").isEmpty()) {
-                House.must(
-                        house.call(
-                                "POST",
-                                "/api/plans/nights/acknowledgements",
-                                Map.of(
-                                        "finding",
-                                        finding.path("key").asString(),
-                                        "choice",
-                                        finding.path("choices").get(0).asString(),
-                                        "reason",
-                                        "as tested")));
-            }
-        }
+        house.acknowledge("nights");
         House.must(house.call("POST", "/api/plans/nights/approval", null));
     }
 }

@@ -382,7 +382,7 @@ class WatchedNightTest {
                 house.call(
                         "POST",
                         "/api/runs/kind/units/%s/turn".formatted(follower),
-                        Map.of("begins", "now")));
+                        Map.of("begins", "now", "why", "around midnight it may be outside")));
         assertThat(house.awaitEnd("kind", follower, Duration.ofMinutes(3)))
                 .as("a person's word goes before the pilot's")
                 .isEqualTo("settled");
@@ -391,27 +391,28 @@ class WatchedNightTest {
 
     /** It begins at once, and nobody is asked. */
     private void approvedForNow(String name, String... devices) {
-        JsonNode plan =
-                House.must(
-                                house.call(
-                                        "POST",
-                                        "/api/plans",
-                                        Map.of(
-                                                "name",
-                                                name,
-                                                "devices",
-                                                List.of(devices),
-                                                "target",
-                                                "2.8.2",
-                                                "begins",
-                                                "now")))
-                        .json();
-        assertThat(plan.path("state").asString()).isEqualTo("ready");
+        House.must(
+                house.call(
+                        "POST",
+                        "/api/plans",
+                        Map.of(
+                                "name",
+                                name,
+                                "devices",
+                                List.of(devices),
+                                "target",
+                                "2.8.2",
+                                "begins",
+                                "now")));
         House.must(
                 house.call(
                         "POST",
                         "/api/plans/%s/nights?keep=true".formatted(name),
                         Map.of("asks", "nobody")));
+        assertThat(house.get("/api/plans/" + name).path("state").asString())
+                .as("that nobody is asked is a caution")
+                .isEqualTo("draft");
+        house.acknowledge(name);
         House.must(house.call("POST", "/api/plans/%s/approval".formatted(name), Map.of()));
     }
 

@@ -25,6 +25,7 @@ import tools.jackson.databind.JsonNode;
             FleetCommands.Read.class,
             FleetSetup.Login.class,
             FleetSetup.ForgetKey.class,
+            FleetSetup.AsRead.class,
             DiscoveryCommands.Range.class,
             DiscoveryCommands.Ranges.class,
             DiscoveryCommands.Search.class,
@@ -78,6 +79,34 @@ final class FleetCommands {
         }
 
         private String words(JsonNode done) {
+            StringBuilder text = new StringBuilder();
+            done.path("changes")
+                    .valueStream()
+                    .limit(MOST_TOLD)
+                    .forEach(
+                            one ->
+                                    text.append(
+                                            Output.paragraph(
+                                                    "  - ",
+                                                    "%s %s: %s, was %s"
+                                                            .formatted(
+                                                                    one.path("device").asString(),
+                                                                    one.path("field").asString(),
+                                                                    orNone(one.path("after")),
+                                                                    orNone(one.path("before"))))));
+            if (done.path("changes").size() > MOST_TOLD) {
+                text.append(
+                        "  - and %d more; --output json has them all%n"
+                                .formatted(done.path("changes").size() - MOST_TOLD));
+            }
+            return counts(done) + System.lineSeparator() + text;
+        }
+
+        private static String orNone(JsonNode value) {
+            return value.asString("").isEmpty() ? "none" : value.asString();
+        }
+
+        private String counts(JsonNode done) {
             return "%sadded: %s%n%schanged: %s%n%sas before: %s"
                     .formatted(
                             would(),
@@ -90,6 +119,8 @@ final class FleetCommands {
 
         /** More are counted; {@code --output json} names them all. */
         private static final int NAMED = 6;
+
+        private static final int MOST_TOLD = 30;
 
         private String would() {
             return preview ? "would be " : "";

@@ -69,6 +69,7 @@ final class FleetDevice {
                 text.append(way(d)).append(System.lineSeparator());
             }
             addSilence(d, text);
+            addDiscrepancies(d, text);
             JsonNode reading = d.path("reading");
             if (reading.isNull()) {
                 return text.append(
@@ -155,6 +156,25 @@ final class FleetDevice {
                                             : "saved",
                                     reading.path("bootMark").asString(),
                                     Ago.of(d.path("readAt"))));
+        }
+
+        private static void addDiscrepancies(JsonNode d, StringBuilder text) {
+            d.path("discrepancies").forEach(one -> text.append(notAsWritten(one)));
+            if (!d.path("discrepancies").isEmpty()) {
+                text.append(
+                        "Take over what was read with: calmstep fleet as-read %s%n"
+                                .formatted(d.path("name").asString()));
+            }
+        }
+
+        private static String notAsWritten(JsonNode one) {
+            return Output.paragraph(
+                    "NOT AS WRITTEN: ",
+                    "%1$s %2$s is written, %1$s %3$s is shown."
+                            .formatted(
+                                    one.path("what").asString(),
+                                    one.path("written").asString(),
+                                    one.path("shown").asString()));
         }
 
         private static void addSilence(JsonNode d, StringBuilder text) {

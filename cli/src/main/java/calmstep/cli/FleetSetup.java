@@ -6,11 +6,14 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.Callable;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
 
 /** What the fleet is set up with: logins, and keys that a device is known by. */
 final class FleetSetup {
@@ -132,6 +135,57 @@ final class FleetSetup {
             System.err.printf("The login %s is set.%n", name);
             return 0;
         }
+    }
+
+    @Command(
+            name = "as-read",
+            description =
+                    "Take over what devices said of themselves where the inventory says otherwise:"
+                            + " model, revision, region, brand, features, serial number, members.",
+            mixinStandardHelpOptions = true,
+            footer = {
+                "",
+                "Example, on the demo:",
+                "  calmstep fleet as-read rt-dunmere-1 --why \"the box was exchanged in May\""
+            })
+    static final class AsRead implements Callable<Integer> {
+        @Mixin Common common = new Common();
+
+        @Parameters(paramLabel = "DEVICE", arity = "1..*")
+        List<String> names = List.of();
+
+        @Option(names = "--why", description = "kept in the trail", defaultValue = "")
+        String why = "";
+
+        @Override
+        public Integer call() {
+            List<JsonNode> after = new ArrayList<>();
+            for (String name : names) {
+                after.add(
+                        common.service()
+                                .post(
+                                        "/api/devices/%s/as-read".formatted(Service.encode(name)),
+                                        Map.of("why", why)));
+            }
+            common.out()
+                    .print(
+                            JsonMapper.shared().valueToTree(after),
+                            after.stream()
+                                    .map(FleetSetup::described)
+                                    .collect(Collectors.joining(System.lineSeparator())));
+            return 0;
+        }
+    }
+
+    private static String described(JsonNode d) {
+        return "%s is described as it was read: %s%s, serial %s."
+                .formatted(
+                        d.path("name").asString(),
+                        d.path("model").asString(),
+                        d.path("revision").asString("").isEmpty()
+                                ? ""
+                                : " revision " + d.path("revision").asString(),
+                        d.path("serial").asString());
     }
 
     @Command(

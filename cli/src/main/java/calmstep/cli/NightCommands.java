@@ -329,7 +329,6 @@ final class NightCommands {
 
         private static String imported(JsonNode holds) {
             JsonNode limits = holds.path("limits");
-            String without = withoutWindow(holds);
             return Output.paragraph(
                     "",
                     "%s: %s, %s; at once %d over all, %d a site, %d a family; %s, watched for %d h.%s"
@@ -344,7 +343,7 @@ final class NightCommands {
                                     limits.path("atOnceAFamily").asInt(),
                                     pilots(limits),
                                     limits.path("soakSeconds").asLong() / 3600,
-                                    noWindow(without)));
+                                    noWindow(withoutWindow(holds))));
         }
 
         private static Object noWindow(String without) {

@@ -123,7 +123,7 @@ final class NightWords {
                 clock(n.path("begins"), zone, CLOCK),
                 clock(n.path("median"), zone, CLOCK),
                 clock(n.path("p90"), zone, CLOCK),
-                "%d %%".formatted(Math.round(100 * n.path("chance").asDouble())),
+                chance(n),
                 zone);
     }
 
@@ -151,6 +151,7 @@ final class NightWords {
                             Output.paragraph(
                                     "  Decides: ", night.path("decides").asString() + "."));
         }
+        night.path("units").forEach(u -> text.append(outside(u)));
         if (!night.path("serves").isEmpty()) {
             text.append(
                     Output.paragraph("  Dark at some time: ", some(night.path("serves"), "; ")));
@@ -181,6 +182,15 @@ final class NightWords {
         return text.toString();
     }
 
+    private static String outside(JsonNode u) {
+        String why = u.path("outside").asString("");
+        return why.isEmpty()
+                ? ""
+                : Output.paragraph(
+                        "  OUTSIDE ITS WINDOWS: ",
+                        "%s: %s.".formatted(u.path("unit").asString(), why));
+    }
+
     static void addPart(JsonNode u, Table table) {
         table.row(
                 clock(u.path("begins"), u.path("zone").asString(), CLOCK),
@@ -192,11 +202,24 @@ final class NightWords {
                         ? "%d of %d".formatted(u.path("part").asInt(), u.path("parts").asInt())
                         : "",
                 releases(u),
-                "%d %%".formatted(Math.round(100 * u.path("chance").asDouble())),
-                clock(u.path("opens"), u.path("zone").asString(), CLOCK)
-                        + "-"
-                        + clock(u.path("closes"), u.path("zone").asString(), CLOCK),
+                chance(u),
+                window(u),
                 u.path("zone").asString());
+    }
+
+    /** Nothing where the plan does not wait for windows: there is none to end inside of. */
+    private static String chance(JsonNode of) {
+        return of.path("chance").isNull()
+                ? ""
+                : "%d %%".formatted(Math.round(100 * of.path("chance").asDouble()));
+    }
+
+    private static String window(JsonNode u) {
+        return u.path("chance").isNull()
+                ? u.path("outside").asString("").isEmpty() ? "" : "outside"
+                : clock(u.path("opens"), u.path("zone").asString(), CLOCK)
+                        + "-"
+                        + clock(u.path("closes"), u.path("zone").asString(), CLOCK);
     }
 
     static StringBuilder nightHead(JsonNode night, String zone) {
@@ -207,13 +230,28 @@ final class NightWords {
     static String likelyEnd(JsonNode night, String zone) {
         return Output.paragraph(
                 "Night of %s  ".formatted(night.path("night").asString()),
-                "%s, ends likely at %s, in 9 of 10 cases by %s %s, inside its windows in %d of 100"
+                "%s, ends likely at %s, in 9 of 10 cases by %s %s, %s"
                         .formatted(
                                 counted(night.path("units").size(), "part", "parts"),
                                 clock(night.path("median"), zone, CLOCK),
                                 clock(night.path("p90"), zone, CLOCK),
                                 zone,
-                                Math.round(100 * night.path("chance").asDouble())));
+                                inTime(night)));
+    }
+
+    private static String inTime(JsonNode night) {
+        if (!night.path("chance").isNull()) {
+            return "inside its windows in %d of 100"
+                    .formatted(Math.round(100 * night.path("chance").asDouble()));
+        }
+        long outside =
+                night.path("units")
+                        .valueStream()
+                        .filter(u -> !u.path("outside").asString("").isEmpty())
+                        .count();
+        return outside == 0
+                ? "without waiting for windows"
+                : "%s outside windows".formatted(counted(outside, "part", "parts"));
     }
 
     static String releases(JsonNode u) {

@@ -8,7 +8,6 @@ import calmstep.core.fleet.Inventory;
 import calmstep.core.fleet.InventoryText;
 import calmstep.core.fleet.Site;
 import calmstep.core.forecast.Times;
-import calmstep.core.path.Preference;
 import calmstep.core.plan.Abilities;
 import calmstep.core.plan.Draft;
 import calmstep.core.plan.Finding;
@@ -148,7 +147,7 @@ record NightsFromFiles(JsonNode nights, List<String> left) {
         Draft draft =
                 PlanDrafting.draft(
                         order.target(),
-                        Preference.FEWEST_RESTARTS,
+                        order.way(),
                         order.devices().stream()
                                 .map(devices::get)
                                 .map(d -> subject(d, catalogues, images))

@@ -244,7 +244,24 @@ final class PathCommand implements Callable<Integer> {
                                         a.path("runs").asString(),
                                         a.path("wanted").asString(),
                                         known));
-        return text;
+        String chosenBy =
+                a.path("chosenBy")
+                        .valueStream()
+                        .map(
+                                fact ->
+                                        "%s %s (%s)"
+                                                .formatted(
+                                                        fact.path("what").asString(),
+                                                        fact.path("value").asString(),
+                                                        fact.path("source")
+                                                                        .asString()
+                                                                        .equals("shown")
+                                                                ? "the device says so"
+                                                                : "the inventory says so"))
+                        .collect(Collectors.joining(", "));
+        return chosenBy.isEmpty()
+                ? text
+                : text.append(Output.paragraph("  Images for ", chosenBy + ".")).append('\n');
     }
 
     private static String refused(JsonNode a, StringBuilder text) {

@@ -9,6 +9,7 @@ import calmstep.core.fleet.Device;
 import calmstep.core.fleet.Inventory;
 import calmstep.core.fleet.InventoryText;
 import calmstep.core.fleet.Site;
+import calmstep.core.order.Outage;
 import calmstep.core.order.RollingOrder;
 import calmstep.core.order.UnitOrder;
 import calmstep.core.path.Hop;
@@ -23,6 +24,7 @@ import calmstep.core.text.RejectedText;
 import calmstep.core.version.Version;
 import java.nio.file.Path;
 import java.time.Clock;
+import java.time.Duration;
 import java.time.LocalDate;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -199,9 +201,11 @@ final class PathsFromFiles {
         data.putArray("obstacles");
         switch (entry.answer().orElseThrow()) {
             case PathAnswer.Found(var best, var alternatives) -> {
-                data.put("outcome", "found").set("best", pathData(best));
+                data.put("outcome", "found").set("best", pathData(best, device, catalogue));
                 alternatives.forEach(
-                        alternative -> data.withArray("alternatives").add(pathData(alternative)));
+                        alternative ->
+                                data.withArray("alternatives")
+                                        .add(pathData(alternative, device, catalogue)));
                 UnitOrder.of(device, catalogue, best)
                         .ifPresent(order -> data.set("order", orderData(order)));
                 book.byOlderOnes(device, device.runs(), catalogue, entry, PathBook.OLDER_DAYS)
@@ -241,18 +245,21 @@ final class PathsFromFiles {
         return data;
     }
 
-    private static ObjectNode pathData(calmstep.core.path.Path path) {
+    private static ObjectNode pathData(
+            calmstep.core.path.Path path, Device device, Catalogue catalogue) {
+        List<Duration> dark = Outage.ofEach(device, catalogue, path);
         ObjectNode data = JsonMapper.shared().createObjectNode();
         data.put("restarts", path.cost().restarts())
-                .put("darkSeconds", path.cost().darkSeconds())
+                .put("darkSeconds", Outage.together(dark).toSeconds())
                 .put("bytes", path.cost().bytes());
-        for (Hop hop : path.hops()) {
+        for (int at = 0; at < path.hops().size(); at++) {
+            Hop hop = path.hops().get(at);
             ObjectNode h = data.withArray("hops").addObject();
             h.put("component", hop.component())
                     .put("from", hop.from())
                     .put("to", hop.to())
                     .put("restarts", hop.restarts())
-                    .put("darkSeconds", hop.dark().toSeconds())
+                    .put("darkSeconds", dark.get(at).toSeconds())
                     .put("mayRest", hop.mayRest());
             hop.images()
                     .forEach(

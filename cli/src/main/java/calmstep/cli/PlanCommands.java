@@ -83,6 +83,22 @@ final class PlanCommands {
                 defaultValue = "next-window")
         String begins = "next-window";
 
+        @Option(
+                names = "--prefer",
+                paramLabel = "WHAT",
+                description =
+                        "what each path is to be good at: fewest-restarts (default), shortest-dark"
+                                + " or proven",
+                defaultValue = "fewest-restarts")
+        String prefer = "fewest-restarts";
+
+        @Option(
+                names = "--alternative",
+                paramLabel = "NUMBER",
+                description = "one of the other paths that \"calmstep path\" names, from 1",
+                defaultValue = "0")
+        int alternative;
+
         @Override
         public Integer call() {
             JsonNode plan =
@@ -90,8 +106,20 @@ final class PlanCommands {
                             .post(
                                     "/api/plans",
                                     Map.of(
-                                            "name", name, "devices", devices, "where", where,
-                                            "target", target, "begins", begins));
+                                            "name",
+                                            name,
+                                            "devices",
+                                            devices,
+                                            "where",
+                                            where,
+                                            "target",
+                                            target,
+                                            "begins",
+                                            begins,
+                                            "prefer",
+                                            prefer,
+                                            "alternative",
+                                            alternative));
             return tell(common, plan);
         }
     }

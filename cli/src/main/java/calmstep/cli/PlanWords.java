@@ -14,7 +14,7 @@ final class PlanWords {
                                 .formatted(
                                         p.path("name").asString(),
                                         p.path("state").asString(),
-                                        p.path("target").asString(),
+                                        p.path("target").asString() + wayWanted(p),
                                         p.path("writtenBy").asString(),
                                         Ago.of(p.path("writtenAt")),
                                         p.path("approvedBy").isNull()
@@ -49,6 +49,14 @@ final class PlanWords {
                             .formatted(p.path("name").asString()));
         }
         return text.toString();
+    }
+
+    /** Where it is not the best path by the usual measure. */
+    private static String wayWanted(JsonNode p) {
+        String prefer = p.path("prefer").asString("fewest-restarts");
+        int alternative = p.path("alternative").asInt(0);
+        return (prefer.equals("fewest-restarts") ? "" : ", " + prefer)
+                + (alternative == 0 ? "" : ", alternative " + alternative);
     }
 
     /** A plan that was just worked out; what bars it is an exit code too. */

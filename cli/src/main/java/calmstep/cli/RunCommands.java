@@ -24,6 +24,8 @@ import tools.jackson.databind.JsonNode;
             RunOrders.Resume.class,
             RunOrders.Turn.class,
             RunOrders.Retry.class,
+            RunOrders.Again.class,
+            RunOrders.TakeOver.class,
             RunOrders.Rescue.class,
             RunOrders.Return.class,
             RunOrders.Replace.class,

@@ -77,6 +77,19 @@ final class RunOrders {
                         Map.of(),
                         words.formatted(unit));
             }
+            common.out().print(sayOfMany(what), words.formatted(isAboutAll() ? name : about()));
+            return 0;
+        }
+
+        private String about() {
+            return Stream.concat(
+                            site.isEmpty() ? Stream.empty() : Stream.of(site),
+                            night.map("the night of %s"::formatted).stream())
+                    .collect(Collectors.joining(", "));
+        }
+
+        /** Of the whole run, or of its units at one site or of one night. */
+        final JsonNode sayOfMany(String what) {
             List<String> asked =
                     Stream.concat(
                                     site.isEmpty()
@@ -84,17 +97,14 @@ final class RunOrders {
                                             : Stream.of("site=" + Service.encode(site)),
                                     night.map(date -> "night=" + date).stream())
                             .toList();
-            String about =
-                    Stream.concat(
-                                    site.isEmpty() ? Stream.empty() : Stream.of(site),
-                                    night.map("the night of %s"::formatted).stream())
-                            .collect(Collectors.joining(", "));
-            return isAboutAll()
-                    ? say(what, Map.of(), words.formatted(name))
-                    : say(
-                            "%s?%s".formatted(what, String.join("&", asked)),
-                            Map.of(),
-                            words.formatted(about));
+            return common.service()
+                    .post(
+                            "/api/runs/%s/%s%s"
+                                    .formatted(
+                                            Service.encode(name),
+                                            what,
+                                            asked.isEmpty() ? "" : "?" + String.join("&", asked)),
+                            Map.of());
         }
     }
 
@@ -122,7 +132,43 @@ final class RunOrders {
                         "Expected for whom: a unit, --site SITE, --night DATE, or --all that stand"
                                 + " at their gate.");
             }
-            return sayOfEither("go", "Go for %s.");
+            return unit.isEmpty() ? goForMany() : sayOfEither("go", "Go for %s.");
+        }
+
+        /** How many went, and who still waits: they may have come to their gate meanwhile. */
+        private int goForMany() {
+            JsonNode before = common.service().get("/api/runs/%s".formatted(Service.encode(name)));
+            List<String> waited = atGate(before);
+            JsonNode after = sayOfMany("go");
+            List<String> wait = atGate(after);
+            List<String> went = waited.stream().filter(one -> !wait.contains(one)).toList();
+            common.out().print(after, words(went, wait));
+            return 0;
+        }
+
+        private static String words(List<String> went, List<String> wait) {
+            return "Go for %d: %s. %s"
+                    .formatted(
+                            went.size(),
+                            String.join(", ", went),
+                            wait.isEmpty()
+                                    ? "Nobody waits at a gate."
+                                    : "At their gate wait: %s.".formatted(String.join(", ", wait)));
+        }
+
+        private static List<String> atGate(JsonNode run) {
+            return run.path("units")
+                    .valueStream()
+                    .filter(
+                            u ->
+                                    !u.path("gate").isNull()
+                                            && !u.path("gate").path("open").asBoolean())
+                    .filter(
+                            u ->
+                                    !List.of("settled", "returned", "set-aside")
+                                            .contains(u.path("state").asString()))
+                    .map(u -> u.path("device").asString())
+                    .toList();
         }
     }
 
@@ -193,11 +239,17 @@ final class RunOrders {
                                 + " 2026-11-24T01:15:00Z")
         String begin = "";
 
+        @Option(
+                names = "--why",
+                description = "why it begins outside the windows of its site; needed where it does",
+                defaultValue = "")
+        String why = "";
+
         @Override
         public Integer call() {
             return sayOfUnit(
                     "turn",
-                    Map.of("begins", begin),
+                    Map.of("begins", begin, "why", why),
                     "%s begins "
                             + (begin.equals("now")
                                     ? "now"
@@ -205,6 +257,42 @@ final class RunOrders {
                                             ? "in the next window of its site"
                                             : "at " + begin)
                             + ".");
+        }
+    }
+
+    @Command(
+            name = "again",
+            description =
+                    "Have a unit that came back on what it ran before choose its image and restart"
+                            + " once more.",
+            mixinStandardHelpOptions = true)
+    static final class Again extends AboutUnit {
+        @Option(names = "--why", required = true, description = "kept with the record")
+        String why = "";
+
+        @Override
+        public Integer call() {
+            return sayOfUnit(
+                    "again", Map.of("why", why), "%s chooses its image and restarts once more.");
+        }
+    }
+
+    @Command(
+            name = "take-over",
+            description =
+                    "Take the configuration of a unit over as it stands on the device, where"
+                            + " somebody changed it; it is backed up anew before it goes on.",
+            mixinStandardHelpOptions = true)
+    static final class TakeOver extends AboutUnit {
+        @Option(names = "--why", required = true, description = "kept with the record")
+        String why = "";
+
+        @Override
+        public Integer call() {
+            return sayOfUnit(
+                    "take-over",
+                    Map.of("why", why),
+                    "The configuration of %s is taken over as it stands on the device.");
         }
     }
 

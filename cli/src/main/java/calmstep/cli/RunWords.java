@@ -85,6 +85,8 @@ final class RunWords {
                                                             switch (way.asString()) {
                                                                 case "set-aside",
                                                                         "return",
+                                                                        "again",
+                                                                        "take-over",
                                                                         "skip" ->
                                                                         " --why" + " WHY";
                                                                 case "replace" ->
@@ -143,17 +145,24 @@ final class RunWords {
     static void addTurn(JsonNode u, StringBuilder text) {
         JsonNode turn = u.path("turn");
         if (turn.path("inWork").asBoolean()) {
-            String likely =
-                    u.path("state").asString().equals("stuck")
-                            ? "it waits for a word"
-                            : "%d %% likely to end by then"
-                                    .formatted(Math.round(100 * turn.path("chance").asDouble()));
             text.append(
-                    "    In work until %s; %s.%n".formatted(Ago.date(turn.path("closes")), likely));
+                    turn.path("outside").asString("").isEmpty()
+                            ? "    In work until %s; %s.%n"
+                                    .formatted(Ago.date(turn.path("closes")), likely(u))
+                            : Output.paragraph(
+                                    "    In work OUTSIDE ITS WINDOWS: ",
+                                    turn.path("outside").asString() + "."));
         }
         if (!turn.path("waitsFor").asString("").isEmpty()) {
             text.append(Output.paragraph("    WAITS: ", turn.path("waitsFor").asString() + "."));
         }
+    }
+
+    private static String likely(JsonNode u) {
+        return u.path("state").asString().equals("stuck")
+                ? "it waits for a word"
+                : "%d %% likely to end by then"
+                        .formatted(Math.round(100 * u.path("turn").path("chance").asDouble()));
     }
 
     static void addGate(JsonNode u, StringBuilder text, JsonNode r) {

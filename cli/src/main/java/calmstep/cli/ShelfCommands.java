@@ -253,15 +253,17 @@ final class ShelfCommands {
                             .column("brought", 3)
                             .column("expected", 1)
                             .column("seen", 2);
-            files.forEach(
-                    f ->
-                            table.row(
-                                    f.path("fileName").asString(),
-                                    Ago.of(f.path("at")) + " by " + f.path("broughtBy").asString(),
-                                    shortened(f.path("expected").asString()),
-                                    shortened(f.path("seen").asString())));
+            files.forEach(file -> addRow(file, table));
             common.out().print(files, table, "Nothing is in quarantine.");
             return 0;
+        }
+
+        private static void addRow(JsonNode file, Table table) {
+            table.row(
+                    file.path("fileName").asString(),
+                    Ago.of(file.path("at")) + " by " + file.path("broughtBy").asString(),
+                    shortened(file.path("expected").asString()),
+                    shortened(file.path("seen").asString()));
         }
 
         private static String shortened(String text) {

@@ -21,8 +21,11 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.SortedMap;
 import java.util.TreeMap;
+import java.util.TreeSet;
+import java.util.stream.Stream;
 
 /** Collects what the answers to the reading's commands tell, and makes a reading of it. */
 final class Answers {
@@ -41,6 +44,7 @@ final class Answers {
     private final Map<What, Boolean> flags = new EnumMap<>(What.class);
     private final SortedMap<String, String> releases = new TreeMap<>();
     private final List<Stretch> volumes = new ArrayList<>();
+    private final Set<String> features = new TreeSet<>();
     private final List<Fact> facts = new ArrayList<>();
     private final Map<String, PartShown> parts = new LinkedHashMap<>();
     private final SortedMap<String, String> waiting = new TreeMap<>();
@@ -60,7 +64,7 @@ final class Answers {
         List<Row> rows = find.sight().in(answer);
         switch (find.what()) {
             case SAVED, UNSAVED -> flags.put(find.what(), !rows.isEmpty());
-            case FILE, FACT, PART, WAITING -> {}
+            case FILE, FACT, FEATURE, PART, WAITING -> {}
             default -> {
                 mustTell(rows, find, command, answer);
             }
@@ -88,7 +92,7 @@ final class Answers {
                             find.what(),
                             find.said(row, "value"),
                             (first, next) -> first + BootChoice.PARTS + next);
-            case HOST_NAME, MODEL, REVISION, SERIAL, BOOT_MARK ->
+            case HOST_NAME, MODEL, REVISION, REGION, BRAND, SERIAL, BOOT_MARK ->
                     texts.putIfAbsent(find.what(), row.text("value"));
             case RELEASE -> releases.putIfAbsent(find.kind(), row.text("value"));
             case VOLUME ->
@@ -111,6 +115,7 @@ final class Answers {
                                                                     number(command, row, "size"))));
             case FACT ->
                     facts.add(new Fact(find.kind(), row.text("name"), find.said(row, "value")));
+            case FEATURE -> features.addAll(words(find.said(row, "value")));
             case WAITING -> waiting.putIfAbsent(find.kind(), row.text("value"));
             case PART ->
                     parts.merge(
@@ -177,6 +182,11 @@ final class Answers {
         }
     }
 
+    /** A device may tell them one by one, or in one line. */
+    private static List<String> words(String line) {
+        return Stream.of(line.split("[\\s,;+]+")).filter(word -> !word.isEmpty()).toList();
+    }
+
     private static String word(What what) {
         return what.name().toLowerCase(Locale.ROOT).replace('_', ' ');
     }
@@ -192,7 +202,10 @@ final class Answers {
                         text(What.HOST_NAME),
                         text(What.MODEL),
                         text(What.REVISION),
-                        text(What.SERIAL)),
+                        text(What.SERIAL),
+                        text(What.REGION),
+                        text(What.BRAND),
+                        features),
                 releases,
                 new BootChoice(
                         text(What.RUNNING),

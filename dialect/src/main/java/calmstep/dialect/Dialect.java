@@ -73,7 +73,8 @@ public record Dialect(
                 acts.containsKey("put-back"),
                 acts.containsKey("take-from"),
                 acts.keySet().containsAll(DialectText.FEEDING),
-                acts.containsKey(LoaderAtConsole.LOAD));
+                acts.containsKey(LoaderAtConsole.LOAD),
+                cannotGive);
     }
 
     /** Whether a device that is spoken to so says whether it reaches an address. */
@@ -183,6 +184,9 @@ public record Dialect(
         HOST_NAME,
         MODEL,
         REVISION,
+        REGION,
+        BRAND,
+        FEATURE,
         SERIAL,
         BOOT_MARK,
         RELEASE,

@@ -292,10 +292,12 @@ public final class DialectCheck {
         String what = word(find.what()) + (find.kind().isEmpty() ? "" : " " + find.kind());
         return switch (find.what()) {
             case SAVED, UNSAVED -> new Taken(what, List.of(values.isEmpty() ? "no" : "yes"), false);
-            case FILE, FACT, PART, WAITING -> new Taken(what, values, false);
+            case FILE, FACT, FEATURE, PART, WAITING -> new Taken(what, values, false);
             case HOST_NAME,
                     MODEL,
                     REVISION,
+                    REGION,
+                    BRAND,
                     SERIAL,
                     BOOT_MARK,
                     RELEASE,
@@ -312,12 +314,15 @@ public final class DialectCheck {
             case HOST_NAME,
                     MODEL,
                     REVISION,
+                    REGION,
+                    BRAND,
                     SERIAL,
                     BOOT_MARK,
                     RELEASE,
                     RUNNING,
                     NEXT,
                     FALLBACK,
+                    FEATURE,
                     WAITING ->
                     row.text("value");
             case SAVED, UNSAVED -> "yes";

@@ -7,10 +7,10 @@ import calmstep.core.fleet.Device;
 import calmstep.core.fleet.InventoryText;
 import calmstep.core.fleet.Reading;
 import calmstep.core.fleet.Way;
-import calmstep.core.path.Preference;
 import calmstep.core.plan.PlanDrafting;
 import calmstep.core.plan.Subject;
 import calmstep.core.plan.Target;
+import calmstep.core.plan.WayWanted;
 import calmstep.core.step.UnitPlan;
 import calmstep.core.version.VersionScheme;
 import calmstep.practice.PracticeFleet;
@@ -174,7 +174,7 @@ final class DemoFiles {
                         .collect(Collectors.toSet());
         return PlanDrafting.draft(
                         Target.parse(target),
-                        Preference.FEWEST_RESTARTS,
+                        WayWanted.BEST,
                         List.of(
                                 new Subject(
                                         device,

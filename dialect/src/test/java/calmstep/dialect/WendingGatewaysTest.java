@@ -8,6 +8,7 @@ import calmstep.core.fleet.Reading;
 import calmstep.core.step.StepName;
 import calmstep.practice.Fault;
 import java.nio.file.Path;
+import java.util.Set;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -27,7 +28,9 @@ class WendingGatewaysTest {
         try (UnitNight night = night("gw-heron-1", "3.6.0")) {
             Reading reading = night.read();
             assertThat(reading.identity())
-                    .isEqualTo(new Reading.Identity("gw-heron-1", "M2", "2", "WE-10429"));
+                    .isEqualTo(
+                            new Reading.Identity(
+                                    "gw-heron-1", "M2", "2", "WE-10429", "eu", "", Set.of()));
             assertThat(reading.boot())
                     .isEqualTo(
                             new Reading.BootChoice(

@@ -74,7 +74,8 @@ final class ByHand implements AutoCloseable {
         if (path.length != 3 && path.length != 4) {
             throw new IllegalArgumentException(
                     "Expected POST /MACHINE/FAULT, /MACHINE/FAULT/PERCENT (of a copy),"
-                            + " /MACHINE/none, /MACHINE/power or /MACHINE/replace/SERIAL/IMAGE.");
+                        + " /MACHINE/none, /MACHINE/power, /MACHINE/colleague (who saves a line) or"
+                        + " /MACHINE/replace/SERIAL/IMAGE.");
         }
         fleet.machine(path[1]);
         if (path.length == 4) {
@@ -88,6 +89,10 @@ final class ByHand implements AutoCloseable {
         switch (path[2]) {
             case "none" -> fleet.clearFaults(path[1]);
             case "power" -> fleet.machine(path[1]).powerCycle();
+            case "colleague" -> {
+                fleet.machine(path[1]).changeSettings("note \"seen to by a colleague\"");
+                fleet.machine(path[1]).keepSettings();
+            }
             default -> fleet.add(path[1], Fault.parse(path[2]));
         }
     }

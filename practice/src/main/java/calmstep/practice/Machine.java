@@ -424,7 +424,7 @@ public final class Machine implements AutoCloseable {
         return memory.getProperty("settings").lines().toList();
     }
 
-    synchronized void keepSettings() {
+    public synchronized void keepSettings() {
         memory.setProperty("settings", String.join("\n", settings));
         keep();
     }

@@ -57,6 +57,7 @@ public record MachineDescription(
      *
      * @param variant what its images must be made for beside its revision: a region, a feature set;
      *     empty where any will do
+     * @param brand operator that it was made for; empty for none
      * @param licences name to how long each is valid
      * @param attached boards and access points
      * @param fedBy the base that sends it its files; empty for none
@@ -66,12 +67,14 @@ public record MachineDescription(
      */
     public record Outfit(
             String variant,
+            String brand,
             Map<String, String> licences,
             List<Attached> attached,
             String fedBy,
             List<String> plugged,
             String boardFirmware) {
-        public static final Outfit NONE = new Outfit("", Map.of(), List.of(), "", List.of(), "");
+        public static final Outfit NONE =
+                new Outfit("", "", Map.of(), List.of(), "", List.of(), "");
 
         public Outfit {
             licences = Collections.unmodifiableMap(new TreeMap<>(licences));
@@ -91,6 +94,7 @@ public record MachineDescription(
                 Duration fetchesIn) {
             return new Outfit(
                     variant,
+                    brand,
                     licences,
                     Stream.concat(
                                     attached.stream(),

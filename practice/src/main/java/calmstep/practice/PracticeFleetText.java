@@ -168,6 +168,7 @@ final class PracticeFleetText {
     private static MachineDescription.Outfit outfit(Section section) {
         return new MachineDescription.Outfit(
                 section.text("variant", ""),
+                section.text("brand", ""),
                 pairs(section, "licences"),
                 section.sections("attached").stream().map(PracticeFleetText::attached).toList(),
                 section.text("fed-by", ""),

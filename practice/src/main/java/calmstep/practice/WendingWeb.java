@@ -213,22 +213,26 @@ final class WendingWeb implements Port {
         return JSON.writeValueAsString(Map.of("pass", pass));
     }
 
+    private static Map<String, Object> made(MachineDescription d) {
+        return Map.of(
+                "name",
+                d.name(),
+                "model",
+                d.model(),
+                "revision",
+                d.revision(),
+                "made-for",
+                d.outfit().variant(),
+                "sold-by",
+                d.outfit().brand(),
+                "serial",
+                d.serial());
+    }
+
     private Map<String, Object> unit() {
         MachineDescription d = machine.description();
         Map<String, Object> unit = new LinkedHashMap<>();
-        unit.put(
-                "unit",
-                Map.of(
-                        "name",
-                        d.name(),
-                        "model",
-                        d.model(),
-                        "revision",
-                        d.revision(),
-                        "made-for",
-                        d.outfit().variant(),
-                        "serial",
-                        d.serial()));
+        unit.put("unit", made(d));
         unit.put(
                 "system",
                 Map.of(

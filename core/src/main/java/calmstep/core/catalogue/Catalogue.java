@@ -64,10 +64,11 @@ public record Catalogue(
     }
 
     /**
-     * The release that the maker recommends: the newest of those so marked that are not withdrawn.
+     * The release that the maker recommends: the newest of those so marked that are proven. One
+     * that was marked and is early, a trial or withdrawn takes a person who names it.
      */
     public Optional<Release> recommended() {
-        return newest(r -> r.recommended() && r.channel() != Channel.WITHDRAWN);
+        return newest(r -> r.recommended() && r.channel().isProven());
     }
 
     /** The general releases of the system, newest first. */
@@ -91,17 +92,22 @@ public record Catalogue(
 
     /**
      * The effect of installing a release: the first that speaks of it and of what ran before; a
-     * family that states none restarts once and is dark for five minutes.
+     * family that states none is supposed to restart once and to be dark for five minutes.
      */
     public Effect effectOf(Release release, Optional<Version> before) {
+        return statedEffectOf(release, before)
+                .orElseGet(() -> Effect.supposed(release.component()));
+    }
+
+    /** Empty where the family states none: then {@link #effectOf} gives a guess. */
+    public Optional<Effect> statedEffectOf(Release release, Optional<Version> before) {
         return effects.stream()
                 .filter(
                         e ->
                                 e.component().equals(release.component())
                                         && e.to().contains(release.version())
                                         && before.map(e.from()::contains).orElse(true))
-                .findFirst()
-                .orElseGet(() -> Effect.supposed(release.component()));
+                .findFirst();
     }
 
     /** The image of that exact name, with the release that it installs. */

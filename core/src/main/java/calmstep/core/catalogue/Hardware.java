@@ -17,6 +17,23 @@ public record Hardware(
         features = java.util.Collections.unmodifiableSet(new TreeSet<>(features));
     }
 
+    /** Nothing is known of it. */
+    public static final Hardware UNKNOWN = new Hardware("", "", "", "");
+
+    /** This, where it is known, else what the other one is. */
+    public Hardware or(Hardware other) {
+        return new Hardware(
+                either(model, other.model),
+                either(revision, other.revision),
+                either(region, other.region),
+                either(brand, other.brand),
+                features.isEmpty() ? other.features : features);
+    }
+
+    private static String either(String one, String other) {
+        return one.isEmpty() ? other : one;
+    }
+
     public Hardware(String model, String revision, String region, String brand) {
         this(model, revision, region, brand, Set.of());
     }

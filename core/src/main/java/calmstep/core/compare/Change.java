@@ -20,6 +20,11 @@ public record Change(String what, String name, String before, String after, Weig
         CAUTION
     }
 
+    /** Whether it is about the same fact as another one. */
+    public boolean isAbout(Change other) {
+        return what.equals(other.what) && name.equals(other.name);
+    }
+
     public String sentence() {
         if (before.isEmpty()) {
             return "%s %s is new: %s".formatted(what, name, after);

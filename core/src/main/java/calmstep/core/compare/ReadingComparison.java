@@ -55,6 +55,7 @@ public final class ReadingComparison {
                         shown.role());
             }
         }
+        reading.identity().features().forEach(name -> facts.put("feature\u0000" + name, "present"));
         for (Fact fact : reading.facts()) {
             facts.put(fact.kind() + "\u0000" + fact.name(), fact.value());
         }

@@ -142,11 +142,31 @@ public record Device(
     }
 
     public Device withParts(List<Part> known) {
+        return with(hardware, serial, known);
+    }
+
+    /**
+     * As it shows itself: its own word goes before what somebody wrote down, wherever it says
+     * something.
+     */
+    public Device asShown(Reading reading) {
+        return with(
+                reading.identity().hardware().or(hardware),
+                shownSerial(reading),
+                withParts(reading).parts);
+    }
+
+    private String shownSerial(Reading reading) {
+        String shown = reading.identity().serial();
+        return shown.isEmpty() ? serial : shown;
+    }
+
+    private Device with(Hardware shown, String itsSerial, List<Part> known) {
         return new Device(
                 name,
                 family,
-                hardware,
-                serial,
+                shown,
+                itsSerial,
                 site,
                 role,
                 tags,

@@ -12,14 +12,16 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.stream.Collectors;
 
 /**
  * An inventory as a table: one device a line, its site's title and zone beside it. Lists stand in
- * one cell with "; " between, releases as {@code system=2.4.0; board=1.12}. A table has no room for
- * the parts of a device; they stay as they are known.
+ * one cell with "; " between, releases as {@code system=2.4.0; board=1.12}. A table changes what
+ * its columns name and nothing else: of a device that is known, what has no column stays as it is,
+ * and an empty cell empties.
  */
 final class InventoryCsv {
     static final List<String> COLUMNS =
@@ -69,17 +71,22 @@ final class InventoryCsv {
 
     private InventoryCsv() {}
 
-    /** The table in the shape of the other formats. */
-    static Section read(String file, String text, Complaints complaints) {
+    /**
+     * The table in the shape of the other formats.
+     *
+     * @param known what is there already
+     */
+    static Section read(String file, String text, Complaints complaints, Inventory known) {
         List<List<Cell>> rows = CsvText.rows(file, text, complaints);
         List<Cell> header = rows.isEmpty() ? List.of() : rows.getFirst();
-        checkHeader(file, header, complaints);
+        checkHeader(header, complaints);
+        mustDescribeNewOnes(file, rows, complaints, known);
         complaints.throwIfAny();
         Map<String, Map<String, Object>> sites = new LinkedHashMap<>();
         List<Map<String, Object>> devices = new ArrayList<>();
         for (List<Cell> row : rows.stream().skip(1).toList()) {
             mustNotBeLonger(row, header, complaints);
-            readRow(header, row, sites, devices, complaints);
+            readRow(header, row, sites, devices, complaints, known);
         }
         Map<String, Object> top = new LinkedHashMap<>();
         top.put("inventory", "1");
@@ -98,18 +105,36 @@ final class InventoryCsv {
     }
 
     /** A wrong header is told by itself: every line would only say it again. */
-    private static void checkHeader(String file, List<Cell> header, Complaints complaints) {
+    private static void checkHeader(List<Cell> header, Complaints complaints) {
         List<String> there = header.stream().map(Cell::text).toList();
         for (int i = 0; i < header.size(); i++) {
             checkColumn(header, i, complaints, there);
         }
+    }
+
+    /** A device that is new here has to be described; one that is known may be named alone. */
+    private static void mustDescribeNewOnes(
+            String file, List<List<Cell>> rows, Complaints complaints, Inventory known) {
+        List<String> there =
+                rows.isEmpty() ? List.of() : rows.getFirst().stream().map(Cell::text).toList();
+        int name = there.indexOf("name");
+        boolean allKnown =
+                name >= 0
+                        && rows.stream()
+                                .skip(1)
+                                .allMatch(
+                                        row ->
+                                                row.size() > name
+                                                        && known.find(row.get(name).text())
+                                                                .isPresent());
         NEEDED.stream()
                 .filter(column -> !there.contains(column))
+                .filter(_ -> !allKnown)
                 .forEach(
                         column ->
                                 complaints.add(
                                         new Spot(file, 1, 1),
-                                        "The column \"%s\" is missing; the first line names the columns."
+                                        "The column \"%s\" is missing; the first line names the columns, and a device that is new here needs it."
                                                 .formatted(column)));
     }
 
@@ -133,8 +158,9 @@ final class InventoryCsv {
             List<Cell> row,
             Map<String, Map<String, Object>> sites,
             List<Map<String, Object>> devices,
-            Complaints complaints) {
-        Map<String, Object> device = new LinkedHashMap<>();
+            Complaints complaints,
+            Inventory known) {
+        Map<String, Object> device = new LinkedHashMap<>(before(header, row, known));
         Map<String, Object> site = new LinkedHashMap<>();
         for (int i = 0; i < Math.min(header.size(), row.size()); i++) {
             String column = header.get(i).text();
@@ -156,8 +182,52 @@ final class InventoryCsv {
             }
         }
         devices.add(device);
-        if (site.get("name") instanceof Cell name) {
-            keep(name, site, sites, complaints);
+        Optional.ofNullable(device.get("site"))
+                .map(
+                        name ->
+                                name instanceof Cell cell
+                                        ? cell
+                                        : new Cell(name.toString(), row.getFirst().spot()))
+                .ifPresent(
+                        name -> {
+                            site.put("name", name);
+                            fill(site, header, name.text(), known);
+                            keep(name, site, sites, complaints);
+                        });
+    }
+
+    /** What is known of a row's device and has no column. */
+    private static Map<String, Object> before(List<Cell> header, List<Cell> row, Inventory known) {
+        Map<String, Object> before = new LinkedHashMap<>();
+        for (int i = 0; i < Math.min(header.size(), row.size()); i++) {
+            if (header.get(i).text().equals("name")) {
+                known.find(row.get(i).text())
+                        .ifPresent(device -> before.putAll(InventoryTree.of(device)));
+            }
+        }
+        header.forEach(column -> before.remove(column.text()));
+        return before;
+    }
+
+    /** What is known of a site and has no column. */
+    private static void fill(
+            Map<String, Object> site, List<Cell> header, String name, Inventory known) {
+        List<String> there = header.stream().map(Cell::text).toList();
+        known.sites().stream()
+                .filter(one -> one.name().equals(name))
+                .findFirst()
+                .ifPresent(one -> fill(site, there, one));
+    }
+
+    private static void fill(Map<String, Object> site, List<String> there, Site known) {
+        if (!there.contains("zone")) {
+            site.putIfAbsent("zone", known.zone().getId());
+        }
+        if (!there.contains("site-title")) {
+            site.putIfAbsent("title", known.title());
+        }
+        if (!there.contains("contacts") && !known.contacts().isEmpty()) {
+            site.putIfAbsent("contacts", known.contacts());
         }
     }
 

@@ -6,9 +6,11 @@ import calmstep.core.text.Nearest;
 import calmstep.core.text.RejectedText;
 import calmstep.core.text.Section;
 import calmstep.core.version.VersionScheme;
+import java.net.Inet6Address;
 import java.time.DateTimeException;
 import java.time.ZoneId;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
@@ -57,12 +59,13 @@ public final class InventoryText {
             String file,
             String text,
             Format format,
-            Map<String, ? extends Map<String, VersionScheme>> families) {
+            Map<String, ? extends Map<String, VersionScheme>> families,
+            Inventory known) {
         this.families = families;
         top =
                 switch (format) {
                     case YAML -> Section.ofText("inventory", file, text, complaints);
-                    case CSV -> InventoryCsv.read(file, text, complaints);
+                    case CSV -> InventoryCsv.read(file, text, complaints, known);
                 };
     }
 
@@ -89,7 +92,21 @@ public final class InventoryText {
             String text,
             Format format,
             Map<String, ? extends Map<String, VersionScheme>> families) {
-        return new InventoryText(file, text, format, families).read();
+        return read(file, text, format, families, new Inventory(List.of(), List.of()));
+    }
+
+    /**
+     * The same for a fleet that is there already.
+     *
+     * @param known of a device that it has, a table leaves alone whatever it has no column for
+     */
+    public static Inventory read(
+            String file,
+            String text,
+            Format format,
+            Map<String, ? extends Map<String, VersionScheme>> families,
+            Inventory known) {
+        return new InventoryText(file, text, format, families, known).read();
     }
 
     private Inventory read() {
@@ -224,8 +241,25 @@ public final class InventoryText {
         return address.orElse("");
     }
 
+    private static boolean isAddress(String text) {
+        return ADDRESS.matcher(text).matches()
+                && (text.contains(":") ? isIpv6(text) : isIpv4(text));
+    }
+
+    private static boolean isIpv4(String text) {
+        return Arrays.stream(text.split("\\.")).allMatch(number -> Integer.parseInt(number) < 256);
+    }
+
+    private static boolean isIpv6(String text) {
+        try {
+            return Inet6Address.ofLiteral(text) != null;
+        } catch (IllegalArgumentException none) {
+            return false;
+        }
+    }
+
     private static String mustBeAnAddress(String text) {
-        if (!ADDRESS.matcher(text).matches()) {
+        if (!isAddress(text)) {
             throw new IllegalArgumentException(
                     "Expected an address such as 192.0.2.17, saw \"%s\".".formatted(text));
         }

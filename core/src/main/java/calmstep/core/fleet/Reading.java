@@ -1,13 +1,17 @@
 package calmstep.core.fleet;
 
+import calmstep.core.catalogue.Hardware;
 import java.time.Instant;
+import java.util.Collections;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.SortedMap;
 import java.util.TreeMap;
+import java.util.TreeSet;
 import java.util.regex.Pattern;
 import java.util.stream.Stream;
 
@@ -42,11 +46,11 @@ public record Reading(
         List<PartShown> parts,
         SortedMap<String, String> waiting) {
     public Reading {
-        components = java.util.Collections.unmodifiableSortedMap(new TreeMap<>(components));
+        components = Collections.unmodifiableSortedMap(new TreeMap<>(components));
         volumes = List.copyOf(volumes);
         facts = List.copyOf(facts);
         parts = List.copyOf(parts);
-        waiting = java.util.Collections.unmodifiableSortedMap(new TreeMap<>(waiting));
+        waiting = Collections.unmodifiableSortedMap(new TreeMap<>(waiting));
     }
 
     /** Of a device without parts. */
@@ -74,8 +78,38 @@ public record Reading(
                 new TreeMap<>());
     }
 
-    /** Who a device says it is. */
-    public record Identity(String hostName, String model, String revision, String serial) {}
+    /**
+     * Who a device says it is; empty where it does not tell.
+     *
+     * @param region sales region
+     * @param brand operator that the unit was made for
+     * @param features feature packages that are installed
+     */
+    public record Identity(
+            String hostName,
+            String model,
+            String revision,
+            String serial,
+            String region,
+            String brand,
+            Set<String> features) {
+        public Identity {
+            // A reading that was kept before anybody asked for these.
+            region = Objects.requireNonNullElse(region, "");
+            brand = Objects.requireNonNullElse(brand, "");
+            features =
+                    Collections.unmodifiableSet(
+                            new TreeSet<>(Objects.requireNonNullElse(features, Set.of())));
+        }
+
+        public Identity(String hostName, String model, String revision, String serial) {
+            this(hostName, model, revision, serial, "", "", Set.of());
+        }
+
+        public Hardware hardware() {
+            return new Hardware(model, revision, region, brand, features);
+        }
+    }
 
     /**
      * Where an image is in parts, their files are joined by {@value #PARTS}.

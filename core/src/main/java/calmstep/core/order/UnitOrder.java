@@ -62,13 +62,18 @@ public final class UnitOrder {
      */
     public static Optional<Restarts> restarts(
             Device device, Catalogue catalogue, Path path, Hop hop) {
-        Optional<RollingOrder> order =
-                hop.component().equals(Catalogue.SYSTEM)
-                        ? of(device, catalogue, path)
-                        : Optional.empty();
+        return restarts(of(device, catalogue, path), device, catalogue, hop);
+    }
+
+    /**
+     * @param whole the order of the whole path
+     */
+    static Optional<Restarts> restarts(
+            Optional<RollingOrder> whole, Device device, Catalogue catalogue, Hop hop) {
+        Optional<RollingOrder> order = whole.filter(_ -> hop.component().equals(Catalogue.SYSTEM));
         return order.map(
                 found -> {
-                    Duration whole =
+                    Duration takes =
                             found.moves().stream()
                                     .filter(move -> restartsInto(move, hop.to()))
                                     .map(RollingMove::takes)
@@ -98,7 +103,7 @@ public final class UnitOrder {
                                     ? shape(members(device), catalogue.grouping().orElseThrow())
                                             .mayBeOut()
                                     : 0,
-                            whole,
+                            takes,
                             darkInto(found, hop.to()));
                 });
     }

@@ -375,6 +375,11 @@ final class Moves {
             toKnow.add("the configuration is %s by this move".formatted(effect.configuration()));
         }
         toKnow.addAll(effect.loses());
+        if (catalogue.statedEffectOf(release, from).isEmpty()) {
+            toKnow.add(
+                    "the catalogue does not say what this move takes: one restart and %d min without service are a guess"
+                            .formatted(effect.dark().toMinutes()));
+        }
         List<String> brings =
                 release.brings().entrySet().stream()
                         .filter(b -> !b.getValue().equals(before.get(b.getKey())))

@@ -1,6 +1,7 @@
 package calmstep.core.path;
 
 import java.util.Comparator;
+import java.util.Locale;
 
 /** What a path is to be good at; later fields decide between equals. */
 public enum Preference {
@@ -47,6 +48,11 @@ public enum Preference {
                             "Expected fewest-restarts, shortest-dark or proven, saw \"%s\"."
                                     .formatted(text));
         };
+    }
+
+    /** As {@link #parse} reads it. */
+    public String key() {
+        return name().toLowerCase(Locale.ROOT).replace('_', '-');
     }
 
     Comparator<Cost> order() {

@@ -1,5 +1,6 @@
 package calmstep.core.plan;
 
+import java.util.List;
 import java.util.Set;
 
 /**
@@ -13,6 +14,7 @@ import java.util.Set;
  * @param takesFromMedium whether one copies from a medium that is plugged into it
  * @param feeds whether one of them can send files on to others
  * @param rescues whether one that stands in its boot loader can be started from its memory
+ * @param cannotGive what cannot be backed up from them, as sentences
  */
 public record Abilities(
         Set<String> installs,
@@ -21,11 +23,13 @@ public record Abilities(
         boolean putsBack,
         boolean takesFromMedium,
         boolean feeds,
-        boolean rescues) {
+        boolean rescues,
+        List<String> cannotGive) {
     public static final Abilities PLAIN =
-            new Abilities(Set.of(), false, false, false, false, false, false);
+            new Abilities(Set.of(), false, false, false, false, false, false, List.of());
 
     public Abilities {
         installs = Set.copyOf(installs);
+        cannotGive = List.copyOf(cannotGive);
     }
 }

@@ -5,6 +5,7 @@ import java.util.Locale;
 /** What a person can say to a caution. */
 public enum Choice {
     SAVE_FIRST,
+    MAY_GO,
     ACCEPT,
     LEAVE_OUT;
 
@@ -18,7 +19,7 @@ public enum Choice {
             }
         }
         throw new IllegalArgumentException(
-                "Expected save-first, accept or leave-out, saw \"%s\".".formatted(text));
+                "Expected save-first, may-go, accept or leave-out, saw \"%s\".".formatted(text));
     }
 
     @Override

@@ -1,15 +1,20 @@
 package calmstep.core.plan;
 
+import calmstep.core.fleet.Ailment;
+import calmstep.core.fleet.Discrepancy;
+import calmstep.core.fleet.Reading.StoredFile;
 import calmstep.core.path.Obstacle;
 import calmstep.core.path.Reason;
+import calmstep.core.step.Turn;
 import java.time.Duration;
+import java.time.Instant;
 import java.time.LocalDate;
 import java.util.List;
 import java.util.Optional;
 import java.util.stream.Collectors;
 
 /** Something that a person should know about one device before a plan is approved. */
-public sealed interface Concern {
+public interface Concern {
     /** In words, of a device: each concern has its own. */
     Finding about(String device);
 
@@ -76,6 +81,43 @@ public sealed interface Concern {
         }
     }
 
+    /**
+     * What the device says of its health. A unit that lacks one of its own is not begun; a licence
+     * that ends later informs.
+     */
+    record Unwell(Ailment ailment) implements Concern {
+        @Override
+        public Finding about(String device) {
+            String fact = "%s: %s.".formatted(device, ailment.sentence());
+            return switch (ailment) {
+                case Ailment.OutOfStep part when part.standsIn() ->
+                        Finding.stop(
+                                device,
+                                "out-of-step-" + part.name(),
+                                fact,
+                                "Bring it back into step and read the device again; nothing"
+                                        + " restarts as long as nobody could take over.");
+                case Ailment.OutOfStep part -> unwell(device, "out-of-step-" + part.name(), fact);
+                case Ailment.NotWell sick ->
+                        unwell(device, "not-well-%s-%s".formatted(sick.kind(), sick.name()), fact);
+                case Ailment.Ends licence when licence.over() ->
+                        unwell(device, "licence-ended-" + licence.name(), fact);
+                case Ailment.Ends licence ->
+                        Finding.note(device, "licence-ends-" + licence.name(), fact);
+            };
+        }
+
+        private static Finding unwell(String device, String key, String fact) {
+            return Finding.caution(
+                    device,
+                    key,
+                    fact,
+                    "Mend it and read the device again, or say why it may be disturbed as it is.",
+                    Choice.ACCEPT,
+                    Choice.LEAVE_OUT);
+        }
+    }
+
     record BootChoiceNotSaved(String next) implements Concern {
         @Override
         public Finding about(String device) {
@@ -133,6 +175,17 @@ public sealed interface Concern {
         }
     }
 
+    record NoSuchAlternative(int alternative) implements Concern {
+        @Override
+        public Finding about(String device) {
+            return Finding.note(
+                    device,
+                    "no-such-alternative",
+                    "%s has no alternative path %d; it takes its best one."
+                            .formatted(device, alternative));
+        }
+    }
+
     record AlreadyThere(String release) implements Concern {
         @Override
         public Finding about(String device) {
@@ -155,15 +208,74 @@ public sealed interface Concern {
         }
     }
 
-    record ShortOfRoom(String fileName, long missingBytes) implements Concern {
+    /**
+     * @param unknown what lies there and is no image that the catalogue knows
+     */
+    record ShortOfRoom(String fileName, String release, long missingBytes, List<StoredFile> unknown)
+            implements Concern {
         @Override
         public Finding about(String device) {
             return Finding.stop(
                     device,
                     "short-of-room-" + fileName,
-                    "%s does not fit on %s: %,d bytes are missingBytes, even without old images."
-                            .formatted(fileName, device, missingBytes),
-                    "Move files that are not images off the device.");
+                    "%s, which takes %s to %s, does not fit: %,d bytes are missing, even without old images%s."
+                            .formatted(
+                                    fileName,
+                                    device,
+                                    release,
+                                    missingBytes,
+                                    unknown.isEmpty()
+                                            ? ""
+                                            : " and without what the catalogue does not know: "
+                                                    + InTheWay.words(unknown)),
+                    "Move files that are not images off the device, and read it again.");
+        }
+    }
+
+    /** There would be room if files went that may be somebody's. */
+    record InTheWay(String fileName, String release, List<StoredFile> files) implements Concern {
+        @Override
+        public Finding about(String device) {
+            return Finding.caution(
+                    device,
+                    "in-the-way-" + fileName,
+                    "%s, which takes %s to %s, fits only if files go that the catalogue does not know: %s."
+                            .formatted(fileName, device, release, words(files)),
+                    "Find out whose they are. Say that they may go, or move them off the device"
+                            + " and read it again.",
+                    Choice.MAY_GO,
+                    Choice.LEAVE_OUT);
+        }
+
+        private static String words(List<StoredFile> files) {
+            return files.stream()
+                    .map(file -> "%s (%,d bytes)".formatted(file.name(), file.sizeBytes()))
+                    .collect(Collectors.joining(", "));
+        }
+    }
+
+    /** The inventory says one thing and the device another: which of them is right is not ours. */
+    record NotAsWritten(List<Discrepancy> discrepancies) implements Concern {
+        @Override
+        public Finding about(String device) {
+            return Finding.stop(
+                    device,
+                    "identity",
+                    "The inventory describes another box than the one that answers as %s: %s."
+                            .formatted(
+                                    device,
+                                    discrepancies.stream()
+                                            .map(
+                                                    d ->
+                                                            "%s is written, %s is shown"
+                                                                    .formatted(
+                                                                            d.asWritten(),
+                                                                            d.asShown()))
+                                            .collect(Collectors.joining("; "))),
+                    "Find out which is right. Where the device is, take over what was read:"
+                            + " calmstep fleet as-read %s; else correct the inventory or the"
+                                    .formatted(device)
+                            + " address.");
         }
     }
 
@@ -263,6 +375,36 @@ public sealed interface Concern {
                     "Move units to another night, leave this one out, or accept it.",
                     Choice.ACCEPT,
                     Choice.LEAVE_OUT);
+        }
+    }
+
+    /** A part of a path that begins where its site may not be disturbed: somebody said when. */
+    record OutsideWindows(Instant begins, String why) implements Concern {
+        @Override
+        public Finding about(String device) {
+            return Finding.caution(
+                    device,
+                    Finding.OUTSIDE_WINDOWS + begins,
+                    "%s begins at %s outside its windows: %s."
+                            .formatted(device, Turn.words(begins), why),
+                    "Let the plan begin in the next window, or say why it cannot wait.",
+                    Choice.ACCEPT,
+                    Choice.LEAVE_OUT);
+        }
+    }
+
+    /** Units restart without a person's word. */
+    record AsksNobody() implements Concern {
+        @Override
+        public Finding about(String device) {
+            return Finding.caution(
+                    device,
+                    Finding.ASKS_NOBODY,
+                    "Nobody is asked at the gates of this plan: each unit restarts when its turn"
+                            + " comes.",
+                    "Have somebody asked for each unit, or for the pilots; or say why nobody has"
+                            + " to be.",
+                    Choice.ACCEPT);
         }
     }
 

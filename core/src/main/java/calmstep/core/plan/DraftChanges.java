@@ -5,6 +5,7 @@ import static calmstep.core.known.Known.known;
 import calmstep.core.catalogue.FirmwareImage;
 import calmstep.core.step.UnitPlan;
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
@@ -12,6 +13,7 @@ import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.function.Function;
+import java.util.function.Predicate;
 import java.util.stream.Collectors;
 
 /**
@@ -34,6 +36,7 @@ public final class DraftChanges {
         for (String device : devices) {
             compareDevice(is, device, changes, was);
         }
+        configurations(changes, was, is);
         findings(changes, before, after);
         return changes;
     }
@@ -87,20 +90,67 @@ public final class DraftChanges {
                     "%s takes %s now, was to take %s"
                             .formatted(is.device(), images(is), images(was)));
         }
-        if (!was.configurationSha256().equals(is.configurationSha256())) {
-            changes.add("the configuration of %s is another one now".formatted(is.device()));
+    }
+
+    /** One that was never read when the plan was worked out has no configuration to differ from. */
+    private static void configurations(
+            List<String> changes, Map<String, UnitPlan> was, Map<String, UnitPlan> is) {
+        List<String> others =
+                was.values().stream()
+                        .filter(unit -> unit.readAt().isPresent() && is.containsKey(unit.device()))
+                        .filter(
+                                unit ->
+                                        !unit.configurationSha256()
+                                                .equals(
+                                                        known(is, unit.device())
+                                                                .configurationSha256()))
+                        .map(UnitPlan::device)
+                        .toList();
+        if (others.size() == 1) {
+            changes.add("the configuration of %s is another one now".formatted(others.getFirst()));
+        } else if (!others.isEmpty()) {
+            changes.add(
+                    "the configurations of %s are other ones now"
+                            .formatted(String.join(", ", others)));
         }
     }
 
     private static void findings(List<String> changes, Draft before, Draft after) {
         Set<String> known = keys(before);
         Set<String> now = keys(after);
-        after.findings().stream()
-                .filter(f -> now.contains(f.key()) && !known.contains(f.key()))
-                .forEach(f -> changes.add("new %s: %s".formatted(f.severity(), f.fact())));
-        before.findings().stream()
-                .filter(f -> known.contains(f.key()) && !now.contains(f.key()))
-                .forEach(f -> changes.add("no longer so: %s".formatted(f.fact())));
+        eachOnce(after, key -> now.contains(key) && !known.contains(key))
+                .forEach(
+                        like ->
+                                changes.add(
+                                        "new %s: %s"
+                                                .formatted(
+                                                        like.getFirst().severity(), words(like))));
+        eachOnce(before, key -> known.contains(key) && !now.contains(key))
+                .forEach(like -> changes.add("no longer so: %s".formatted(words(like))));
+    }
+
+    /** Findings of one kind stand together: a cause is told once, however many devices it has. */
+    private static List<List<Finding>> eachOnce(Draft draft, Predicate<String> differs) {
+        Map<String, List<Finding>> byKind = new LinkedHashMap<>();
+        draft.findings().stream()
+                .filter(finding -> differs.test(finding.key()))
+                .forEach(
+                        finding ->
+                                byKind.computeIfAbsent(finding.kind(), _ -> new ArrayList<>())
+                                        .add(finding));
+        return List.copyOf(byKind.values());
+    }
+
+    private static String words(List<Finding> like) {
+        return like.size() == 1
+                ? like.getFirst().fact()
+                : "%s (and the same of %s)"
+                        .formatted(
+                                like.getFirst().fact(),
+                                like.stream()
+                                        .skip(1)
+                                        .map(Finding::device)
+                                        .collect(Collectors.joining(", ")));
     }
 
     private static Set<String> keys(Draft draft) {

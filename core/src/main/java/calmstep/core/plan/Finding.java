@@ -7,9 +7,10 @@ import java.util.List;
  *
  * @param key names it within the plan: the same concern has the same key when the plan is worked
  *     out again
+ * @param device the one that it is about; empty where it is about the plan
  * @param fact what is so
  * @param remedy what to do about it; empty for notes
- * @param choices what can be said to it; empty unless it is a caution
+ * @param choices what can be said to it; to a stop, that the unit is left out; empty for notes
  */
 public record Finding(
         String key,
@@ -20,18 +21,29 @@ public record Finding(
         List<Choice> choices) {
     static final String FITS_NOWHERE = "fits-nowhere";
     static final String MAY_RUN_OVER = "night-may-run-over-";
+    static final String OUTSIDE_WINDOWS = "outside-windows-";
+    static final String ASKS_NOBODY = "asks-nobody";
 
     public Finding {
         choices = List.copyOf(choices);
     }
 
+    /** What it is about, without the device that it is about. */
+    String kind() {
+        return key.substring(device.length() + 1);
+    }
+
     /** Whether a finding is about the nights, which are worked out on their own. */
     public boolean isOfNights() {
-        return key.endsWith("/" + FITS_NOWHERE) || key.contains("/" + MAY_RUN_OVER);
+        return kind().equals(FITS_NOWHERE)
+                || kind().equals(ASKS_NOBODY)
+                || kind().startsWith(MAY_RUN_OVER)
+                || kind().startsWith(OUTSIDE_WINDOWS);
     }
 
     static Finding stop(String device, String key, String fact, String remedy) {
-        return new Finding(device + "/" + key, Severity.STOP, device, fact, remedy, List.of());
+        return new Finding(
+                device + "/" + key, Severity.STOP, device, fact, remedy, List.of(Choice.LEAVE_OUT));
     }
 
     static Finding caution(

@@ -185,14 +185,14 @@ public final class NightPlanning {
             Instant from) {
         NightPlanning planning = new NightPlanning(units, known);
         return planning.told(
-                WaveSearch.keeping(planning.task(wishes, start, from), before.schedule()));
+                WaveSearch.keeping(planning.task(wishes, start, from), before.schedule()), start);
     }
 
     private Nights plan(Wishes wishes, Start start, Instant from) {
-        return told(WaveSearch.of(task(wishes, start, from)));
+        return told(WaveSearch.of(task(wishes, start, from)), start);
     }
 
-    private Nights told(Schedule schedule) {
+    private Nights told(Schedule schedule, Start start) {
         Map<LocalDate, List<Placement>> byNight = byNight(schedule);
         int draws = Math.clamp(MOST_DRAWN / Math.max(1, schedule.placements().size()), 200, DRAWS);
         return new Nights(
@@ -205,7 +205,29 @@ public final class NightPlanning {
                                                 night.getValue(),
                                                 schedule.from(),
                                                 draws))
-                        .toList());
+                        .toList(),
+                start.waitsForWindows() ? List.of() : outside(schedule));
+    }
+
+    private List<Nights.Outside> outside(Schedule schedule) {
+        return schedule.placements().stream()
+                .flatMap(
+                        place ->
+                                whyNot(place.unit(), place.begins(), place.ends())
+                                        .map(
+                                                why ->
+                                                        new Nights.Outside(
+                                                                place.unit(),
+                                                                place.part(),
+                                                                place.begins(),
+                                                                why))
+                                        .stream())
+                .toList();
+    }
+
+    private Optional<String> whyNot(String unit, Instant begins, Instant ends) {
+        Site site = known(known.sites(), known(waveUnits, unit).site());
+        return known.rules().whyNot(site, begins, ends);
     }
 
     private static Map<LocalDate, List<Placement>> byNight(Schedule schedule) {
@@ -254,6 +276,7 @@ public final class NightPlanning {
                                                                     now,
                                                                     pace)
                                                             : needing(turn, pace))
+                                    .map(turn -> planning.judged(turn, unit, start, now))
                                     .toList();
                     boolean pilot = pilots.contains(unit.device());
                     Set<String> follows =
@@ -271,6 +294,27 @@ public final class NightPlanning {
                                     pilot));
                 });
         return new Timetable(known.rules().limits(), entries);
+    }
+
+    /** A turn that a person set is not inside a window unless its site has one then. */
+    private Turn judged(Turn turn, UnitPlan unit, Start start, Instant now) {
+        Instant begins = turn.begins().isBefore(now) ? now : turn.begins();
+        if (start.waitsForWindows()) {
+            return turn;
+        }
+        Optional<String> outside = whyNot(unit.device(), begins, begins.plus(turn.needs()));
+        return outside.isPresent()
+                ? turn.although(outside.get())
+                : closing(turn, unit.site(), begins);
+    }
+
+    /** Inside of a window it closes with it. */
+    private Turn closing(Turn turn, String site, Instant begins) {
+        return known.rules().of(known(known.sites(), site), begins, turn.closes()).stream()
+                .filter(window -> !window.opens().isAfter(begins))
+                .findFirst()
+                .map(window -> turn.closingAt(window.closes()))
+                .orElse(turn);
     }
 
     private static Turn needing(Turn turn, int pace) {

@@ -2,33 +2,57 @@ package calmstep.core.plan;
 
 import calmstep.core.forecast.NightForecast;
 import calmstep.core.wave.Schedule;
+import java.time.Instant;
 import java.time.LocalDate;
 import java.util.List;
+import java.util.Objects;
 import java.util.stream.Stream;
 
 /**
  * A plan over its nights.
  *
  * @param nights in order
+ * @param outside what begins where its site may not be disturbed; only where a person said when
  */
-public record Nights(Schedule schedule, List<Night> nights) {
+public record Nights(Schedule schedule, List<Night> nights, List<Outside> outside) {
     public Nights {
         nights = List.copyOf(nights);
+        // Nights that were kept when nobody asked for windows.
+        outside = List.copyOf(Objects.requireNonNullElse(outside, List.of()));
     }
+
+    /**
+     * A part of a unit's path that begins where its site may not be disturbed.
+     *
+     * @param part counted from 1
+     * @param why as a sentence
+     */
+    public record Outside(String unit, int part, Instant begins, String why) {}
 
     /** A night that ends inside its windows less often than this is worth a caution. */
     private static final double LIKELY_ENOUGH = 0.8;
 
-    /** What a person should know of the nights before the plan is approved. */
-    public List<Finding> findings() {
+    /**
+     * What a person should know of the nights before the plan is approved.
+     *
+     * @param start a plan that does not wait for windows has none that it could end inside of
+     */
+    public List<Finding> findings(Start start) {
         Stream<Finding> nowhere =
                 schedule.nowhere().stream()
                         .map(unit -> new Concern.FitsNowhere(unit.sentence()).about(unit.unit()));
         Stream<Finding> over =
                 nights.stream()
+                        .filter(_ -> start.waitsForWindows())
                         .filter(night -> night.forecast().chance() < LIKELY_ENOUGH)
                         .flatMap(night -> runsOver(night));
-        return Stream.concat(nowhere, over).toList();
+        Stream<Finding> without =
+                outside.stream()
+                        .map(
+                                part ->
+                                        new Concern.OutsideWindows(part.begins(), part.why())
+                                                .about(part.unit()));
+        return Stream.of(nowhere, over, without).flatMap(all -> all).toList();
     }
 
     private static Stream<Finding> runsOver(Night night) {

@@ -51,7 +51,8 @@ public record NightsView(
      *
      * @param median end that half of such nights stay below
      * @param p90 end that nine of ten stay below
-     * @param chance that everything ends inside its window
+     * @param chance that everything ends inside its window; null where the plan does not wait for
+     *     windows
      * @param decides the step that most often decides when it ends, in words; empty where none does
      * @param cutsOff what loses every way to a root at some time of it, besides the units
      *     themselves
@@ -62,7 +63,7 @@ public record NightsView(
             Instant begins,
             Instant median,
             Instant p90,
-            double chance,
+            @Nullable Double chance,
             String decides,
             List<String> cutsOff,
             List<String> serves,
@@ -77,7 +78,8 @@ public record NightsView(
      * @param begins planned
      * @param ends with its margin
      * @param likelyBy end that half of such nights stay below
-     * @param chance that it ends inside its window
+     * @param chance that it ends inside its window; null where the plan does not wait for windows
+     * @param outside why its site may not be disturbed then; empty where it may be
      * @param why why it does not begin earlier
      * @param heldBack whether something else than its windows and its own parts keeps it from
      *     beginning earlier
@@ -100,7 +102,8 @@ public record NightsView(
             Instant begins,
             Instant ends,
             Instant likelyBy,
-            double chance,
+            @Nullable Double chance,
+            String outside,
             String why,
             boolean heldBack,
             int gates,
@@ -125,11 +128,18 @@ public record NightsView(
             Map<String, Site> sites,
             Collection<String> leftOut) {
         Schedule schedule = all.schedule().without(leftOut);
-        Map<String, UnitPlan> planned =
-                units.stream().collect(Collectors.toMap(UnitPlan::device, Function.identity()));
+        Look look =
+                new Look(
+                        schedule,
+                        all.outside(),
+                        start,
+                        devices,
+                        sites,
+                        units.stream()
+                                .collect(Collectors.toMap(UnitPlan::device, Function.identity())));
         List<NightView> nights =
                 all.nights().stream()
-                        .map(night -> night(night, schedule, sites, devices, planned))
+                        .map(look::night)
                         .filter(night -> !night.units().isEmpty())
                         .toList();
         return new NightsView(
@@ -149,91 +159,85 @@ public record NightsView(
                         .toList());
     }
 
-    private static NightView night(
-            Nights.Night night,
+    private record Look(
             Schedule schedule,
-            Map<String, Site> sites,
+            List<Nights.Outside> outside,
+            Start start,
             Map<String, Device> devices,
-            Map<String, UnitPlan> planned) {
-        List<Placement> placements =
-                schedule.placements().stream()
-                        .filter(p -> p.night().equals(night.night()))
-                        .toList();
-        NightForecast forecast = night.forecast();
-        return new NightView(
-                night.night(),
-                placements.isEmpty() ? schedule.from() : placements.getFirst().begins(),
-                at(schedule, forecast.median()),
-                at(schedule, forecast.p90()),
-                forecast.chance(),
-                forecast.decides()
-                        .map(
-                                d ->
-                                        "the %s of %s (%s), in %d of 100 such nights"
-                                                .formatted(
-                                                        d.step(),
-                                                        d.unit(),
-                                                        d.hop(),
-                                                        Math.round(100 * d.share())))
-                        .orElse(""),
-                night.cutsOff(),
-                night.serves(),
-                placements.stream()
-                        .map(
-                                p ->
-                                        placed(
-                                                p,
-                                                forecast,
-                                                schedule,
-                                                sites,
-                                                known(devices, p.unit()),
-                                                known(planned, p.unit())))
-                        .toList());
-    }
-
-    private static Instant at(Schedule schedule, double seconds) {
-        return schedule.from().plusSeconds(Math.round(seconds));
-    }
-
-    private static PlacedView placed(
-            Placement p,
-            NightForecast forecast,
-            Schedule schedule,
             Map<String, Site> sites,
-            Device device,
-            UnitPlan unit) {
-        Site site = known(sites, unit.site());
-        List<List<UnitPlan.HopPlan>> parts = unit.parts();
-        List<UnitPlan.HopPlan> hops = parts.get(p.part() - 1);
-        Optional<NightForecast.Part> likely = forecast.find(p.unit(), p.part());
-        return new PlacedView(
-                p.unit(),
-                device.family(),
-                site.name(),
-                site.title(),
-                site.zone().getId(),
-                p.part(),
-                parts.size(),
-                from(hops),
-                hops.stream().map(h -> h.hop().step()).toList(),
-                p.pilot(),
-                p.stagedBy(),
-                p.opens(),
-                p.closes(),
-                p.begins(),
-                p.ends(),
-                likely.map(part -> at(schedule, part.medianEnd())).orElse(p.ends()),
-                likely.map(NightForecast.Part::chance).orElse(1.0),
-                p.why().sentence(),
-                !(p.why() instanceof Held.FirstWindow || p.why() instanceof Held.AfterOwnPart),
-                schedule.of(p.unit()).stream()
-                                .anyMatch(
-                                        q ->
-                                                q.part() == p.part() - 1
-                                                        && q.closes().equals(p.closes()))
-                        ? 0
-                        : 1,
-                unit.serves());
+            Map<String, UnitPlan> planned) {
+        NightView night(Nights.Night night) {
+            List<Placement> placements =
+                    schedule.placements().stream()
+                            .filter(p -> p.night().equals(night.night()))
+                            .toList();
+            NightForecast forecast = night.forecast();
+            return new NightView(
+                    night.night(),
+                    placements.isEmpty() ? schedule.from() : placements.getFirst().begins(),
+                    at(forecast.median()),
+                    at(forecast.p90()),
+                    start.waitsForWindows() ? forecast.chance() : null,
+                    forecast.decides().map(Look::decides).orElse(""),
+                    night.cutsOff(),
+                    night.serves(),
+                    placements.stream().map(p -> placed(p, forecast)).toList());
+        }
+
+        private static String decides(NightForecast.Decider d) {
+            return "the %s of %s (%s), in %d of 100 such nights"
+                    .formatted(d.step(), d.unit(), d.hop(), Math.round(100 * d.share()));
+        }
+
+        private Instant at(double seconds) {
+            return schedule.from().plusSeconds(Math.round(seconds));
+        }
+
+        private PlacedView placed(Placement p, NightForecast forecast) {
+            UnitPlan unit = known(planned, p.unit());
+            Site site = known(sites, unit.site());
+            List<List<UnitPlan.HopPlan>> parts = unit.parts();
+            List<UnitPlan.HopPlan> hops = parts.get(p.part() - 1);
+            Optional<NightForecast.Part> likely = forecast.find(p.unit(), p.part());
+            return new PlacedView(
+                    p.unit(),
+                    known(devices, p.unit()).family(),
+                    site.name(),
+                    site.title(),
+                    site.zone().getId(),
+                    p.part(),
+                    parts.size(),
+                    from(hops),
+                    hops.stream().map(h -> h.hop().step()).toList(),
+                    p.pilot(),
+                    p.stagedBy(),
+                    p.opens(),
+                    p.closes(),
+                    p.begins(),
+                    p.ends(),
+                    likely.map(part -> at(part.medianEnd())).orElse(p.ends()),
+                    start.waitsForWindows()
+                            ? likely.map(NightForecast.Part::chance).orElse(1.0)
+                            : null,
+                    whyOutside(p),
+                    p.why().sentence(),
+                    !(p.why() instanceof Held.FirstWindow || p.why() instanceof Held.AfterOwnPart),
+                    followsInItsWindow(p) ? 0 : 1,
+                    unit.serves());
+        }
+
+        private String whyOutside(Placement p) {
+            return outside.stream()
+                    .filter(part -> part.unit().equals(p.unit()) && part.part() == p.part())
+                    .map(Nights.Outside::why)
+                    .findFirst()
+                    .orElse("");
+        }
+
+        private boolean followsInItsWindow(Placement p) {
+            return schedule.of(p.unit()).stream()
+                    .anyMatch(q -> q.part() == p.part() - 1 && q.closes().equals(p.closes()));
+        }
     }
 
     private static String from(List<UnitPlan.HopPlan> hops) {

@@ -33,7 +33,7 @@ record PartOfPath(List<Hop> hops, List<Timed> steps) {
                 boolean first = planned.equals(together.getFirst());
                 Hop hop = planned.hop();
                 planned.steps().stream()
-                        .filter(step -> step.isInWindow(first))
+                        .filter(step -> step.isInWindow(first) && !planned.isAhead(step))
                         .forEach(
                                 step ->
                                         steps.add(

@@ -5,16 +5,16 @@ import calmstep.core.catalogue.Dependents;
 import calmstep.core.catalogue.Effect;
 import calmstep.core.catalogue.FirmwareImage;
 import calmstep.core.catalogue.Release;
+import calmstep.core.fleet.Ailment;
 import calmstep.core.fleet.Device;
+import calmstep.core.fleet.Discrepancy;
 import calmstep.core.fleet.Part;
 import calmstep.core.fleet.Reading;
-import calmstep.core.fleet.Reading.StoredFile;
 import calmstep.core.order.UnitOrder;
 import calmstep.core.path.Hop;
 import calmstep.core.path.Path;
 import calmstep.core.path.PathAnswer;
-import calmstep.core.path.Preference;
-import calmstep.core.room.Room;
+import calmstep.core.room.RoomAhead;
 import calmstep.core.step.UnitPlan;
 import calmstep.core.step.UnitPlan.HopPlan;
 import calmstep.core.version.Version;
@@ -24,7 +24,6 @@ import java.time.LocalDate;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.Comparator;
-import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -36,20 +35,21 @@ public final class PlanDrafting {
     private static final Duration FRESH = Duration.ofHours(24);
 
     private final Target target;
+    private final WayWanted way;
     private final PathBook book;
     private final Instant now;
     private final List<UnitPlan> units = new ArrayList<>();
     private final List<Finding> findings = new ArrayList<>();
 
-    private PlanDrafting(Target target, Preference preference, Instant now) {
+    private PlanDrafting(Target target, WayWanted way, Instant now) {
         this.target = target;
-        this.book = new PathBook(preference, LocalDate.ofInstant(now, ZoneOffset.UTC));
+        this.way = way;
+        this.book = new PathBook(way.prefer(), LocalDate.ofInstant(now, ZoneOffset.UTC));
         this.now = now;
     }
 
-    public static Draft draft(
-            Target target, Preference preference, List<Subject> subjects, Instant now) {
-        PlanDrafting drafting = new PlanDrafting(target, preference, now);
+    public static Draft draft(Target target, WayWanted way, List<Subject> subjects, Instant now) {
+        PlanDrafting drafting = new PlanDrafting(target, way, now);
         subjects.stream()
                 .sorted(Comparator.comparing(s -> s.device().name()))
                 .forEach(drafting::add);
@@ -68,6 +68,10 @@ public final class PlanDrafting {
         if (subject.reading().isEmpty()) {
             found(device, new Concern.NeverRead());
         }
+        subject.reading()
+                .map(reading -> Discrepancy.of(subject.written(), reading))
+                .filter(discrepancies -> !discrepancies.isEmpty())
+                .ifPresent(some -> found(device, new Concern.NotAsWritten(some)));
         SortedMap<String, String> runs = device.runs(subject.reading());
         if (subject.catalogue().isPresent() && !runs.isEmpty()) {
             addPath(subject, subject.catalogue().get(), runs);
@@ -109,8 +113,20 @@ public final class PlanDrafting {
                                     entry.wanted().map(Version::text).orElse(target.words()),
                                     obstacles,
                                     highest));
-            case PathAnswer.Found(Path best, var _) -> addUnit(subject, catalogue, best);
+            case PathAnswer.Found(Path best, var others) ->
+                    addUnit(subject, catalogue, chosen(device, best, others));
         }
+    }
+
+    private Path chosen(Device device, Path best, List<Path> others) {
+        if (way.alternative() == 0) {
+            return best;
+        }
+        if (way.alternative() > others.size()) {
+            found(device, new Concern.NoSuchAlternative(way.alternative()));
+            return best;
+        }
+        return others.get(way.alternative() - 1);
     }
 
     private void addUnit(Subject subject, Catalogue catalogue, Path path) {
@@ -130,37 +146,23 @@ public final class PlanDrafting {
                         .map(FirmwareImage::fileName)
                         .collect(Collectors.toSet());
         inspectPath(subject, path);
-        subject.reading().ifPresent(reading -> inspectRoom(device, reading, path, known));
-        List<HopPlan> hops = new ArrayList<>();
-        for (Hop hop : path.hops()) {
-            int ordinal = hops.size() + 1;
-            UnitOrder.Restarts restarts =
-                    UnitOrder.restarts(device, catalogue, path, hop)
-                            .orElse(new UnitOrder.Restarts(0, hop.dark(), hop.dark()));
-            boolean preLoads =
-                    hop.component().equals(Catalogue.SYSTEM)
-                            && subject.can().preLoads()
-                            && catalogue.dependents().flatMap(Dependents::preLoad).isPresent()
-                            && device.parts().stream()
-                                    .anyMatch(part -> part.kind() == Part.Kind.DEPENDENT);
-            hops.add(
-                    new HopPlan(
-                            ordinal,
-                            hop,
-                            UnitPlan.stepsOf(hop, ordinal == path.hops().size(), preLoads),
-                            restarts.atOnce(),
-                            restarts.whole().toSeconds(),
-                            restarts.dark().toSeconds()));
-        }
+        Ventures.of(device, device.runs(subject.reading()), catalogue, subject.can(), path)
+                .forEach(concern -> found(device, concern));
+        Optional<RoomAhead> room =
+                subject.reading().map(reading -> inspectRoom(device, reading, path, known));
+        Set<Integer> ahead =
+                room.filter(_ -> device.wiring().fedBy().isEmpty())
+                        .map(RoomAhead::ahead)
+                        .orElse(Set.of());
+        List<HopPlan> hops = hops(subject, catalogue, path, ahead);
         units.add(
                 new UnitPlan(
                         device.name(),
                         device.site(),
                         device.address(),
                         subject.reading().map(Reading::takenAt),
-                        subject.reading()
-                                .map(reading -> reading.identity().serial())
-                                .orElse(device.serial()),
+                        device.serial(),
+                        device.hardware(),
                         subject.reading().map(Reading::configurationSha256).orElse(""),
                         false,
                         device.serves(),
@@ -168,7 +170,43 @@ public final class PlanDrafting {
                         catalogue.bytesPerSecond(),
                         new UnitPlan.Supply(device.wiring().fedBy(), device.way().medium()),
                         known,
+                        room.map(RoomAhead::inTheWay).orElse(Set.of()),
                         hops));
+    }
+
+    /**
+     * @param ahead ordinals of those whose image is brought before the first gate
+     */
+    private static List<HopPlan> hops(
+            Subject subject, Catalogue catalogue, Path path, Set<Integer> ahead) {
+        List<HopPlan> hops = new ArrayList<>();
+        for (Hop hop : path.hops()) {
+            int ordinal = hops.size() + 1;
+            UnitOrder.Restarts restarts =
+                    UnitOrder.restarts(subject.device(), catalogue, path, hop)
+                            .orElse(new UnitOrder.Restarts(0, hop.dark(), hop.dark()));
+            hops.add(
+                    new HopPlan(
+                            ordinal,
+                            hop,
+                            UnitPlan.stepsOf(
+                                    hop,
+                                    ordinal == path.hops().size(),
+                                    preLoads(subject, catalogue, hop)),
+                            restarts.atOnce(),
+                            restarts.whole().toSeconds(),
+                            restarts.dark().toSeconds(),
+                            ahead.contains(ordinal)));
+        }
+        return hops;
+    }
+
+    private static boolean preLoads(Subject subject, Catalogue catalogue, Hop hop) {
+        return hop.component().equals(Catalogue.SYSTEM)
+                && subject.can().preLoads()
+                && catalogue.dependents().flatMap(Dependents::preLoad).isPresent()
+                && subject.device().parts().stream()
+                        .anyMatch(part -> part.kind() == Part.Kind.DEPENDENT);
     }
 
     private void inspectReading(Device device, Reading reading) {
@@ -176,6 +214,8 @@ public final class PlanDrafting {
         if (age.compareTo(FRESH) > 0) {
             found(device, new Concern.ReadLongAgo(age));
         }
+        Ailment.of(reading, LocalDate.ofInstant(now, ZoneOffset.UTC))
+                .forEach(ailment -> found(device, new Concern.Unwell(ailment)));
         if (reading.unsavedChanges()) {
             found(device, new Concern.UnsavedChanges());
         }
@@ -237,7 +277,7 @@ public final class PlanDrafting {
         if (rolls && !can.restartsMembers()) {
             return Optional.of("members restart one after the other");
         }
-        if (hop.restarts() > 1
+        if ((hop.restarts() > 1 && !hop.restartsForBoards())
                 || (hop.restarts() == 0 && hop.component().equals(Catalogue.SYSTEM))) {
             return Optional.of("it takes %d restarts".formatted(hop.restarts()));
         }
@@ -246,42 +286,22 @@ public final class PlanDrafting {
                 : Optional.empty();
     }
 
-    /**
-     * Room is judged for the first hop that does not fit; later hops find what the earlier ones
-     * leave.
-     */
-    private void inspectRoom(Device device, Reading reading, Path path, Set<String> known) {
-        Set<String> needed = new HashSet<>();
-        path.hops().forEach(hop -> hop.images().forEach(image -> needed.add(image.fileName())));
-        List<FirmwareImage> images = path.hops().getFirst().images();
-        List<Room> rooms =
-                reading.imageVolumes().stream()
-                        .map(
-                                volume ->
-                                        Room.plan(
-                                                volume,
-                                                reading.boot(),
-                                                images.stream()
-                                                        .filter(
-                                                                image ->
-                                                                        volume.find(
-                                                                                        image
-                                                                                                .fileName())
-                                                                                .isEmpty())
-                                                        .mapToLong(FirmwareImage::sizeBytes)
-                                                        .sum(),
-                                                known,
-                                                needed))
-                        .toList();
-        switch (Room.together(rooms)) {
-            case Room.Enough _ -> {}
-            case Room.AfterRemoving(List<StoredFile> files, long _) ->
-                    found(
-                            device,
-                            new Concern.ImagesWillGo(
-                                    files.stream().map(StoredFile::name).toList()));
-            case Room.TooSmall(long bytes, var _) ->
-                    found(device, new Concern.ShortOfRoom(images.getFirst().fileName(), bytes));
+    private RoomAhead inspectRoom(Device device, Reading reading, Path path, Set<String> known) {
+        RoomAhead ahead = RoomAhead.of(reading, path.hops(), known);
+        if (!ahead.removed().isEmpty()) {
+            found(device, new Concern.ImagesWillGo(ahead.removed()));
         }
+        ahead.firstShort().ifPresent(tight -> tell(device, tight));
+        return ahead;
+    }
+
+    private void tell(Device device, RoomAhead.Tight tight) {
+        String file = tight.hop().image().fileName();
+        found(
+                device,
+                tight.inTheWay().isEmpty()
+                        ? new Concern.ShortOfRoom(
+                                file, tight.hop().step(), tight.missingBytes(), tight.unknown())
+                        : new Concern.InTheWay(file, tight.hop().step(), tight.inTheWay()));
     }
 }

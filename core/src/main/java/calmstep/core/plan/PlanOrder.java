@@ -7,6 +7,7 @@ import java.util.List;
  * What a person asks of a plan: everything else about it is worked out.
  *
  * @param target a policy or a release
+ * @param way which of the paths to it
  * @param devices names; at least one
  * @param where how the devices were selected, empty where they were named; kept for people, the
  *     names count
@@ -14,6 +15,7 @@ import java.util.List;
 public record PlanOrder(
         String name,
         Target target,
+        WayWanted way,
         Start begins,
         List<String> devices,
         String where,

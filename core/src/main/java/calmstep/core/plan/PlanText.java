@@ -1,5 +1,6 @@
 package calmstep.core.plan;
 
+import calmstep.core.path.Preference;
 import calmstep.core.text.Complaints;
 import calmstep.core.text.Nearest;
 import calmstep.core.text.RejectedText;
@@ -62,15 +63,30 @@ public final class PlanText {
         named(top, "excluded", excluded, known);
         List<String> sites = top.texts("sites-first");
         Wishes.Asks asks = top.find("asks", Wishes.Asks::parse).orElse(Wishes.Asks.EACH);
+        WayWanted way = wayOf(top);
         top.close();
         complaints.throwIfAny();
         return new PlanOrder(
                 name,
                 target,
+                way,
                 begins,
                 devices,
                 where,
                 new Wishes(nights, Set.copyOf(excluded), sites, asks));
+    }
+
+    private static WayWanted wayOf(Section top) {
+        return new WayWanted(
+                top.find("prefer", Preference::parse).orElse(WayWanted.BEST.prefer()),
+                top.find(
+                                "alternative",
+                                text ->
+                                        new WayWanted(
+                                                        WayWanted.BEST.prefer(),
+                                                        Integer.parseInt(text))
+                                                .alternative())
+                        .orElse(0));
     }
 
     private static String nameOf(String text) {
@@ -107,6 +123,12 @@ public final class PlanText {
         tree.put("plan", 1);
         tree.put("name", order.name());
         tree.put("to", order.target().words());
+        if (order.way().prefer() != WayWanted.BEST.prefer()) {
+            tree.put("prefer", order.way().prefer().key());
+        }
+        if (order.way().alternative() != 0) {
+            tree.put("alternative", order.way().alternative());
+        }
         tree.put("begins", order.begins().words());
         if (!order.where().isEmpty()) {
             tree.put("where", order.where());

@@ -37,6 +37,16 @@ public sealed interface Start {
         };
     }
 
+    /** Whether it keeps to the windows of the sites. */
+    default boolean waitsForWindows() {
+        return this instanceof NextWindow;
+    }
+
+    /** Whether its moment has gone by. */
+    default boolean isPast(Instant now) {
+        return this instanceof At(Instant moment) && moment.isBefore(now);
+    }
+
     default String words() {
         return switch (this) {
             case NextWindow() -> NEXT_WINDOW;

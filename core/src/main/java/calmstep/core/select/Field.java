@@ -25,7 +25,14 @@ public enum Field {
     /** there, behind, must-stay, silent, unread. */
     STANDING,
     /** Advisories that it is exposed to. */
-    EXPOSED;
+    EXPOSED,
+    /**
+     * What else is so: unhealthy, out-of-sync, unsaved, next-differs, not-as-written, entitled,
+     * silent.
+     */
+    IS,
+    /** Age of what is known of it, as in {@code age:>7d}. */
+    AGE;
 
     boolean isVersion() {
         return this == RUNS || this == WANTED;

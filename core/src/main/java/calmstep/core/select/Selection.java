@@ -19,6 +19,7 @@ public final class Selection {
 
     private static final Pattern TERM =
             Pattern.compile("\\s*((?:[A-Za-z-]+:)?(?:\"[^\"]*\"|[^\\s\"]+))");
+    private static final Pattern AGE = Pattern.compile("([<>])(\\d{1,6})(d|h|min)");
     private static final Pattern COMPARISON = Pattern.compile("(>=|<=|>|<|=)?(.+)");
 
     /**
@@ -71,6 +72,18 @@ public final class Selection {
                                         text ->
                                                 texts.stream()
                                                         .anyMatch(t -> t.matcher(text).matches()));
+            }
+        }
+
+        /**
+         * Whether what is known is older or younger than something; what was never read is neither.
+         */
+        record Aged(Field field, boolean older, long seconds) implements Term {
+            @Override
+            public boolean holds(Shown shown) {
+                return shown.all(field).stream()
+                        .mapToLong(Long::parseLong)
+                        .anyMatch(age -> older ? age > seconds : age < seconds);
             }
         }
 
@@ -164,9 +177,29 @@ public final class Selection {
             return new Term.Has(field);
         }
         List<String> values = Arrays.stream(value.split(",")).filter(v -> !v.isEmpty()).toList();
+        if (field == Field.AGE) {
+            return aged(value, column + colon + 1);
+        }
         return field.isVersion()
                 ? versions(field, values, column + colon + 1)
                 : new Term.Is(field, values.stream().map(Selection::pattern).toList());
+    }
+
+    private static Term aged(String value, int column) {
+        Matcher age = AGE.matcher(value);
+        if (!age.matches()) {
+            throw new IllegalArgumentException(
+                    "Column %d: expected an age such as >7d, <12h or >30min, saw \"%s\"."
+                            .formatted(column, value));
+        }
+        long unit =
+                switch (age.group(3)) {
+                    case "d" -> 86_400;
+                    case "h" -> 3_600;
+                    default -> 60;
+                };
+        return new Term.Aged(
+                Field.AGE, age.group(1).equals(">"), Long.parseLong(age.group(2)) * unit);
     }
 
     private static Term versions(Field field, List<String> values, int column) {

@@ -11,14 +11,16 @@ import java.util.Optional;
 /**
  * What stands around a unit: who hears of it, and who uses it.
  *
- * @param alarms the alarm systems; empty where none is told
+ * @param alarms the alarm systems; empty where none is told, or the step has nothing to do with
+ *     them
  * @param checks checks of one's own
  * @param soak how long it is watched behind its last proof, on the devices' clock
+ * @param held whether a person holds it: what is out is waited for, nothing else begins
  */
-public record Around(Optional<Alarms> alarms, Checks checks, Duration soak) {
+public record Around(Optional<Alarms> alarms, Checks checks, Duration soak, boolean held) {
     /** Where nobody hears of it, and nobody watches. */
     public static final Around NOTHING =
-            new Around(Optional.empty(), (_, _, _) -> List.of(), Duration.ZERO);
+            new Around(Optional.empty(), (_, _, _) -> List.of(), Duration.ZERO, false);
 
     /**
      * The alarm systems that are told of this unit. All throw {@link
@@ -32,6 +34,9 @@ public record Around(Optional<Alarms> alarms, Checks checks, Duration soak) {
          * Whether each of them has been quieted for this unit at each system, as the systems say.
          */
         boolean areQuiet();
+
+        /** Until when they were asked to be quiet for this unit; empty where they were not. */
+        Optional<Instant> askedUntil();
 
         /**
          * Safe to repeat.

@@ -18,6 +18,11 @@ final class BackUpConfiguration implements Step {
     public Looked look(Scene scene) {
         List<Kept> kept = scene.backups().kept(scene.hopPlan().ordinal());
         List<BackupKind> missing = missing(scene, kept);
+        if (missing.isEmpty() && isOutdated(scene)) {
+            return new Looked.ToDo(
+                    "%s kept, read back and equal".formatted(words(scene.door().session().kinds())),
+                    "the configuration is not the one that was kept: " + describe(kept));
+        }
         return missing.isEmpty()
                 ? new Looked.NotNeeded("kept already: " + describe(kept))
                 : new Looked.ToDo(
@@ -31,7 +36,8 @@ final class BackUpConfiguration implements Step {
     public void act(Scene scene) {
         Backups backups = scene.backups();
         DeviceSession session = scene.door().session();
-        for (BackupKind kind : missing(scene, backups.kept(scene.hopPlan().ordinal()))) {
+        List<BackupKind> missing = missing(scene, backups.kept(scene.hopPlan().ordinal()));
+        for (BackupKind kind : missing.isEmpty() ? session.kinds() : missing) {
             backups.keep(scene.hopPlan().ordinal(), kind, session.pullOff(kind));
         }
     }
@@ -50,6 +56,19 @@ final class BackUpConfiguration implements Step {
             }
         }
         return new Proof.Proven("", describe(kept), Evidence.NONE);
+    }
+
+    /** Somebody changed it since it was kept: what counts is what stands on the device now. */
+    private static boolean isOutdated(Scene scene) {
+        return scene.kept(BackupKind.RUNNING)
+                .map(
+                        kept ->
+                                scene.talk()
+                                        .compare(
+                                                kept,
+                                                scene.door().session().pullOff(BackupKind.RUNNING)))
+                .filter(comparison -> !comparison.isSame())
+                .isPresent();
     }
 
     private static Proof notInStore(Scene scene, List<BackupKind> missing) {

@@ -41,14 +41,9 @@ final class CheckDevice implements Step {
         String again =
                 "Somebody changed the device since the plan was worked out. Read it again and work"
                         + " the plan out again.";
-        if (!reading.identity().serial().equals(unit.serial())) {
-            return Optional.of(
-                    new Trouble(
-                            "serial number " + unit.serial(),
-                            "serial number " + reading.identity().serial(),
-                            "Another box stands at this address. Put the right one back; or, where"
-                                    + " this one takes its place, say so with its serial number, or"
-                                    + " correct the inventory and plan anew."));
+        Optional<Trouble> anotherBox = SameBox.difference(unit, reading);
+        if (anotherBox.isPresent()) {
+            return anotherBox;
         }
         String component = scene.hop().component();
         String runs = runs(scene, reading);
@@ -78,14 +73,18 @@ final class CheckDevice implements Step {
                             again));
         }
         boolean first = scene.hopPlan().ordinal() == 1;
-        if (first && !reading.configurationSha256().equals(unit.configurationSha256())) {
+        if (first
+                && !unit.configurationSha256().isEmpty()
+                && !reading.configurationSha256().equals(unit.configurationSha256())) {
             return Optional.of(
                     new Trouble(
                             "the configuration as it was read at %s"
                                     .formatted(
                                             unit.readAt().map(Object::toString).orElse("no time")),
                             "another configuration on the device",
-                            again));
+                            "Somebody changed the device since the plan was worked out. See what"
+                                    + " changed (calmstep fleet changes %1$s), then take it over as it is (calmstep run take-over RUN %1$s --why …), or put it back and try again."
+                                            .formatted(unit.device())));
         }
         return Optional.empty();
     }

@@ -1,8 +1,13 @@
 package calmstep.core.step;
 
+import calmstep.core.compare.ConfigurationComparison;
+import calmstep.core.device.BackupKind;
 import calmstep.core.device.Trouble;
 import calmstep.core.fleet.Reading;
 import java.time.Duration;
+import java.util.List;
+import java.util.Optional;
+import java.util.stream.Stream;
 
 /**
  * Points the device at the new image, keeps the running one as fallback, saves, and reads it back.
@@ -16,6 +21,8 @@ final class ChooseBoot implements Step {
      */
     private static final Duration OBEYS_WITHIN = Duration.ofMinutes(2);
 
+    private static final int LINES_TOLD = 20;
+
     @Override
     public Looked look(Scene scene) {
         Reading reading = scene.door().session().read();
@@ -24,10 +31,85 @@ final class ChooseBoot implements Step {
                     "the order was given at %s; %s"
                             .formatted(scene.intent().get().at(), scene.choice(reading)));
         }
+        Optional<Trouble> anotherBox = SameBox.difference(scene.unit(), reading);
+        if (anotherBox.isPresent()) {
+            return new Looked.Impossible(anotherBox.get());
+        }
+        Optional<Trouble> notThere = imageIsNotThere(scene, reading);
+        if (notThere.isPresent()) {
+            return new Looked.Impossible(notThere.get());
+        }
+        Optional<Trouble> changed = changedSinceItsBackup(scene, reading);
+        if (changed.isPresent()) {
+            return new Looked.Impossible(changed.get());
+        }
         Members.mustBeWhole(scene, reading);
         return scene.isChosen(reading)
                 ? new Looked.NotNeeded(scene.choice(reading))
                 : new Looked.ToDo(scene.wantedChoice(), scene.choice(reading));
+    }
+
+    /** Days may lie between its proof and its night. */
+    private static Optional<Trouble> imageIsNotThere(Scene scene, Reading reading) {
+        if (scene.isChosen(reading) || scene.boardsRestartAlone()) {
+            return Optional.empty();
+        }
+        return StageImage.missing(scene).stream()
+                .findFirst()
+                .map(
+                        image ->
+                                new Trouble(
+                                        "%s with SHA-256 %s on the device"
+                                                .formatted(image.fileName(), image.sha256()),
+                                        scene.door()
+                                                .session()
+                                                .sha256Of(image.fileName())
+                                                .map(
+                                                        "a file of that name with SHA-256 %s"
+                                                                ::formatted)
+                                                .orElse("no such file"),
+                                        "It was proven there, and somebody changed it since. Try"
+                                                + " again: it is brought once more."));
+    }
+
+    /**
+     * What the run may have to put back is what stands on the device now, not what stood there days
+     * ago when its images were brought.
+     */
+    private static Optional<Trouble> changedSinceItsBackup(Scene scene, Reading reading) {
+        Optional<String> kept = scene.kept(BackupKind.RUNNING);
+        boolean isSame =
+                scene.detour() > 0
+                        || scene.before()
+                                .map(Reading::configurationSha256)
+                                .filter(sha256 -> !sha256.equals(reading.configurationSha256()))
+                                .isEmpty();
+        if (isSame || kept.isEmpty() || scene.isChosen(reading)) {
+            return Optional.empty();
+        }
+        ConfigurationComparison changed =
+                scene.talk()
+                        .compare(kept.get(), scene.door().session().pullOff(BackupKind.RUNNING));
+        return changed.isSame()
+                ? Optional.empty()
+                : Optional.of(
+                        new Trouble(
+                                "the configuration that was backed up before its images were"
+                                        + " brought",
+                                "somebody changed it since: %d lines new, %d gone"
+                                        .formatted(
+                                                changed.added().size(), changed.dropped().size()),
+                                "Look at the lines. Take the configuration over as it is (calmstep run take-over RUN %s --why …): it is backed up anew; or have it changed back, and try the step again."
+                                        .formatted(scene.unit().device()),
+                                lines(changed)));
+    }
+
+    private static List<String> lines(ConfigurationComparison changed) {
+        return Stream.concat(
+                        changed.added().stream().map("+ "::concat),
+                        changed.dropped().stream().map("- "::concat))
+                .limit(LINES_TOLD)
+                .toList();
     }
 
     private static boolean wasJustOrdered(Scene scene) {
@@ -43,6 +125,7 @@ final class ChooseBoot implements Step {
 
     @Override
     public void act(Scene scene) {
+        QuietAlarms.renew(scene);
         Reading reading = scene.door().session().read();
         scene.otherComponent()
                 .ifPresentOrElse(

@@ -8,6 +8,7 @@ import calmstep.core.fleet.Reading.PartShown;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
+import java.util.Optional;
 
 /**
  * Waits until the device answers again after the restart; says late when late, and gives up when
@@ -91,6 +92,10 @@ final class ComeBack implements Step {
 
     /** A unit of several members is back when all of them are. */
     private static Looked withItsMembers(Scene scene, Reading now, String mark) {
+        Optional<Trouble> anotherBox = SameBox.difference(scene.unit(), now);
+        if (anotherBox.isPresent()) {
+            return new Looked.Impossible(anotherBox.get());
+        }
         List<String> out = Members.out(scene, now);
         if (out.isEmpty()) {
             String members =

@@ -12,7 +12,7 @@ final class ConfirmImage implements Step {
     @Override
     public Looked look(Scene scene) {
         Members.mustBeWhole(scene, scene.door().session().read());
-        if (StageImage.whole(scene) instanceof Proof.Unproven(Trouble missing)) {
+        if (StageImage.whole(scene) instanceof Proof.Unproven(Trouble missing, var _)) {
             return new Looked.Impossible(missing);
         }
         for (FirmwareImage image : scene.hop().images()) {

@@ -40,7 +40,7 @@ final class GoBack implements Step {
     static void keepAndSave(Scene scene) {
         DeviceSession session = scene.door().session();
         scene.backups()
-                .keep(
+                .keepOverwritten(
                         scene.hopPlan().ordinal(),
                         BackupKind.RUNNING,
                         session.pullOff(BackupKind.RUNNING));

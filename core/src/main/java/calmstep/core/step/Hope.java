@@ -9,12 +9,16 @@ public enum Hope {
     NONE,
     /** What passes soon, or not at all: a few times. */
     SOON,
+    /** A copy that was cut: a few times, in growing pauses, before a person is asked. */
+    COPIED_AGAIN,
     /** The device may be starting: as long as it may take for that, in growing pauses. */
     WHEN_IT_IS_BACK;
 
     private static final int TRIES = 3;
     private static final GrowingPause PAUSE =
             new GrowingPause(Duration.ofSeconds(2), Duration.ofMinutes(1));
+    private static final GrowingPause BETWEEN_COPIES =
+            new GrowingPause(Duration.ofSeconds(20), Duration.ofMinutes(5));
 
     /**
      * How often it is begun in all.
@@ -24,7 +28,7 @@ public enum Hope {
     int tries(Duration giveUpAfter) {
         return switch (this) {
             case NONE -> 0;
-            case SOON -> TRIES;
+            case SOON, COPIED_AGAIN -> TRIES;
             case WHEN_IT_IS_BACK -> {
                 int tries = 1;
                 for (Duration waited = Duration.ZERO;
@@ -43,6 +47,10 @@ public enum Hope {
      * @param attempts how often it was begun
      */
     public Duration pause(int attempts) {
-        return this == WHEN_IT_IS_BACK ? PAUSE.behind(attempts) : PAUSE.first();
+        return switch (this) {
+            case NONE, SOON -> PAUSE.first();
+            case COPIED_AGAIN -> BETWEEN_COPIES.behind(attempts);
+            case WHEN_IT_IS_BACK -> PAUSE.behind(attempts);
+        };
     }
 }

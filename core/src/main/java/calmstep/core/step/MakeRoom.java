@@ -5,6 +5,7 @@ import calmstep.core.fleet.Reading;
 import calmstep.core.fleet.Reading.StoredFile;
 import calmstep.core.fleet.Reading.Volume;
 import calmstep.core.room.Room;
+import calmstep.core.room.RoomAhead;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
@@ -28,12 +29,12 @@ final class MakeRoom implements Step {
                             "%,d bytes free".formatted(scene.hop().bytes()),
                             "removing %s gives %,d bytes".formatted(names(files), free));
             case Room.TooSmall(long missing, List<StoredFile> removable) ->
-                    tooSmall(scene, missing, removable);
+                    tooSmall(scene, reading, missing, removable);
         };
     }
 
     private static Looked.Impossible tooSmall(
-            Scene scene, long missing, List<StoredFile> removable) {
+            Scene scene, Reading reading, long missing, List<StoredFile> removable) {
         return new Looked.Impossible(
                 new Trouble(
                         "room for %s, %,d bytes".formatted(scene.file(), scene.hop().bytes()),
@@ -43,28 +44,32 @@ final class MakeRoom implements Step {
                                         removable.isEmpty()
                                                 ? "nothing, since no old image may go"
                                                 : names(removable)),
-                        "Move files that are not images off the device by hand; the"
-                                + " running, next and fallback image are never removed."));
+                        "Move files that are not images off the device by hand%s; the running, next and fallback image are never removed."
+                                .formatted(unknown(scene, reading))));
     }
 
-    /** A partial or damaged copy under an image's name gives its room back before the copy. */
     private static long needed(Scene scene, Volume volume) {
-        return scene.hop().images().stream()
-                .mapToLong(
-                        image ->
-                                image.sizeBytes()
-                                        - Math.min(
-                                                image.sizeBytes(),
-                                                volume.find(image.fileName())
-                                                        .map(StoredFile::sizeBytes)
-                                                        .orElse(0L)))
-                .sum();
+        return RoomAhead.neededBytes(volume, scene.hop().images());
+    }
+
+    private static String unknown(Scene scene, Reading reading) {
+        String files =
+                volumes(reading).stream()
+                        .flatMap(volume -> volume.files().stream())
+                        .filter(
+                                file ->
+                                        !scene.unit().knownImages().contains(file.name())
+                                                && !reading.boot().isProtected(file.name()))
+                        .distinct()
+                        .map(file -> "%s (%,d bytes)".formatted(file.name(), file.sizeBytes()))
+                        .collect(Collectors.joining(", "));
+        return files.isEmpty() ? "" : ": " + files;
     }
 
     private static Room roomFor(Scene scene, Reading reading) {
         Set<String> stillNeeded = new HashSet<>();
         scene.unit().hops().stream()
-                .filter(h -> h.ordinal() >= scene.hopPlan().ordinal())
+                .filter(h -> scene.hopPlan().ahead() || h.ordinal() >= scene.hopPlan().ordinal())
                 .forEach(h -> h.hop().images().forEach(image -> stillNeeded.add(image.fileName())));
         return Room.together(
                 volumes(reading).stream()

@@ -1,9 +1,14 @@
 package calmstep.core.step;
 
+import calmstep.core.catalogue.Hardware;
 import calmstep.core.device.Trouble;
+import calmstep.core.fleet.Discrepancy;
 import calmstep.core.fleet.Reading;
 import calmstep.core.fleet.Reading.Identity;
+import java.util.List;
 import java.util.Optional;
+import java.util.function.Function;
+import java.util.stream.Collectors;
 
 /**
  * Meets the box that stands where a unit is stuck: the one that a person named, of the same make,
@@ -41,20 +46,15 @@ public final class MeetReplacement implements Step {
                             "Another box stands at this address. Say the serial number of the one"
                                     + " that is to stay, or put the right one there."));
         }
-        Optional<Trouble> otherMake =
-                before.map(Reading::identity)
-                        .filter(was -> !make(was).equals(make(box)))
-                        .map(
-                                was ->
-                                        new Trouble(
-                                                make(was),
-                                                make(box),
-                                                "What was planned and proven is for the one that"
-                                                    + " stood there. Set the unit aside, correct"
-                                                    + " the inventory, and plan this box anew; the"
-                                                    + " backup is kept."));
-        if (otherMake.isPresent()) {
-            return otherMake;
+        List<Discrepancy> otherMake = Discrepancy.between(made(unit, before), "", now);
+        if (!otherMake.isEmpty()) {
+            return Optional.of(
+                    new Trouble(
+                            words(otherMake, Discrepancy::asWritten),
+                            words(otherMake, Discrepancy::asShown),
+                            "What was planned and proven is for the one that stood there. Set the"
+                                    + " unit aside, correct the inventory, and plan this box anew;"
+                                    + " the backup is kept."));
         }
         boolean leadsOn =
                 now.system().equals(hop.hop().from()) || now.system().equals(hop.hop().to());
@@ -68,8 +68,15 @@ public final class MeetReplacement implements Step {
                                         .formatted(hop.hop().from(), now.system())));
     }
 
-    private static String make(Identity box) {
-        return "%s revision %s".formatted(box.model(), box.revision());
+    /** What stood there when the hop began; where nobody looked, what was planned for. */
+    private static Hardware made(UnitPlan unit, Optional<Reading> before) {
+        return before.map(was -> was.identity().hardware())
+                .orElse(Hardware.UNKNOWN)
+                .or(unit.hardware());
+    }
+
+    private static String words(List<Discrepancy> of, Function<Discrepancy, String> how) {
+        return of.stream().map(how).collect(Collectors.joining(", "));
     }
 
     @Override

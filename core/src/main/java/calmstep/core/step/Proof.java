@@ -7,7 +7,14 @@ import java.time.Duration;
 public sealed interface Proof {
     record Proven(String expected, String seen, Evidence evidence) implements Proof {}
 
-    record Unproven(Trouble trouble) implements Proof {}
+    /**
+     * @param hope whether the step is tried again by itself
+     */
+    record Unproven(Trouble trouble, Hope hope) implements Proof {
+        Unproven(Trouble trouble) {
+            this(trouble, Hope.NONE);
+        }
+    }
 
     record NotYet(String seen, Duration again) implements Proof {}
 }

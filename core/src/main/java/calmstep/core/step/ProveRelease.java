@@ -42,31 +42,47 @@ final class ProveRelease implements Step {
                 evidence);
     }
 
-    /** What is different from what the hop's check saw. */
+    /**
+     * What is different from what the hop's check saw, and what a person should look at of what is
+     * different from the unit's very first check: what an earlier hop lost is lost all the same.
+     */
     static List<Change> changes(Scene scene, Reading reading) {
-        return scene.before()
-                .map(before -> ReadingComparison.of(before, reading))
-                .orElse(List.of());
+        List<Change> ofHop = compared(scene.before(), reading);
+        return Stream.concat(
+                        ofHop.stream(),
+                        compared(scene.first(), reading).stream()
+                                .filter(change -> change.weight() == Change.Weight.CAUTION)
+                                .filter(change -> ofHop.stream().noneMatch(change::isAbout)))
+                .toList();
+    }
+
+    private static List<Change> compared(Optional<Reading> before, Reading reading) {
+        return before.map(was -> ReadingComparison.of(was, reading)).orElse(List.of());
     }
 
     /** With the configuration as it is now, against the hop's backup. */
     static Evidence evidence(
             Scene scene, Reading reading, List<Change> changes, List<String> cautions) {
-        Optional<ConfigurationComparison> configuration =
+        Optional<String> now =
                 scene.kept(BackupKind.RUNNING)
-                        .map(
-                                before ->
-                                        scene.talk()
-                                                .compare(
-                                                        before,
-                                                        scene.door()
-                                                                .session()
-                                                                .pullOff(BackupKind.RUNNING)));
+                        .map(_ -> scene.door().session().pullOff(BackupKind.RUNNING));
+        Optional<ConfigurationComparison> configuration =
+                compared(scene, scene.kept(BackupKind.RUNNING), now);
+        Optional<ConfigurationComparison> sinceTheFirst =
+                compared(scene, scene.keptFirst(BackupKind.RUNNING), now);
         return new Evidence(
                 Optional.of(reading),
                 changes,
                 configuration,
-                Stream.concat(cautions.stream(), linesLost(configuration)).toList());
+                Stream.of(cautions.stream(), linesLost(configuration), linesLost(sinceTheFirst))
+                        .flatMap(all -> all)
+                        .distinct()
+                        .toList());
+    }
+
+    private static Optional<ConfigurationComparison> compared(
+            Scene scene, Optional<String> before, Optional<String> now) {
+        return before.flatMap(was -> now.map(is -> scene.talk().compare(was, is)));
     }
 
     /** What a person should look at. */

@@ -40,6 +40,11 @@ final class PutConfigurationBack implements Step {
 
     @Override
     public void act(Scene scene) {
+        scene.backups()
+                .keepOverwritten(
+                        scene.hopPlan().ordinal(),
+                        BackupKind.RUNNING,
+                        scene.door().session().pullOff(BackupKind.RUNNING));
         scene.door().session().putBack(scene.kept(BackupKind.RUNNING).orElseThrow());
         scene.door().session().save();
     }

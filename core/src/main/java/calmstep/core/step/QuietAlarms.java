@@ -45,16 +45,29 @@ final class QuietAlarms implements Step {
 
     @Override
     public void act(Scene scene) {
+        quiet(scene.around().alarms().orElseThrow(), scene);
+    }
+
+    private static void quiet(Around.Alarms alarms, Scene scene) {
+        alarms.quiet(
+                until(scene),
+                "%s goes from %s to %s"
+                        .formatted(scene.unit().device(), scene.hop().from(), scene.hop().to()));
+    }
+
+    /**
+     * Before anything goes dark: what was quieted may have run out while a person held the unit, or
+     * while we were away.
+     */
+    static void renew(Scene scene) {
+        Instant needed = scene.now().plus(scene.paced(scene.unit().giveUpAfter()));
         scene.around()
                 .alarms()
-                .orElseThrow()
-                .quiet(
-                        until(scene),
-                        "%s goes from %s to %s"
-                                .formatted(
-                                        scene.unit().device(),
-                                        scene.hop().from(),
-                                        scene.hop().to()));
+                .filter(
+                        alarms ->
+                                alarms.askedUntil().filter(needed::isBefore).isEmpty()
+                                        || !alarms.areQuiet())
+                .ifPresent(alarms -> quiet(alarms, scene));
     }
 
     @Override

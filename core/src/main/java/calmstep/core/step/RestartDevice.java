@@ -166,6 +166,7 @@ final class RestartDevice implements Step {
 
     @Override
     public void act(Scene scene) {
+        QuietAlarms.renew(scene);
         scene.door().session().restart();
     }
 

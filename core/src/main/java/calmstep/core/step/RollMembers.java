@@ -21,6 +21,7 @@ import java.util.stream.Collectors;
 final class RollMembers implements Step {
     private static final Duration OBEYS_WITHIN = Duration.ofMinutes(2);
     private static final Duration AGAIN = Duration.ofMillis(500);
+    private static final Duration WHILE_HELD = Duration.ofSeconds(10);
 
     /** What comes next: members restart, or the active one hands over. */
     private sealed interface Move {
@@ -57,7 +58,13 @@ final class RollMembers implements Step {
         if (old.isEmpty()) {
             return allRestarted(scene, now);
         }
-        return due(scene, now, old);
+        Looked due = due(scene, now, old);
+        return scene.around().held() && due instanceof Looked.ToDo next
+                ? new Looked.NotYet(
+                        "%s; a person holds it, and then: %s"
+                                .formatted(next.seen(), next.expected()),
+                        WHILE_HELD)
+                : due;
     }
 
     private static Looked allRestarted(Scene scene, Reading now) {
@@ -272,6 +279,7 @@ final class RollMembers implements Step {
 
     @Override
     public void act(Scene scene) {
+        QuietAlarms.renew(scene);
         DeviceSession session = scene.door().session();
         Reading now = session.read();
         next(scene, now, Members.notOn(scene.hop().to(), scene, now))

@@ -22,12 +22,15 @@ import java.util.stream.Stream;
 /**
  * Everything that a step sees.
  *
+ * @param detour 0 for a step that was planned; from 1 for one that a person's word put in between
  * @param intent the intent that an earlier try of this step left
  * @param feeder the base that sends the unit its files; empty where it fetches them itself
  * @param restart the intent of the hop's restart; where boards restart on their own, of the order
  *     to do so
  * @param before the reading that the hop's check took; where it did not come that far, the one
  *     before
+ * @param first the reading that the unit's very first check took: what it must still have when all
+ *     is done
  * @param loads what a rescue brings into the device's memory; empty for every other step
  * @param now our clock
  * @param pace how much faster than ours the devices' clocks run: 1 for real devices, more for a
@@ -38,6 +41,7 @@ import java.util.stream.Stream;
 public record Scene(
         UnitPlan unit,
         HopPlan hopPlan,
+        int detour,
         DeviceDoor door,
         Optional<Feeder> feeder,
         Backups backups,
@@ -45,6 +49,7 @@ public record Scene(
         Optional<Intent> intent,
         Optional<Intent> restart,
         Optional<Reading> before,
+        Optional<Reading> first,
         Optional<FirmwareImage> loads,
         Instant now,
         int pace,
@@ -106,7 +111,11 @@ public record Scene(
                         "next %s, fallback %s, %s"
                                 .formatted(
                                         boot.next(),
-                                        boot.fallback().isEmpty() ? "none" : boot.fallback(),
+                                        boot.fallback().isEmpty()
+                                                ? "none"
+                                                : BootChoice.isSame(boot.next(), boot.fallback())
+                                                        ? "the same file: none"
+                                                        : boot.fallback(),
                                         boot.saved() ? "saved" : "not saved"));
     }
 
@@ -132,13 +141,21 @@ public record Scene(
     /** What was backed up for this hop; where it was not reached, for the one before. */
     Optional<String> kept(BackupKind kind) {
         return Stream.iterate(hopPlan.ordinal(), hop -> hop > 0, hop -> hop - 1)
-                .flatMap(
-                        hop ->
-                                backups.kept(hop).stream()
-                                        .filter(kept -> kept.kind().equals(kind))
-                                        .limit(1))
+                .flatMap(hop -> newest(hop, kind).stream())
                 .findFirst()
                 .map(kept -> backups.readBack(kept));
+    }
+
+    /** What was backed up before the unit's first hop. */
+    Optional<String> keptFirst(BackupKind kind) {
+        return newest(1, kind).map(kept -> backups.readBack(kept));
+    }
+
+    /** A person may have had it backed up once more; what a step overwrote later is none. */
+    private Optional<Backups.Kept> newest(int hop, BackupKind kind) {
+        return backups.kept(hop).stream()
+                .filter(kept -> kept.kind().equals(kind))
+                .reduce((_, last) -> last);
     }
 
     /** Whether the hop moves boards that restart on their own while the device goes on. */

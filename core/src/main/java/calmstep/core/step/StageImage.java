@@ -155,7 +155,8 @@ final class StageImage implements Step {
                 scene.hop().images().stream()
                         .flatMap(image -> notWhole(image, volumes).stream())
                         .findFirst();
-        return cut.<Proof>map(Proof.Unproven::new).orElseGet(() -> proven(scene, volumes));
+        return cut.<Proof>map(trouble -> new Proof.Unproven(trouble, Hope.COPIED_AGAIN))
+                .orElseGet(() -> proven(scene, volumes));
     }
 
     private static Proof.Proven proven(Scene scene, List<Volume> volumes) {
@@ -206,8 +207,9 @@ final class StageImage implements Step {
                                                 + (without.part().isEmpty()
                                                         ? " on the device"
                                                         : " on member " + without.part()),
-                                        "The copy was cut. Try the step again; it starts from"
-                                                + " scratch."));
+                                        "The copy was cut again and again. Look at the link and at"
+                                                + " the device's messages; the step starts from"
+                                                + " scratch when it is tried again."));
     }
 
     private static String onEach(List<Volume> volumes) {

@@ -68,7 +68,7 @@ final class StageOverTheAir implements Step {
                                     "%s on the device".formatted(scene.file()),
                                     "%s, sent by %s".formatted(seen, base.name()),
                                     evidence);
-                    case Proof.Unproven(Trouble trouble) -> new Looked.Impossible(trouble);
+                    case Proof.Unproven(Trouble trouble, var _) -> new Looked.Impossible(trouble);
                     case Proof.NotYet(String seen, Duration again) ->
                             new Looked.NotYet(seen, again);
                 };

@@ -84,6 +84,42 @@ public enum StepName {
         return this == COME_BACK || this == COME_BACK_AGAIN || this == PROVE;
     }
 
+    /**
+     * Whether it goes on while a person holds the unit or its run: what was begun is watched until
+     * it is proven, and whoever was quieted is heard again. Nothing new is done to the device.
+     */
+    public boolean goesOnWhileHeld() {
+        return switch (this) {
+            case COME_BACK, COME_BACK_AGAIN, PROVE, UN_QUIET, SOAK -> true;
+            case CHECK,
+                    BACK_UP,
+                    RETURN,
+                    RESCUE,
+                    REPLACE,
+                    MAKE_ROOM,
+                    STAGE,
+                    CONFIRM_IMAGE,
+                    PRE_LOAD,
+                    QUIET,
+                    CHOOSE_BOOT,
+                    RESTART,
+                    SECOND_RESTART,
+                    PUT_BACK,
+                    TIDY ->
+                    false;
+        };
+    }
+
+    /** Whether it brings an image to the device, or proves it there. */
+    public boolean bringsImage() {
+        return this == MAKE_ROOM || this == STAGE || this == CONFIRM_IMAGE;
+    }
+
+    /** Whether it interrupts service, or a power cut behind it would. */
+    public boolean disturbs() {
+        return this == CHOOSE_BOOT || this == RESTART || this == SECOND_RESTART;
+    }
+
     /** Whether alarm systems are told something by it. */
     public boolean isForAlarms() {
         return this == QUIET || this == UN_QUIET;

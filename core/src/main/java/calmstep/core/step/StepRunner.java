@@ -44,12 +44,11 @@ public final class StepRunner {
                     name == StepName.CHECK || name == StepName.CHOOSE_BOOT
                             ? Hope.SOON
                             : Hope.WHEN_IT_IS_BACK;
-            case TIMED_OUT, LINK_LOST, SOURCE_NOT_REACHED -> Hope.SOON;
-            case SIGN_IN_REFUSED,
-                    HOST_KEY_CHANGED,
-                    UNKNOWN_QUESTION,
-                    REFUSED_BY_DEVICE,
-                    UNREADABLE_ANSWER ->
+            case TIMED_OUT, LINK_LOST -> name == StepName.STAGE ? Hope.COPIED_AGAIN : Hope.SOON;
+            case SOURCE_NOT_REACHED -> Hope.SOON;
+            // Many a device says of a copy that was cut that it failed, and no more.
+            case REFUSED_BY_DEVICE -> name == StepName.STAGE ? Hope.COPIED_AGAIN : Hope.NONE;
+            case SIGN_IN_REFUSED, HOST_KEY_CHANGED, UNKNOWN_QUESTION, UNREADABLE_ANSWER ->
                     Hope.NONE;
         };
     }
@@ -63,7 +62,7 @@ public final class StepRunner {
             case Proof.Proven(String expected, String seen, Evidence evidence) ->
                     new StepOutcome.Done(
                             expected.isEmpty() ? toDo.expected() : expected, seen, evidence);
-            case Proof.Unproven(var trouble) -> new StepOutcome.Failed(trouble, Hope.NONE);
+            case Proof.Unproven(var trouble, Hope hope) -> new StepOutcome.Failed(trouble, hope);
             case Proof.NotYet(String seen, Duration again) -> new StepOutcome.Waiting(seen, again);
         };
     }

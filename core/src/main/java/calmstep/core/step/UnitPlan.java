@@ -3,16 +3,19 @@ package calmstep.core.step;
 import calmstep.core.catalogue.Catalogue;
 import calmstep.core.catalogue.Effect;
 import calmstep.core.catalogue.FirmwareImage;
+import calmstep.core.catalogue.Hardware;
 import calmstep.core.path.Cost;
 import calmstep.core.path.Hop;
 import calmstep.core.path.Path;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Collections;
 import java.util.List;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeSet;
 import java.util.stream.Stream;
 
 /**
@@ -21,6 +24,7 @@ import java.util.stream.Stream;
  * @param readAt time of the reading that the plan was worked out from; empty where the inventory's
  *     word was all there was
  * @param serial the box that was read; another one is not touched
+ * @param hardware what its images were chosen for, as the device showed it where it did
  * @param configurationSha256 its configuration at that time
  * @param saveFirst whether a person decided that unsaved changes are saved first
  * @param serves who loses service when it restarts, in users' words; may be empty
@@ -28,6 +32,7 @@ import java.util.stream.Stream;
  * @param bytesPerSecond usual rate of a copy to it
  * @param supply where its files come from
  * @param knownImages names of the family's published images: what may be removed to make room
+ * @param inTheWay names of other files, which may go only if a person says so
  */
 public record UnitPlan(
         String device,
@@ -35,6 +40,7 @@ public record UnitPlan(
         String address,
         Optional<Instant> readAt,
         String serial,
+        Hardware hardware,
         String configurationSha256,
         boolean saveFirst,
         String serves,
@@ -42,11 +48,16 @@ public record UnitPlan(
         long bytesPerSecond,
         Supply supply,
         Set<String> knownImages,
+        Set<String> inTheWay,
         List<HopPlan> hops) {
     public UnitPlan {
-        // A plan that was kept before anybody asked where files come from.
+        // A plan that was kept before anybody asked for these.
+        hardware = Objects.requireNonNullElse(hardware, Hardware.UNKNOWN);
         supply = Objects.requireNonNullElse(supply, Supply.SHELF);
-        knownImages = java.util.Collections.unmodifiableSet(new java.util.TreeSet<>(knownImages));
+        knownImages = Collections.unmodifiableSet(new TreeSet<>(knownImages));
+        inTheWay =
+                Collections.unmodifiableSet(
+                        new TreeSet<>(Objects.requireNonNullElse(inTheWay, Set.of())));
         hops = List.copyOf(hops);
     }
 
@@ -71,6 +82,8 @@ public record UnitPlan(
      *     members has it
      * @param darkSeconds in which it serves nobody; where members restart one after the other, its
      *     hand-overs alone
+     * @param ahead whether its image is brought and proven before the first hop's gate, because
+     *     there is room for both
      */
     public record HopPlan(
             int ordinal,
@@ -78,9 +91,28 @@ public record UnitPlan(
             List<StepName> steps,
             int atOnce,
             long wholeSeconds,
-            long darkSeconds) {
+            long darkSeconds,
+            Boolean ahead) {
         public HopPlan {
             steps = List.copyOf(steps);
+            // A hop that was kept when each image came right before it was needed.
+            ahead = Objects.requireNonNullElse(ahead, false);
+        }
+
+        /** With its image brought right before it is needed. */
+        public HopPlan(
+                int ordinal,
+                Hop hop,
+                List<StepName> steps,
+                int atOnce,
+                long wholeSeconds,
+                long darkSeconds) {
+            this(ordinal, hop, steps, atOnce, wholeSeconds, darkSeconds, false);
+        }
+
+        /** Whether a step of it is done before the unit's first gate. */
+        public boolean isAhead(StepName step) {
+            return ahead && step.bringsImage();
         }
 
         public HopPlan(int ordinal, Hop hop, List<StepName> steps) {
@@ -107,7 +139,7 @@ public record UnitPlan(
                             false,
                             List.of(),
                             List.of());
-            return new HopPlan(ordinal, way, steps, atOnce, wholeSeconds, darkSeconds);
+            return new HopPlan(ordinal, way, steps, atOnce, wholeSeconds, darkSeconds, false);
         }
 
         /** From the first restart until the unit is whole again. */
@@ -192,6 +224,7 @@ public record UnitPlan(
                 address,
                 readAt,
                 serial,
+                hardware,
                 configurationSha256,
                 save,
                 serves,
@@ -199,6 +232,49 @@ public record UnitPlan(
                 bytesPerSecond,
                 supply,
                 knownImages,
+                inTheWay,
+                hops);
+    }
+
+    /** The same where a person took the configuration over as it stands on the device. */
+    public UnitPlan withAnyConfiguration() {
+        return new UnitPlan(
+                device,
+                site,
+                address,
+                readAt,
+                serial,
+                hardware,
+                "",
+                saveFirst,
+                serves,
+                giveUpAfter,
+                bytesPerSecond,
+                supply,
+                knownImages,
+                inTheWay,
+                hops);
+    }
+
+    /** The same where a person said that what lies in the way may go. */
+    public UnitPlan withMayGo() {
+        Set<String> may = new TreeSet<>(knownImages);
+        may.addAll(inTheWay);
+        return new UnitPlan(
+                device,
+                site,
+                address,
+                readAt,
+                serial,
+                hardware,
+                configurationSha256,
+                saveFirst,
+                serves,
+                giveUpAfter,
+                bytesPerSecond,
+                supply,
+                may,
+                inTheWay,
                 hops);
     }
 
@@ -210,6 +286,7 @@ public record UnitPlan(
                 otherAddress,
                 Optional.of(read),
                 serial,
+                hardware,
                 otherSha256,
                 saveFirst,
                 serves,
@@ -217,6 +294,7 @@ public record UnitPlan(
                 bytesPerSecond,
                 supply,
                 knownImages,
+                inTheWay,
                 hops);
     }
 
@@ -236,6 +314,7 @@ public record UnitPlan(
                 address,
                 readAt,
                 other,
+                hardware,
                 configurationSha256,
                 saveFirst,
                 serves,
@@ -243,6 +322,7 @@ public record UnitPlan(
                 bytesPerSecond,
                 supply,
                 knownImages,
+                inTheWay,
                 hops);
     }
 
@@ -254,6 +334,7 @@ public record UnitPlan(
                 "",
                 Optional.empty(),
                 "",
+                Hardware.UNKNOWN,
                 "",
                 false,
                 "",
@@ -261,6 +342,7 @@ public record UnitPlan(
                 bytesPerSecond,
                 Supply.SHELF,
                 knownImages,
+                Set.of(),
                 List.of());
     }
 

@@ -5,7 +5,8 @@ import java.util.List;
 
 /**
  * Comma-separated values (RFC 4180), each cell with the place where it begins. A quoted cell may
- * hold commas, quotes (doubled) and line ends.
+ * hold commas, quotes (doubled) and line ends. Where the first line has semicolons and no comma, as
+ * spreadsheets of many countries write it, semicolons separate.
  */
 public final class CsvText {
     /**
@@ -16,6 +17,7 @@ public final class CsvText {
     private final String file;
     private final String text;
     private final Complaints complaints;
+    private final char between;
     private int at;
     private int line = 1;
     private int column = 1;
@@ -24,6 +26,8 @@ public final class CsvText {
         this.file = file;
         this.text = text.startsWith("\uFEFF") ? text.substring(1) : text;
         this.complaints = complaints;
+        String first = this.text.lines().findFirst().orElse("");
+        between = first.indexOf(',') < 0 && first.indexOf(';') >= 0 ? ';' : ',';
     }
 
     /**
@@ -40,7 +44,7 @@ public final class CsvText {
             List<Cell> row = new ArrayList<>();
             do {
                 row.add(cell());
-            } while (take(','));
+            } while (take(between));
             takeLineEnd();
             if (row.size() > 1 || !row.getFirst().text().isEmpty()) {
                 rows.add(row);
@@ -56,7 +60,7 @@ public final class CsvText {
     private Cell plain() {
         Spot spot = new Spot(file, line, column);
         int begin = at;
-        while (at < text.length() && ",\r\n".indexOf(text.charAt(at)) < 0) {
+        while (at < text.length() && !endsCell(text.charAt(at))) {
             step();
         }
         return new Cell(text.substring(begin, at).strip(), spot);
@@ -81,13 +85,17 @@ public final class CsvText {
     }
 
     private void complainBehindQuote() {
-        if (at < text.length() && ",\r\n".indexOf(text.charAt(at)) < 0) {
+        if (at < text.length() && !endsCell(text.charAt(at))) {
             complaints.add(
                     new Spot(file, line, column),
                     "Expected a comma or the line's end behind a quoted cell, saw \"%s\"; double a quote that is meant as one."
                             .formatted(text.charAt(at)));
             plain();
         }
+    }
+
+    private boolean endsCell(char c) {
+        return c == between || c == '\r' || c == '\n';
     }
 
     private boolean take(char wanted) {

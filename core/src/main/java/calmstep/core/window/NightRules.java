@@ -1,13 +1,16 @@
 package calmstep.core.window;
 
 import calmstep.core.fleet.Site;
+import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
+import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.TreeMap;
 
 /**
@@ -22,6 +25,11 @@ public record NightRules(
         List<Freeze> freezes,
         Limits limits,
         Map<String, SiteLink> links) {
+    /** A window that began longer ago than this is over. */
+    private static final Duration LOOKED_BACK = Duration.ofDays(2);
+
+    private static final Duration LOOKED_AHEAD = Duration.ofDays(92);
+
     /** Nothing said: no site has a window. */
     public static final NightRules NONE =
             new NightRules(Map.of(), List.of(), List.of(), Limits.USUAL, Map.of());
@@ -64,6 +72,64 @@ public record NightRules(
                 .flatMap(window -> without(window, Instant.MIN, from).stream())
                 .flatMap(window -> without(window, until, Instant.MAX).stream())
                 .toList();
+    }
+
+    /**
+     * Why a site may not be disturbed in a stretch of time, as a sentence; empty where it may be,
+     * and as long as nobody said anything about windows at all.
+     */
+    public Optional<String> whyNot(Site site, Instant begins, Instant ends) {
+        if (windows.isEmpty() && freezes.isEmpty()) {
+            return Optional.empty();
+        }
+        return freezesOf(site).stream()
+                .filter(freeze -> begins.isBefore(freeze.until().atZone(site.zone()).toInstant()))
+                .filter(freeze -> ends.isAfter(freeze.from().atZone(site.zone()).toInstant()))
+                .findFirst()
+                .map(
+                        freeze ->
+                                "it lies in the freeze \"%s\" of %s, which lasts until %s %s"
+                                        .formatted(
+                                                freeze.name(),
+                                                site.name(),
+                                                freeze.until().toString().replace('T', ' '),
+                                                site.zone()))
+                .or(() -> whyOutside(site, begins, ends));
+    }
+
+    private Optional<String> whyOutside(Site site, Instant begins, Instant ends) {
+        List<Window> near =
+                of(site, begins.minus(LOOKED_BACK), ends.plus(LOOKED_AHEAD)).stream()
+                        .filter(window -> window.closes().isAfter(begins))
+                        .toList();
+        boolean inside =
+                near.stream()
+                        .anyMatch(w -> !w.opens().isAfter(begins) && !w.closes().isBefore(ends));
+        return inside ? Optional.empty() : Optional.of(outside(site, begins, near));
+    }
+
+    private static String outside(Site site, Instant begins, List<Window> near) {
+        if (near.isEmpty()) {
+            return "%s has no window in the next %d days"
+                    .formatted(site.name(), LOOKED_AHEAD.toDays());
+        }
+        Window next = near.getFirst();
+        return next.opens().isAfter(begins)
+                ? "%s has no window then; its next one opens at %s"
+                        .formatted(site.name(), clock(next.opens(), site))
+                : "the window of %s closes at %s, before it would end"
+                        .formatted(site.name(), clock(next.closes(), site));
+    }
+
+    private static String clock(Instant at, Site site) {
+        return "%s %s"
+                .formatted(
+                        at.atZone(site.zone())
+                                .toLocalDateTime()
+                                .truncatedTo(ChronoUnit.MINUTES)
+                                .toString()
+                                .replace('T', ' '),
+                        site.zone());
     }
 
     public List<Freeze> freezesOf(Site site) {

@@ -123,18 +123,21 @@ public final class WindowsText {
             String name = section.text("name");
             Optional<LocalDateTime> from = section.require("from", text -> momentOf(text, false));
             Optional<LocalDateTime> until = section.require("until", text -> momentOf(text, true));
-            if (from.isEmpty() || until.isEmpty()) {
-                return Optional.empty();
-            }
-            if (!from.get().isBefore(until.get())) {
-                section.complain(
-                        "until",
-                        "The freeze must end after it begins; saw %s to %s."
-                                .formatted(section.text("from"), section.text("until")));
-                return Optional.empty();
-            }
-            return Optional.of(new Freeze(name, places, from.get(), until.get()));
+            return from.isEmpty() || until.isEmpty() || !endsAfter(from.get(), until.get(), section)
+                    ? Optional.empty()
+                    : Optional.of(new Freeze(name, places, from.get(), until.get()));
         }
+    }
+
+    private static boolean endsAfter(LocalDateTime from, LocalDateTime until, Section section) {
+        boolean after = from.isBefore(until);
+        if (!after) {
+            section.complain(
+                    "until",
+                    "The freeze must end after it begins; saw %s to %s."
+                            .formatted(section.text("from"), section.text("until")));
+        }
+        return after;
     }
 
     private Optional<Limits> readLimits(Section section) {

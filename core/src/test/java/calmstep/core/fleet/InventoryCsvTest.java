@@ -2,6 +2,7 @@ package calmstep.core.fleet;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.catchThrowableOfType;
+import static org.assertj.core.api.Assertions.tuple;
 
 import calmstep.core.catalogue.Hardware;
 import calmstep.core.fleet.InventoryText.Format;
@@ -229,5 +230,51 @@ class InventoryCsvTest {
                     .as("seed %d", seed)
                     .isEqualTo(whole);
         }
+    }
+
+    /** A sheet with two columns wipes nothing that it does not name: parts, links, ports, zone. */
+    @Test
+    void aTableChangesWhatItsColumnsNameAndNothingElse() {
+        for (long seed = 0; seed < 40; seed++) {
+            Inventory known = random(seed, true);
+            Device before = known.devices().getFirst();
+            for (String table :
+                    List.of(
+                            "name,role\n%s,spare router\n".formatted(before.name()),
+                            "\uFEFFname;role\r\n%s;spare router\r\n".formatted(before.name()))) {
+                Inventory after =
+                        InventoryText.read("fleet.csv", table, Format.CSV, FAMILIES, known);
+                assertThat(FieldChange.between(before, after.devices().getFirst()))
+                        .as("seed %d", seed)
+                        .extracting(FieldChange::field, FieldChange::after)
+                        .containsExactly(tuple("role", "spare router"));
+                assertThat(known.sites()).containsAll(after.sites());
+            }
+            assertThat(emptied(known, before).serves()).as("an empty cell empties").isEmpty();
+        }
+    }
+
+    private static Device emptied(Inventory known, Device device) {
+        return InventoryText.read(
+                        "fleet.csv",
+                        "name,serves\n%s,\n".formatted(device.name()),
+                        Format.CSV,
+                        FAMILIES,
+                        known)
+                .devices()
+                .getFirst();
+    }
+
+    @Test
+    void anAddressThatNoMachineCanHaveIsRefused() {
+        String row = "rt-1,osmer-r6,dunmere,Europe/Lisbon,192.0.2.999,steward,,,\n";
+        assertThat(complaints(HEADER + row))
+                .singleElement()
+                .asString()
+                .contains("Expected an address such as 192.0.2.17, saw \"192.0.2.999\"");
+        assertThat(complaints(HEADER + row.replace("192.0.2.999", "2001:db8::g")))
+                .singleElement()
+                .asString()
+                .contains("saw \"2001:db8::g\"");
     }
 }

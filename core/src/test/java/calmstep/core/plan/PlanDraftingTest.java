@@ -11,7 +11,6 @@ import calmstep.core.fleet.Reading.BootChoice;
 import calmstep.core.fleet.Reading.Identity;
 import calmstep.core.fleet.Reading.StoredFile;
 import calmstep.core.fleet.Reading.Volume;
-import calmstep.core.path.Preference;
 import calmstep.core.step.StepName;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -41,6 +40,8 @@ class PlanDraftingTest {
     /** A device that has nothing to say against it; each test changes one thing. */
     private static final class Router {
         String revision = "C";
+        Identity identity = new Identity("rt", "R6-4", "C", "S1");
+        Abilities can = Abilities.PLAIN;
         boolean entitled = true;
         String release = "2.4.0";
         String next = "osmer-r6c-2.4.0.img";
@@ -73,7 +74,7 @@ class PlanDraftingTest {
             Reading reading =
                     new Reading(
                             readAt,
-                            new Identity("rt", "R6-4", revision, "S1"),
+                            identity,
                             new TreeMap<>(Map.of("system", release)),
                             new BootChoice("osmer-r6c-2.4.0.img", next, "", saved),
                             "start 1",
@@ -83,7 +84,7 @@ class PlanDraftingTest {
                             List.of());
             return PlanDrafting.draft(
                     Target.parse(target),
-                    Preference.FEWEST_RESTARTS,
+                    WayWanted.BEST,
                     List.of(
                             new Subject(
                                     device,
@@ -91,7 +92,7 @@ class PlanDraftingTest {
                                     catalogue,
                                     shelf,
                                     secret,
-                                    Abilities.PLAIN)),
+                                    can)),
                     NOW);
         }
 
@@ -116,6 +117,9 @@ class PlanDraftingTest {
                             assertThat(unit.hop(1).steps())
                                     .doesNotContain(StepName.SOAK, StepName.TIDY)
                                     .startsWith(StepName.CHECK, StepName.BACK_UP);
+                            assertThat(unit.hop(2).ahead())
+                                    .as("there is room for both images before the gate")
+                                    .isTrue();
                             assertThat(unit.hop(2).steps())
                                     .endsWith(
                                             StepName.PROVE,
@@ -149,34 +153,138 @@ class PlanDraftingTest {
                 .contains("caution rt/unsaved-changes [save-first, leave-out]");
     }
 
+    /** Boards that a release brings along take the second restart. */
     @Test
-    void aMoveThatNoRunCanCarryOutYetIsAStop() throws Exception {
+    void aMoveWithTwoRestartsIsCarriedOutAndItsVentureIsSaid() {
         Router other = new Router();
         other.release = "2.8.2";
-        assertThat(other.draft("3.0.0").findings())
-                .filteredOn(f -> f.key().equals("rt/not-yet-3.0.0"))
+        Draft draft = other.draft("3.0.0");
+        assertThat(other.findings("3.0.0"))
+                .contains(
+                        "caution rt/other-line-3.0.0 [accept, leave-out]",
+                        "caution rt/not-general-3.0.0 [accept, leave-out]")
+                .noneMatch(f -> f.startsWith("stop rt/not-yet"));
+        assertThat(draft.units().getFirst().hop(1).steps()).contains(StepName.SECOND_RESTART);
+    }
+
+    @Test
+    void aWipeIsAStopWhereNothingCanBePutBackElseACautionThatSaysWhatDoesNotComeBack()
+            throws Exception {
+        Router wiped = new Router();
+        wiped.catalogue =
+                Optional.of(
+                        osmerWith(
+                                "dark: 4 min, configuration: kept",
+                                "dark: 4 min, configuration: wiped"));
+        assertThat(wiped.findings("2.8.2"))
+                .contains("stop rt/not-yet-2.6.3 [leave-out]", "stop rt/not-yet-2.8.2 [leave-out]");
+        wiped.can =
+                new Abilities(
+                        Set.of(), false, false, true, false, false, false, List.of("its keys"));
+        assertThat(wiped.draft("2.8.2").findings())
+                .filteredOn(f -> f.key().equals("rt/wipes-2.6.3"))
+                .singleElement()
+                .satisfies(
+                        f ->
+                                assertThat(f.fact())
+                                        .startsWith(
+                                                "The move of rt to 2.6.3 wipes its configuration.")
+                                        .endsWith("what does not come back: its keys."));
+    }
+
+    private static Catalogue osmerWith(String text, String other) throws Exception {
+        String all = Files.readString(Path.of("../demo/catalogue/osmer-r6.yaml"));
+        assertThat(all).contains(text);
+        return CatalogueText.read("c", all.replace(text, other));
+    }
+
+    /** The box says C, the inventory B: the image of the one spoils the other. */
+    @Test
+    void theDevicesOwnWordGoesBeforeTheInventorysAndTheContradictionIsAStop() {
+        Router router = new Router();
+        router.revision = "B";
+        Draft draft = router.draft("2.8.2");
+        assertThat(draft.findings())
+                .filteredOn(f -> f.key().equals("rt/identity"))
                 .singleElement()
                 .satisfies(
                         f -> {
                             assertThat(f.severity()).isEqualTo(Severity.STOP);
                             assertThat(f.fact())
-                                    .isEqualTo(
-                                            "The move of rt to 3.0.0 cannot be carried out by a run"
-                                                    + " yet: it takes 2 restarts.");
+                                    .contains("revision B is written, revision C is shown");
+                            assertThat(f.remedy()).contains("calmstep fleet as-read rt");
                         });
-        Router wiped = new Router();
-        wiped.catalogue =
+        assertThat(draft.units().getFirst().hardware().revision()).isEqualTo("C");
+        assertThat(draft.units().getFirst().hop(2).hop().image().fileName())
+                .isEqualTo("osmer-r6c-2.8.2.img");
+    }
+
+    @Test
+    void eachWordOfADeviceAboutItselfThatIsNotTheInventorysIsAStop() {
+        for (Identity shown :
+                List.of(
+                        new Identity("rt", "R6-2", "C", "S1"),
+                        new Identity("rt", "R6-4", "C", "S9"),
+                        new Identity("rt", "R6-4", "C", "S1", "", "harbour-mobile", Set.of()))) {
+            Router router = new Router();
+            router.identity = shown;
+            assertThat(router.findings("2.8.2"))
+                    .as(shown.toString())
+                    .contains("stop rt/identity [leave-out]");
+        }
+        Router silent = new Router();
+        silent.identity = new Identity("rt", "", "", "");
+        assertThat(silent.findings("2.8.2"))
+                .as("says nothing")
+                .noneMatch(f -> f.contains("identity"));
+    }
+
+    @Test
+    void goingDownIntoAnAdvisoryIsSaidWithTheSentenceOfTheAdvisory() {
+        Router router = new Router();
+        router.release = "2.8.2";
+        router.next = "osmer-r6c-2.4.0.img";
+        assertThat(router.findings("2.6.3"))
+                .contains(
+                        "caution rt/goes-down-2.6.3 [accept, leave-out]",
+                        "caution rt/exposed-NF-26-04-2.6.3 [accept, leave-out]",
+                        "note rt/newer-recommended-2.8.2 []");
+        assertThat(router.draft("2.6.3").findings())
+                .anyMatch(f -> f.fact().contains("Anyone who reaches a link can draw the traffic"));
+        assertThat(new Router().findings("2.7.1"))
+                .contains(
+                        "caution rt/not-general-2.7.1 [accept, leave-out]",
+                        "note rt/still-exposed-NF-26-04-2.7.1 []");
+    }
+
+    /** A maker may mark what it is only trying out. */
+    @Test
+    void theRecommendedReleaseIsNeverAnEarlyOne() throws Exception {
+        Router router = new Router();
+        router.catalogue =
+                Optional.of(
+                        osmerWith(
+                                "    date: 2026-11-02\n",
+                                "    date: 2026-11-02\n    recommended: true\n"));
+        assertThat(router.draft("recommended").units().getFirst().to()).isEqualTo("2.8.2");
+    }
+
+    @Test
+    void aCostThatTheCatalogueDoesNotGiveIsCalledAGuess() throws Exception {
+        Router router = new Router();
+        String all = Files.readString(Path.of("../demo/catalogue/osmer-r6.yaml"));
+        router.catalogue =
                 Optional.of(
                         CatalogueText.read(
                                 "c",
-                                java.nio.file.Files.readString(
-                                                java.nio.file.Path.of(
-                                                        "../demo/catalogue/osmer-r6.yaml"))
-                                        .replace(
-                                                "dark: 4 min, configuration: kept",
-                                                "dark: 4 min, configuration: wiped")));
-        assertThat(wiped.findings("2.8.2"))
-                .contains("stop rt/not-yet-2.6.3 []", "stop rt/not-yet-2.8.2 []");
+                                all.replaceFirst("(?s)effects:.*?advisories:", "advisories:")));
+        assertThat(router.draft("2.6.3").findings())
+                .anyMatch(
+                        f ->
+                                f.fact()
+                                        .contains(
+                                                "one restart and 5 min without service are a"
+                                                        + " guess"));
     }
 
     @Test
@@ -201,7 +309,7 @@ class PlanDraftingTest {
                                 f.severity() == Severity.CAUTION
                                         && f.fact().equals("rt was read 3 days ago."));
         router.read = false;
-        assertThat(router.findings("2.8.2")).containsExactly("stop rt/never-read []");
+        assertThat(router.findings("2.8.2")).containsExactly("stop rt/never-read [leave-out]");
         assertThat(router.draft("2.8.2").units()).isEmpty();
     }
 
@@ -213,13 +321,14 @@ class PlanDraftingTest {
         router.free = 1_000_000;
         assertThat(router.findings("2.8.2"))
                 .contains(
-                        "stop rt/no-secret []",
-                        "stop rt/not-on-shelf-osmer-r6c-2.6.3.img []",
-                        "stop rt/not-on-shelf-osmer-r6c-2.8.2.img []",
-                        "stop rt/short-of-room-osmer-r6c-2.6.3.img []");
+                        "stop rt/no-secret [leave-out]",
+                        "stop rt/not-on-shelf-osmer-r6c-2.6.3.img [leave-out]",
+                        "stop rt/not-on-shelf-osmer-r6c-2.8.2.img [leave-out]",
+                        "stop rt/short-of-room-osmer-r6c-2.6.3.img [leave-out]");
         router.catalogue = Optional.empty();
         assertThat(router.findings("2.8.2"))
-                .containsExactly("stop rt/no-catalogue []", "stop rt/no-secret []");
+                .containsExactly(
+                        "stop rt/no-catalogue [leave-out]", "stop rt/no-secret [leave-out]");
     }
 
     @Test
@@ -238,6 +347,43 @@ class PlanDraftingTest {
                                         .equals(
                                                 "Old images are removed from rt to make room:"
                                                         + " osmer-r6c-2.1.4.img."));
+    }
+
+    /** The first hop has room, the second none: the file that is in its way is named. */
+    @Test
+    void roomIsWorkedOutAlongTheWholePathAndAPersonMayGiveAFileAway() {
+        Router router = new Router();
+        router.free = 5_000_000;
+        router.files =
+                List.of(
+                        new StoredFile("osmer-r6c-2.1.4.img", 7_864_320),
+                        new StoredFile("osmer-r6c-2.4.0.img", 8_912_896),
+                        new StoredFile("notes.txt", 9_000_000));
+        Draft draft = router.draft("2.8.2");
+        assertThat(draft.findings())
+                .filteredOn(f -> f.key().equals("rt/in-the-way-osmer-r6c-2.8.2.img"))
+                .singleElement()
+                .satisfies(
+                        f -> {
+                            assertThat(f.choices())
+                                    .containsExactly(Choice.MAY_GO, Choice.LEAVE_OUT);
+                            assertThat(f.fact())
+                                    .isEqualTo(
+                                            "osmer-r6c-2.8.2.img, which takes rt to 2.8.2, fits"
+                                                + " only if files go that the catalogue does not"
+                                                + " know: notes.txt (9,000,000 bytes).");
+                        });
+        assertThat(draft.units().getFirst().knownImages()).doesNotContain("notes.txt");
+        assertThat(draft.units().getFirst().withMayGo().knownImages()).contains("notes.txt");
+        router.files =
+                List.of(
+                        new StoredFile("osmer-r6c-2.4.0.img", 8_912_896),
+                        new StoredFile("notes.txt", 9_000));
+        router.free = 11_000_000;
+        assertThat(router.draft("2.8.2").findings())
+                .filteredOn(f -> f.key().equals("rt/short-of-room-osmer-r6c-2.8.2.img"))
+                .singleElement()
+                .satisfies(f -> assertThat(f.fact()).contains("notes.txt (9,000 bytes)"));
     }
 
     @Test
@@ -268,7 +414,7 @@ class PlanDraftingTest {
         assertThat(unreadable.draft("2.8.2").findings())
                 .singleElement()
                 .satisfies(f -> assertThat(f.fact()).contains("says that it runs \"mystery\""));
-        assertThat(new Router().findings("2.8")).containsExactly("stop rt/no-target []");
+        assertThat(new Router().findings("2.8")).containsExactly("stop rt/no-target [leave-out]");
         assertThat(new Router().draft("2.8.9").findings())
                 .singleElement()
                 .satisfies(

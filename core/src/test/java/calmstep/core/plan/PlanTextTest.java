@@ -3,6 +3,7 @@ package calmstep.core.plan;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.catchThrowable;
 
+import calmstep.core.path.Preference;
 import calmstep.core.text.Complaint;
 import calmstep.core.text.RejectedText;
 import calmstep.core.wave.Wishes;
@@ -53,6 +54,9 @@ class PlanTextTest {
                     new PlanOrder(
                             "winter ~" + round,
                             TARGETS.get(random.nextInt(TARGETS.size())),
+                            new WayWanted(
+                                    List.of(Preference.values()).get(random.nextInt(3)),
+                                    random.nextInt(3)),
                             STARTS.get(random.nextInt(STARTS.size())),
                             devices.subList(0, 1 + random.nextInt(4)),
                             random.nextBoolean() ? "" : "family:osmer-r6 not tag:\"spare parts\"",

@@ -88,12 +88,14 @@ class TimetableTest {
                 "192.0.2.1",
                 Optional.of(EVENING),
                 "S",
+                Hardware.UNKNOWN,
                 "",
                 false,
                 "",
                 Duration.ofMinutes(20),
                 1_000_000,
                 UnitPlan.Supply.SHELF,
+                Set.of(),
                 Set.of(),
                 planned);
     }

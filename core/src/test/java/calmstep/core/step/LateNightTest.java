@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import calmstep.core.catalogue.Effect;
 import calmstep.core.catalogue.FirmwareImage;
+import calmstep.core.catalogue.Hardware;
 import calmstep.core.catalogue.Purpose;
 import calmstep.core.catalogue.Variant;
 import calmstep.core.path.Hop;
@@ -133,12 +134,14 @@ class LateNightTest {
                     "192.0.2.1",
                     Optional.of(BEGINS),
                     "S",
+                    Hardware.UNKNOWN,
                     "",
                     false,
                     "",
                     Duration.ofMinutes(20),
                     10,
                     UnitPlan.Supply.SHELF,
+                    Set.of(),
                     Set.of(),
                     hops);
         }

@@ -2,6 +2,7 @@ package calmstep.core.step;
 
 import calmstep.core.catalogue.Effect;
 import calmstep.core.catalogue.FirmwareImage;
+import calmstep.core.catalogue.Hardware;
 import calmstep.core.catalogue.Purpose;
 import calmstep.core.catalogue.Variant;
 import calmstep.core.compare.ConfigurationComparison;
@@ -16,6 +17,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.BooleanSupplier;
 
 /**
  * Plays a plan to its end, as the service does; after each number of journal writes in {@code
@@ -27,7 +29,7 @@ final class NightInMemory {
     static final String DIGEST = "c".repeat(64);
 
     /** It is asked for at every step of thousands of nights. */
-    private static final UnitPlan PLAN = made();
+    private static final UnitPlan PLAN = made(false);
 
     static FirmwareImage image(int release) {
         return new FirmwareImage(
@@ -38,7 +40,12 @@ final class NightInMemory {
         return PLAN;
     }
 
-    private static UnitPlan made() {
+    /** The same with room for both images before the gate. */
+    static UnitPlan planAhead() {
+        return made(true);
+    }
+
+    private static UnitPlan made(boolean ahead) {
         List<HopPlan> hops = new ArrayList<>();
         for (int ordinal = 1; ordinal <= 2; ordinal++) {
             Hop hop =
@@ -55,7 +62,15 @@ final class NightInMemory {
                             true,
                             List.of(),
                             List.of());
-            hops.add(new HopPlan(ordinal, hop, UnitPlan.stepsOf(hop, ordinal == 2, false)));
+            hops.add(
+                    new HopPlan(
+                            ordinal,
+                            hop,
+                            UnitPlan.stepsOf(hop, ordinal == 2, false),
+                            0,
+                            240,
+                            240,
+                            ahead && ordinal == 2));
         }
         return new UnitPlan(
                 "rt",
@@ -63,6 +78,7 @@ final class NightInMemory {
                 "192.0.2.1",
                 Optional.of(START),
                 "S1",
+                Hardware.UNKNOWN,
                 Digests.sha256("settings"),
                 false,
                 "the quay",
@@ -70,6 +86,7 @@ final class NightInMemory {
                 10,
                 UnitPlan.Supply.SHELF,
                 Set.of("v0.img", "v1.img", "v2.img"),
+                Set.of(),
                 hops);
     }
 
@@ -81,8 +98,14 @@ final class NightInMemory {
     Instant now = START;
     int writesUntilCrash = Integer.MAX_VALUE;
     Around around = Around.NOTHING;
-    boolean doubtful;
+    BooleanSupplier doubtful = () -> false;
     Optional<String> serial = Optional.empty();
+
+    /** What somebody does to the device right before its image is chosen. */
+    Runnable beforeChoice = () -> {};
+
+    /** Whether a person took its configuration over. */
+    boolean takesOver;
 
     static final class Crash extends RuntimeException {}
 
@@ -91,7 +114,10 @@ final class NightInMemory {
             now = now.plusSeconds(1);
             device.now = now;
             switch (UnitMachine.next(
-                    plan(), rows, new UnitMachine.Leave(true, List.of(), 0, doubtful), START)) {
+                    plan(),
+                    rows,
+                    new UnitMachine.Leave(true, List.of(), 0, doubtful.getAsBoolean()),
+                    START)) {
                 case Next.Carry(StepRecord record) -> carry(record);
                 case Next.Settled() -> {
                     return UnitMachine.stateOf(rows);
@@ -133,6 +159,9 @@ final class NightInMemory {
     }
 
     private void carry(StepRecord record) {
+        if (record.name() == StepName.CHOOSE_BOOT) {
+            beforeChoice.run();
+        }
         int index = rows.indexOf(record);
         int hop = record.hop();
         int restart = index(hop, StepName.RESTART);
@@ -146,13 +175,14 @@ final class NightInMemory {
                         ? Optional.empty()
                         : checks.stream().reduce((_, last) -> last);
         UnitPlan.HopPlan hopPlan =
-                UnitMachine.isBackwards(rows, record)
+                Detour.isBackwards(rows, record)
                         ? plan().hop(hop).back(List.of(image(hop - 1)))
                         : plan().hop(hop);
         Scene scene =
                 new Scene(
-                        plan().replacedBy(serial),
+                        takesOver ? plan().withAnyConfiguration() : plan().replacedBy(serial),
                         hopPlan,
+                        record.detour(),
                         device,
                         Optional.empty(),
                         device.backups,
@@ -160,6 +190,7 @@ final class NightInMemory {
                         Optional.ofNullable(intents.get(index)),
                         Optional.ofNullable(intents.get(restart)),
                         before,
+                        checks.stream().findFirst(),
                         loads,
                         now,
                         1,

@@ -47,7 +47,7 @@ class ReplacementTest {
                 .hasValueSatisfying(
                         trouble ->
                                 assertThat(trouble.sentence())
-                                        .contains("R6-4 revision C", "R6-2 revision C"));
+                                        .contains("model R6-4", "model R6-2"));
     }
 
     /**
@@ -67,7 +67,7 @@ class ReplacementTest {
             }
             StepRecord stuck = rows.get(at);
             Optional<List<StepRecord>> after =
-                    UnitMachine.replaced(rows, NightInMemory.plan().hop(stuck.hop()), true);
+                    Detour.replaced(rows, NightInMemory.plan().hop(stuck.hop()), true);
             boolean backedUp = stuck.hop() == 2 || stuck.name().compareTo(StepName.BACK_UP) > 0;
             assertThat(after.isPresent()).as("%s", stuck).isEqualTo(backedUp);
             if (backedUp) {
@@ -94,7 +94,7 @@ class ReplacementTest {
                         .as("nobody is asked at a gate for a box that serves nobody yet")
                         .isInstanceOf(Next.Carry.class);
                 assertThat(
-                                UnitMachine.replaced(
+                                Detour.replaced(
                                         after.get(), NightInMemory.plan().hop(stuck.hop()), false))
                         .as("it is not stuck any more")
                         .isEmpty();

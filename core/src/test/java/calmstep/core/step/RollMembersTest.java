@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import calmstep.core.catalogue.Effect;
 import calmstep.core.catalogue.FirmwareImage;
+import calmstep.core.catalogue.Hardware;
 import calmstep.core.catalogue.Purpose;
 import calmstep.core.catalogue.Variant;
 import calmstep.core.compare.ConfigurationComparison;
@@ -59,12 +60,14 @@ class RollMembersTest {
                         "192.0.2.1",
                         Optional.of(START),
                         "S1",
+                        Hardware.UNKNOWN,
                         "",
                         false,
                         "",
                         GIVES_UP,
                         10,
                         UnitPlan.Supply.SHELF,
+                        Set.of(),
                         Set.of(),
                         List.of(
                                 new HopPlan(
@@ -77,12 +80,14 @@ class RollMembersTest {
         return new Scene(
                 plan,
                 plan.hop(1),
+                0,
                 stack,
                 Optional.empty(),
                 new DeviceInMemory.Kept(),
                 new ShelfInMind(),
                 intent,
                 intent,
+                Optional.of(stack.atFirst),
                 Optional.of(stack.atFirst),
                 Optional.empty(),
                 stack.now,

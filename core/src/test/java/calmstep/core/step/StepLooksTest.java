@@ -5,6 +5,7 @@ import static org.assertj.core.api.InstanceOfAssertFactories.type;
 
 import calmstep.core.catalogue.Effect;
 import calmstep.core.catalogue.FirmwareImage;
+import calmstep.core.catalogue.Hardware;
 import calmstep.core.catalogue.Purpose;
 import calmstep.core.catalogue.Variant;
 import calmstep.core.compare.ConfigurationComparison;
@@ -54,6 +55,7 @@ class StepLooksTest {
                         "192.0.2.1",
                         Optional.of(NOW),
                         serial,
+                        Hardware.UNKNOWN,
                         Digests.sha256("settings"),
                         false,
                         "",
@@ -61,17 +63,20 @@ class StepLooksTest {
                         10,
                         UnitPlan.Supply.SHELF,
                         Set.of("v0.img", "v1.img"),
+                        Set.of(),
                         List.of(new HopPlan(1, hop, UnitPlan.stepsOf(hop, true, false))));
         device.now = now;
         return new Scene(
                 plan,
                 plan.hop(1),
+                0,
                 device,
                 Optional.empty(),
                 device.backups,
                 new ShelfInMind(),
                 intent,
                 restart,
+                Optional.empty(),
                 Optional.empty(),
                 Optional.empty(),
                 now,

@@ -57,7 +57,7 @@ class StepsTest {
         night.device.stopsInLoader = stops;
         for (int stop = 1; stop <= stops; stop++) {
             assertThat(night.play(2000)).isEqualTo(UnitState.STUCK);
-            night.rows(UnitMachine.rescued(night.rows).orElseThrow());
+            night.rows(Detour.rescued(night.rows).orElseThrow());
             night.crash(crashes);
         }
         assertThat(night.play(4000)).as("%s", night.told).isEqualTo(UnitState.SETTLED);
@@ -66,7 +66,7 @@ class StepsTest {
         assertThat(night.device.release).isEqualTo("2");
         assertThat(night.device.running).isEqualTo("v2.img");
         assertThat(night.device.files).containsKey(night.device.fallback);
-        assertThat(UnitMachine.rescued(night.rows)).as("nobody is waited for any more").isEmpty();
+        assertThat(Detour.rescued(night.rows)).as("nobody is waited for any more").isEmpty();
     }
 
     /**
@@ -80,11 +80,11 @@ class StepsTest {
             @ForAll @Size(max = 12) List<@IntRange(min = 0, max = 9) Integer> crashes) {
         NightInMemory night = new NightInMemory();
         night.device.diesAt = dies;
-        assertThat(UnitMachine.replaced(night.rows, plan().hop(1), true))
+        assertThat(Detour.replaced(night.rows, plan().hop(1), true))
                 .as("it is not stuck")
                 .isEmpty();
         assertThat(night.play(3000)).isEqualTo(UnitState.STUCK);
-        night.rows(UnitMachine.replaced(night.rows, plan().hop(dies), true).orElseThrow());
+        night.rows(Detour.replaced(night.rows, plan().hop(dies), true).orElseThrow());
         night.serial = Optional.of("S2");
         night.device.replaceBy(
                 "S2", hasTheNewRelease ? "v%d.img".formatted(dies) : "v%d.img".formatted(dies - 1));
@@ -112,9 +112,9 @@ class StepsTest {
             @ForAll @Size(max = 12) List<@IntRange(min = 0, max = 9) Integer> crashes) {
         NightInMemory night = new NightInMemory();
         night.device.calls = release -> release.equals(String.valueOf(bad)) ? "another" : release;
-        assertThat(UnitMachine.returned(night.rows, true)).as("nothing was chosen yet").isEmpty();
+        assertThat(Detour.returned(night.rows, true)).as("nothing was chosen yet").isEmpty();
         assertThat(night.play(2000)).isEqualTo(UnitState.STUCK);
-        night.rows(UnitMachine.returned(night.rows, true).orElseThrow());
+        night.rows(Detour.returned(night.rows, true).orElseThrow());
         night.crash(crashes);
         assertThat(night.play(4000)).as("%s", night.told).isEqualTo(UnitState.RETURNED);
         assertThat(night.device.restarts).as("%s", night.told).isEqualTo(bad + 1);
@@ -123,7 +123,7 @@ class StepsTest {
         assertThat(night.rows)
                 .filteredOn(row -> row.hop() > bad)
                 .allMatch(row -> row.state() == StepState.SKIPPED);
-        assertThat(UnitMachine.returned(night.rows, true)).isEmpty();
+        assertThat(Detour.returned(night.rows, true)).isEmpty();
     }
 
     /**
@@ -136,7 +136,8 @@ class StepsTest {
         NightInMemory night = new NightInMemory();
         AlarmsInMind alarms = new AlarmsInMind();
         night.around =
-                new Around(Optional.of(alarms), (_, _, _) -> List.of(), Duration.ofSeconds(30));
+                new Around(
+                        Optional.of(alarms), (_, _, _) -> List.of(), Duration.ofSeconds(30), false);
         night.crash(crashes);
         assertThat(night.play(4000)).as("%s", night.told).isEqualTo(UnitState.SETTLED);
         assertThat(alarms.until).as("they ring again").isNull();
@@ -144,6 +145,20 @@ class StepsTest {
                 .as("once a hop, and once more for each crash at most")
                 .isBetween(2, 2 + crashes.size());
         assertThat(night.device.restarts).isEqualTo(2);
+    }
+
+    /** What was quieted runs out while a person holds the unit, or while nobody drives it. */
+    @Test
+    void quietsAnewBeforeAnythingGoesDark() {
+        NightInMemory night = new NightInMemory();
+        AlarmsInMind alarms = new AlarmsInMind();
+        night.around =
+                new Around(
+                        Optional.of(alarms), (_, _, _) -> List.of(), Duration.ofSeconds(30), false);
+        night.beforeChoice = () -> alarms.until = null;
+        assertThat(night.play(4000)).as("%s", night.told).isEqualTo(UnitState.SETTLED);
+        assertThat(alarms.quieted).as("twice a hop").isEqualTo(4);
+        assertThat(alarms.until).as("they ring again").isNull();
     }
 
     private static final class AlarmsInMind implements Around.Alarms {
@@ -158,6 +173,11 @@ class StepsTest {
         @Override
         public boolean areQuiet() {
             return until != null;
+        }
+
+        @Override
+        public Optional<Instant> askedUntil() {
+            return Optional.ofNullable(until);
         }
 
         @Override
@@ -176,7 +196,8 @@ class StepsTest {
     @Test
     void aDeviceThatRestartsByItselfWhileItIsWatchedIsNotSettled() {
         NightInMemory night = new NightInMemory();
-        night.around = new Around(Optional.empty(), (_, _, _) -> List.of(), Duration.ofMinutes(10));
+        night.around =
+                new Around(Optional.empty(), (_, _, _) -> List.of(), Duration.ofMinutes(10), false);
         int[] looks = {0};
         night.around =
                 new Around(
@@ -188,11 +209,60 @@ class StepsTest {
                             }
                             return List.of();
                         },
-                        Duration.ofMinutes(10));
+                        Duration.ofMinutes(10),
+                        false);
         assertThat(night.play(4000)).isEqualTo(UnitState.STUCK);
         assertThat(night.told.getLast()).contains("2 soak Failed", "it restarted by itself");
         assertThat(night.device.files).as("nothing is tidied away").containsKey("v0.img");
-        assertThat(UnitMachine.returned(night.rows, true)).as("it can still go back").isPresent();
+        assertThat(Detour.returned(night.rows, true)).as("it can still go back").isPresent();
+    }
+
+    /**
+     * What the first of two hops loses is put to a person before the second one disturbs anybody,
+     * and is not forgotten where the second one's own check never saw it.
+     */
+    @Test
+    void aLossInTheFirstHopWaitsForAPersonBeforeTheSecond() {
+        NightInMemory night = new NightInMemory();
+        night.around =
+                new Around(
+                        Optional.empty(),
+                        (_, _, _) ->
+                                night.device.release.equals("0")
+                                        ? List.of(new Reading.Fact("licence", "tunnels", "valid"))
+                                        : List.of(),
+                        Duration.ofMinutes(1),
+                        false);
+        night.doubtful = () -> night.told.toString().contains("1 prove Done");
+        assertThat(night.play(4000)).isEqualTo(UnitState.CHANGING);
+        assertThat(night.device.release).as("the second hop has not begun").isEqualTo("1");
+        assertThat(night.told.toString()).contains("licence tunnels is gone; it was valid");
+        night.doubtful = () -> false;
+        night.told.clear();
+        assertThat(night.play(4000)).isEqualTo(UnitState.SETTLED);
+        assertThat(night.told.toString())
+                .as("compared with what it had before its first hop")
+                .contains("2 soak Done", "licence tunnels is gone; it was valid");
+    }
+
+    /** A colleague saves a line between the backup and the night. */
+    @Test
+    void aConfigurationThatChangedSinceItsBackupIsTakenOverByAPersonOrNothingIsChosen() {
+        NightInMemory night = new NightInMemory();
+        night.beforeChoice = () -> night.device.settings = night.device.settings + " and a line";
+        assertThat(night.play(4000)).isEqualTo(UnitState.STUCK);
+        assertThat(night.told.getLast())
+                .contains("1 choose-boot Failed", "somebody changed it since");
+        assertThat(night.device.restarts).isZero();
+        night.beforeChoice = () -> {};
+        List<StepRecord> after = Detour.takenOver(night.rows).orElseThrow();
+        night.rows.clear();
+        night.rows.addAll(after);
+        night.takesOver = true;
+        assertThat(night.play(4000)).isEqualTo(UnitState.SETTLED);
+        assertThat(night.device.backups.kept(1).getLast().sha256())
+                .as("the line is in the backup that would be put back")
+                .isEqualTo(Digests.sha256("settings and a line"));
     }
 
     /**
@@ -213,14 +283,15 @@ class StepsTest {
                                                 night.device.release.equals("2")
                                                         ? "does not answer"
                                                         : "ok")),
-                        Duration.ofMinutes(1));
-        night.doubtful = true;
+                        Duration.ofMinutes(1),
+                        false);
+        night.doubtful = () -> night.told.toString().contains("does not answer");
         assertThat(night.play(4000)).isEqualTo(UnitState.SOAKING);
         assertThat(night.told.getLast())
                 .contains("2 soak Done")
                 .contains("check tills answer was ok, is does not answer");
         assertThat(night.device.files).containsKey("v0.img");
-        night.doubtful = false;
+        night.doubtful = () -> false;
         assertThat(night.play(10)).isEqualTo(UnitState.SETTLED);
     }
 

@@ -51,7 +51,13 @@ class UnitTurnsTest {
                         gate ->
                                 assertThat(gate.question())
                                         .contains("restarts 2 times")
-                                        .contains("from 0 to 2."));
+                                        .contains("from 0 to 2.")
+                                        .contains("Staged and proven: the image of 1.")
+                                        .contains(
+                                                "The image of 2 is copied in between, when it runs"
+                                                    + " 1: if that fails, it stays there, where it"
+                                                    + " may rest")
+                                        .contains("Its configuration is backed up."));
         assertThat(next(staged, true, turns, 0, START)).isEqualTo(new Next.NotYet(first));
         assertThat(next(staged, true, turns, 0, first.begins()))
                 .isInstanceOfSatisfying(
@@ -69,6 +75,44 @@ class UnitTurnsTest {
         assertThat(next(restsOnTheFirst, true, turns, 1, first.closes()))
                 .as("rests until its second night")
                 .isEqualTo(new Next.NotYet(second));
+    }
+
+    /** Images with room beside the first one's are there before anybody is asked. */
+    @Test
+    void anImageThatIsBroughtAheadIsProvenBeforeTheGate() {
+        UnitPlan ahead = NightInMemory.planAhead();
+        List<StepRecord> all = UnitMachine.start(ahead);
+        assertThat(all.stream().takeWhile(r -> r.name() != StepName.QUIET).map(StepRecord::name))
+                .containsExactly(
+                        StepName.CHECK,
+                        StepName.BACK_UP,
+                        StepName.MAKE_ROOM,
+                        StepName.STAGE,
+                        StepName.CONFIRM_IMAGE,
+                        StepName.MAKE_ROOM,
+                        StepName.STAGE,
+                        StepName.CONFIRM_IMAGE);
+        assertThat(all).hasSameSizeAs(UnitMachine.start(plan()));
+        List<StepRecord> staged =
+                all.stream().map(r -> all.indexOf(r) < 8 ? r.with(StepState.DONE) : r).toList();
+        assertThat(
+                        UnitMachine.next(
+                                ahead, staged, new UnitMachine.Leave(false, List.of(), 0), START))
+                .isInstanceOfSatisfying(
+                        Next.AtGate.class,
+                        gate ->
+                                assertThat(gate.question())
+                                        .contains("All its 2 images are staged and proven."));
+        List<StepRecord> skipped =
+                staged.stream()
+                        .map(r -> r.name() == StepName.BACK_UP ? r.with(StepState.SKIPPED) : r)
+                        .toList();
+        assertThat(
+                        UnitMachine.next(
+                                ahead, skipped, new UnitMachine.Leave(false, List.of(), 0), START))
+                .isInstanceOfSatisfying(
+                        Next.AtGate.class,
+                        gate -> assertThat(gate.question()).contains("is NOT backed up"));
     }
 
     private static Turn turn(int hop, Instant begins) {

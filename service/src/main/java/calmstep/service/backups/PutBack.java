@@ -91,6 +91,10 @@ class PutBack {
                         });
         try (Door door = ways.door(device, Talk.NONE)) {
             DeviceSession session = door.session();
+            store.keep(
+                    fleet.require(device).id(),
+                    BackupKind.RUNNING,
+                    session.pullOff(BackupKind.RUNNING));
             session.putBack(kept);
             session.save();
             ConfigurationComparison left =

@@ -16,6 +16,9 @@ interface EventRows extends JpaRepository<EventRow, Long> {
 
     List<EventRow> findTop2000ByRunIdIsNullAndIdGreaterThanOrderById(long id);
 
+    @Query("select e from EventRow e where e.subject = :subject and e.who <> :service")
+    List<EventRow> saidAbout(String subject, String service);
+
     @Query("select coalesce(max(e.id), 0) from EventRow e")
     long newest();
 

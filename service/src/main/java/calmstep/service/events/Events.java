@@ -58,6 +58,12 @@ public class Events {
         return rows.findByRunIdOrderById(runId).stream().map(Event::of).toList();
     }
 
+    /** What people said about a device or another thing, in runs and outside of them. */
+    @Transactional(readOnly = true)
+    public List<Event> saidAbout(String subject) {
+        return rows.saidAbout(subject, SERVICE).stream().map(Event::of).toList();
+    }
+
     /**
      * Whether the chain of a run is whole: every hash follows from its event and the one before.
      */

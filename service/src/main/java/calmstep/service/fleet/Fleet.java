@@ -1,6 +1,8 @@
 package calmstep.service.fleet;
 
 import calmstep.core.fleet.Device;
+import calmstep.core.fleet.Discrepancy;
+import calmstep.core.fleet.FieldChange;
 import calmstep.core.fleet.Inventory;
 import calmstep.core.fleet.InventoryText;
 import calmstep.core.fleet.Reading;
@@ -10,14 +12,11 @@ import calmstep.dialect.Dialect;
 import calmstep.service.events.Events;
 import calmstep.service.json.Json;
 import calmstep.service.problems.Refusal;
-import calmstep.service.releases.Catalogues;
 import calmstep.service.releases.Dialects;
 import java.time.Clock;
 import java.time.Instant;
-import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Comparator;
-import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -34,7 +33,7 @@ public class Fleet {
     private final SiteRows sites;
     private final ReadingRows readings;
     private final Silences silences;
-    private final Catalogues catalogues;
+    private final InventoryImport imports;
     private final Dialects dialects;
     private final Events events;
     private final Json json;
@@ -45,7 +44,7 @@ public class Fleet {
             SiteRows sites,
             ReadingRows readings,
             Silences silences,
-            Catalogues catalogues,
+            InventoryImport imports,
             Dialects dialects,
             Events events,
             Json json,
@@ -54,7 +53,7 @@ public class Fleet {
         this.sites = sites;
         this.readings = readings;
         this.silences = silences;
-        this.catalogues = catalogues;
+        this.imports = imports;
         this.dialects = dialects;
         this.events = events;
         this.json = json;
@@ -70,22 +69,41 @@ public class Fleet {
                 .toList();
     }
 
-    /** What an import did, or would do. */
+    /**
+     * What an import did, or would do.
+     *
+     * @param changes of the changed ones, field by field
+     */
     public record Imported(
-            List<String> added, List<String> changed, List<String> unchanged, boolean preview) {}
+            List<String> added,
+            List<String> changed,
+            List<String> unchanged,
+            List<FieldChange> changes,
+            boolean preview) {}
 
     /** Why the last try to read a device gave nothing. */
     public record Silent(Instant at, String expected, String seen, String remedy) {}
 
-    /** A device with its newest reading, and the silence behind it where there is one. */
+    /**
+     * A device with its newest reading, and the silence behind it where there is one.
+     *
+     * @param written as the inventory has it
+     * @param device as it shows itself, where it was read
+     */
     public record Known(
             long id,
+            Device written,
             Device device,
             String siteTitle,
             String zone,
             String hostKey,
             Optional<Reading> reading,
-            Optional<Silent> silent) {}
+            Optional<Silent> silent) {
+        /** What the inventory says of it and the device says otherwise. */
+        public List<Discrepancy> discrepancies() {
+            return reading.map(read -> Discrepancy.of(written, read)).orElse(List.of());
+        }
+    }
 
     /**
      * Takes an inventory over, as a whole or not at all. Devices that the file does not name stay.
@@ -99,112 +117,7 @@ public class Fleet {
             InventoryText.Format format,
             boolean preview,
             String who) {
-        Inventory inventory = InventoryText.read(fileName, text, format, catalogues.families());
-        Map<String, DeviceRow> rows = new HashMap<>();
-        Map<String, String> nameAt = new HashMap<>();
-        remember(rows, nameAt);
-        Set<String> moved =
-                inventory.devices().stream().map(Device::name).collect(Collectors.toSet());
-        List<String> added = new ArrayList<>();
-        List<String> changed = new ArrayList<>();
-        List<String> unchanged = new ArrayList<>();
-        List<DeviceRow> written = new ArrayList<>();
-        for (Device described : inventory.devices()) {
-            mustBeFree(nameAt, described, moved);
-            described
-                    .wiring()
-                    .fedBy()
-                    .ifPresent(base -> mustFeed(base, described, inventory, rows));
-            Optional<DeviceRow> known = Optional.ofNullable(rows.get(described.name()));
-            Device device =
-                    format == InventoryText.Format.CSV
-                            ? described.withParts(
-                                    known.map(row -> row.device(json).parts()).orElse(List.of()))
-                            : described;
-            boolean same = known.filter(row -> row.device(json).equals(device)).isPresent();
-            (known.isEmpty() ? added : same ? unchanged : changed).add(device.name());
-            if (!same && !preview) {
-                DeviceRow row = known.orElseGet(DeviceRow::new);
-                row.take(device, json);
-                written.add(row);
-            }
-        }
-        if (!preview) {
-            inventory.sites().forEach(site -> keep(site, format));
-            devices.saveAll(written);
-            events.append(
-                    Optional.empty(),
-                    fileName,
-                    "fleet",
-                    who,
-                    "Inventory imported: %d added, %d changed, %d as before."
-                            .formatted(added.size(), changed.size(), unchanged.size()));
-        }
-        return new Imported(added, changed, unchanged, preview);
-    }
-
-    private static void mustBeFree(
-            Map<String, String> nameAt, Device described, Set<String> moved) {
-        String other = nameAt.getOrDefault(described.address(), described.name());
-        if (!other.equals(described.name()) && !moved.contains(other)) {
-            throw Refusal.unusable(
-                    "The address %s of %s belongs to %s already; two devices cannot share one. Nothing was taken over."
-                            .formatted(described.address(), described.name(), other),
-                    List.of());
-        }
-    }
-
-    private void remember(Map<String, DeviceRow> rows, Map<String, String> nameAt) {
-        devices.findAll()
-                .forEach(
-                        row -> {
-                            rows.put(row.name, row);
-                            nameAt.put(row.address, row.name);
-                        });
-    }
-
-    private static void mustFeed(
-            String base, Device fed, Inventory inventory, Map<String, DeviceRow> rows) {
-        String family = familyOf(inventory, base, rows);
-        if (!family.equals(fed.family())) {
-            throw Refusal.unusable(
-                    "%s is to be fed by %s; expected a device of its family, %s, saw %s. Nothing was taken over."
-                            .formatted(
-                                    fed.name(),
-                                    base,
-                                    fed.family(),
-                                    family.isEmpty()
-                                            ? "no such device, here or in the file"
-                                            : family),
-                    List.of());
-        }
-    }
-
-    private static String familyOf(Inventory inventory, String base, Map<String, DeviceRow> rows) {
-        String family =
-                inventory.devices().stream()
-                        .filter(device -> device.name().equals(base))
-                        .map(Device::family)
-                        .findFirst()
-                        .orElseGet(
-                                () ->
-                                        Optional.ofNullable(rows.get(base))
-                                                .map(row -> row.family)
-                                                .orElse(""));
-        return family;
-    }
-
-    private void keep(Site site, InventoryText.Format format) {
-        SiteRow row = sites.findById(site.name()).orElseGet(SiteRow::new);
-        row.name = site.name();
-        row.title = site.title();
-        row.zone = site.zone().getId();
-        // A table may leave its column out.
-        row.contacts =
-                site.contacts().isEmpty() && format == InventoryText.Format.CSV
-                        ? row.contacts
-                        : String.join(" ", site.contacts());
-        sites.save(row);
+        return imports.take(fileName, text, format, preview, who);
     }
 
     /** The inventory of some devices, with their sites. */
@@ -377,18 +290,23 @@ public class Fleet {
             Optional<ReadingRow> newest,
             Optional<Silence> lastSilence,
             Optional<SiteRow> site) {
-        Optional<Silence> silence =
-                lastSilence.filter(s -> newest.map(r -> s.at.isAfter(r.takenAt)).orElse(true));
         Optional<Reading> reading = newest.map(r -> json.read(r.body, Reading.class));
         Device device = row.device(json);
         return new Known(
                 row.id(),
-                reading.map(device::withParts).orElse(device),
+                device,
+                reading.map(device::asShown).orElse(device),
                 site.map(s -> s.title).orElse(row.site),
                 site.map(s -> s.zone).orElse("UTC"),
                 row.hostKey,
                 reading,
-                silence.map(s -> new Silent(s.at, s.expected, s.seen, s.remedy)));
+                silentSince(newest, lastSilence));
+    }
+
+    private static Optional<Silent> silentSince(
+            Optional<ReadingRow> newest, Optional<Silence> last) {
+        return last.filter(s -> newest.map(r -> s.at.isAfter(r.takenAt)).orElse(true))
+                .map(Silence::told);
     }
 
     /** The dialect of a device's family. */
@@ -429,6 +347,41 @@ public class Fleet {
         devices.findByName(name)
                 .filter(d -> d.hostKey.isEmpty() && !fingerprint.isEmpty())
                 .ifPresent(d -> d.hostKey = fingerprint);
+    }
+
+    /**
+     * Takes over what a device said of itself where the inventory says otherwise.
+     *
+     * @param why kept in the trail
+     */
+    @Transactional
+    public Known takeOverAsRead(String name, String why, String who) {
+        DeviceRow row =
+                devices.findByName(name).orElseThrow(() -> Refusal.notFound("device", name));
+        Known known = known(row);
+        List<Discrepancy> discrepancies = known.discrepancies();
+        if (discrepancies.isEmpty()) {
+            throw Refusal.conflict(
+                    known.reading().isEmpty()
+                            ? "%s was never read; there is nothing to take over.".formatted(name)
+                            : "%s is what the inventory says; there is nothing to take over."
+                                    .formatted(name));
+        }
+        row.take(known.device(), json);
+        events.append(
+                Optional.empty(),
+                name,
+                "fleet",
+                who,
+                "%s is described as it was read now: %s. %s"
+                        .formatted(
+                                name,
+                                discrepancies.stream()
+                                        .map(d -> "%s, not %s".formatted(d.asShown(), d.written()))
+                                        .collect(Collectors.joining("; ")),
+                                why)
+                        .strip());
+        return known(row);
     }
 
     /** Another box has its name, address and login now. */

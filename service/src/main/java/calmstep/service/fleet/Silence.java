@@ -21,4 +21,8 @@ class Silence {
     String expected = "";
     String seen = "";
     String remedy = "";
+
+    Fleet.Silent told() {
+        return new Fleet.Silent(at, expected, seen, remedy);
+    }
 }

@@ -1,9 +1,11 @@
 package calmstep.service.mail;
 
 import calmstep.core.fleet.Site;
+import calmstep.core.order.Outage;
 import calmstep.service.runs.RunView;
 import calmstep.service.runs.RunView.TurnView;
 import calmstep.service.runs.RunView.UnitInRun;
+import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneId;
 import java.time.format.DateTimeFormatter;
@@ -56,8 +58,8 @@ record Letter(String subject, String text) {
         String dark =
                 unit.darkSeconds() == 0
                         ? "goes on serving, but for the moment of a hand-over"
-                        : "without network for about %d min in all"
-                                .formatted(Math.max(1, Math.round(unit.darkSeconds() / 60.0)));
+                        : "without network for about %s in all"
+                                .formatted(Outage.words(Duration.ofSeconds(unit.darkSeconds())));
         String when =
                 Optional.ofNullable(unit.turn()).map(turn -> "; " + window(turn, zone)).orElse("");
         return "%s to %s, %s%s".formatted(unit.from(), unit.to(), dark, when);

@@ -170,6 +170,13 @@ public class AlarmDesk {
         }
 
         @Override
+        public Optional<Instant> askedUntil() {
+            return rows.findByUnitIdAndLiftedAtIsNullOrderByDevice(unitId).stream()
+                    .map(row -> row.until)
+                    .min(Instant::compareTo);
+        }
+
+        @Override
         public void quiet(Instant until, String why) {
             List<String> about = about();
             transactions.executeWithoutResult(_ -> keepOpen(about, until));

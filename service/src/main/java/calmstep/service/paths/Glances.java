@@ -3,7 +3,10 @@ package calmstep.service.paths;
 import calmstep.core.catalogue.Advisory;
 import calmstep.core.catalogue.Catalogue;
 import calmstep.core.catalogue.Release;
+import calmstep.core.fleet.Ailment;
 import calmstep.core.fleet.Device;
+import calmstep.core.fleet.Reading;
+import calmstep.core.fleet.Reading.BootChoice;
 import calmstep.core.path.Preference;
 import calmstep.core.plan.Exposure;
 import calmstep.core.plan.PathBook;
@@ -17,6 +20,12 @@ import calmstep.service.fleet.Fleet.Known;
 import calmstep.service.paths.Paths.PathAnswerView;
 import calmstep.service.problems.Refusal;
 import calmstep.service.releases.Catalogues;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.ZoneOffset;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -32,8 +41,10 @@ class Glances implements Chosen {
     private final Fleet fleet;
     private final Paths paths;
     private final Catalogues catalogues;
+    private final Clock clock;
 
-    Glances(Fleet fleet, Paths paths, Catalogues catalogues) {
+    Glances(Fleet fleet, Paths paths, Catalogues catalogues, Clock clock) {
+        this.clock = clock;
         this.fleet = fleet;
         this.paths = paths;
         this.catalogues = catalogues;
@@ -88,9 +99,10 @@ class Glances implements Chosen {
         Selection selection = selection(where);
         PathBook book = paths.book(preference);
         Shelfmarks shelfmarks = new Shelfmarks();
+        Instant now = clock.instant();
         return fleet.all().stream()
                 .map(known -> glance(known, policy, book, shelfmarks::of))
-                .filter(glance -> selection.holds(Selection.shown(texts(glance))))
+                .filter(glance -> selection.holds(Selection.shown(texts(glance, now))))
                 .toList();
     }
 
@@ -167,7 +179,38 @@ class Glances implements Chosen {
         }
     }
 
-    private static Map<Field, List<String>> texts(Glance glance) {
+    /** What else is so of a device, each as a word that a selection may ask for. */
+    private static List<String> is(Glance glance, Instant now) {
+        Known known = glance.known();
+        List<String> words = new ArrayList<>();
+        addIf(known.device().entitled(), "entitled", words);
+        addIf(known.silent().isPresent(), "silent", words);
+        addIf(!known.discrepancies().isEmpty(), "not-as-written", words);
+        known.reading().ifPresent(reading -> addHealth(reading, now, words));
+        return words;
+    }
+
+    private static void addHealth(Reading reading, Instant now, List<String> words) {
+        List<Ailment> ailments = Ailment.of(reading, LocalDate.ofInstant(now, ZoneOffset.UTC));
+        addIf(!ailments.isEmpty(), "unhealthy", words);
+        addIf(
+                ailments.stream().anyMatch(Ailment.OutOfStep.class::isInstance),
+                "out-of-sync",
+                words);
+        addIf(reading.unsavedChanges(), "unsaved", words);
+        addIf(
+                !BootChoice.isSame(reading.boot().next(), reading.boot().running()),
+                "next-differs",
+                words);
+    }
+
+    private static void addIf(boolean so, String word, List<String> words) {
+        if (so) {
+            words.add(word);
+        }
+    }
+
+    private static Map<Field, List<String>> texts(Glance glance, Instant now) {
         Map<Field, List<String>> texts =
                 DeviceTexts.of(
                         glance.known().device(),
@@ -177,6 +220,16 @@ class Glances implements Chosen {
         texts.put(Field.WANTED, glance.path().map(p -> List.of(p.wanted())).orElse(List.of()));
         texts.put(Field.STANDING, List.of(glance.standing()));
         texts.put(Field.EXPOSED, glance.exposed().stream().map(Advisory::id).toList());
+        texts.put(Field.IS, is(glance, now));
+        texts.put(Field.AGE, age(glance, now));
         return texts;
+    }
+
+    /** In seconds; of one that was never read there is none. */
+    private static List<String> age(Glance glance, Instant now) {
+        return glance.known().reading().stream()
+                .map(read -> Duration.between(read.takenAt(), now).toSeconds())
+                .map(String::valueOf)
+                .toList();
     }
 }

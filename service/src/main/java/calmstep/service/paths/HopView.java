@@ -3,6 +3,7 @@ package calmstep.service.paths;
 import calmstep.core.catalogue.Catalogue;
 import calmstep.core.path.Hop;
 import calmstep.core.path.Reason;
+import java.time.Duration;
 import java.util.List;
 
 /**
@@ -32,7 +33,10 @@ public record HopView(
     /** An image that a hop installs. */
     public record ImageView(String fileName, long sizeBytes, String sha256) {}
 
-    public static HopView of(Hop hop) {
+    /**
+     * @param dark for how long the unit serves nobody; of several members not the same as of one
+     */
+    public static HopView of(Hop hop, Duration dark) {
         return new HopView(
                 hop.component(),
                 hop.from(),
@@ -43,7 +47,7 @@ public record HopView(
                 hop.lookAlikes(),
                 hop.brings(),
                 hop.restarts(),
-                hop.dark().toSeconds(),
+                dark.toSeconds(),
                 hop.configuration().toString(),
                 hop.mayRest(),
                 hop.why(),

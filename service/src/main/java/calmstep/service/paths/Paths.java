@@ -3,6 +3,7 @@ package calmstep.service.paths;
 import calmstep.core.catalogue.Catalogue;
 import calmstep.core.catalogue.Hardware;
 import calmstep.core.fleet.Device;
+import calmstep.core.order.Outage;
 import calmstep.core.order.UnitOrder;
 import calmstep.core.path.Obstacle;
 import calmstep.core.path.Path;
@@ -15,12 +16,15 @@ import calmstep.service.fleet.Fleet.Known;
 import calmstep.service.problems.Refusal;
 import calmstep.service.releases.Catalogues;
 import java.time.Clock;
+import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.stream.IntStream;
 import org.jspecify.annotations.Nullable;
 import org.springframework.stereotype.Component;
 
@@ -36,11 +40,14 @@ class Paths {
     }
 
     record PathView(List<HopView> hops, int restarts, long darkSeconds, long bytes) {
-        static PathView of(Path path) {
+        static PathView of(Path path, Device device, Catalogue catalogue) {
+            List<Duration> dark = Outage.ofEach(device, catalogue, path);
             return new PathView(
-                    path.hops().stream().map(HopView::of).toList(),
+                    IntStream.range(0, dark.size())
+                            .mapToObj(at -> HopView.of(path.hops().get(at), dark.get(at)))
+                            .toList(),
                     path.cost().restarts(),
-                    path.cost().darkSeconds(),
+                    Outage.together(dark).toSeconds(),
                     path.cost().bytes());
         }
     }
@@ -49,6 +56,7 @@ class Paths {
      * @param outcome {@code found}, {@code already-there} or {@code refused}
      * @param byOlderOnes how far it gets by releases alone that are older; null when that is all
      *     the way, or nobody asked
+     * @param chosenBy what its images are chosen by, and whose word each of that is
      * @param order the order inside a unit of several members; null for a single device
      * @param obstacles what stands in the way, as sentences
      * @param highestReachable the newest release within reach today; null when there is none
@@ -60,6 +68,7 @@ class Paths {
             String revision,
             String site,
             String runs,
+            List<KnownFact> chosenBy,
             String wanted,
             String policy,
             @Nullable Instant readAt,
@@ -70,6 +79,51 @@ class Paths {
             @Nullable OrderView order,
             List<String> obstacles,
             @Nullable String highestReachable) {}
+
+    /**
+     * Something that images are chosen by.
+     *
+     * @param what model, revision, region, brand or features
+     * @param source {@value #SHOWN} by the device, or {@value #WRITTEN} in the inventory
+     */
+    record KnownFact(String what, String value, String source) {
+        static final String SHOWN = "shown";
+        static final String WRITTEN = "written";
+
+        /** Those that somebody told; what nobody told is left out. */
+        static List<KnownFact> of(Known known) {
+            Map<String, String> written = facts(known.written().hardware());
+            Map<String, String> shown =
+                    known.reading()
+                            .map(reading -> facts(reading.identity().hardware()))
+                            .orElse(Map.of());
+            return written.keySet().stream()
+                    .map(
+                            what ->
+                                    fact(
+                                            what,
+                                            shown.getOrDefault(what, ""),
+                                            written.getOrDefault(what, "")))
+                    .filter(fact -> !fact.value().isEmpty())
+                    .toList();
+        }
+
+        private static KnownFact fact(String what, String shown, String written) {
+            return shown.isEmpty()
+                    ? new KnownFact(what, written, WRITTEN)
+                    : new KnownFact(what, shown, SHOWN);
+        }
+
+        private static Map<String, String> facts(Hardware hardware) {
+            Map<String, String> facts = new LinkedHashMap<>();
+            facts.put("model", hardware.model());
+            facts.put("revision", hardware.revision());
+            facts.put("region", hardware.region());
+            facts.put("brand", hardware.brand());
+            facts.put("features", String.join(" and ", hardware.features()));
+            return facts;
+        }
+    }
 
     /**
      * @param endsAt null when there is no way at all
@@ -131,14 +185,8 @@ class Paths {
     /** A device that nobody owns. */
     static Known imagined(
             String family, Hardware hardware, boolean entitled, Map<String, String> runs) {
-        return new Known(
-                0,
-                deviceLike(hardware, family, entitled, runs),
-                "",
-                "UTC",
-                "",
-                Optional.empty(),
-                Optional.empty());
+        Device device = deviceLike(hardware, family, entitled, runs);
+        return new Known(0, device, device, "", "UTC", "", Optional.empty(), Optional.empty());
     }
 
     private static Device deviceLike(
@@ -185,12 +233,17 @@ class Paths {
                 device.hardware().revision(),
                 known.siteTitle(),
                 answer instanceof PathAnswer.AlreadyThere(String there) ? there : running,
+                KnownFact.of(known),
                 wanted,
                 policy,
                 readAt,
                 outcome(answer),
-                found.map(f -> PathView.of(f.best())).orElse(null),
-                found.map(f -> f.alternatives().stream().map(PathView::of).toList())
+                found.map(f -> PathView.of(f.best(), device, catalogue)).orElse(null),
+                found.map(
+                                f ->
+                                        f.alternatives().stream()
+                                                .map(p -> PathView.of(p, device, catalogue))
+                                                .toList())
                         .orElse(List.of()),
                 found.isPresent() ? older : null,
                 found.flatMap(f -> UnitOrder.of(device, catalogue, f.best()))

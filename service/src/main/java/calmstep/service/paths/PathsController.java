@@ -2,8 +2,10 @@ package calmstep.service.paths;
 
 import calmstep.core.catalogue.Catalogue;
 import calmstep.core.catalogue.Hardware;
+import calmstep.core.fleet.Ailment;
 import calmstep.core.fleet.Components;
 import calmstep.core.fleet.Device;
+import calmstep.core.fleet.Discrepancy;
 import calmstep.core.fleet.Part;
 import calmstep.core.fleet.Reading;
 import calmstep.core.fleet.Way;
@@ -14,7 +16,11 @@ import calmstep.service.paths.Glances.Glance;
 import calmstep.service.paths.Paths.PathAnswerView;
 import calmstep.service.problems.Refusal;
 import io.swagger.v3.oas.annotations.Operation;
+import java.security.Principal;
+import java.time.Clock;
 import java.time.Instant;
+import java.time.LocalDate;
+import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -22,6 +28,8 @@ import java.util.Set;
 import org.jspecify.annotations.Nullable;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
+import org.springframework.web.bind.annotation.PostMapping;
+import org.springframework.web.bind.annotation.RequestBody;
 import org.springframework.web.bind.annotation.RequestMapping;
 import org.springframework.web.bind.annotation.RequestParam;
 import org.springframework.web.bind.annotation.RestController;
@@ -33,8 +41,10 @@ class PathsController {
     private final Paths paths;
     private final Glances glances;
     private final Exposures exposures;
+    private final Clock clock;
 
-    PathsController(Fleet fleet, Paths paths, Glances glances, Exposures exposures) {
+    PathsController(Fleet fleet, Paths paths, Glances glances, Exposures exposures, Clock clock) {
+        this.clock = clock;
         this.fleet = fleet;
         this.paths = paths;
         this.glances = glances;
@@ -58,6 +68,8 @@ class PathsController {
      * @param way releases on the way to the wanted one
      * @param behindBy general releases between what it runs and what is wanted
      * @param toKnow what a person should know, as sentences
+     * @param discrepancies what the inventory says of it and the device says otherwise; here the
+     *     device's word stands
      * @param reading null in lists
      */
     record DeviceView(
@@ -92,6 +104,7 @@ class PathsController {
             int behindBy,
             List<ExposureView> exposed,
             List<String> toKnow,
+            List<Discrepancy> discrepancies,
             @Nullable Instant readAt,
             Fleet.@Nullable Silent silent,
             List<Part> parts,
@@ -115,6 +128,18 @@ class PathsController {
         return view(glances.one(name, policy), true);
     }
 
+    @PostMapping("/devices/{name}/as-read")
+    @Operation(
+            summary =
+                    "Take over what a device said of itself where the inventory says otherwise:"
+                            + " model, revision, region, brand, features, serial number, members")
+    DeviceView asRead(@PathVariable String name, @RequestBody Why said, Principal who) {
+        fleet.takeOverAsRead(name, said.why(), who.getName());
+        return view(glances.one(name, Glances.USUAL_POLICY), true);
+    }
+
+    record Why(String why) {}
+
     @GetMapping("/advisories")
     @Operation(
             summary =
@@ -124,7 +149,7 @@ class PathsController {
         return exposures.of(where);
     }
 
-    private static DeviceView view(Glance glance, boolean whole) {
+    private DeviceView view(Glance glance, boolean whole) {
         Known known = glance.known();
         Device d = known.device();
         List<String> way =
@@ -166,16 +191,31 @@ class PathsController {
                         .map(a -> new ExposureView(a.id(), a.title(), a.severity().toString()))
                         .toList(),
                 toKnow(known, glance.path()),
+                known.discrepancies(),
                 known.reading().map(Reading::takenAt).orElse(null),
                 known.silent().orElse(null),
                 d.parts(),
                 whole ? known.reading().orElse(null) : null);
     }
 
-    private static List<String> toKnow(Known known, Optional<PathAnswerView> path) {
+    private List<String> toKnow(Known known, Optional<PathAnswerView> path) {
         List<String> notes = new ArrayList<>();
+        known.discrepancies()
+                .forEach(
+                        d ->
+                                notes.add(
+                                        "%s is written, %s is shown"
+                                                .formatted(d.asWritten(), d.asShown())));
         known.silent().ifPresent(s -> notes.add("silent: " + s.seen()));
         known.reading().ifPresent(reading -> addUnsaved(reading, notes));
+        known.reading()
+                .map(
+                        reading ->
+                                Ailment.of(
+                                        reading,
+                                        LocalDate.ofInstant(clock.instant(), ZoneOffset.UTC)))
+                .orElse(List.of())
+                .forEach(ailment -> notes.add(ailment.sentence()));
         path.ifPresent(p -> notes.addAll(p.obstacles()));
         return notes;
     }

@@ -1,6 +1,5 @@
 package calmstep.service.plans;
 
-import calmstep.core.path.Preference;
 import calmstep.core.plan.Choice;
 import calmstep.core.plan.Draft;
 import calmstep.core.plan.DraftChanges;
@@ -8,6 +7,7 @@ import calmstep.core.plan.Finding;
 import calmstep.core.plan.PlanDrafting;
 import calmstep.core.plan.Subject;
 import calmstep.core.plan.Target;
+import calmstep.core.plan.WayWanted;
 import calmstep.core.step.StepName;
 import calmstep.core.step.UnitPlan;
 import calmstep.service.fleet.Fleet;
@@ -76,13 +76,13 @@ class CurrentPlans {
     }
 
     /** What comes out for these devices from what is known now. */
-    Draft workedOut(String target, List<String> devices, Reaches.Look network) {
+    Draft workedOut(String target, WayWanted way, List<String> devices, Reaches.Look network) {
         Set<String> onShelf = shelf.fileNames();
         Set<String> wanted = Set.copyOf(devices);
         List<Fleet.Known> known = asked(devices, wanted);
         return PlanDrafting.draft(
                         Target.parse(target),
-                        Preference.FEWEST_RESTARTS,
+                        way,
                         known.stream().map(k -> subject(k, onShelf)).toList(),
                         clock.instant())
                 .withContradictions(network.contradictions());
@@ -100,7 +100,7 @@ class CurrentPlans {
 
     private Subject subject(Fleet.Known k, Set<String> onShelf) {
         return new Subject(
-                k.device(),
+                k.written(),
                 k.reading(),
                 catalogues.find(k.device().family()),
                 onShelf,
@@ -120,7 +120,11 @@ class CurrentPlans {
                 new ArrayList<>(
                         DraftChanges.between(
                                 draft,
-                                workedOut(row.target, json.read(row.devices, NAMES), network)));
+                                workedOut(
+                                        row.target,
+                                        StoredPlans.wayOf(row),
+                                        json.read(row.devices, NAMES),
+                                        network)));
         stored.nightsOf(row)
                 .ifPresent(
                         nights ->
@@ -158,6 +162,8 @@ class CurrentPlans {
         return new PlanView(
                 row.name,
                 row.target,
+                row.prefer,
+                row.alternative,
                 changes.isEmpty() ? row.state : "stale",
                 row.writtenBy,
                 row.writtenAt,
@@ -207,7 +213,7 @@ class CurrentPlans {
                         .map(
                                 h ->
                                         new PlannedHop(
-                                                HopView.of(h.hop()),
+                                                HopView.of(h.hop(), h.dark()),
                                                 h.steps().stream()
                                                         .map(StepName::toString)
                                                         .toList()))

@@ -5,6 +5,7 @@ import calmstep.core.plan.Draft;
 import calmstep.core.plan.Finding;
 import calmstep.core.plan.Severity;
 import calmstep.core.step.UnitPlan;
+import calmstep.service.problems.Refusal;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -38,6 +39,11 @@ record Decisions(Draft draft, Map<String, Acknowledgement> given, Set<String> ex
                 .anyMatch(f -> f.device().equals(device) && isSaid(f, Choice.SAVE_FIRST));
     }
 
+    private boolean mayGo(String device) {
+        return draft.findings().stream()
+                .anyMatch(f -> f.device().equals(device) && isSaid(f, Choice.MAY_GO));
+    }
+
     private boolean isSaid(Finding finding, Choice choice) {
         return Optional.ofNullable(given.get(finding.key()))
                 .filter(a -> a.choice.equals(choice.toString()))
@@ -50,6 +56,7 @@ record Decisions(Draft draft, Map<String, Acknowledgement> given, Set<String> ex
         return draft.units().stream()
                 .filter(u -> !leftOut.contains(u.device()))
                 .map(u -> u.withSaveFirst(savesFirst(u.device())))
+                .map(u -> mayGo(u.device()) ? u.withMayGo() : u)
                 .toList();
     }
 
@@ -65,5 +72,37 @@ record Decisions(Draft draft, Map<String, Acknowledgement> given, Set<String> ex
                                                 || (f.severity() == Severity.CAUTION
                                                         && !given.containsKey(f.key())));
         return open || units().isEmpty() ? "draft" : "ready";
+    }
+
+    /**
+     * What is said to a finding. Any device may be left out, whatever was found of it.
+     *
+     * @throws Refusal where that cannot be said to it, or not without a reason
+     */
+    static Choice sayable(Finding finding, String choice, String reason) {
+        Choice given = choiceOf(choice);
+        boolean leavesOut = given == Choice.LEAVE_OUT && !finding.device().isEmpty();
+        if (!leavesOut && !finding.choices().contains(given)) {
+            throw Refusal.wrong(
+                    "To this finding one can say %s, saw \"%s\"."
+                            .formatted(
+                                    finding.choices().isEmpty()
+                                            ? Choice.LEAVE_OUT
+                                            : finding.choices(),
+                                    given));
+        }
+        if ((given == Choice.ACCEPT || given == Choice.MAY_GO) && reason.isBlank()) {
+            throw Refusal.wrong(
+                    "Say why (\"%s\"); the plan and the record hold it.".formatted(given));
+        }
+        return given;
+    }
+
+    private static Choice choiceOf(String text) {
+        try {
+            return Choice.parse(text);
+        } catch (IllegalArgumentException unknown) {
+            throw Refusal.wrong(String.valueOf(unknown.getMessage()));
+        }
     }
 }

@@ -4,6 +4,9 @@ import calmstep.core.plan.NightsView;
 import calmstep.core.plan.NightsView.NightView;
 import calmstep.core.plan.NightsView.PlacedView;
 import calmstep.service.problems.Refusal;
+import java.io.IOException;
+import java.io.StringWriter;
+import java.io.UncheckedIOException;
 import java.time.Instant;
 import java.time.ZoneId;
 import java.util.ArrayList;
@@ -12,14 +15,17 @@ import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
 import java.util.stream.Collectors;
+import net.fortuna.ical4j.data.CalendarOutputter;
 import net.fortuna.ical4j.model.Calendar;
 import net.fortuna.ical4j.model.component.VEvent;
 import net.fortuna.ical4j.model.property.Description;
 import net.fortuna.ical4j.model.property.DtStamp;
 import net.fortuna.ical4j.model.property.Location;
 import net.fortuna.ical4j.model.property.ProdId;
+import net.fortuna.ical4j.model.property.Sequence;
 import net.fortuna.ical4j.model.property.Uid;
 import net.fortuna.ical4j.model.property.immutable.ImmutableMethod;
+import net.fortuna.ical4j.model.property.immutable.ImmutableStatus;
 import net.fortuna.ical4j.model.property.immutable.ImmutableVersion;
 
 /**
@@ -29,15 +35,20 @@ import net.fortuna.ical4j.model.property.immutable.ImmutableVersion;
 final class PlanCalendar {
     private static final ProdId PRODUCT = new ProdId("-//Calm Step//plan//EN");
 
+    /** A file made later counts for more; whole minutes stay below what a number may be. */
+    private static final int SECONDS_OF_A_SEQUENCE = 60;
+
     private PlanCalendar() {}
 
     /**
      * @param site name of a site; empty means all
-     * @param stamp when the file is made
+     * @param state of the plan: an event of one that is not approved yet is tentative
+     * @param stamp when the file is made: a later file replaces what an earlier one said
      * @throws Refusal when the plan disturbs no site of that name
      */
-    static String of(NightsView plan, String site, Instant stamp) {
+    static String of(NightsView plan, String site, String state, Instant stamp) {
         List<VEvent> events = new ArrayList<>();
+        Map<String, Integer> numbers = new TreeMap<>();
         for (NightView night : plan.nights()) {
             Map<String, List<PlacedView>> sites =
                     night.units().stream()
@@ -45,7 +56,15 @@ final class PlanCalendar {
                             .collect(
                                     Collectors.groupingBy(
                                             PlacedView::site, TreeMap::new, Collectors.toList()));
-            sites.values().forEach(here -> events.add(event(plan, night, here, stamp)));
+            sites.forEach(
+                    (name, here) ->
+                            events.add(
+                                    event(
+                                            plan,
+                                            here,
+                                            numbers.merge(name, 1, Integer::sum),
+                                            state,
+                                            stamp)));
         }
         if (events.isEmpty()) {
             throw Refusal.notFound(
@@ -54,17 +73,25 @@ final class PlanCalendar {
         return written(events);
     }
 
+    /** Lines are folded at 75 octets, as the RFC has it. */
     private static String written(List<VEvent> events) {
         Calendar calendar = new Calendar();
         calendar.add(PRODUCT);
         calendar.add(ImmutableVersion.VERSION_2_0);
         calendar.add(ImmutableMethod.PUBLISH);
         events.forEach(calendar::add);
-        return calendar.toString();
+        StringWriter text = new StringWriter();
+        try {
+            new CalendarOutputter(false).output(calendar, text);
+        } catch (IOException impossible) {
+            throw new UncheckedIOException(impossible);
+        }
+        return text.toString();
     }
 
     private static VEvent event(
-            NightsView plan, NightView night, List<PlacedView> here, Instant stamp) {
+            NightsView plan, List<PlacedView> here, int number, String state, Instant stamp) {
+        long units = here.stream().map(PlacedView::unit).distinct().count();
         PlacedView first = here.getFirst();
         Instant begins =
                 here.stream().map(PlacedView::begins).min(Comparator.naturalOrder()).orElseThrow();
@@ -77,11 +104,17 @@ final class PlanCalendar {
                         "Firmware at %s: %d %s (plan %s)"
                                 .formatted(
                                         first.siteTitle(),
-                                        here.size(),
-                                        here.size() == 1 ? "unit" : "units",
+                                        units,
+                                        units == 1 ? "unit" : "units",
                                         plan.plan()));
         event.replace(new DtStamp(stamp));
-        event.add(new Uid("%s-%s-%s@calmstep".formatted(plan.plan(), first.site(), night.night())));
+        // A night that was moved is the same event at another time.
+        event.add(new Uid("%s-%s-%d@calmstep".formatted(plan.plan(), first.site(), number)));
+        event.add(new Sequence((int) (stamp.getEpochSecond() / SECONDS_OF_A_SEQUENCE)));
+        event.add(
+                state.equals("approved") || state.equals("used")
+                        ? ImmutableStatus.VEVENT_CONFIRMED
+                        : ImmutableStatus.VEVENT_TENTATIVE);
         event.add(new Location(first.siteTitle()));
         event.add(
                 new Description(

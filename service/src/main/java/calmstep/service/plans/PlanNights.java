@@ -6,6 +6,8 @@ import calmstep.core.fleet.Site;
 import calmstep.core.known.Known;
 import calmstep.core.order.RollingOrder;
 import calmstep.core.order.UnitOrder;
+import calmstep.core.plan.Concern;
+import calmstep.core.plan.Finding;
 import calmstep.core.plan.NightPlanning;
 import calmstep.core.plan.Nights;
 import calmstep.core.plan.NightsView;
@@ -25,6 +27,7 @@ import calmstep.service.releases.Catalogues;
 import calmstep.service.windows.Windows;
 import java.time.Clock;
 import java.time.Instant;
+import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.HashMap;
@@ -69,6 +72,32 @@ class PlanNights {
     Optional<Nights> workedOut(List<UnitPlan> units, Wishes wishes, Start start) {
         return known(units, start)
                 .map(known -> NightPlanning.of(units, known, wishes, start, clock.instant()));
+    }
+
+    /**
+     * What a person should know of when a plan is carried out, and who is asked.
+     *
+     * @param nights empty where there are none
+     */
+    static List<Finding> findings(Optional<Nights> nights, Wishes wishes, Start start) {
+        List<Finding> found =
+                new ArrayList<>(nights.map(some -> some.findings(start)).orElse(List.of()));
+        if (wishes.asks() == Wishes.Asks.NOBODY) {
+            found.add(new Concern.AsksNobody().about(""));
+        }
+        return found;
+    }
+
+    /**
+     * @throws Refusal for a moment that has gone by
+     */
+    void mustBeAhead(Start start) {
+        Instant now = clock.instant();
+        if (start.isPast(now)) {
+            throw Refusal.wrong(
+                    "Expected a moment that is still to come, saw %s; now it is %s. Say another one, now, or next-window."
+                            .formatted(start.words(), now.truncatedTo(ChronoUnit.SECONDS)));
+        }
     }
 
     /**

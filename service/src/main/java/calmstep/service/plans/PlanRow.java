@@ -23,6 +23,8 @@ class PlanRow {
     String devices = "[]";
     String wishes = "{}";
     String begins = "next-window";
+    String prefer = "fewest-restarts";
+    int alternative;
 
     /** Empty where no windows were known. */
     String nights = "";

@@ -11,11 +11,15 @@ import org.jspecify.annotations.Nullable;
  *
  * @param state {@code draft}, {@code ready}, {@literal approved}, {@code used}, {@code dropped}; or
  *     {@literal stale} when it would come out otherwise now
+ * @param prefer what its paths are to be good at
+ * @param alternative which of the other paths it takes, from 1; 0 for the best one
  * @param changes what would come out otherwise, as sentences; empty unless it is stale
  */
 public record PlanView(
         String name,
         String target,
+        String prefer,
+        int alternative,
         String state,
         String writtenBy,
         Instant writtenAt,

@@ -14,6 +14,7 @@ import calmstep.core.plan.PlanText;
 import calmstep.core.plan.Start;
 import calmstep.core.plan.Target;
 import calmstep.core.plan.Timetable;
+import calmstep.core.plan.WayWanted;
 import calmstep.core.step.UnitPlan;
 import calmstep.core.wave.Wishes;
 import calmstep.service.Settings;
@@ -84,12 +85,23 @@ public class Plans {
         return draft(name, devices, target, Start.NEXT_WINDOW, who);
     }
 
+    @Transactional
+    public PlanView draft(
+            String name, List<String> devices, String target, String begins, String who) {
+        return draft(name, devices, target, WayWanted.BEST, begins, who);
+    }
+
     /**
      * @param begins when it may begin: {@code next-window}, {@code now}, or a moment
      */
     @Transactional
     public PlanView draft(
-            String name, List<String> devices, String target, String begins, String who) {
+            String name,
+            List<String> devices,
+            String target,
+            WayWanted way,
+            String begins,
+            String who) {
         Start start = PlanNights.startOf(begins);
         mustBeFree(name);
         List<String> named =
@@ -100,24 +112,23 @@ public class Plans {
             throw Refusal.conflict("The fleet is empty. Import an inventory file first.");
         }
         return worked(
-                new PlanOrder(name, Target.parse(target), start, named, "", Wishes.NONE), who);
+                new PlanOrder(name, Target.parse(target), way, start, named, "", Wishes.NONE), who);
     }
 
-    private PlanRow keep(
-            String name,
-            String target,
-            List<String> devices,
-            Draft worked,
-            Wishes wishes,
-            Start start,
-            String who) {
+    private PlanRow keep(PlanOrder order, Draft worked, String who) {
+        String name = order.name();
+        Wishes wishes = order.wishes();
+        Start start = order.begins();
+        planNights.mustBeAhead(start);
         Optional<Nights> nights = planNights.workedOut(worked.units(), wishes, start);
-        Draft draft = worked.withNights(nights.map(Nights::findings).orElse(List.of()));
+        Draft draft = worked.withNights(PlanNights.findings(nights, wishes, start));
         PlanRow row = new PlanRow();
         row.name = name;
-        row.target = target;
+        row.target = order.target().words();
+        row.prefer = order.way().prefer().key();
+        row.alternative = order.way().alternative();
         row.body = json.write(draft);
-        row.devices = json.write(devices);
+        row.devices = json.write(order.devices());
         row.wishes = json.write(wishes);
         row.begins = start.words();
         row.nights = nights.map(json::write).orElse("");
@@ -144,20 +155,12 @@ public class Plans {
     public PlanView again(String name, String who) {
         PlanRow row = stored.require(name);
         stored.mustBe(row, "draft", "ready", "approved");
-        List<String> devices = json.read(row.devices, CurrentPlans.NAMES);
+        PlanOrder order = orderOf(row, name);
         Draft before = stored.draftOf(row);
         Reaches.Look network = reaches.look();
-        Draft after = current.workedOut(row.target, devices, network);
+        Draft after = current.workedOut(row.target, order.way(), order.devices(), network);
         dropUnderAnotherName(name, row);
-        PlanRow fresh =
-                keep(
-                        name,
-                        row.target,
-                        devices,
-                        after,
-                        stored.wishesOf(row),
-                        StoredPlans.startOf(row),
-                        who);
+        PlanRow fresh = keep(order, after, who);
         takeAlongAcknowledgements(fresh, before, row);
         fresh.state = stored.decisions(fresh).state();
         return current.view(fresh, List.of(), network);
@@ -200,14 +203,7 @@ public class Plans {
                         .filter(f -> f.key().equals(key))
                         .findFirst()
                         .orElseThrow(() -> Refusal.notFound("finding", key));
-        Choice given = choiceOf(choice);
-        if (!finding.choices().contains(given)) {
-            throw Refusal.wrong(
-                    "To this finding one can say %s, saw \"%s\"."
-                            .formatted(
-                                    finding.choices().isEmpty() ? "nothing" : finding.choices(),
-                                    choice));
-        }
+        Choice given = Decisions.sayable(finding, choice, reason);
         if (stored.acknowledged(row).containsKey(key)) {
             throw Refusal.conflict(
                     "This finding was acknowledged already. Draft the plan again to decide"
@@ -229,14 +225,6 @@ public class Plans {
                 who,
                 "Plan %s: %s Acknowledged: %s.".formatted(name, finding.fact(), given));
         return current.view(row);
-    }
-
-    private static Choice choiceOf(String text) {
-        try {
-            return Choice.parse(text);
-        } catch (IllegalArgumentException unknown) {
-            throw Refusal.wrong(String.valueOf(unknown.getMessage()));
-        }
     }
 
     @Transactional
@@ -267,9 +255,11 @@ public class Plans {
 
     private void refuseDraft(PlanRow row) {
         PlanView view = current.view(row);
+        Set<String> leftOut = stored.decisions(row).leftOut();
         List<String> open =
                 view.findings().stream()
                         .filter(f -> f.answer() == null && !f.severity().equals("note"))
+                        .filter(f -> !leftOut.contains(f.device()))
                         .map(f -> "%s: %s %s".formatted(f.severity(), f.fact(), f.remedy()))
                         .toList();
         throw Refusal.unusable(
@@ -327,6 +317,7 @@ public class Plans {
         return new PlanOrder(
                 name,
                 Target.parse(row.target),
+                StoredPlans.wayOf(row),
                 StoredPlans.startOf(row),
                 json.read(row.devices, CurrentPlans.NAMES),
                 "",
@@ -364,18 +355,9 @@ public class Plans {
 
     private PlanView worked(PlanOrder order, String who) {
         Reaches.Look network = reaches.look();
-        String target = order.target().words();
-        return current.view(
-                keep(
-                        order.name(),
-                        target,
-                        order.devices(),
-                        current.workedOut(target, order.devices(), network),
-                        order.wishes(),
-                        order.begins(),
-                        who),
-                List.of(),
-                network);
+        Draft worked =
+                current.workedOut(order.target().words(), order.way(), order.devices(), network);
+        return current.view(keep(order, worked, who), List.of(), network);
     }
 
     private void mustBeFree(String name) {
@@ -424,6 +406,9 @@ public class Plans {
                 wanted.begins() == null
                         ? StoredPlans.startOf(row)
                         : PlanNights.startOf(wanted.begins());
+        if (wanted.begins() != null) {
+            planNights.mustBeAhead(start);
+        }
         Nights before = stored.nightsOf(row).orElseThrow(() -> StoredPlans.noNights(row, draft));
         Nights after =
                 planNights
@@ -453,21 +438,28 @@ public class Plans {
             row.wishes = json.write(wishes);
             row.begins = start.words();
             row.nights = json.write(after);
-            row.body = json.write(draft.withNights(after.findings()));
+            row.body =
+                    json.write(
+                            draft.withNights(
+                                    PlanNights.findings(Optional.of(after), wishes, start)));
             row.state = stored.decisions(row).state();
-            events.append(
-                    Optional.empty(),
-                    name,
-                    "plan",
-                    who,
-                    "Plan %s: nights as wished: %s."
-                            .formatted(
-                                    name,
-                                    costs.isEmpty()
-                                            ? "nothing changes by it"
-                                            : String.join("; ", costs)));
+            tellWished(name, costs, who);
         }
         return new WishedView(nightsView(row, draft, after, wishes, start), costs);
+    }
+
+    private void tellWished(String name, List<String> costs, String who) {
+        events.append(
+                Optional.empty(),
+                name,
+                "plan",
+                who,
+                "Plan %s: nights as wished: %s."
+                        .formatted(
+                                name,
+                                costs.isEmpty()
+                                        ? "nothing changes by it"
+                                        : String.join("; ", costs)));
     }
 
     private ZoneId zoneOf(String site) {

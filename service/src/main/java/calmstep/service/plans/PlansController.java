@@ -1,7 +1,9 @@
 package calmstep.service.plans;
 
+import calmstep.core.path.Preference;
 import calmstep.core.plan.NightsView;
 import calmstep.core.plan.Start;
+import calmstep.core.plan.WayWanted;
 import calmstep.service.fleet.Chosen;
 import calmstep.service.problems.Refusal;
 import io.swagger.v3.oas.annotations.Operation;
@@ -39,13 +41,28 @@ class PlansController {
     /**
      * @param where devices that a selection means, used when none is named; both empty means all
      * @param begins {@code next-window} (also where nothing is given), {@code now}, or a moment
+     * @param prefer what its paths are to be good at; {@code fewest-restarts} where nothing is
+     *     given
+     * @param alternative which of the other paths it takes, from 1
      */
     record NewPlan(
             String name,
             List<String> devices,
             @Nullable String where,
             String target,
-            @Nullable String begins) {}
+            @Nullable String begins,
+            @Nullable String prefer,
+            @Nullable Integer alternative) {
+        WayWanted way() {
+            try {
+                return new WayWanted(
+                        prefer == null ? WayWanted.BEST.prefer() : Preference.parse(prefer),
+                        alternative == null ? 0 : alternative);
+            } catch (IllegalArgumentException unknown) {
+                throw Refusal.wrong(String.valueOf(unknown.getMessage()));
+            }
+        }
+    }
 
     record NewName(String name) {}
 
@@ -73,6 +90,7 @@ class PlansController {
                 plan.name(),
                 devices,
                 plan.target(),
+                plan.way(),
                 plan.begins() == null ? Start.NEXT_WINDOW : plan.begins(),
                 who.getName());
     }
@@ -172,7 +190,7 @@ class PlansController {
     @GetMapping(path = "/{name}/calendar", produces = "text/calendar")
     @Operation(summary = "The plan's nights as an iCalendar file, of one site or of all")
     String calendar(@PathVariable String name, @RequestParam(defaultValue = "") String site) {
-        return PlanCalendar.of(plans.nights(name), site, clock.instant());
+        return PlanCalendar.of(plans.nights(name), site, plans.find(name).state(), clock.instant());
     }
 
     @DeleteMapping("/{name}")

@@ -1,8 +1,10 @@
 package calmstep.service.plans;
 
+import calmstep.core.path.Preference;
 import calmstep.core.plan.Draft;
 import calmstep.core.plan.Nights;
 import calmstep.core.plan.Start;
+import calmstep.core.plan.WayWanted;
 import calmstep.core.wave.Wishes;
 import calmstep.service.json.Json;
 import calmstep.service.problems.Refusal;
@@ -45,6 +47,10 @@ class StoredPlans {
 
     Wishes wishesOf(PlanRow row) {
         return row.wishes.equals("{}") ? Wishes.NONE : json.read(row.wishes, Wishes.class);
+    }
+
+    static WayWanted wayOf(PlanRow row) {
+        return new WayWanted(Preference.parse(row.prefer), row.alternative);
     }
 
     static Start startOf(PlanRow row) {

@@ -94,10 +94,7 @@ class RecordsController {
     ResponseEntity<byte[]> evidence(@PathVariable String run) throws IOException {
         ByteArrayOutputStream bytes = new ByteArrayOutputStream();
         new EvidenceArchive(records.find(run), records.text(run), pageOf(run, true)).writeTo(bytes);
-        return ResponseEntity.ok()
-                .header(
-                        "Content-Disposition",
-                        "attachment; filename=\"%s-evidence.zip\"".formatted(run))
-                .body(bytes.toByteArray());
+        String name = "attachment; filename=\"%s-evidence.zip\"".formatted(run);
+        return ResponseEntity.ok().header("Content-Disposition", name).body(bytes.toByteArray());
     }
 }

@@ -51,6 +51,7 @@ final class Likeness {
         MachineDescription.Outfit outfit =
                 new MachineDescription.Outfit(
                         "",
+                        reading.identity().brand(),
                         facts(reading, "licence"),
                         List.of(),
                         unit.supply().fedBy().orElse(""),

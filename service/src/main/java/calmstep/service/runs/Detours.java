@@ -1,27 +1,24 @@
 package calmstep.service.runs;
 
-import calmstep.core.catalogue.Catalogue;
 import calmstep.core.catalogue.FirmwareImage;
-import calmstep.core.fleet.Reading;
-import calmstep.core.fleet.Reading.BootChoice;
+import calmstep.core.device.DeviceDoor.Whereabouts;
+import calmstep.core.step.Detour;
 import calmstep.core.step.MeetReplacement;
-import calmstep.core.step.RescueImage;
 import calmstep.core.step.StepName;
 import calmstep.core.step.StepRecord;
-import calmstep.core.step.StepState;
 import calmstep.core.step.UnitMachine;
 import calmstep.core.step.UnitPlan;
 import calmstep.core.step.UnitPlan.HopPlan;
+import calmstep.dialect.Door;
+import calmstep.dialect.Talk;
 import calmstep.service.events.Events;
+import calmstep.service.fleet.DeviceDoors;
 import calmstep.service.fleet.Fleet;
 import calmstep.service.fleet.Replacements;
 import calmstep.service.problems.Refusal;
-import calmstep.service.releases.Catalogues;
-import calmstep.service.shelf.Shelf;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
-import java.util.stream.Collectors;
+import java.util.function.BiFunction;
 import org.springframework.stereotype.Component;
 
 /**
@@ -36,9 +33,9 @@ class Detours {
     private final StepRows steps;
     private final Fleet fleet;
     private final Replacements replacements;
+    private final DeviceDoors ways;
     private final UnitPlans plans;
-    private final Catalogues catalogues;
-    private final Shelf shelf;
+    private final DetourImages images;
     private final StepEvidence evidence;
     private final Events events;
     private final Wake wake;
@@ -48,9 +45,9 @@ class Detours {
             StepRows steps,
             Fleet fleet,
             Replacements replacements,
+            DeviceDoors ways,
             UnitPlans plans,
-            Catalogues catalogues,
-            Shelf shelf,
+            DetourImages images,
             StepEvidence evidence,
             Events events,
             Wake wake) {
@@ -58,40 +55,12 @@ class Detours {
         this.steps = steps;
         this.fleet = fleet;
         this.replacements = replacements;
+        this.ways = ways;
         this.plans = plans;
-        this.catalogues = catalogues;
-        this.shelf = shelf;
+        this.images = images;
         this.evidence = evidence;
         this.events = events;
         this.wake = wake;
-    }
-
-    /** What a person may have done about a unit that is stuck, as the words of the interface. */
-    static List<String> ways(Fleet fleet, UnitRow unit, UnitPlan plan, List<StepRow> rows) {
-        List<StepRecord> records = rows.stream().map(StepRow::record).toList();
-        List<String> ways = new ArrayList<>();
-        if (fleet.dialectOf(unit.name).abilities().rescues()
-                && UnitMachine.rescued(records).isPresent()) {
-            ways.add("rescue");
-        }
-        ways.add("retry");
-        if (UnitMachine.returned(records, true).isPresent()) {
-            ways.add("return");
-        }
-        if (replaced(fleet, plan, records).isPresent()) {
-            ways.add("replace");
-        }
-        addSkip(records, ways);
-        ways.add("set-aside");
-        return ways;
-    }
-
-    private static void addSkip(List<StepRecord> records, List<String> ways) {
-        if (records.stream()
-                .anyMatch(
-                        record -> record.state() == StepState.FAILED && record.name().maySkip())) {
-            ways.add("skip");
-        }
     }
 
     /**
@@ -110,7 +79,7 @@ class Detours {
                         (in, stuck) -> {
                             List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(stuck.id());
                             List<StepRecord> after =
-                                    UnitMachine.rescued(records(rows))
+                                    Detour.rescued(records(rows))
                                             .orElseThrow(
                                                     () ->
                                                             Refusal.conflict(
@@ -119,7 +88,8 @@ class Detours {
                                                                                     stuck.name,
                                                                                     stuck.state)));
                             FirmwareImage image =
-                                    image(stuck, hopOf(after, StepName.RESCUE), rows, asked);
+                                    images.rescueImage(
+                                            stuck, hopOf(after, StepName.RESCUE), rows, asked);
                             lay(stuck, rows, after, image.fileName());
                             events.append(
                                     Optional.of(in.id()),
@@ -133,18 +103,91 @@ class Detours {
         return runs.find(run);
     }
 
-    /** Back to what it ran before the hop at which it is stuck, its configuration with it. */
-    RunView goBack(String run, String unit, String why, String who) {
-        boolean putsBack = fleet.dialectOf(unit).abilities().putsBack();
+    /** Chooses its image and restarts it once more: it came back on what it ran before. */
+    RunView again(String run, String unit, String why, String who) {
+        Runs.mustSayWhy(why, "the unit restarts once more");
+        return laid(
+                run,
+                unit,
+                (stuck, rows) ->
+                        Ways.again(plans.of(stuck), records(rows))
+                                .orElseThrow(
+                                        () ->
+                                                Refusal.conflict(
+                                                        "%s is not stuck at the proof of a restart; it is %s. Only there it chooses and restarts once more."
+                                                                .formatted(
+                                                                        stuck.name, stuck.state))),
+                "%s has %s choose its image and restart once more: %s",
+                why,
+                who);
+    }
+
+    /** Takes its configuration over as it stands on the device, and has it backed up anew. */
+    RunView takeOver(String run, String unit, String why, String who) {
+        Runs.mustSayWhy(why, "its configuration is taken over");
+        return laid(
+                run,
+                unit,
+                (stuck, rows) -> {
+                    List<StepRecord> after =
+                            Detour.takenOver(records(rows))
+                                    .orElseThrow(
+                                            () ->
+                                                    Refusal.conflict(
+                                                            "%s is not stuck at its check or before its boot choice; it is %s. Only there its configuration is taken over."
+                                                                    .formatted(
+                                                                            stuck.name,
+                                                                            stuck.state)));
+                    stuck.takesOver = true;
+                    return after;
+                },
+                "%s takes the configuration of %s over as it stands on the device: %s",
+                why,
+                who);
+    }
+
+    private RunView laid(
+            String run,
+            String unit,
+            BiFunction<UnitRow, List<StepRow>, List<StepRecord>> way,
+            String words,
+            String why,
+            String who) {
         UnitRow row =
                 runs.change(
                         run,
                         unit,
                         (in, stuck) -> {
-                            Runs.mustSayWhy(why, "the unit goes back");
+                            List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(stuck.id());
+                            lay(stuck, rows, way.apply(stuck, rows), "");
+                            events.append(
+                                    Optional.of(in.id()),
+                                    stuck.name,
+                                    "unit",
+                                    who,
+                                    words.formatted(who, stuck.name, why));
+                        });
+        wake.unit(row.id());
+        return runs.find(run);
+    }
+
+    /** Back to what it ran before the hop at which it is stuck, its configuration with it. */
+    RunView goBack(String run, String unit, String why, String who) {
+        Runs.mustSayWhy(why, "the unit goes back");
+        boolean putsBack = fleet.dialectOf(unit).abilities().putsBack();
+        // Nothing is changed yet: a talk with a device is no matter for a transaction.
+        UnitRow asked = runs.change(run, unit, (_, _) -> {});
+        if (Detour.isWaitedFor(records(steps.findByUnitIdOrderByOrdinal(asked.id())))) {
+            mustAnswer(unit);
+        }
+        UnitRow row =
+                runs.change(
+                        run,
+                        unit,
+                        (in, stuck) -> {
                             List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(stuck.id());
                             List<StepRecord> after =
-                                    UnitMachine.returned(records(rows), putsBack)
+                                    Detour.returned(records(rows), putsBack)
                                             .orElseThrow(
                                                     () ->
                                                             Refusal.conflict(
@@ -152,7 +195,7 @@ class Detours {
                                                                             .formatted(
                                                                                     stuck.name,
                                                                                     stuck.state)));
-                            HopPlan back = back(stuck, rows, hopOf(after, StepName.RETURN));
+                            HopPlan back = images.back(stuck, rows, hopOf(after, StepName.RETURN));
                             lay(stuck, rows, after, "");
                             events.append(
                                     Optional.of(in.id()),
@@ -164,6 +207,23 @@ class Detours {
                         });
         wake.unit(row.id());
         return runs.find(run);
+    }
+
+    /** A word that cannot be carried out must not take the way of the ones that can. */
+    private void mustAnswer(String unit) {
+        try (Door door = ways.door(unit, Talk.NONE)) {
+            String seen =
+                    switch (door.whereabouts()) {
+                        case Whereabouts.AtCommandLine() -> "";
+                        case Whereabouts.InBootLoader(var _) -> "it stands in its boot loader";
+                        case Whereabouts.Silent(String silence) -> silence;
+                    };
+            if (!seen.isEmpty()) {
+                throw Refusal.conflict(
+                        "%s cannot go back by itself: expected it to answer on its command line, saw: %s. Rescue it, have it switched on, or send somebody; nothing was changed."
+                                .formatted(unit, seen));
+            }
+        }
     }
 
     /**
@@ -223,27 +283,12 @@ class Detours {
      * @throws Refusal where no box can take its place within the run
      */
     private List<StepRecord> replaced(UnitRow stuck, List<StepRow> rows) {
-        return replaced(fleet, plans.of(stuck), records(rows))
+        return Ways.replaced(fleet, plans.of(stuck), records(rows))
                 .orElseThrow(
                         () ->
                                 Refusal.conflict(
                                         "%s is %s; a box is replaced within a run where it is stuck, not on its way back, on a hop of its system, and its configuration was backed up in this run. Else set it aside, and plan the new box anew."
                                                 .formatted(stuck.name, stuck.state)));
-    }
-
-    private static Optional<List<StepRecord>> replaced(
-            Fleet fleet, UnitPlan plan, List<StepRecord> records) {
-        return records.stream()
-                .filter(record -> record.state() == StepState.FAILED)
-                .findFirst()
-                .map(stuck -> plan.hop(stuck.hop()))
-                .filter(hop -> hop.hop().component().equals(Catalogue.SYSTEM))
-                .flatMap(
-                        hop ->
-                                UnitMachine.replaced(
-                                        records,
-                                        hop,
-                                        fleet.dialectOf(plan.device()).abilities().putsBack()));
     }
 
     private static List<StepRecord> records(List<StepRow> rows) {
@@ -256,96 +301,6 @@ class Detours {
                 .reduce((_, last) -> last)
                 .orElseThrow()
                 .hop();
-    }
-
-    /**
-     * The way back over a hop.
-     *
-     * @throws Refusal where it moves a component beside the system, or no catalogue publishes what
-     *     ran before
-     */
-    HopPlan back(UnitRow unit, List<StepRow> rows, int ordinal) {
-        HopPlan hop = plans.of(unit).hop(ordinal);
-        if (!hop.hop().component().equals(Catalogue.SYSTEM)) {
-            throw Refusal.conflict(
-                    "This hop moves the %s of %s, and what ran there before is not kept on the device. Go back by hand, then set the unit aside."
-                            .formatted(hop.hop().component(), unit.name));
-        }
-        List<FirmwareImage> images =
-                before(rows, ordinal)
-                        .map(reading -> BootChoice.filesOf(reading.boot().running()))
-                        .orElse(List.of())
-                        .stream()
-                        .map(
-                                file ->
-                                        catalogues
-                                                .findImage(file)
-                                                .map(found -> found.published().image())
-                                                .orElseThrow(
-                                                        () ->
-                                                                Refusal.conflict(
-                                                                        "%s ran %s before, and no catalogue publishes it, so nothing could be proven. Go back by hand, then set the unit aside."
-                                                                                .formatted(
-                                                                                        unit.name,
-                                                                                        file))))
-                        .toList();
-        if (images.isEmpty()) {
-            throw Refusal.conflict(
-                    "Nobody wrote down what %s ran before. Go back by hand, then set the unit aside."
-                            .formatted(unit.name));
-        }
-        return hop.back(images);
-    }
-
-    /** What its check saw before a hop. */
-    private Optional<Reading> before(List<StepRow> rows, int hop) {
-        return rows.stream()
-                .filter(row -> row.hop == hop && row.name.equals(StepName.CHECK.toString()))
-                .findFirst()
-                .flatMap(evidence::reading);
-    }
-
-    private FirmwareImage image(UnitRow unit, int hop, List<StepRow> rows, Optional<String> asked) {
-        Fleet.Known known = fleet.require(unit.name);
-        Catalogue catalogue = catalogues.find(known.device().family()).orElseThrow();
-        HopPlan planned = plans.of(unit).hop(hop);
-        String ranBefore = before(rows, hop).map(Reading::system).orElse(planned.hop().from());
-        List<FirmwareImage> candidates =
-                RescueImage.candidates(
-                        catalogue,
-                        known.device().hardware(),
-                        ranBefore,
-                        planned.hop(),
-                        shelf.fileNames());
-        if (asked.isPresent()) {
-            return catalogue
-                    .findImage(asked.get())
-                    .filter(_ -> shelf.has(asked.get()))
-                    .map(Catalogue.PublishedImage::image)
-                    .filter(image -> image.variant().fits(known.device().hardware()))
-                    .orElseThrow(
-                            () ->
-                                    Refusal.conflict(
-                                            "%s is no image of %s for this hardware that lies on the shelf. These are: %s."
-                                                    .formatted(
-                                                            asked.get(),
-                                                            catalogue.title(),
-                                                            names(candidates))));
-        }
-        return candidates.stream()
-                .findFirst()
-                .orElseThrow(
-                        () ->
-                                Refusal.conflict(
-                                        "The shelf holds nothing that %s could be started with: a recovery image of its maker, %s, or %s. Take one in first."
-                                                .formatted(
-                                                        unit.name, ranBefore, planned.hop().to())));
-    }
-
-    private static String names(List<FirmwareImage> images) {
-        return images.isEmpty()
-                ? "none"
-                : images.stream().map(FirmwareImage::fileName).collect(Collectors.joining(", "));
     }
 
     /** Brings the rows into the order of the records; those that are there keep what they tell. */

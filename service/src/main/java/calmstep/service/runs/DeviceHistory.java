@@ -3,6 +3,8 @@ package calmstep.service.runs;
 import calmstep.core.step.StepName;
 import calmstep.core.step.StepState;
 import calmstep.core.step.UnitPlan;
+import calmstep.service.events.Event;
+import calmstep.service.events.Events;
 import calmstep.service.fleet.Fleet;
 import calmstep.service.json.Json;
 import io.swagger.v3.oas.annotations.Operation;
@@ -12,6 +14,7 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
@@ -48,9 +51,12 @@ class DeviceHistory {
     private final RunRows runs;
     private final StepRows steps;
     private final Fleet fleet;
+    private final Events events;
     private final Json json;
 
-    DeviceHistory(UnitRows units, RunRows runs, StepRows steps, Fleet fleet, Json json) {
+    DeviceHistory(
+            UnitRows units, RunRows runs, StepRows steps, Fleet fleet, Events events, Json json) {
+        this.events = events;
         this.units = units;
         this.runs = runs;
         this.steps = steps;
@@ -59,7 +65,8 @@ class DeviceHistory {
     }
 
     /**
-     * @param what {@code copied}, {@code go}, {@code restarted} …
+     * @param run empty for what was done outside of runs
+     * @param what {@code copied}, {@code go}, {@code restarted}, {@code said} …
      * @param seconds how long it took by our clock; null where it took no time
      */
     record Entry(
@@ -79,11 +86,41 @@ class DeviceHistory {
     List<Entry> of(@PathVariable String name) {
         List<UnitRow> its = units.findByDeviceIdOrderByIdDesc(fleet.require(name).id());
         Map<Long, RunRow> real = realRuns(its);
-        return its.stream()
-                .filter(unit -> real.containsKey(unit.runId))
-                .flatMap(unit -> entriesOf(unit, real))
+        return Stream.concat(
+                        its.stream()
+                                .filter(unit -> real.containsKey(unit.runId))
+                                .flatMap(unit -> entriesOf(unit, real)),
+                        words(name))
                 .sorted(Comparator.comparing(Entry::at).reversed())
                 .toList();
+    }
+
+    /** Each word about it, with who said it and why: in its runs, and outside of them. */
+    private Stream<Entry> words(String device) {
+        List<Event> said = events.saidAbout(device);
+        Map<Long, String> names =
+                runs
+                        .findAllById(
+                                said.stream()
+                                        .map(Event::runId)
+                                        .filter(Objects::nonNull)
+                                        .distinct()
+                                        .toList())
+                        .stream()
+                        .collect(Collectors.toMap(RunRow::id, run -> run.name));
+        return said.stream()
+                .filter(event -> !event.kind().equals("gate"))
+                .map(
+                        event ->
+                                new Entry(
+                                        event.at(),
+                                        Optional.ofNullable(event.runId())
+                                                .map(names::get)
+                                                .orElse(""),
+                                        "said",
+                                        event.text(),
+                                        event.who(),
+                                        null));
     }
 
     private Map<Long, RunRow> realRuns(List<UnitRow> its) {
@@ -117,16 +154,6 @@ class DeviceHistory {
                             "go",
                             String.valueOf(unit.gateQuestion),
                             String.valueOf(unit.gateBy),
-                            null));
-        }
-        if (unit.judgedAt != null) {
-            entries.add(
-                    new Entry(
-                            unit.judgedAt,
-                            run.name,
-                            "judged",
-                            String.valueOf(unit.judgedWhy),
-                            String.valueOf(unit.judgedBy),
                             null));
         }
         steps.findByUnitIdOrderByOrdinal(unit.id()).stream()

@@ -6,13 +6,18 @@ import calmstep.core.step.UnitState;
 import calmstep.service.events.Events;
 import calmstep.service.problems.Refusal;
 import java.time.Clock;
+import java.util.EnumSet;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import org.springframework.stereotype.Component;
 
 /** A person's word about what is odd when a unit's watch is over. */
 @Component
 class Judgement {
+    /** What can show something odd: the proof of a hop, and the watch behind the last one. */
+    private static final Set<StepName> SHOW = EnumSet.of(StepName.PROVE, StepName.SOAK);
+
     private final Runs runs;
     private final StepRows steps;
     private final Events events;
@@ -47,7 +52,9 @@ class Judgement {
                             row.judgedBy = who;
                             row.judgedAt = clock.instant();
                             row.judgedWhy = why;
-                            if (!accepts) {
+                            if (accepts) {
+                                row.accepted = (row.accepted + "\n" + row.doubt).stripLeading();
+                            } else {
                                 refuse(row, "%s does not bear it: %s".formatted(who, why));
                             }
                             events.append(
@@ -68,7 +75,8 @@ class Judgement {
         List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(row.id());
         StepRow watch =
                 rows.stream()
-                        .filter(step -> step.name.equals(StepName.SOAK.toString()))
+                        .filter(step -> step.stepState() == StepState.DONE)
+                        .filter(step -> SHOW.contains(StepName.parse(step.name)))
                         .reduce((_, last) -> last)
                         .orElseThrow();
         watch.state = StepState.FAILED.toString();

@@ -78,7 +78,10 @@ public record RunView(
      * @param part counted from 1
      * @param inWork whether it has begun and has not ended
      * @param waitsFor why it does not begin; empty where nothing keeps it
-     * @param chance how likely it ends inside its window, from 0 to 1, as it stands now
+     * @param outside why its site may not be disturbed then, where a person decided to do so all
+     *     the same; empty where it may be
+     * @param chance how likely it ends inside its window, from 0 to 1, as it stands now; null where
+     *     it is begun outside
      */
     public record TurnView(
             int part,
@@ -88,7 +91,8 @@ public record RunView(
             long needsSeconds,
             boolean inWork,
             String waitsFor,
-            double chance) {}
+            String outside,
+            @Nullable Double chance) {}
 
     /**
      * @param ways what a person may have done now, as the words of the interface: {@code retry},

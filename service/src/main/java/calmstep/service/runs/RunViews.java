@@ -51,6 +51,7 @@ public class RunViews {
     private final Fleet fleet;
     private final Copies copies;
     private final WindowChance chances;
+    private final Ways ways;
     private final Json json;
 
     /** For looking only: what is read is neither copied nor compared. */
@@ -69,6 +70,7 @@ public class RunViews {
             Fleet fleet,
             Copies copies,
             WindowChance chances,
+            Ways ways,
             Json json,
             PlatformTransactionManager manager,
             Settings settings) {
@@ -82,6 +84,7 @@ public class RunViews {
         this.fleet = fleet;
         this.copies = copies;
         this.chances = chances;
+        this.ways = ways;
         this.json = json;
         this.transactions = new TransactionTemplate(manager);
         this.transactions.setReadOnly(true);
@@ -235,7 +238,7 @@ public class RunViews {
                                                 s.lastLines.isEmpty()
                                                         ? List.of()
                                                         : List.of(s.lastLines.split("\n")),
-                                                Detours.ways(fleet, unit, plan, rows)))
+                                                ways.of(unit, plan, rows)))
                         .orElse(null);
         long copying =
                 plan.hops().stream().mapToLong(h -> h.hop().bytes()).sum() / bytesPerSecond(plan);
@@ -276,9 +279,15 @@ public class RunViews {
     private @Nullable TurnView turn(
             UnitRow unit, UnitPlan plan, List<StepRow> rows, WindowChance.Look chance) {
         List<Turn> turns = json.read(unit.turns, Runs.TURNS);
-        if (turns.isEmpty() || unit.isOver()) {
-            return null;
-        }
+        return turns.isEmpty() || unit.isOver() ? null : turn(unit, plan, rows, turns, chance);
+    }
+
+    private static TurnView turn(
+            UnitRow unit,
+            UnitPlan plan,
+            List<StepRow> rows,
+            List<Turn> turns,
+            WindowChance.Look chance) {
         int part = Math.min(turns.size() - 1, unit.inWork ? unit.begun - 1 : unit.begun);
         Turn turn = turns.get(part);
         return new TurnView(
@@ -289,7 +298,8 @@ public class RunViews {
                 turn.needs().toSeconds(),
                 unit.inWork,
                 unit.waitsFor,
-                chance.of(plan, rows, turn, unit.inWork));
+                turn.outside(),
+                turn.outside().isEmpty() ? chance.of(plan, rows, turn, unit.inWork) : null);
     }
 
     private static long bytesPerSecond(UnitPlan plan) {

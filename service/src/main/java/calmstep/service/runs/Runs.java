@@ -1,22 +1,15 @@
 package calmstep.service.runs;
 
-import calmstep.core.plan.NightPlanning;
-import calmstep.core.plan.Start;
 import calmstep.core.plan.Timetable;
-import calmstep.core.step.Neighbours;
 import calmstep.core.step.Turn;
 import calmstep.core.step.UnitPlan;
 import calmstep.core.step.UnitState;
-import calmstep.core.window.Window;
+import calmstep.core.wave.Wishes;
 import calmstep.service.events.Events;
 import calmstep.service.json.Json;
 import calmstep.service.plans.Plans;
 import calmstep.service.problems.Refusal;
-import calmstep.service.windows.Windows;
 import java.time.Clock;
-import java.time.Duration;
-import java.time.Instant;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.BiConsumer;
@@ -31,9 +24,6 @@ import tools.jackson.core.type.TypeReference;
 public class Runs {
     static final TypeReference<List<Turn>> TURNS = new TypeReference<>() {};
 
-    /** A turn that a person gives is open this long. */
-    private static final Duration GIVEN_FOR = Duration.ofHours(24);
-
     private final RunRows runs;
     private final UnitRows units;
     private final StepRows steps;
@@ -41,7 +31,6 @@ public class Runs {
     private final RunViews views;
     private final ShownRuns shown;
     private final Plans plans;
-    private final Windows windows;
     private final Events events;
     private final Wake wake;
     private final Json json;
@@ -57,7 +46,6 @@ public class Runs {
             RunViews views,
             ShownRuns shown,
             Plans plans,
-            Windows windows,
             Events events,
             Wake wake,
             Json json,
@@ -71,7 +59,6 @@ public class Runs {
         this.views = views;
         this.shown = shown;
         this.plans = plans;
-        this.windows = windows;
         this.events = events;
         this.wake = wake;
         this.json = json;
@@ -108,8 +95,14 @@ public class Runs {
                             row.name,
                             "run",
                             who,
-                            "Run %s started with %d units."
-                                    .formatted(row.name, used.units().size()));
+                            "Run %s started with %d units.%s"
+                                    .formatted(
+                                            row.name,
+                                            used.units().size(),
+                                            used.asks() == Wishes.Asks.NOBODY
+                                                    ? " Nobody is asked at its gates: its plan says"
+                                                            + " so."
+                                                    : ""));
                     publisher.publishEvent(
                             new SitesConcerned(row.id(), units.sites(row.id()), false));
                     wake.all();
@@ -148,102 +141,6 @@ public class Runs {
         row.limits = json.write(table.limits());
         runs.save(row);
         return row;
-    }
-
-    /**
-     * Says when a unit begins its next part.
-     *
-     * @param begins {@code now}, {@code next-window} (of its site, long enough for it), or a moment
-     */
-    RunView turn(String runName, String unitName, String begins, String who) {
-        Start start = startOf(begins);
-        UnitRow unit =
-                change(
-                        runName,
-                        unitName,
-                        (run, row) -> {
-                            List<Turn> turns = new ArrayList<>(json.read(row.turns, TURNS));
-                            if (row.begun >= turns.size()) {
-                                throw Refusal.conflict(
-                                        turns.isEmpty()
-                                                ? "%s has no turns: its plan has no nights, so it begins when somebody says go."
-                                                        .formatted(row.name)
-                                                : "%s has begun the last part of its path; there is nothing left to say when."
-                                                        .formatted(row.name));
-                            }
-                            Turn before = turns.get(row.begun);
-                            Turn turn = given(row, before, start);
-                            turns.set(row.begun, turn);
-                            row.turns = json.write(turns);
-                            row.beside =
-                                    json.write(json.read(row.beside, Neighbours.class).onItsOwn());
-                            row.waitsFor = "";
-                            row.state =
-                                    StepRow.stateOf(steps.findByUnitIdOrderByOrdinal(row.id()))
-                                            .toString();
-                            events.append(
-                                    Optional.of(run.id()),
-                                    row.name,
-                                    "unit",
-                                    who,
-                                    "%s says that %s begins at %s, not at %s."
-                                            .formatted(
-                                                    who,
-                                                    row.name,
-                                                    Turn.words(turn.begins()),
-                                                    Turn.words(before.begins())));
-                        });
-        wake.unit(unit.id());
-        return find(runName);
-    }
-
-    private static Start startOf(String words) {
-        try {
-            return Start.parse(words);
-        } catch (IllegalArgumentException unreadable) {
-            throw Refusal.wrong(String.valueOf(unreadable.getMessage()));
-        }
-    }
-
-    private Turn given(UnitRow row, Turn turn, Start start) {
-        Instant now = clock.instant();
-        return switch (start) {
-            case Start.Now() ->
-                    new Turn(
-                            turn.firstHop(),
-                            turn.lastHop(),
-                            now,
-                            now.plus(GIVEN_FOR),
-                            turn.needs());
-            case Start.At(Instant moment) ->
-                    new Turn(
-                            turn.firstHop(),
-                            turn.lastHop(),
-                            moment,
-                            moment.plus(GIVEN_FOR),
-                            turn.needs());
-            case Start.NextWindow() -> {
-                String site = json.read(row.beside, Neighbours.class).site();
-                Window window =
-                        windows.next(site, now, turn.needs())
-                                .orElseThrow(
-                                        () ->
-                                                Refusal.conflict(
-                                                        "%s needs %d min, and %s has no window of that length in the next %d days. Change the windows, or say a moment."
-                                                                .formatted(
-                                                                        row.name,
-                                                                        turn.needs().toMinutes(),
-                                                                        site,
-                                                                        NightPlanning.AHEAD
-                                                                                .toDays())));
-                yield new Turn(
-                        turn.firstHop(),
-                        turn.lastHop(),
-                        window.opens().isAfter(now) ? window.opens() : now,
-                        window.closes(),
-                        turn.needs());
-            }
-        };
     }
 
     /** A person's word at the gate. */

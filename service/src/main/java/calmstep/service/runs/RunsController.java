@@ -38,6 +38,7 @@ class RunsController {
     private final Detours detours;
     private final Judgement judgement;
     private final ManyUnits many;
+    private final GivenTurns turns;
 
     RunsController(
             Runs runs,
@@ -48,7 +49,9 @@ class RunsController {
             Staging staging,
             Detours detours,
             Judgement judgement,
-            ManyUnits many) {
+            ManyUnits many,
+            GivenTurns turns) {
+        this.turns = turns;
         this.runs = runs;
         this.decisions = decisions;
         this.views = views;
@@ -76,8 +79,9 @@ class RunsController {
 
     /**
      * @param begins {@code now}, {@code next-window}, or a moment
+     * @param why needed where that is outside the windows of its site
      */
-    record When(String begins) {}
+    record When(String begins, @Nullable String why) {}
 
     @GetMapping
     @Operation(summary = "All runs, newest first, with how many units are in which state")
@@ -205,7 +209,8 @@ class RunsController {
             @PathVariable String unit,
             @RequestBody When when,
             Principal who) {
-        return runs.turn(name, unit, when.begins(), who.getName());
+        return turns.turn(
+                name, unit, when.begins(), when.why() == null ? "" : when.why(), who.getName());
     }
 
     @PostMapping("/{name}/units/{unit}/retry")
@@ -239,6 +244,32 @@ class RunsController {
             @RequestBody Why why,
             Principal who) {
         return detours.goBack(name, unit, why.why(), who.getName());
+    }
+
+    @PostMapping("/{name}/units/{unit}/again")
+    @Operation(
+            summary =
+                    "Have a unit that came back on what it ran before choose its image and restart"
+                            + " once more, with a reason")
+    RunView again(
+            @PathVariable String name,
+            @PathVariable String unit,
+            @RequestBody Why why,
+            Principal who) {
+        return detours.again(name, unit, why.why(), who.getName());
+    }
+
+    @PostMapping("/{name}/units/{unit}/take-over")
+    @Operation(
+            summary =
+                    "Take the configuration of a unit that is stuck before its boot choice over as"
+                            + " it stands on the device, with a reason; it is backed up anew")
+    RunView takeOver(
+            @PathVariable String name,
+            @PathVariable String unit,
+            @RequestBody Why why,
+            Principal who) {
+        return detours.takeOver(name, unit, why.why(), who.getName());
     }
 
     @PostMapping("/{name}/units/{unit}/replacement")

@@ -10,6 +10,7 @@ import java.time.Instant;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import org.springframework.stereotype.Component;
 
@@ -54,11 +55,26 @@ class StepEvidence {
 
     /** What the check of a hop saw; where that did not come so far, the one before it. */
     Optional<Reading> before(List<StepRow> rows, int hop) {
-        return rows.stream()
-                .filter(row -> row.hop <= hop && row.name.equals(StepName.CHECK.toString()))
-                .sorted(Comparator.comparingInt((StepRow row) -> row.hop).reversed())
+        return checks(rows)
+                .filter(row -> row.hop <= hop)
+                .sorted(
+                        Comparator.comparingInt((StepRow row) -> row.hop)
+                                .thenComparingInt(row -> row.ordinal)
+                                .reversed())
                 .flatMap(row -> reading(row).stream())
                 .findFirst();
+    }
+
+    /** What the very first check of a unit saw. */
+    Optional<Reading> first(List<StepRow> rows) {
+        return checks(rows)
+                .sorted(Comparator.comparingInt((StepRow row) -> row.ordinal))
+                .flatMap(row -> reading(row).stream())
+                .findFirst();
+    }
+
+    private static Stream<StepRow> checks(List<StepRow> rows) {
+        return rows.stream().filter(row -> row.name.equals(StepName.CHECK.toString()));
     }
 
     /** What the device showed at a step. */

@@ -8,8 +8,10 @@ import calmstep.service.events.Events;
 import calmstep.service.json.Json;
 import calmstep.service.problems.Refusal;
 import java.time.Clock;
+import java.util.EnumSet;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import org.springframework.stereotype.Component;
 
 /** What a person decides about a unit that is stuck, or that stays out of its run. */
@@ -31,6 +33,8 @@ class UnitDecisions {
         this.clock = clock;
     }
 
+    private static final Set<StepName> COPY = EnumSet.of(StepName.STAGE, StepName.CONFIRM_IMAGE);
+
     /** Tries the failed step of a unit again; it looks first. */
     RunView retry(String runName, String unitName, String who) {
         UnitRow unit =
@@ -41,6 +45,7 @@ class UnitDecisions {
                             List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(row.id());
                             StepRow failed = failed(row, rows);
                             beginAnew(failed);
+                            copyAnew(failed, rows);
                             row.state = StepRow.stateOf(rows).toString();
                             tellRetry(run, row, who, failed);
                         });
@@ -54,6 +59,20 @@ class UnitDecisions {
         if (StepName.parse(failed.name).mayBeginAnew()) {
             failed.intentAt = null;
             failed.intentMark = null;
+        }
+    }
+
+    /**
+     * An image that is damaged stays so, however often it is looked at: it is brought once more.
+     */
+    private static void copyAnew(StepRow failed, List<StepRow> rows) {
+        StepName name = StepName.parse(failed.name);
+        if (name == StepName.CONFIRM_IMAGE || name == StepName.CHOOSE_BOOT) {
+            rows.stream()
+                    .filter(row -> row.hop == failed.hop && row.detour == failed.detour)
+                    .filter(row -> row.ordinal < failed.ordinal)
+                    .filter(row -> COPY.contains(StepName.parse(row.name)))
+                    .forEach(UnitDecisions::beginAnew);
         }
     }
 
@@ -139,20 +158,24 @@ class UnitDecisions {
     /** Takes a unit out of the run as it stands. */
     RunView setAside(String runName, String unitName, String why, String who) {
         Runs.mustSayWhy(why, "the unit is set aside");
-        runs.change(
-                runName,
-                unitName,
-                (run, row) -> {
-                    row.state = UnitState.SET_ASIDE.toString();
-                    row.setAsideWhy = why + chosen(row);
-                    events.append(
-                            Optional.of(run.id()),
-                            row.name,
-                            "unit",
-                            who,
-                            "%s set %s aside: %s".formatted(who, row.name, row.setAsideWhy));
-                    runs.finishWhenOver(run.id());
-                });
+        UnitRow unit =
+                runs.change(
+                        runName,
+                        unitName,
+                        (run, row) -> {
+                            row.state = UnitState.SET_ASIDE.toString();
+                            row.setAsideWhy = why + chosen(row);
+                            events.append(
+                                    Optional.of(run.id()),
+                                    row.name,
+                                    "unit",
+                                    who,
+                                    "%s set %s aside: %s"
+                                            .formatted(who, row.name, row.setAsideWhy));
+                            runs.finishWhenOver(run.id());
+                        });
+        // Nobody drives it any more; an execution that rests until a word would rest for an hour.
+        wake.unit(unit.id());
         return runs.find(runName);
     }
 

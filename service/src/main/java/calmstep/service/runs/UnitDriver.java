@@ -4,6 +4,7 @@ import calmstep.core.catalogue.FirmwareImage;
 import calmstep.core.device.Backups;
 import calmstep.core.device.Trouble;
 import calmstep.core.step.Around;
+import calmstep.core.step.Detour;
 import calmstep.core.step.Feeder;
 import calmstep.core.step.Hope;
 import calmstep.core.step.Journal;
@@ -13,6 +14,7 @@ import calmstep.core.step.StepName;
 import calmstep.core.step.StepOutcome;
 import calmstep.core.step.StepRecord;
 import calmstep.core.step.StepRunner;
+import calmstep.core.step.StepState;
 import calmstep.core.step.Turn;
 import calmstep.core.step.UnitMachine;
 import calmstep.core.step.UnitPlan;
@@ -69,7 +71,7 @@ class UnitDriver {
     private final BackupStore backups;
     private final Shelf shelf;
     private final Catalogues catalogues;
-    private final Detours detours;
+    private final DetourImages images;
     private final CutOff cutOff;
     private final StepEvidence evidence;
     private final AlarmDesk alarms;
@@ -90,7 +92,7 @@ class UnitDriver {
             BackupStore backups,
             Shelf shelf,
             Catalogues catalogues,
-            Detours detours,
+            DetourImages images,
             CutOff cutOff,
             StepEvidence evidence,
             AlarmDesk alarms,
@@ -109,7 +111,7 @@ class UnitDriver {
         this.backups = backups;
         this.shelf = shelf;
         this.catalogues = catalogues;
-        this.detours = detours;
+        this.images = images;
         this.cutOff = cutOff;
         this.evidence = evidence;
         this.alarms = alarms;
@@ -143,9 +145,6 @@ class UnitDriver {
         if (standing.isOver()) {
             return Optional.empty();
         }
-        if (standing.isHeld()) {
-            return Optional.of(clock.instant().plus(UNTIL_A_WORD));
-        }
         Counterpart counterpart = counterpart(standing);
         UnitPlan plan = plans.of(standing.unit());
         List<StepRecord> records = standing.steps().stream().map(StepRow::record).toList();
@@ -155,7 +154,11 @@ class UnitDriver {
                         json.read(standing.unit().turns, Runs.TURNS),
                         standing.unit().begun,
                         standing.isDoubtful());
-        return switch (UnitMachine.next(plan, records, leave, counterpart.clock().instant())) {
+        Next due = UnitMachine.next(plan, records, leave, counterpart.clock().instant());
+        if (standing.isHeld() && !goesOnWhileHeld(due, standing, plan)) {
+            return Optional.of(clock.instant().plus(UNTIL_A_WORD));
+        }
+        return switch (due) {
             case Next.Settled() -> {
                 ledger.settle(unitId);
                 yield Optional.empty();
@@ -185,6 +188,15 @@ class UnitDriver {
                             : after(counterpart, BESIDE_OTHERS);
             case Next.Carry(StepRecord step) -> carry(standing, plan, step, counterpart, visit);
         };
+    }
+
+    /** A member that was ordered to restart is waited for; no other one is. */
+    private static boolean goesOnWhileHeld(Next due, Standing standing, UnitPlan plan) {
+        return due instanceof Next.Carry(StepRecord step)
+                && (step.name().goesOnWhileHeld()
+                        || (step.name() == StepName.RESTART
+                                && plan.hop(step.hop()).rolls()
+                                && standing.row(step).intent().isPresent()));
     }
 
     private static Duration longer(Duration one, Duration other) {
@@ -320,7 +332,7 @@ class UnitDriver {
         return switch (hope) {
             case NONE -> Duration.ZERO;
             case SOON -> AGAIN;
-            case WHEN_IT_IS_BACK ->
+            case COPIED_AGAIN, WHEN_IT_IS_BACK ->
                     longer(hope.pause(attempts + 1).dividedBy(counterpart.pace()), AT_LEAST);
         };
     }
@@ -377,11 +389,11 @@ class UnitDriver {
             Optional<Feeder> feeder) {
         UnitRow unit = standing.unit();
         boolean backwards =
-                UnitMachine.isBackwards(
-                        standing.steps().stream().map(StepRow::record).toList(), step);
+                Detour.isBackwards(standing.steps().stream().map(StepRow::record).toList(), step);
         return new Scene(
                 plan,
-                backwards ? detours.back(unit, standing.steps(), step.hop()) : plan.hop(step.hop()),
+                backwards ? images.back(unit, standing.steps(), step.hop()) : plan.hop(step.hop()),
+                step.detour(),
                 door,
                 feeder,
                 counterpart.backups(),
@@ -390,21 +402,32 @@ class UnitDriver {
                 standing.find(step.hop(), plan.hop(step.hop()).restartBefore(step.name()))
                         .flatMap(StepRow::intent),
                 evidence.before(standing.steps(), step.hop()),
+                evidence.first(standing.steps()),
                 loads(standing.row(step)),
                 counterpart.clock().instant(),
                 counterpart.pace(),
-                around(standing, step.name()),
+                around(standing, step),
                 (before, after) -> fleet.dialectOf(unit.name).compare(before, after));
     }
 
-    private Around around(Standing standing, StepName step) {
+    private Around around(Standing standing, StepRecord step) {
         boolean plays = standing.run().rehearsal;
+        boolean tells =
+                step.name().isForAlarms() || (step.name().disturbs() && isQuieted(standing, step));
         return new Around(
-                plays || !step.isForAlarms()
+                plays || !tells
                         ? Optional.empty()
                         : alarms.of(standing.unit().id(), standing.unit().name),
                 plays ? Around.NOTHING.checks() : checks,
-                ledger.limits(standing.run()).watch().each());
+                ledger.limits(standing.run()).watch().each(),
+                standing.isHeld());
+    }
+
+    /** Where a person left the step out, nobody is quieted behind their back. */
+    private static boolean isQuieted(Standing standing, StepRecord step) {
+        return standing.find(step.hop(), StepName.QUIET)
+                .filter(row -> row.stepState() == StepState.DONE)
+                .isPresent();
     }
 
     private Optional<FirmwareImage> loads(StepRow step) {

@@ -36,6 +36,7 @@ class UnitLedger {
     private final StepEvidence kept;
     private final Runs use;
     private final Fleet fleet;
+    private final Doubts doubts;
     private final Events events;
     private final Json json;
     private final TransactionTemplate transactions;
@@ -50,6 +51,7 @@ class UnitLedger {
             StepEvidence kept,
             Runs use,
             Fleet fleet,
+            Doubts doubts,
             Events events,
             Json json,
             TransactionTemplate transactions,
@@ -62,6 +64,7 @@ class UnitLedger {
         this.kept = kept;
         this.use = use;
         this.fleet = fleet;
+        this.doubts = doubts;
         this.events = events;
         this.json = json;
         this.transactions = transactions;
@@ -307,7 +310,7 @@ class UnitLedger {
                                                         Evidence evidence) -> {
                                             end(unit, step, StepState.DONE, expected, seen, clock);
                                             keep(unit, step, evidence);
-                                            doubt(unit, step, evidence);
+                                            doubts.raise(unit, step, evidence);
                                             yield outcome;
                                         }
                                         case StepOutcome.NotNeeded(String seen) -> {
@@ -383,23 +386,6 @@ class UnitLedger {
             evidence.reading()
                     .filter(_ -> !isRehearsal(unit))
                     .ifPresent(reading -> fleet.keep(unit.deviceId, reading));
-        }
-    }
-
-    /** What is still odd when the watch is over waits for a person. */
-    private void doubt(UnitRow unit, StepRow step, Evidence evidence) {
-        if (step.name.equals(StepName.SOAK.toString()) && !evidence.cautions().isEmpty()) {
-            unit.doubt = String.join("\n", evidence.cautions());
-            unit.judgedAt = null;
-            unit.judgedBy = null;
-            unit.judgedWhy = null;
-            events.append(
-                    Optional.of(unit.runId),
-                    unit.name,
-                    "unit",
-                    Events.SERVICE,
-                    "%s waits for a judgement: %s."
-                            .formatted(unit.name, String.join("; ", evidence.cautions())));
         }
     }
 

@@ -44,8 +44,14 @@ class UnitRow {
     /** Whether it counts among those that may yet hold the run. */
     boolean counted;
 
+    /** Whether a person took its configuration over as it stands on the device. */
+    boolean takesOver;
+
     /** What is odd about it, a line each. */
     @Nullable String doubt;
+
+    /** What was odd about it and somebody accepted, a line each. */
+    String accepted = "";
 
     @Nullable String judgedBy;
     @Nullable Instant judgedAt;

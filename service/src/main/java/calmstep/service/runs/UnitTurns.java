@@ -145,6 +145,7 @@ class UnitTurns {
                                 unit.begun = turn + 1;
                                 unit.inWork = true;
                                 unit.waitsFor = "";
+                                tellOutside(unit, turn);
                             } else if (!unit.waitsFor.equals(why.get())) {
                                 unit.waitsFor = why.get();
                                 events.append(
@@ -156,6 +157,19 @@ class UnitTurns {
                             }
                             return why.isEmpty();
                         }));
+    }
+
+    private void tellOutside(UnitRow unit, int turn) {
+        String outside = json.read(unit.turns, Runs.TURNS).get(turn).outside();
+        if (!outside.isEmpty()) {
+            events.append(
+                    Optional.of(unit.runId),
+                    unit.name,
+                    "unit",
+                    Events.SERVICE,
+                    "%s begins outside its windows, as it was decided: %s."
+                            .formatted(unit.name, outside));
+        }
     }
 
     private List<Neighbours.Pilot> pilots(RunRow run, Neighbours own) {

@@ -96,6 +96,12 @@ class TftpServer {
                 .start(() -> answer(request, (InetSocketAddress) device));
     }
 
+    private static void refuse(TftpLine transfer, InetSocketAddress device, String name)
+            throws IOException {
+        LOG.warn("{} asked the shelf for {} over TFTP and was refused", device, name);
+        transfer.send(new Failed(1, "no such file for this device"));
+    }
+
     private void answer(TftpPacket request, InetSocketAddress device) {
         try (TftpLine transfer = TftpLine.open(address, device)) {
             if (!(request instanceof Read(String name, String mode, Map<String, String> options))) {
@@ -104,8 +110,7 @@ class TftpServer {
             }
             Optional<Path> file = shelf.servable(name, device.getAddress().getHostAddress());
             if (file.isEmpty()) {
-                LOG.warn("{} asked the shelf for {} over TFTP and was refused", device, name);
-                transfer.send(new Failed(1, "no such file for this device"));
+                refuse(transfer, device, name);
             } else if (!mode.equals("octet")) {
                 transfer.send(new Failed(0, "mode octet only, firmware is not text"));
             } else {

@@ -27,6 +27,9 @@ import org.springframework.web.servlet.mvc.method.annotation.StreamingResponseBo
 @RestController
 @RequestMapping("/api")
 class SourcesController {
+    private static final String AS_A_FILE =
+            ContentDisposition.attachment().filename("calmstep-bundle.zip").build().toString();
+
     private final Sources sources;
     private final Fetches fetches;
     private final Bundles bundles;
@@ -104,12 +107,7 @@ class SourcesController {
                         wanted.files(), wanted.plan() == null ? "" : wanted.plan(), who.getName());
         return ResponseEntity.ok()
                 .contentType(MediaType.parseMediaType("application/zip"))
-                .header(
-                        HttpHeaders.CONTENT_DISPOSITION,
-                        ContentDisposition.attachment()
-                                .filename("calmstep-bundle.zip")
-                                .build()
-                                .toString())
+                .header(HttpHeaders.CONTENT_DISPOSITION, AS_A_FILE)
                 .body(bundle::to);
     }
 

@@ -146,6 +146,12 @@ public class Windows {
                                         .findFirst());
     }
 
+    /** Why a site may not be disturbed in a stretch of time; empty where it may be. */
+    @Transactional(readOnly = true)
+    public Optional<String> whyNot(String site, Instant begins, Instant ends) {
+        return current().flatMap(rules -> rules.whyNot(known(sites(), site), begins, ends));
+    }
+
     private NightRules rulesOf(WindowsFile file) {
         return WindowsText.read(file.fileName, file.text, sites().keySet());
     }

@@ -128,7 +128,15 @@ class SiteMailTest {
     private static UnitInRun unit(String device, String site, String state, String setAsideWhy) {
         TurnView turn =
                 new TurnView(
-                        1, 1, NOW.plusSeconds(3900), NOW.plusSeconds(15_600), 1200, false, "", 1);
+                        1,
+                        1,
+                        NOW.plusSeconds(3900),
+                        NOW.plusSeconds(15_600),
+                        1200,
+                        false,
+                        "",
+                        "",
+                        1.0);
         return new UnitInRun(
                 1,
                 device,

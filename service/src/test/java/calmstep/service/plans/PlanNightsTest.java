@@ -13,6 +13,7 @@ import calmstep.service.problems.Refusal;
 import calmstep.service.windows.Windows;
 import java.io.IOException;
 import java.io.StringReader;
+import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
@@ -235,6 +236,72 @@ class PlanNightsTest {
                 .hasMessageContaining("soon");
     }
 
+    /** Somebody says when: outside a window that is a caution, inside of one it is none. */
+    @Test
+    void thatBeginOutsideOfWindowsOrInAFreezeAreACautionThatNeedsAReason() {
+        Instant noon = LocalDate.now(LISBON).plusDays(3).atTime(12, 0).atZone(LISBON).toInstant();
+        String router = router("2.6.3");
+        PlanView view = plans.draft(plan, List.of(router), "2.8.2", noon.toString(), "mara");
+        PlanView.FindingView outside =
+                view.findings().stream()
+                        .filter(f -> f.key().contains("/outside-windows-"))
+                        .findFirst()
+                        .orElseThrow();
+        assertThat(outside.severity()).isEqualTo("caution");
+        assertThat(outside.fact()).contains("dunmere has no window then; its next one opens at");
+        assertThatThrownBy(() -> plans.acknowledge(plan, outside.key(), "accept", "", "mara"))
+                .hasMessageContaining("Say why");
+        assertThat(plans.nights(plan).nights())
+                .singleElement()
+                .satisfies(night -> assertThat(night.chance()).as("of no window").isNull());
+        plans.acknowledge(plan, outside.key(), "accept", "the line is down anyway", "mara");
+        plans.approve(plan, "jon");
+        assertThat(plans.use(plan).timetable().orElseThrow().units().get(router))
+                .satisfies(
+                        entry ->
+                                assertThat(entry.turns().getFirst().outside())
+                                        .contains("no window then"));
+
+        Instant inside = noon.minus(Duration.ofHours(10));
+        assertThat(drafted(List.of(router("2.6.3")), inside).findings())
+                .as("at two in the morning a window is open")
+                .noneMatch(f -> f.key().contains("/outside-windows-"));
+        frozen(noon.minus(Duration.ofHours(20)), noon);
+        assertThat(drafted(List.of(router("2.6.3")), inside).findings())
+                .filteredOn(f -> f.key().contains("/outside-windows-"))
+                .singleElement()
+                .satisfies(f -> assertThat(f.fact()).contains("the freeze \"regatta\""));
+    }
+
+    private PlanView drafted(List<String> routers, Instant begins) {
+        return plans.draft(
+                RunningService.name("plan"), routers, "2.8.2", begins.toString(), "mara");
+    }
+
+    private static void frozen(Instant from, Instant until) {
+        RunningService.bean(Windows.class)
+                .take(
+                        "windows.yaml",
+                        "windows: 1\nopen: [%s]\nfreezes: [{ name: regatta, from: \"%s\", until: \"%s\" }]\n"
+                                .formatted(
+                                        NIGHTLY,
+                                        from.atZone(LISBON).toLocalDateTime(),
+                                        until.atZone(LISBON).toLocalDateTime()),
+                        "test");
+    }
+
+    @Test
+    void aMomentThatHasGoneByIsRefusedAndAPlanThatAsksNobodySaysSo() {
+        String router = router("2.6.3");
+        assertThatThrownBy(() -> drafted(List.of(router), Instant.now().minusSeconds(3600)))
+                .hasMessageContaining("still to come");
+        plans.draft(plan, List.of(router), "2.8.2", "mara");
+        plans.wish(plan, new Wanted(null, null, null, null, null, null, "nobody"), true, "mara");
+        assertThat(plans.find(plan).state()).isEqualTo("draft");
+        assertThat(plans.acknowledge(plan, "/asks-nobody", "accept", "a lab", "mara").state())
+                .isEqualTo("ready");
+    }
+
     @Test
     void areACalendarThatOthersCanRead() throws IOException, ParserException {
         String one = router("2.6.3");
@@ -243,9 +310,16 @@ class PlanNightsTest {
         NightsView nights = plans.nights(plan);
         List<VEvent> events =
                 new CalendarBuilder()
-                        .build(new StringReader(PlanCalendar.of(nights, "dunmere", Instant.now())))
+                        .build(
+                                new StringReader(
+                                        PlanCalendar.of(nights, "dunmere", "ready", Instant.now())))
                         .getComponents(Component.VEVENT);
         assertThat(events).as("one a night and site").hasSize(nights.nights().size());
+        assertThat(PlanCalendar.of(nights, "dunmere", "ready", Instant.now()).lines())
+                .as("folded")
+                .allMatch(line -> line.getBytes(StandardCharsets.UTF_8).length <= 75);
+        assertThat(value(events.getFirst(), Property.STATUS)).isEqualTo("TENTATIVE");
+        assertThat(Integer.parseInt(value(events.getFirst(), Property.SEQUENCE))).isPositive();
         VEvent first = events.getFirst();
         assertThat(value(first, Property.SUMMARY)).contains("Dunmere").contains(plan);
         assertThat(value(first, Property.DTSTART))
@@ -257,7 +331,7 @@ class PlanNightsTest {
         assertThat(value(first, Property.DESCRIPTION))
                 .contains(nights.nights().getFirst().units().getFirst().unit())
                 .contains("2.6.3 > 2.8.2");
-        assertThatThrownBy(() -> PlanCalendar.of(nights, "eskholm", Instant.now()))
+        assertThatThrownBy(() -> PlanCalendar.of(nights, "eskholm", "ready", Instant.now()))
                 .isInstanceOf(Refusal.class)
                 .hasMessageContaining("eskholm");
     }

@@ -4,7 +4,10 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import calmstep.core.fleet.Reading;
+import calmstep.core.path.Preference;
+import calmstep.core.plan.WayWanted;
 import calmstep.service.RunningService;
+import calmstep.service.fleet.Fleet;
 import calmstep.service.fleet.Logins;
 import calmstep.service.plans.PlanView.FindingView;
 import calmstep.service.plans.PlanView.PlannedUnit;
@@ -166,9 +169,113 @@ class PlansTest {
                         .orElseThrow();
         assertThat(stop.fact()).contains("never read");
         assertThatThrownBy(() -> plans.acknowledge(plan, stop.key(), "accept", "", "mara"))
-                .hasMessageContaining("one can say nothing");
+                .hasMessageContaining("one can say [leave-out]");
         assertThatThrownBy(() -> plans.acknowledge(plan, stop.key(), "shrug", "", "mara"))
                 .hasMessageContaining("shrug");
+    }
+
+    /** One device that must stay does not hold up the others. */
+    @Test
+    void aUnitWithAStopIsLeftOutAndTheOthersGo() {
+        String good = readRouter("2.6.3");
+        String unread = RunningService.router();
+        plans.draft(plan, List.of(good, unread), "2.8.2", "mara");
+        assertThat(plans.acknowledge(plan, unread + "/never-read", "leave-out", "", "mara").state())
+                .isEqualTo("ready");
+        plans.approve(plan, "jon");
+        assertThat(plans.use(plan).units()).extracting(u -> u.device()).containsExactly(good);
+    }
+
+    @Test
+    void goingDownIsAcknowledgedWithAReasonOrNotAtAll() {
+        String router = readRouter("2.8.2");
+        PlanView view = plans.draft(plan, List.of(router), "2.6.3", "mara");
+        assertThat(view.state()).isEqualTo("draft");
+        String down = router + "/goes-down-2.6.3";
+        assertThatThrownBy(() -> plans.acknowledge(plan, down, "accept", "  ", "mara"))
+                .hasMessageContaining("Say why");
+        plans.acknowledge(plan, down, "accept", "the neighbours cannot speak to 2.8", "mara");
+        assertThat(
+                        plans.acknowledge(
+                                        plan,
+                                        router + "/exposed-NF-26-04-2.6.3",
+                                        "accept",
+                                        "the link is walled in",
+                                        "mara")
+                                .state())
+                .isEqualTo("ready");
+    }
+
+    /** The box that answers is of another revision than the one that somebody wrote down. */
+    @Test
+    void anotherRevisionThanTheWrittenOneIsAStopUntilItIsTakenOverByOneWord() {
+        String router = RunningService.router();
+        Reading read = RunningService.reading("2.6.3");
+        RunningService.keep(
+                router,
+                new Reading(
+                        read.takenAt(),
+                        new Reading.Identity("rt", "R6-4", "B", "OS6-1"),
+                        read.components(),
+                        read.boot(),
+                        read.bootMark(),
+                        read.volumes(),
+                        false,
+                        read.configurationSha256(),
+                        read.facts()));
+        PlanView view = plans.draft(plan, List.of(router), "2.6.3", "mara");
+        assertThat(view.findings())
+                .filteredOn(f -> f.key().equals(router + "/identity"))
+                .singleElement()
+                .satisfies(f -> assertThat(f.severity()).isEqualTo("stop"));
+        Fleet fleet = RunningService.bean(Fleet.class);
+        assertThat(fleet.takeOverAsRead(router, "exchanged in May", "mara").written())
+                .satisfies(written -> assertThat(written.hardware().revision()).isEqualTo("B"));
+        assertThat(plans.again(plan, "mara").findings())
+                .noneMatch(f -> f.key().equals(router + "/identity"));
+        assertThatThrownBy(() -> fleet.takeOverAsRead(router, "", "mara"))
+                .hasMessageContaining("nothing to take over");
+    }
+
+    /** What was looked at side by side can be planned. */
+    @Test
+    void thePathThatWasChosenIsTheOneThatIsPlanned() {
+        String router = readRouter("2.4.0");
+        PlanView proven =
+                plans.draft(
+                        plan,
+                        List.of(router),
+                        "2.8.2",
+                        new WayWanted(Preference.PROVEN, 1),
+                        "next-window",
+                        "mara");
+        assertThat(proven.prefer()).isEqualTo("proven");
+        assertThat(plans.file(plan)).contains("prefer: proven").contains("alternative: 1");
+        PlanView best = plans.draft(RunningService.name("plan"), List.of(router), "2.8.2", "mara");
+        boolean has =
+                proven.findings().stream().noneMatch(f -> f.key().endsWith("/no-such-alternative"));
+        assertThat(proven.units().getFirst().hops().equals(best.units().getFirst().hops()))
+                .as("an alternative is another path, or it is said that there is none")
+                .isNotEqualTo(has);
+        assertThat(plans.find(plan).changes()).as("worked out again the same way").isEmpty();
+    }
+
+    /** A cause is told once: a hundred devices that were read meanwhile are no hundred lines. */
+    @Test
+    void aPlanIsStaleByCausesNotByDevices() {
+        List<String> routers =
+                List.of(
+                        RunningService.router("runs: { system: 2.6.3 }"),
+                        RunningService.router("runs: { system: 2.6.3 }"),
+                        RunningService.router("runs: { system: 2.6.3 }"));
+        plans.draft(plan, routers, "2.8.2", "mara");
+        routers.forEach(name -> RunningService.keep(name, RunningService.reading("2.6.3")));
+        assertThat(plans.find(plan).changes())
+                .as("their first reading is no other configuration")
+                .noneMatch(change -> change.contains("configuration"))
+                .filteredOn(change -> change.contains("never read"))
+                .singleElement()
+                .satisfies(change -> assertThat(change).contains(routers.getLast()));
     }
 
     @Test

@@ -122,7 +122,7 @@ class RunTurnsTest extends StuckRuns {
         stagedWithTurns(later, Duration.ofHours(1));
         String first = routers.getFirst();
         String second = routers.get(1);
-        runs.turn(run, first, later.toString(), "mara");
+        turns.turn(run, first, later.toString(), "", "mara");
         await(_ -> !Objects.requireNonNull(unit(first).turn()).waitsFor().isEmpty());
         RunView.UnitInRun waits = unit(first);
         assertThat(Objects.requireNonNull(waits.turn()).waitsFor())
@@ -132,12 +132,12 @@ class RunTurnsTest extends StuckRuns {
                 .extracting(RunView.StepView::state)
                 .containsExactly("due");
 
-        runs.turn(run, first, "now", "mara");
+        turns.turn(run, first, "now", "", "mara");
         await(_ -> unit(first).state().equals("stuck"));
         assertThat(Objects.requireNonNull(unit(first).turn()).inWork())
                 .as("begun, and stuck in the middle")
                 .isTrue();
-        runs.turn(run, second, "now", "mara");
+        turns.turn(run, second, "now", "", "mara");
         await(
                 _ ->
                         Objects.requireNonNull(unit(second).turn())
@@ -207,9 +207,9 @@ class RunTurnsTest extends StuckRuns {
                 Instant.now().minus(Duration.ofHours(1)),
                 Duration.ofHours(1).plus(Duration.ofMinutes(10)));
         String first = routers.getFirst();
-        assertThatThrownBy(() -> runs.turn(run, first, "soon", "mara"))
+        assertThatThrownBy(() -> turns.turn(run, first, "soon", "", "mara"))
                 .hasMessageContaining("\"soon\"");
-        assertThatThrownBy(() -> runs.turn(run, first, "next-window", "mara"))
+        assertThatThrownBy(() -> turns.turn(run, first, "next-window", "", "mara"))
                 .as("nobody said when sites may be disturbed")
                 .hasMessageContaining("no window of that length");
         runs.hold(run, "mara");
@@ -221,7 +221,7 @@ class RunTurnsTest extends StuckRuns {
         assertThatThrownBy(() -> runs.go(run, first, "mara"))
                 .as("go was said already")
                 .hasMessageContaining("not at a gate");
-        runs.turn(run, first, "now", "mara");
+        turns.turn(run, first, "now", "", "mara");
         await(_ -> unit(first).state().equals("stuck"));
     }
 

@@ -13,6 +13,7 @@ import org.junit.jupiter.api.BeforeEach;
 /** A run of two devices that do not answer. */
 abstract class StuckRuns {
     final Runs runs = RunningService.bean(Runs.class);
+    final GivenTurns turns = RunningService.bean(GivenTurns.class);
     final UnitDecisions decisions = RunningService.bean(UnitDecisions.class);
     final Plans plans = RunningService.bean(Plans.class);
     final String run = RunningService.name("run");

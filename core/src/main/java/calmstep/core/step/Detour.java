@@ -1,0 +1,317 @@
+package calmstep.core.step;
+
+import calmstep.core.step.UnitPlan.HopPlan;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.function.Predicate;
+import java.util.stream.Stream;
+
+/**
+ * What a person's word puts in between the planned steps of a unit that is stuck. Pure: records in,
+ * records out; empty where the word is not for this unit as it stands, so that what is offered and
+ * what is accepted are the same.
+ */
+public final class Detour {
+    private static final List<StepName> RESCUE =
+            List.of(
+                    StepName.RESCUE,
+                    StepName.MAKE_ROOM,
+                    StepName.STAGE,
+                    StepName.CONFIRM_IMAGE,
+                    StepName.CHOOSE_BOOT,
+                    StepName.RESTART,
+                    StepName.COME_BACK);
+
+    private static final List<StepName> RETURN =
+            List.of(
+                    StepName.RETURN,
+                    StepName.MAKE_ROOM,
+                    StepName.STAGE,
+                    StepName.CONFIRM_IMAGE,
+                    StepName.QUIET,
+                    StepName.CHOOSE_BOOT,
+                    StepName.RESTART,
+                    StepName.COME_BACK,
+                    StepName.PUT_BACK,
+                    StepName.PROVE,
+                    StepName.UN_QUIET,
+                    StepName.SOAK,
+                    StepName.TIDY);
+
+    private static final List<StepName> AGAIN =
+            List.of(
+                    StepName.QUIET,
+                    StepName.CHOOSE_BOOT,
+                    StepName.RESTART,
+                    StepName.COME_BACK,
+                    StepName.SECOND_RESTART,
+                    StepName.COME_BACK_AGAIN,
+                    StepName.PUT_BACK,
+                    StepName.PROVE);
+
+    private Detour() {}
+
+    /**
+     * The records after a person's word that a device is rescued which did not come back: the wait
+     * for it is given up, and behind it the device is started from memory, its image is proven and
+     * chosen anew, and it has to start by itself.
+     *
+     * @return empty where no device is waited for in vain
+     */
+    public static Optional<List<StepRecord>> rescued(List<StepRecord> records) {
+        return stuck(records)
+                .filter(record -> record.name() == StepName.COME_BACK)
+                .map(stuck -> detour(records, stuck, RESCUE, _ -> false));
+    }
+
+    /**
+     * The records after a person's word that a unit goes back to what it ran before the hop at
+     * which it is stuck: what was planned behind it is left out.
+     *
+     * @param putsBack whether a configuration can be written into it
+     * @return empty where it is not stuck behind a boot choice, or is on its way back already
+     */
+    public static Optional<List<StepRecord>> returned(List<StepRecord> records, boolean putsBack) {
+        return stuck(records)
+                .filter(stuck -> mayReturn(stuck, records))
+                .map(
+                        stuck ->
+                                detour(
+                                        records,
+                                        stuck,
+                                        RETURN.stream()
+                                                .filter(
+                                                        name ->
+                                                                putsBack
+                                                                        || name
+                                                                                != StepName
+                                                                                        .PUT_BACK)
+                                                .toList(),
+                                        _ -> true));
+    }
+
+    private static boolean mayReturn(StepRecord stuck, List<StepRecord> records) {
+        return !isBackwards(records, stuck)
+                && records.stream()
+                        .anyMatch(
+                                record ->
+                                        record.hop() == stuck.hop()
+                                                && record.name() == StepName.CHOOSE_BOOT
+                                                && record.state() == StepState.DONE);
+    }
+
+    /**
+     * Whether a unit is stuck because it does not answer: such a one is rescued, or tried again
+     * when it is back. It can go back only after a look that finds it there.
+     */
+    public static boolean isWaitedFor(List<StepRecord> records) {
+        return stuck(records)
+                .filter(
+                        stuck ->
+                                stuck.name() == StepName.COME_BACK
+                                        || stuck.name() == StepName.COME_BACK_AGAIN)
+                .isPresent();
+    }
+
+    /**
+     * The records after a person's word that a unit is to choose its image and restart once more:
+     * it came back on what it ran before, and looking again shows nothing else.
+     *
+     * @param hop the one at which it is stuck
+     * @return empty where it is not stuck at the proof of a hop that restarts it, or is on its way
+     *     back
+     */
+    public static Optional<List<StepRecord>> again(List<StepRecord> records, HopPlan hop) {
+        return stuck(records)
+                .filter(
+                        stuck ->
+                                stuck.name() == StepName.PROVE
+                                        && stuck.hop() == hop.ordinal()
+                                        && hop.steps().contains(StepName.RESTART)
+                                        && !isBackwards(records, stuck))
+                .map(
+                        stuck ->
+                                detour(
+                                        records,
+                                        stuck,
+                                        AGAIN.stream().filter(hop.steps()::contains).toList(),
+                                        _ -> false));
+    }
+
+    /**
+     * The records after a person's word that a unit's configuration is taken as it is now: it is
+     * checked and backed up once more, before anything is chosen.
+     *
+     * @return empty where it is not stuck at a check, or before its boot choice
+     */
+    public static Optional<List<StepRecord>> takenOver(List<StepRecord> records) {
+        return stuck(records)
+                .filter(
+                        stuck ->
+                                stuck.name() == StepName.CHECK
+                                        || (stuck.detour() == 0
+                                                && UnitMachine.interrupts(stuck.name())))
+                .map(stuck -> checkedAnew(records, stuck));
+    }
+
+    private static List<StepRecord> checkedAnew(List<StepRecord> records, StepRecord stuck) {
+        int detour = records.stream().mapToInt(StepRecord::detour).max().orElse(0) + 1;
+        List<StepRecord> after = new ArrayList<>();
+        for (StepRecord record : records) {
+            if (record.equals(stuck)) {
+                if (stuck.name() != StepName.CHECK) {
+                    after.add(
+                            new StepRecord(stuck.hop(), detour, StepName.CHECK, StepState.DUE, 0));
+                    after.add(
+                            new StepRecord(
+                                    stuck.hop(), detour, StepName.BACK_UP, StepState.DUE, 0));
+                }
+                after.add(
+                        new StepRecord(
+                                stuck.hop(), stuck.detour(), stuck.name(), StepState.DUE, 0));
+            } else {
+                after.add(record);
+            }
+        }
+        return List.copyOf(after);
+    }
+
+    /**
+     * The records after a person's word that another box stands where a unit is stuck: it is met,
+     * brought to the release of the hop, given the configuration of the one that it replaces and
+     * proven, as the hop does it anyway. What comes behind the hop's proof goes on as planned.
+     *
+     * @param hop the one at which it is stuck
+     * @param putsBack whether a configuration can be written into it
+     * @return empty where it is not stuck, is on its way back, or nothing was backed up in this run
+     *     yet that could be put into another box
+     */
+    public static Optional<List<StepRecord>> replaced(
+            List<StepRecord> records, HopPlan hop, boolean putsBack) {
+        List<StepName> steps =
+                Stream.of(StepName.values())
+                        .filter(
+                                name ->
+                                        name == StepName.REPLACE
+                                                || (name == StepName.PUT_BACK && putsBack)
+                                                || (isBetweenRoomAndProof(name)
+                                                        && name != StepName.PUT_BACK
+                                                        && hop.steps().contains(name)))
+                        .toList();
+        return stuck(records)
+                .filter(
+                        stuck ->
+                                stuck.hop() == hop.ordinal()
+                                        && !isBackwards(records, stuck)
+                                        && records.stream()
+                                                .anyMatch(
+                                                        record ->
+                                                                record.hop() <= stuck.hop()
+                                                                        && record.name()
+                                                                                == StepName.BACK_UP
+                                                                        && record.state()
+                                                                                .isFinished()
+                                                                        && record.state()
+                                                                                != StepState
+                                                                                        .SKIPPED))
+                .map(
+                        stuck ->
+                                detourWithImages(
+                                        records,
+                                        stuck,
+                                        steps,
+                                        record ->
+                                                record.hop() == stuck.hop()
+                                                        && record.name()
+                                                                        .compareTo(
+                                                                                StepName.UN_QUIET)
+                                                                <= 0));
+    }
+
+    /** What was brought ahead of its hop lies on the box that is gone: it is brought once more. */
+    private static List<StepRecord> detourWithImages(
+            List<StepRecord> records,
+            StepRecord stuck,
+            List<StepName> steps,
+            Predicate<StepRecord> leavesOut) {
+        List<StepRecord> after = new ArrayList<>(detour(records, stuck, steps, leavesOut));
+        int detour = after.stream().mapToInt(StepRecord::detour).max().orElse(1);
+        int behind = 1 + lastOf(after, detour);
+        List<StepRecord> ahead =
+                records.stream()
+                        .takeWhile(record -> !record.equals(stuck))
+                        .filter(record -> record.hop() > stuck.hop())
+                        .filter(record -> record.name().bringsImage())
+                        .map(
+                                record ->
+                                        new StepRecord(
+                                                record.hop(),
+                                                detour,
+                                                record.name(),
+                                                StepState.DUE,
+                                                0))
+                        .toList();
+        after.addAll(behind, ahead);
+        return List.copyOf(after);
+    }
+
+    private static int lastOf(List<StepRecord> records, int detour) {
+        int last = 0;
+        for (int i = 0; i < records.size(); i++) {
+            last = records.get(i).detour() == detour ? i : last;
+        }
+        return last;
+    }
+
+    /** What dependents hold already is theirs, whatever stands before them. */
+    private static boolean isBetweenRoomAndProof(StepName name) {
+        return name.compareTo(StepName.MAKE_ROOM) >= 0
+                && name.compareTo(StepName.UN_QUIET) <= 0
+                && name != StepName.PRE_LOAD;
+    }
+
+    /** Whether a step takes the device back over its hop. */
+    public static boolean isBackwards(List<StepRecord> records, StepRecord step) {
+        return records.stream()
+                        .takeWhile(record -> !record.isSame(step))
+                        .anyMatch(
+                                record ->
+                                        record.hop() == step.hop()
+                                                && record.name() == StepName.RETURN)
+                || step.name() == StepName.RETURN;
+    }
+
+    private static Optional<StepRecord> stuck(List<StepRecord> records) {
+        return records.stream().filter(record -> record.state() == StepState.FAILED).findFirst();
+    }
+
+    private static List<StepRecord> detour(
+            List<StepRecord> records,
+            StepRecord stuck,
+            List<StepName> steps,
+            Predicate<StepRecord> leavesOut) {
+        int detour = records.stream().mapToInt(StepRecord::detour).max().orElse(0) + 1;
+        List<StepRecord> after = new ArrayList<>();
+        for (StepRecord record : records) {
+            boolean leftOut =
+                    record.equals(stuck)
+                            || (!record.state().isFinished() && leavesOut.test(record));
+            after.add(leftOut ? record.with(StepState.SKIPPED) : record);
+            addDetour(record, stuck, steps, after, detour);
+        }
+        return List.copyOf(after);
+    }
+
+    private static void addDetour(
+            StepRecord record,
+            StepRecord stuck,
+            List<StepName> steps,
+            List<StepRecord> after,
+            int detour) {
+        if (record.equals(stuck)) {
+            steps.forEach(
+                    name -> after.add(new StepRecord(stuck.hop(), detour, name, StepState.DUE, 0)));
+        }
+    }
+}

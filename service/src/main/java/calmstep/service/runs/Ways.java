@@ -1,0 +1,113 @@
+package calmstep.service.runs;
+
+import calmstep.core.catalogue.Catalogue;
+import calmstep.core.step.Detour;
+import calmstep.core.step.StepRecord;
+import calmstep.core.step.StepState;
+import calmstep.core.step.UnitPlan;
+import calmstep.service.fleet.Fleet;
+import calmstep.service.problems.Refusal;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.function.Supplier;
+import org.springframework.stereotype.Component;
+
+/**
+ * What a person may have done about a unit that is stuck. It asks what the word itself will ask, so
+ * that nothing is offered that would be refused.
+ */
+@Component
+class Ways {
+    private final Fleet fleet;
+    private final DetourImages images;
+
+    Ways(Fleet fleet, DetourImages images) {
+        this.fleet = fleet;
+        this.images = images;
+    }
+
+    /** What a person may have done about a unit that is stuck, as the words of the interface. */
+    List<String> of(UnitRow unit, UnitPlan plan, List<StepRow> rows) {
+        List<StepRecord> records = rows.stream().map(StepRow::record).toList();
+        List<String> ways = new ArrayList<>();
+        if (fleet.dialectOf(unit.name).abilities().rescues()
+                && Detour.rescued(records)
+                        .filter(
+                                _ ->
+                                        isThere(
+                                                () ->
+                                                        images.rescueImage(
+                                                                unit,
+                                                                hopOf(records),
+                                                                rows,
+                                                                Optional.empty())))
+                        .isPresent()) {
+            ways.add("rescue");
+        }
+        ways.add("retry");
+        if (again(plan, records).isPresent()) {
+            ways.add("again");
+        }
+        if (Detour.takenOver(records).isPresent()) {
+            ways.add("take-over");
+        }
+        if (Detour.returned(records, true).isPresent()
+                && !Detour.isWaitedFor(records)
+                && isThere(() -> images.back(unit, rows, hopOf(records)))) {
+            ways.add("return");
+        }
+        if (replaced(fleet, plan, records).isPresent()) {
+            ways.add("replace");
+        }
+        addSkip(records, ways);
+        ways.add("set-aside");
+        return ways;
+    }
+
+    private static boolean isThere(Supplier<?> asked) {
+        try {
+            return asked.get() != null;
+        } catch (Refusal refused) {
+            return false;
+        }
+    }
+
+    private static int hopOf(List<StepRecord> records) {
+        return records.stream()
+                .filter(record -> record.state() == StepState.FAILED)
+                .findFirst()
+                .orElseThrow()
+                .hop();
+    }
+
+    private static void addSkip(List<StepRecord> records, List<String> ways) {
+        if (records.stream()
+                .anyMatch(
+                        record -> record.state() == StepState.FAILED && record.name().maySkip())) {
+            ways.add("skip");
+        }
+    }
+
+    static Optional<List<StepRecord>> again(UnitPlan plan, List<StepRecord> records) {
+        return records.stream()
+                .filter(record -> record.state() == StepState.FAILED)
+                .findFirst()
+                .flatMap(stuck -> Detour.again(records, plan.hop(stuck.hop())));
+    }
+
+    static Optional<List<StepRecord>> replaced(
+            Fleet fleet, UnitPlan plan, List<StepRecord> records) {
+        return records.stream()
+                .filter(record -> record.state() == StepState.FAILED)
+                .findFirst()
+                .map(stuck -> plan.hop(stuck.hop()))
+                .filter(hop -> hop.hop().component().equals(Catalogue.SYSTEM))
+                .flatMap(
+                        hop ->
+                                Detour.replaced(
+                                        records,
+                                        hop,
+                                        fleet.dialectOf(plan.device()).abilities().putsBack()));
+    }
+}
