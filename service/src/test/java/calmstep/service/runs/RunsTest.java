@@ -315,9 +315,12 @@ class RunsTest extends StuckRuns {
                                         .satisfies(
                                                 trouble ->
                                                         assertThat(trouble.ways())
+                                                                .as(
+                                                                        "nobody saw what it ran"
+                                                                            + " before: it would be"
+                                                                            + " refused to go back")
                                                                 .containsExactly(
                                                                         "retry",
-                                                                        "return",
                                                                         "replace",
                                                                         "skip",
                                                                         "set-aside")));

@@ -1,0 +1,181 @@
+package calmstep.acceptance;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import calmstep.check.Await;
+import calmstep.practice.Fault;
+import java.time.Duration;
+import java.util.List;
+import java.util.Map;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+import tools.jackson.databind.JsonNode;
+
+/**
+ * What a device shows goes before what somebody wrote down or remembers: which box it is, what it
+ * is configured with right before its change, what it runs afterwards, also while a person holds
+ * it.
+ */
+class AsShownTest {
+    private static final List<String> NAMES =
+            List.of("rt-mistaken", "rt-line", "rt-held", "rt-again", "rt-other");
+    private static House house;
+
+    @BeforeAll
+    static void build() throws Exception {
+        house = House.of(17, TroubleTest.fleet(NAMES));
+        house.prepared(TroubleTest.inventory(house, NAMES));
+        house.client(house.adminPassword(), "sign-in", "--name", "admin", "--password-stdin");
+    }
+
+    @AfterAll
+    static void tearDown() throws Exception {
+        house.close();
+    }
+
+    private static void toTheGate(String device) {
+        house.approvedPlan("of-" + device, "2.8.2", device);
+        house.start("of-" + device);
+        house.awaitGate("of-" + device, device);
+    }
+
+    private static JsonNode step(String device, String name) {
+        return house.unit("of-" + device, device)
+                .path("steps")
+                .valueStream()
+                .filter(step -> step.path("name").asString().equals(name))
+                .reduce((_, last) -> last)
+                .orElseThrow();
+    }
+
+    /** Its inventory line says revision B, the box says C: B's image would be the wrong one. */
+    @Test
+    void aBoxThatIsNotTheWrittenOneIsFoundBeforeAnythingIsDoneToIt() throws Exception {
+        House.must(
+                house.call(
+                        "POST",
+                        "/api/inventory?file=mistaken.yaml",
+                        TroubleTest.inventory(house, NAMES)
+                                .replaceFirst(
+                                        "(name: rt-mistaken, .*?)revision: C", "$1revision: B")));
+        assertThat(house.client("", "path", "rt-mistaken", "--to", "2.8.2").out())
+                .contains("revision C (the device says so)")
+                .contains("osmer-r6c-2.8.2.img")
+                .doesNotContain("osmer-r6b-2.8.2.img │");
+        House.Said plan =
+                house.client("", "plan", "draft", "mistaken", "rt-mistaken", "--to", "2.8.2");
+        assertThat(plan.exitCode()).as("a stop").isEqualTo(1);
+        assertThat(plan.out().replaceAll("\\s+", " "))
+                .contains("revision B is written, revision C is shown")
+                .contains("calmstep fleet as-read rt-mistaken");
+        assertThat(house.client("", "fleet", "list", "--where", "is:not-as-written").out())
+                .contains("rt-mistaken")
+                .doesNotContain("rt-other");
+        assertThat(
+                        house.client(
+                                        "",
+                                        "fleet",
+                                        "as-read",
+                                        "rt-mistaken",
+                                        "--why",
+                                        "exchanged in May")
+                                .exitCode())
+                .isZero();
+        assertThat(house.client("", "plan", "again", "mistaken").out())
+                .doesNotContain("is written")
+                .contains("ready");
+        assertThat(house.get("/api/devices/rt-mistaken").path("revision").asString())
+                .isEqualTo("C");
+    }
+
+    /** The backup is of the change, not of the preparation. */
+    @Test
+    void aLineThatAColleagueSavesAfterStagingIsTakenOverByAPersonAndKept() {
+        toTheGate("rt-line");
+        String line = "way 192.0.2.77/32 by a colleague";
+        house.machine("rt-line").changeSettings(line);
+        house.machine("rt-line").keepSettings();
+        house.go("of-rt-line", "rt-line");
+        assertThat(house.awaitEnd("of-rt-line", "rt-line", Duration.ofMinutes(2)))
+                .isEqualTo("stuck");
+        JsonNode trouble = house.unit("of-rt-line", "rt-line").path("trouble");
+        assertThat(trouble.path("step").asString()).isEqualTo("choose-boot");
+        assertThat(trouble.path("expected").asString())
+                .contains("backed up before its images were brought");
+        assertThat(trouble.path("seen").asString()).contains("somebody changed it since");
+        assertThat(trouble.path("lastLines").toString()).contains("+ " + line);
+        assertThat(trouble.path("ways").toString()).contains("take-over").doesNotContain("return");
+        assertThat(house.machine("rt-line").restarts()).isEmpty();
+        String takeOver = "/api/runs/of-rt-line/units/rt-line/take-over";
+        assertThat(house.call("POST", takeOver, Map.of("why", "")).detail()).contains("Say why");
+        House.must(house.call("POST", takeOver, Map.of("why", "the new way stays")));
+        assertThat(house.awaitEnd("of-rt-line", "rt-line", Duration.ofMinutes(2)))
+                .isEqualTo("settled");
+        assertThat(house.unit("of-rt-line", "rt-line").path("doubt").isNull())
+                .as("the upgrade is not blamed for it")
+                .isTrue();
+        JsonNode newest =
+                house.get("/api/devices/rt-line/backups")
+                        .valueStream()
+                        .filter(backup -> backup.path("kind").asString().equals("running"))
+                        .findFirst()
+                        .orElseThrow();
+        assertThat(
+                        house.call(
+                                        "GET",
+                                        "/api/devices/rt-line/backups/%d/text"
+                                                .formatted(newest.path("id").asLong()),
+                                        null)
+                                .body())
+                .as("what would be put back has the line")
+                .contains(line);
+    }
+
+    /** Holding stops what is new; what was begun is waited for and proven. */
+    @Test
+    void aHeldUnitIsWatchedUntilItIsProven() {
+        toTheGate("rt-held");
+        house.go("of-rt-held", "rt-held");
+        Await.until(
+                Duration.ofSeconds(30),
+                "it went down",
+                () -> step("rt-held", "restart").path("state").asString().equals("done"));
+        String held = "/api/runs/of-rt-held/units/rt-held/";
+        House.must(house.call("POST", held + "hold", Map.of()));
+        Await.until(
+                Duration.ofSeconds(60),
+                "its watch is over",
+                () -> step("rt-held", "soak").path("state").asString().equals("done"));
+        assertThat(house.unit("of-rt-held", "rt-held").path("held").asBoolean()).isTrue();
+        assertThat(step("rt-held", "tidy").path("state").asString()).isEqualTo("due");
+        House.must(house.call("POST", held + "resumption", Map.of()));
+        assertThat(house.awaitEnd("of-rt-held", "rt-held", Duration.ofMinutes(2)))
+                .isEqualTo("settled");
+        assertThat(house.get("/api/devices/rt-held/history").toString())
+                .as("each word, with who said it")
+                .contains("\"said\"", "holds rt-held", "admin");
+    }
+
+    /** It came back on what it ran before, and looking again shows nothing else. */
+    @Test
+    void aUnitThatCameBackOnItsOldReleaseIsRestartedOnceMore() {
+        toTheGate("rt-again");
+        house.machine("rt-again").add(Fault.STARTS_THE_OLD_IMAGE);
+        house.go("of-rt-again", "rt-again");
+        assertThat(house.awaitEnd("of-rt-again", "rt-again", Duration.ofMinutes(2)))
+                .isEqualTo("stuck");
+        String unit = "/api/runs/of-rt-again/units/rt-again/";
+        for (JsonNode way : house.unit("of-rt-again", "rt-again").path("trouble").path("ways")) {
+            assertThat(way.asString()).isIn("retry", "again", "return", "replace", "set-aside");
+        }
+        assertThat(house.call("POST", unit + "take-over", Map.of("why", "x")).detail())
+                .as("not offered, and refused")
+                .contains("stuck at its check");
+        House.must(house.call("POST", unit + "again", Map.of("why", "its start was disturbed")));
+        assertThat(house.awaitEnd("of-rt-again", "rt-again", Duration.ofMinutes(2)))
+                .isEqualTo("settled");
+        assertThat(house.machine("rt-again").restarts()).hasSize(2);
+        assertThat(house.machine("rt-again").release()).isEqualTo("2.8.2");
+    }
+}
