@@ -4,6 +4,7 @@ import calmstep.core.catalogue.Hardware;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Set;
+import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
 /**
@@ -20,8 +21,8 @@ public record Discrepancy(String what, String written, String shown) {
      * Access points come and go with whoever moves house: how many there are is no question of
      * which box this is.
      */
-    private static final Set<Part.Kind> COUNTED =
-            Set.of(Part.Kind.MEMBER, Part.Kind.PARTNER, Part.Kind.LINE_BOARD);
+    private static final List<Part.Kind> COUNTED =
+            List.of(Part.Kind.MEMBER, Part.Kind.PARTNER, Part.Kind.LINE_BOARD);
 
     /** All of a device. */
     public static List<Discrepancy> of(Device device, Reading reading) {
@@ -32,19 +33,13 @@ public record Discrepancy(String what, String written, String shown) {
                 words(device.hardware().features()),
                 words(reading.identity().features()),
                 found);
-        Stream.of(Part.Kind.values())
-                .filter(COUNTED::contains)
-                .forEach(
-                        kind ->
-                                differ(
-                                        "number of %ss"
-                                                .formatted(kind.toString().replace('-', ' ')),
-                                        count(device.parts().stream(), kind),
-                                        count(
-                                                reading.parts().stream()
-                                                        .map(Reading.PartShown::part),
-                                                kind),
-                                        found));
+        for (Part.Kind kind : COUNTED) {
+            counted(
+                    kind,
+                    count(device.parts().stream(), kind),
+                    count(reading.parts().stream().map(Reading.PartShown::part), kind),
+                    found);
+        }
         return List.copyOf(found);
     }
 
@@ -73,14 +68,30 @@ public record Discrepancy(String what, String written, String shown) {
         }
     }
 
-    /** Empty where there are none: one who wrote nothing down did not write that there are none. */
-    private static String count(Stream<Part> parts, Part.Kind kind) {
-        long count = parts.filter(part -> part.kind() == kind).count();
-        return count == 0 ? "" : String.valueOf(count);
+    /**
+     * Where one side names none, it said nothing. A device lists itself among its partners, whoever
+     * writes an inventory lists the other one. Of boards only those that others hang on are written
+     * down: more of them than written are no other box, fewer are.
+     */
+    private static void counted(Part.Kind kind, long written, long shown, List<Discrepancy> found) {
+        boolean fits =
+                switch (kind) {
+                    case PARTNER -> shown == written || shown == written + 1;
+                    case LINE_BOARD -> shown >= written;
+                    default -> shown == written;
+                };
+        if (written > 0 && shown > 0 && !fits) {
+            String what = "number of %ss".formatted(kind.toString().replace('-', ' '));
+            found.add(new Discrepancy(what, String.valueOf(written), String.valueOf(shown)));
+        }
+    }
+
+    private static long count(Stream<Part> parts, Part.Kind kind) {
+        return parts.filter(part -> part.kind() == kind).count();
     }
 
     private static String words(Set<String> features) {
-        return String.join(" and ", features);
+        return features.stream().sorted().collect(Collectors.joining(" and "));
     }
 
     /** For example "revision B". */
