@@ -1,5 +1,6 @@
 package calmstep.cli;
 
+import calmstep.core.fleet.FieldChange;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
@@ -10,6 +11,7 @@ import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
 
 @Command(
         name = "fleet",
@@ -88,22 +90,15 @@ final class FleetCommands {
                                     text.append(
                                             Output.paragraph(
                                                     "  - ",
-                                                    "%s %s: %s, was %s"
-                                                            .formatted(
-                                                                    one.path("device").asString(),
-                                                                    one.path("field").asString(),
-                                                                    orNone(one.path("after")),
-                                                                    orNone(one.path("before"))))));
+                                                    JsonMapper.shared()
+                                                            .treeToValue(one, FieldChange.class)
+                                                            .sentence())));
             if (done.path("changes").size() > MOST_TOLD) {
                 text.append(
                         "  - and %d more; --output json has them all%n"
                                 .formatted(done.path("changes").size() - MOST_TOLD));
             }
             return counts(done) + System.lineSeparator() + text;
-        }
-
-        private static String orNone(JsonNode value) {
-            return value.asString("").isEmpty() ? "none" : value.asString();
         }
 
         private String counts(JsonNode done) {

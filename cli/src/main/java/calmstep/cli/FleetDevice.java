@@ -1,5 +1,6 @@
 package calmstep.cli;
 
+import calmstep.core.fleet.Discrepancy;
 import calmstep.core.fleet.Reading.BootChoice;
 import java.util.ArrayList;
 import java.util.List;
@@ -11,6 +12,7 @@ import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
 
 /** What is known of one device. */
 final class FleetDevice {
@@ -170,11 +172,7 @@ final class FleetDevice {
         private static String notAsWritten(JsonNode one) {
             return Output.paragraph(
                     "NOT AS WRITTEN: ",
-                    "%1$s %2$s is written, %1$s %3$s is shown."
-                            .formatted(
-                                    one.path("what").asString(),
-                                    one.path("written").asString(),
-                                    one.path("shown").asString()));
+                    JsonMapper.shared().treeToValue(one, Discrepancy.class).sentence() + ".");
         }
 
         private static void addSilence(JsonNode d, StringBuilder text) {

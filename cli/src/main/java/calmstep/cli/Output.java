@@ -1,5 +1,7 @@
 package calmstep.cli;
 
+import calmstep.core.order.Outage;
+import java.time.Duration;
 import java.util.List;
 import java.util.Locale;
 import org.snakeyaml.engine.v2.api.Dump;
@@ -84,7 +86,7 @@ final class Output {
     }
 
     static String minutes(long seconds) {
-        return seconds < 90 ? seconds + " s" : Math.round(seconds / 60.0) + " min";
+        return Outage.words(Duration.ofSeconds(seconds));
     }
 
     static String bytes(long count) {

@@ -266,14 +266,10 @@ final class RunOrders {
                     "Have a unit that came back on what it ran before choose its image and restart"
                             + " once more.",
             mixinStandardHelpOptions = true)
-    static final class Again extends AboutUnit {
-        @Option(names = "--why", required = true, description = "kept with the record")
-        String why = "";
-
+    static final class Again extends AboutUnitWithWhy {
         @Override
         public Integer call() {
-            return sayOfUnit(
-                    "again", Map.of("why", why), "%s chooses its image and restarts once more.");
+            return sayWhy("again", "%s chooses its image and restarts once more.");
         }
     }
 
@@ -283,15 +279,11 @@ final class RunOrders {
                     "Take the configuration of a unit over as it stands on the device, where"
                             + " somebody changed it; it is backed up anew before it goes on.",
             mixinStandardHelpOptions = true)
-    static final class TakeOver extends AboutUnit {
-        @Option(names = "--why", required = true, description = "kept with the record")
-        String why = "";
-
+    static final class TakeOver extends AboutUnitWithWhy {
         @Override
         public Integer call() {
-            return sayOfUnit(
+            return sayWhy(
                     "take-over",
-                    Map.of("why", why),
                     "The configuration of %s is taken over as it stands on the device.");
         }
     }

@@ -2,7 +2,9 @@ package calmstep.core.fleet;
 
 import calmstep.core.fleet.Reading.Fact;
 import calmstep.core.fleet.Reading.PartShown;
+import java.time.Instant;
 import java.time.LocalDate;
+import java.time.ZoneOffset;
 import java.time.format.DateTimeParseException;
 import java.util.ArrayList;
 import java.util.List;
@@ -55,8 +57,9 @@ public sealed interface Ailment {
     /** So far ahead plans look. */
     int SOON_DAYS = 92;
 
-    /** All of a reading, in its own order. */
-    static List<Ailment> of(Reading reading, LocalDate today) {
+    /** All of a reading, in its own order; whether a licence is over is asked in UTC. */
+    static List<Ailment> of(Reading reading, Instant now) {
+        LocalDate today = LocalDate.ofInstant(now, ZoneOffset.UTC);
         List<Ailment> found = new ArrayList<>();
         reading.parts().stream()
                 .filter(shown -> !shown.state().isEmpty() && !shown.isInSync())

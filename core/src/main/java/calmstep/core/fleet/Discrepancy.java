@@ -94,13 +94,18 @@ public record Discrepancy(String what, String written, String shown) {
         return features.stream().sorted().collect(Collectors.joining(" and "));
     }
 
-    /** For example "revision B". */
-    public String asWritten() {
-        return what + " " + written;
+    /** For example "revision B is written, revision C is shown". */
+    public String sentence() {
+        return "%1$s %2$s is written, %1$s %3$s is shown".formatted(what, written, shown);
     }
 
-    /** For example "revision C". */
-    public String asShown() {
-        return what + " " + shown;
+    /** All that is written, for example "model R6-4, revision B". */
+    public static String written(List<Discrepancy> of) {
+        return of.stream().map(d -> d.what + " " + d.written).collect(Collectors.joining(", "));
+    }
+
+    /** All that is shown, for example "model R6-4, revision C". */
+    public static String shown(List<Discrepancy> of) {
+        return of.stream().map(d -> d.what + " " + d.shown).collect(Collectors.joining(", "));
     }
 }

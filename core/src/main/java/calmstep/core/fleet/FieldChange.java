@@ -5,6 +5,7 @@ import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import org.jspecify.annotations.Nullable;
 
 /**
  * A field of a device that an import, or a person, changes.
@@ -31,7 +32,7 @@ public record FieldChange(String device, String field, String before, String aft
         return changes;
     }
 
-    private static String text(@org.jspecify.annotations.Nullable Object value) {
+    private static String text(@Nullable Object value) {
         return switch (value) {
             case null -> "";
             case List<?> list -> String.join(", ", list.stream().map(String::valueOf).toList());

@@ -57,13 +57,11 @@ public interface Concern {
 
         @Override
         public Finding about(String device) {
-            return Finding.caution(
+            return Finding.toAccept(
                     device,
                     "read-long-ago",
                     "%s was read %s ago.".formatted(device, words()),
-                    "Read it again, or accept what was seen then.",
-                    Choice.ACCEPT,
-                    Choice.LEAVE_OUT);
+                    "Read it again, or accept what was seen then.");
         }
     }
 
@@ -108,39 +106,33 @@ public interface Concern {
         }
 
         private static Finding unwell(String device, String key, String fact) {
-            return Finding.caution(
+            return Finding.toAccept(
                     device,
                     key,
                     fact,
-                    "Mend it and read the device again, or say why it may be disturbed as it is.",
-                    Choice.ACCEPT,
-                    Choice.LEAVE_OUT);
+                    "Mend it and read the device again, or say why it may be disturbed as it is.");
         }
     }
 
     record BootChoiceNotSaved(String next) implements Concern {
         @Override
         public Finding about(String device) {
-            return Finding.caution(
+            return Finding.toAccept(
                     device,
                     "choice-not-saved",
                     "%s would start %s next, and that choice is not saved.".formatted(device, next),
-                    "The run chooses and saves anew; somebody may be at work on it.",
-                    Choice.ACCEPT,
-                    Choice.LEAVE_OUT);
+                    "The run chooses and saves anew; somebody may be at work on it.");
         }
     }
 
     record NextIsNotRunning(String running, String next) implements Concern {
         @Override
         public Finding about(String device) {
-            return Finding.caution(
+            return Finding.toAccept(
                     device,
                     "next-is-not-running",
                     "%s runs %s and would start %s next.".formatted(device, running, next),
-                    "The run chooses anew; find out who chose that.",
-                    Choice.ACCEPT,
-                    Choice.LEAVE_OUT);
+                    "The run chooses anew; find out who chose that.");
         }
     }
 
@@ -265,12 +257,7 @@ public interface Concern {
                             .formatted(
                                     device,
                                     discrepancies.stream()
-                                            .map(
-                                                    d ->
-                                                            "%s is written, %s is shown"
-                                                                    .formatted(
-                                                                            d.asWritten(),
-                                                                            d.asShown()))
+                                            .map(Discrepancy::sentence)
                                             .collect(Collectors.joining("; "))),
                     "Find out which is right. Where the device is, take over what was read:"
                             + " calmstep fleet as-read %s; else correct the inventory or the"
@@ -352,14 +339,12 @@ public interface Concern {
     record FitsNowhere(String sentence) implements Concern {
         @Override
         public Finding about(String device) {
-            return Finding.caution(
+            return Finding.toAccept(
                     device,
                     Finding.FITS_NOWHERE,
                     sentence,
                     "Change the windows or the plan's nights, leave the unit out, or accept"
-                            + " that it is begun by hand.",
-                    Choice.ACCEPT,
-                    Choice.LEAVE_OUT);
+                            + " that it is begun by hand.");
         }
     }
 
@@ -367,14 +352,12 @@ public interface Concern {
     record NightMayRunOver(LocalDate night, double chance, String step) implements Concern {
         @Override
         public Finding about(String device) {
-            return Finding.caution(
+            return Finding.toAccept(
                     device,
                     Finding.MAY_RUN_OVER + night,
                     "The night of %s ends inside its windows in %d of 100 cases only; the %s of %s decides most often."
                             .formatted(night, Math.round(100 * chance), step, device),
-                    "Move units to another night, leave this one out, or accept it.",
-                    Choice.ACCEPT,
-                    Choice.LEAVE_OUT);
+                    "Move units to another night, leave this one out, or accept it.");
         }
     }
 
@@ -382,14 +365,12 @@ public interface Concern {
     record OutsideWindows(Instant begins, String why) implements Concern {
         @Override
         public Finding about(String device) {
-            return Finding.caution(
+            return Finding.toAccept(
                     device,
                     Finding.OUTSIDE_WINDOWS + begins,
                     "%s begins at %s outside its windows: %s."
                             .formatted(device, Turn.words(begins), why),
-                    "Let the plan begin in the next window, or say why it cannot wait.",
-                    Choice.ACCEPT,
-                    Choice.LEAVE_OUT);
+                    "Let the plan begin in the next window, or say why it cannot wait.");
         }
     }
 

@@ -52,6 +52,11 @@ public record Finding(
                 device + "/" + key, Severity.CAUTION, device, fact, remedy, List.of(choices));
     }
 
+    /** A caution that a person accepts with a reason, or else leaves the device out. */
+    static Finding toAccept(String device, String key, String fact, String remedy) {
+        return caution(device, key, fact, remedy, Choice.ACCEPT, Choice.LEAVE_OUT);
+    }
+
     static Finding note(String device, String key, String fact) {
         return new Finding(device + "/" + key, Severity.NOTE, device, fact, "", List.of());
     }

@@ -214,8 +214,7 @@ public final class PlanDrafting {
         if (age.compareTo(FRESH) > 0) {
             found(device, new Concern.ReadLongAgo(age));
         }
-        Ailment.of(reading, LocalDate.ofInstant(now, ZoneOffset.UTC))
-                .forEach(ailment -> found(device, new Concern.Unwell(ailment)));
+        Ailment.of(reading, now).forEach(ailment -> found(device, new Concern.Unwell(ailment)));
         if (reading.unsavedChanges()) {
             found(device, new Concern.UnsavedChanges());
         }

@@ -79,14 +79,7 @@ public final class PlanText {
     private static WayWanted wayOf(Section top) {
         return new WayWanted(
                 top.find("prefer", Preference::parse).orElse(WayWanted.BEST.prefer()),
-                top.find(
-                                "alternative",
-                                text ->
-                                        new WayWanted(
-                                                        WayWanted.BEST.prefer(),
-                                                        Integer.parseInt(text))
-                                                .alternative())
-                        .orElse(0));
+                top.find("alternative", WayWanted::alternativeOf).orElse(0));
     }
 
     private static String nameOf(String text) {

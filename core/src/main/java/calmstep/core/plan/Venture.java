@@ -19,13 +19,11 @@ interface Venture extends Concern {
     record GoesDown(String from, String to, List<String> loses) implements Venture {
         @Override
         public Finding about(String device) {
-            return Finding.caution(
+            return Finding.toAccept(
                     device,
                     "goes-down-" + to,
                     "%s goes down from %s to %s; %s.".formatted(device, from, to, sentences(loses)),
-                    "Say why it has to go down, or leave it out.",
-                    Choice.ACCEPT,
-                    Choice.LEAVE_OUT);
+                    "Say why it has to go down, or leave it out.");
         }
     }
 
@@ -33,7 +31,7 @@ interface Venture extends Concern {
     record NotGeneral(String release, Channel channel, boolean onTheWay) implements Venture {
         @Override
         public Finding about(String device) {
-            return Finding.caution(
+            return Finding.toAccept(
                     device,
                     "not-general-" + release,
                     "%s, %s %s, is published as %s, not for general use."
@@ -42,9 +40,7 @@ interface Venture extends Concern {
                                     onTheWay ? "by way of which goes" : "the target of",
                                     device,
                                     channel),
-                    "Say why it has to be this one, or name a general release.",
-                    Choice.ACCEPT,
-                    Choice.LEAVE_OUT);
+                    "Say why it has to be this one, or name a general release.");
         }
     }
 
@@ -53,14 +49,12 @@ interface Venture extends Concern {
             implements Venture {
         @Override
         public Finding about(String device) {
-            return Finding.caution(
+            return Finding.toAccept(
                     device,
                     "other-line-" + to,
                     "%s changes its software line from %s (%s) to %s (%s); %s."
                             .formatted(device, fromLine, from, toLine, to, sentences(loses)),
-                    "Read the note of the move, say why, or leave it out.",
-                    Choice.ACCEPT,
-                    Choice.LEAVE_OUT);
+                    "Read the note of the move, say why, or leave it out.");
         }
     }
 
@@ -68,14 +62,12 @@ interface Venture extends Concern {
     record Exposed(String release, Advisory advisory) implements Venture {
         @Override
         public Finding about(String device) {
-            return Finding.caution(
+            return Finding.toAccept(
                     device,
                     "exposed-%s-%s".formatted(advisory.id(), release),
                     "On %s, %s has a fault that it does not have today: %s."
                             .formatted(release, device, words(advisory)),
-                    "Say why that is acceptable, or choose a release without it.",
-                    Choice.ACCEPT,
-                    Choice.LEAVE_OUT);
+                    "Say why that is acceptable, or choose a release without it.");
         }
     }
 
@@ -119,14 +111,12 @@ interface Venture extends Concern {
             implements Venture {
         @Override
         public Finding about(String device) {
-            return Finding.caution(
+            return Finding.toAccept(
                     device,
                     "wipes-" + release,
                     "The move of %s to %s wipes its configuration. The run puts back what it backed up; %s%s."
                             .formatted(device, release, sentences(loses), notComingBack()),
-                    "Have what does not come back at hand, or leave it out.",
-                    Choice.ACCEPT,
-                    Choice.LEAVE_OUT);
+                    "Have what does not come back at hand, or leave it out.");
         }
 
         private String notComingBack() {

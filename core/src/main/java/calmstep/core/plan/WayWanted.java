@@ -20,9 +20,24 @@ public record WayWanted(Preference prefer, int alternative) {
      */
     public WayWanted {
         if (alternative < 0 || alternative > MOST) {
-            throw new IllegalArgumentException(
-                    "Expected an alternative from 1 to %d, or 0 for the best path; saw %d."
-                            .formatted(MOST, alternative));
+            throw none(alternative);
         }
+    }
+
+    /**
+     * @throws IllegalArgumentException with what was expected and seen
+     */
+    static int alternativeOf(String text) {
+        try {
+            return new WayWanted(BEST.prefer, Integer.parseInt(text)).alternative;
+        } catch (NumberFormatException noNumber) {
+            throw none(text);
+        }
+    }
+
+    private static IllegalArgumentException none(Object seen) {
+        return new IllegalArgumentException(
+                "Expected an alternative from 1 to %d, or 0 for the best path; saw %s."
+                        .formatted(MOST, seen));
     }
 }

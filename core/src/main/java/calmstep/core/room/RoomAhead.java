@@ -80,14 +80,16 @@ public record RoomAhead(List<String> removed, Set<Integer> ahead, Optional<Tight
     /** As many as fit, in their order; what a hop wipes away is not brought before it. */
     private static Set<Integer> ahead(Reading reading, List<Hop> hops, Set<String> knownImages) {
         Set<Integer> ahead = new TreeSet<>();
+        Set<String> names = images(hops);
         for (int at = 1; at < hops.size() && !reading.imageVolumes().isEmpty(); at++) {
             if (hops.get(at - 1).configuration() == Effect.Configuration.WIPED
-                    || !isRoomForAll(
-                            reading.imageVolumes(),
-                            reading.boot(),
-                            hops.subList(0, at + 1),
-                            knownImages,
-                            images(hops))) {
+                    || room(
+                                    reading.imageVolumes(),
+                                    reading.boot(),
+                                    imagesOf(hops.subList(0, at + 1)),
+                                    knownImages,
+                                    names)
+                            instanceof Room.TooSmall) {
                 break;
             }
             ahead.add(at + 1);
@@ -118,7 +120,7 @@ public record RoomAhead(List<String> removed, Set<Integer> ahead, Optional<Tight
         Optional<Tight> bring(int ordinal, int standsBefore) {
             Hop hop = hops.get(ordinal - 1);
             Set<String> kept = images(hops.subList(standsBefore, hops.size()));
-            switch (room(volumes, boot, hop, knownImages, kept)) {
+            switch (room(volumes, boot, hop.images(), knownImages, kept)) {
                 case Room.Enough _ -> {}
                 case Room.AfterRemoving(List<StoredFile> files, long _) -> {
                     removed.addAll(names(files));
@@ -137,30 +139,13 @@ public record RoomAhead(List<String> removed, Set<Integer> ahead, Optional<Tight
         }
     }
 
-    /** Whether the images of several hops may lie on the device together, as it stands. */
-    private static boolean isRoomForAll(
+    /** Room for images that are to lie on the device together, as it stands. */
+    private static Room room(
             List<Volume> volumes,
             BootChoice boot,
-            List<Hop> hops,
+            List<FirmwareImage> images,
             Set<String> mayGo,
             Set<String> kept) {
-        List<FirmwareImage> all = hops.stream().flatMap(hop -> hop.images().stream()).toList();
-        return !(Room.together(
-                        volumes.stream()
-                                .map(
-                                        volume ->
-                                                Room.plan(
-                                                        volume,
-                                                        boot,
-                                                        neededBytes(volume, all),
-                                                        mayGo,
-                                                        kept))
-                                .toList())
-                instanceof Room.TooSmall);
-    }
-
-    private static Room room(
-            List<Volume> volumes, BootChoice boot, Hop hop, Set<String> mayGo, Set<String> kept) {
         return Room.together(
                 volumes.stream()
                         .map(
@@ -168,7 +153,7 @@ public record RoomAhead(List<String> removed, Set<Integer> ahead, Optional<Tight
                                         Room.plan(
                                                 volume,
                                                 boot,
-                                                neededBytes(volume, hop.images()),
+                                                neededBytes(volume, images),
                                                 mayGo,
                                                 kept))
                         .toList());
@@ -196,7 +181,7 @@ public record RoomAhead(List<String> removed, Set<Integer> ahead, Optional<Tight
         Set<String> all = new TreeSet<>(knownImages);
         all.addAll(names(unknown));
         List<StoredFile> inTheWay =
-                room(volumes, boot, hop, all, kept)
+                room(volumes, boot, hop.images(), all, kept)
                                 instanceof Room.AfterRemoving(List<StoredFile> files, long _)
                         ? files.stream().filter(isUnknown).toList()
                         : List.of();
@@ -264,11 +249,12 @@ public record RoomAhead(List<String> removed, Set<Integer> ahead, Optional<Tight
         return new BootChoice(file, file, before.running(), true);
     }
 
+    private static List<FirmwareImage> imagesOf(List<Hop> hops) {
+        return hops.stream().flatMap(hop -> hop.images().stream()).toList();
+    }
+
     private static Set<String> images(List<Hop> hops) {
-        return hops.stream()
-                .flatMap(hop -> hop.images().stream())
-                .map(FirmwareImage::fileName)
-                .collect(Collectors.toSet());
+        return imagesOf(hops).stream().map(FirmwareImage::fileName).collect(Collectors.toSet());
     }
 
     private static Set<String> names(List<StoredFile> files) {

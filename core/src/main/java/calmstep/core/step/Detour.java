@@ -156,7 +156,7 @@ public final class Detour {
     }
 
     private static List<StepRecord> checkedAnew(List<StepRecord> records, StepRecord stuck) {
-        int detour = records.stream().mapToInt(StepRecord::detour).max().orElse(0) + 1;
+        int detour = newest(records) + 1;
         List<StepRecord> after = new ArrayList<>();
         for (StepRecord record : records) {
             if (record.equals(stuck)) {
@@ -236,7 +236,7 @@ public final class Detour {
             List<StepName> steps,
             Predicate<StepRecord> leavesOut) {
         List<StepRecord> after = new ArrayList<>(detour(records, stuck, steps, leavesOut));
-        int detour = after.stream().mapToInt(StepRecord::detour).max().orElse(1);
+        int detour = newest(after);
         int behind = 1 + lastOf(after, detour);
         List<StepRecord> ahead =
                 records.stream()
@@ -282,8 +282,14 @@ public final class Detour {
                 || step.name() == StepName.RETURN;
     }
 
-    private static Optional<StepRecord> stuck(List<StepRecord> records) {
+    /** The step at which a unit is stuck. */
+    public static Optional<StepRecord> stuck(List<StepRecord> records) {
         return records.stream().filter(record -> record.state() == StepState.FAILED).findFirst();
+    }
+
+    /** Detours are counted from 1. */
+    private static int newest(List<StepRecord> records) {
+        return records.stream().mapToInt(StepRecord::detour).max().orElse(0);
     }
 
     private static List<StepRecord> detour(
@@ -291,7 +297,7 @@ public final class Detour {
             StepRecord stuck,
             List<StepName> steps,
             Predicate<StepRecord> leavesOut) {
-        int detour = records.stream().mapToInt(StepRecord::detour).max().orElse(0) + 1;
+        int detour = newest(records) + 1;
         List<StepRecord> after = new ArrayList<>();
         for (StepRecord record : records) {
             boolean leftOut =

@@ -7,8 +7,6 @@ import calmstep.core.fleet.Reading;
 import calmstep.core.fleet.Reading.Identity;
 import java.util.List;
 import java.util.Optional;
-import java.util.function.Function;
-import java.util.stream.Collectors;
 
 /**
  * Meets the box that stands where a unit is stuck: the one that a person named, of the same make,
@@ -50,8 +48,8 @@ public final class MeetReplacement implements Step {
         if (!otherMake.isEmpty()) {
             return Optional.of(
                     new Trouble(
-                            words(otherMake, Discrepancy::asWritten),
-                            words(otherMake, Discrepancy::asShown),
+                            Discrepancy.written(otherMake),
+                            Discrepancy.shown(otherMake),
                             "What was planned and proven is for the one that stood there. Set the"
                                     + " unit aside, correct the inventory, and plan this box anew;"
                                     + " the backup is kept."));
@@ -73,10 +71,6 @@ public final class MeetReplacement implements Step {
         return before.map(was -> was.identity().hardware())
                 .orElse(Hardware.UNKNOWN)
                 .or(unit.hardware());
-    }
-
-    private static String words(List<Discrepancy> of, Function<Discrepancy, String> how) {
-        return of.stream().map(how).collect(Collectors.joining(", "));
     }
 
     @Override

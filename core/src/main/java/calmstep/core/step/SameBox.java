@@ -5,7 +5,6 @@ import calmstep.core.fleet.Discrepancy;
 import calmstep.core.fleet.Reading;
 import java.util.List;
 import java.util.Optional;
-import java.util.stream.Collectors;
 
 /**
  * Is the box that answers the one that the plan was worked out for? Asked before anything is done
@@ -21,15 +20,11 @@ final class SameBox {
                 ? Optional.empty()
                 : Optional.of(
                         new Trouble(
-                                words(found.stream().map(Discrepancy::asWritten)),
-                                words(found.stream().map(Discrepancy::asShown)),
+                                Discrepancy.written(found),
+                                Discrepancy.shown(found),
                                 "Another box stands at this address, or part of it was changed."
                                         + " Put the right one back; or, where this one takes its"
                                         + " place, say so with its serial number, or correct the"
                                         + " inventory and plan anew."));
-    }
-
-    private static String words(java.util.stream.Stream<String> of) {
-        return of.collect(Collectors.joining(", "));
     }
 }

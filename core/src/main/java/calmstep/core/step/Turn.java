@@ -33,6 +33,11 @@ public record Turn(
         return new Turn(firstHop, lastHop, begins, closes, needs, why);
     }
 
+    /** The same at another time, as inside a window. */
+    public Turn between(Instant moment, Instant end) {
+        return new Turn(firstHop, lastHop, moment, end, needs);
+    }
+
     /** The same with another end of its window. */
     public Turn closingAt(Instant moment) {
         return new Turn(firstHop, lastHop, begins, moment, needs, outside);

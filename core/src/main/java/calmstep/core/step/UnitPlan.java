@@ -218,84 +218,24 @@ public record UnitPlan(
     }
 
     public UnitPlan withSaveFirst(boolean save) {
-        return new UnitPlan(
-                device,
-                site,
-                address,
-                readAt,
-                serial,
-                hardware,
-                configurationSha256,
-                save,
-                serves,
-                giveUpAfter,
-                bytesPerSecond,
-                supply,
-                knownImages,
-                inTheWay,
-                hops);
+        return with(address, readAt, serial, configurationSha256, save, knownImages);
     }
 
     /** The same where a person took the configuration over as it stands on the device. */
     public UnitPlan withAnyConfiguration() {
-        return new UnitPlan(
-                device,
-                site,
-                address,
-                readAt,
-                serial,
-                hardware,
-                "",
-                saveFirst,
-                serves,
-                giveUpAfter,
-                bytesPerSecond,
-                supply,
-                knownImages,
-                inTheWay,
-                hops);
+        return with(address, readAt, serial, "", saveFirst, knownImages);
     }
 
     /** The same where a person said that what lies in the way may go. */
     public UnitPlan withMayGo() {
         Set<String> may = new TreeSet<>(knownImages);
         may.addAll(inTheWay);
-        return new UnitPlan(
-                device,
-                site,
-                address,
-                readAt,
-                serial,
-                hardware,
-                configurationSha256,
-                saveFirst,
-                serves,
-                giveUpAfter,
-                bytesPerSecond,
-                supply,
-                may,
-                inTheWay,
-                hops);
+        return with(address, readAt, serial, configurationSha256, saveFirst, may);
     }
 
     /** The same for a box that stands at another address and was read at another time. */
     public UnitPlan at(String otherAddress, Instant read, String otherSha256) {
-        return new UnitPlan(
-                device,
-                site,
-                otherAddress,
-                Optional.of(read),
-                serial,
-                hardware,
-                otherSha256,
-                saveFirst,
-                serves,
-                giveUpAfter,
-                bytesPerSecond,
-                supply,
-                knownImages,
-                inTheWay,
-                hops);
+        return with(otherAddress, Optional.of(read), serial, otherSha256, saveFirst, knownImages);
     }
 
     /**
@@ -304,24 +244,40 @@ public record UnitPlan(
      * @param otherSerial empty for the one that was planned
      */
     public UnitPlan replacedBy(Optional<String> otherSerial) {
-        return otherSerial.map(other -> withSerial(other)).orElse(this);
+        return otherSerial
+                .map(
+                        other ->
+                                with(
+                                        address,
+                                        readAt,
+                                        other,
+                                        configurationSha256,
+                                        saveFirst,
+                                        knownImages))
+                .orElse(this);
     }
 
-    private UnitPlan withSerial(String other) {
+    private UnitPlan with(
+            String at,
+            Optional<Instant> read,
+            String box,
+            String sha256,
+            boolean save,
+            Set<String> mayGo) {
         return new UnitPlan(
                 device,
                 site,
-                address,
-                readAt,
-                other,
+                at,
+                read,
+                box,
                 hardware,
-                configurationSha256,
-                saveFirst,
+                sha256,
+                save,
                 serves,
                 giveUpAfter,
                 bytesPerSecond,
                 supply,
-                knownImages,
+                mayGo,
                 inTheWay,
                 hops);
     }

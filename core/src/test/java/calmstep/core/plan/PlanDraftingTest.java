@@ -331,8 +331,7 @@ class PlanDraftingTest {
                         "stop rt/no-catalogue [leave-out]", "stop rt/no-secret [leave-out]");
     }
 
-    @Test
-    void saysWhichOldImagesWillGo() {
+    private static Router fullRouter() {
         Router router = new Router();
         router.free = 5_000_000;
         router.files =
@@ -340,6 +339,12 @@ class PlanDraftingTest {
                         new StoredFile("osmer-r6c-2.1.4.img", 7_864_320),
                         new StoredFile("osmer-r6c-2.4.0.img", 8_912_896),
                         new StoredFile("notes.txt", 9_000_000));
+        return router;
+    }
+
+    @Test
+    void saysWhichOldImagesWillGo() {
+        Router router = fullRouter();
         assertThat(router.draft("2.8.2").findings())
                 .anyMatch(
                         f ->
@@ -352,13 +357,7 @@ class PlanDraftingTest {
     /** The first hop has room, the second none: the file that is in its way is named. */
     @Test
     void roomIsWorkedOutAlongTheWholePathAndAPersonMayGiveAFileAway() {
-        Router router = new Router();
-        router.free = 5_000_000;
-        router.files =
-                List.of(
-                        new StoredFile("osmer-r6c-2.1.4.img", 7_864_320),
-                        new StoredFile("osmer-r6c-2.4.0.img", 8_912_896),
-                        new StoredFile("notes.txt", 9_000_000));
+        Router router = fullRouter();
         Draft draft = router.draft("2.8.2");
         assertThat(draft.findings())
                 .filteredOn(f -> f.key().equals("rt/in-the-way-osmer-r6c-2.8.2.img"))

@@ -83,6 +83,7 @@ class PlanTextTest {
                 devices: [rt-a, rt-x]
                 nights: { rt-b: tomorrow, rt-y: 2026-12-01 }
                 exclude: [rt-a]
+                alternative: another
                 """;
         RejectedText rejected =
                 (RejectedText) catchThrowable(() -> PlanText.read("p", text, Set.copyOf(DEVICES)));
@@ -103,6 +104,12 @@ class PlanTextTest {
                                         .contains("not in the inventory"))
                 .anySatisfy(c -> assertThat(c).startsWith("p:6:").contains("tomorrow"))
                 .anySatisfy(c -> assertThat(c).startsWith("p:6:").contains("rt-y"))
+                .anySatisfy(
+                        c ->
+                                assertThat(c)
+                                        .startsWith("p:8:")
+                                        .contains("an alternative from 1 to 2")
+                                        .contains("another"))
                 .anySatisfy(
                         c ->
                                 assertThat(c)

@@ -377,7 +377,13 @@ public class Fleet {
                         .formatted(
                                 name,
                                 discrepancies.stream()
-                                        .map(d -> "%s, not %s".formatted(d.asShown(), d.written()))
+                                        .map(
+                                                d ->
+                                                        "%s %s, not %s"
+                                                                .formatted(
+                                                                        d.what(),
+                                                                        d.shown(),
+                                                                        d.written()))
                                         .collect(Collectors.joining("; ")),
                                 why)
                         .strip());

@@ -58,11 +58,7 @@ public class Logins {
      */
     @Transactional
     public void set(String name, String user, SshSecret.Key key, String who) {
-        try {
-            key.pairs();
-        } catch (IllegalArgumentException unreadable) {
-            throw Refusal.wrong(String.valueOf(unreadable.getMessage()));
-        }
+        Refusal.reading(key::pairs);
         keep(name, KEY, user, json.write(key), who);
     }
 

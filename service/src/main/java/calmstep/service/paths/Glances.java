@@ -23,8 +23,6 @@ import calmstep.service.releases.Catalogues;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
-import java.time.LocalDate;
-import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -191,7 +189,7 @@ class Glances implements Chosen {
     }
 
     private static void addHealth(Reading reading, Instant now, List<String> words) {
-        List<Ailment> ailments = Ailment.of(reading, LocalDate.ofInstant(now, ZoneOffset.UTC));
+        List<Ailment> ailments = Ailment.of(reading, now);
         addIf(!ailments.isEmpty(), "unhealthy", words);
         addIf(
                 ailments.stream().anyMatch(Ailment.OutOfStep.class::isInstance),

@@ -19,8 +19,6 @@ import io.swagger.v3.oas.annotations.Operation;
 import java.security.Principal;
 import java.time.Clock;
 import java.time.Instant;
-import java.time.LocalDate;
-import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -200,20 +198,11 @@ class PathsController {
 
     private List<String> toKnow(Known known, Optional<PathAnswerView> path) {
         List<String> notes = new ArrayList<>();
-        known.discrepancies()
-                .forEach(
-                        d ->
-                                notes.add(
-                                        "%s is written, %s is shown"
-                                                .formatted(d.asWritten(), d.asShown())));
+        known.discrepancies().forEach(d -> notes.add(d.sentence()));
         known.silent().ifPresent(s -> notes.add("silent: " + s.seen()));
         known.reading().ifPresent(reading -> addUnsaved(reading, notes));
         known.reading()
-                .map(
-                        reading ->
-                                Ailment.of(
-                                        reading,
-                                        LocalDate.ofInstant(clock.instant(), ZoneOffset.UTC)))
+                .map(reading -> Ailment.of(reading, clock.instant()))
                 .orElse(List.of())
                 .forEach(ailment -> notes.add(ailment.sentence()));
         path.ifPresent(p -> notes.addAll(p.obstacles()));
@@ -283,10 +272,6 @@ class PathsController {
     }
 
     private static Preference preference(String text) {
-        try {
-            return Preference.parse(text);
-        } catch (IllegalArgumentException unknown) {
-            throw Refusal.wrong(String.valueOf(unknown.getMessage()));
-        }
+        return Refusal.reading(() -> Preference.parse(text));
     }
 }

@@ -80,7 +80,7 @@ record Decisions(Draft draft, Map<String, Acknowledgement> given, Set<String> ex
      * @throws Refusal where that cannot be said to it, or not without a reason
      */
     static Choice sayable(Finding finding, String choice, String reason) {
-        Choice given = choiceOf(choice);
+        Choice given = Refusal.reading(() -> Choice.parse(choice));
         boolean leavesOut = given == Choice.LEAVE_OUT && !finding.device().isEmpty();
         if (!leavesOut && !finding.choices().contains(given)) {
             throw Refusal.wrong(
@@ -96,13 +96,5 @@ record Decisions(Draft draft, Map<String, Acknowledgement> given, Set<String> ex
                     "Say why (\"%s\"); the plan and the record hold it.".formatted(given));
         }
         return given;
-    }
-
-    private static Choice choiceOf(String text) {
-        try {
-            return Choice.parse(text);
-        } catch (IllegalArgumentException unknown) {
-            throw Refusal.wrong(String.valueOf(unknown.getMessage()));
-        }
     }
 }

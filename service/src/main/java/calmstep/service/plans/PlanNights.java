@@ -243,10 +243,6 @@ class PlanNights {
      * @throws Refusal for a start that is none
      */
     static Start startOf(String words) {
-        try {
-            return Start.parse(words);
-        } catch (IllegalArgumentException unreadable) {
-            throw Refusal.wrong(String.valueOf(unreadable.getMessage()));
-        }
+        return Refusal.reading(() -> Start.parse(words));
     }
 }

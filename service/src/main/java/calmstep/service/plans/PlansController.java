@@ -54,13 +54,13 @@ class PlansController {
             @Nullable String prefer,
             @Nullable Integer alternative) {
         WayWanted way() {
-            try {
-                return new WayWanted(
-                        prefer == null ? WayWanted.BEST.prefer() : Preference.parse(prefer),
-                        alternative == null ? 0 : alternative);
-            } catch (IllegalArgumentException unknown) {
-                throw Refusal.wrong(String.valueOf(unknown.getMessage()));
-            }
+            return Refusal.reading(
+                    () ->
+                            new WayWanted(
+                                    prefer == null
+                                            ? WayWanted.BEST.prefer()
+                                            : Preference.parse(prefer),
+                                    alternative == null ? 0 : alternative));
         }
     }
 

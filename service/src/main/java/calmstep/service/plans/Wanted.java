@@ -71,11 +71,7 @@ public record Wanted(
     }
 
     private static Wishes.Asks asksOf(String words) {
-        try {
-            return Wishes.Asks.parse(words);
-        } catch (IllegalArgumentException unknown) {
-            throw Refusal.wrong(String.valueOf(unknown.getMessage()));
-        }
+        return Refusal.reading(() -> Wishes.Asks.parse(words));
     }
 
     private static Set<String> orNone(@Nullable Set<String> names) {

@@ -1,6 +1,7 @@
 package calmstep.service.problems;
 
 import java.util.List;
+import java.util.function.Supplier;
 import org.springframework.http.HttpStatus;
 
 /** The call cannot be done; says why in words for a person. */
@@ -29,6 +30,19 @@ public final class Refusal extends RuntimeException {
     /** The call itself is wrong. */
     public static Refusal wrong(String sentence) {
         return new Refusal(HttpStatus.BAD_REQUEST, sentence, List.of());
+    }
+
+    /**
+     * What a text of the call means.
+     *
+     * @throws Refusal in the words of the one who could not read it
+     */
+    public static <T> T reading(Supplier<T> parsed) {
+        try {
+            return parsed.get();
+        } catch (IllegalArgumentException unreadable) {
+            throw wrong(String.valueOf(unreadable.getMessage()));
+        }
     }
 
     public static Refusal notSignedIn(String sentence) {

@@ -1,5 +1,6 @@
 package calmstep.service.records;
 
+import calmstep.core.order.Outage;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneId;
@@ -27,7 +28,7 @@ public final class RecordWords {
     }
 
     public String minutes(long seconds) {
-        return seconds < 90 ? seconds + " s" : Math.round(seconds / 60.0) + " min";
+        return Outage.words(Duration.ofSeconds(seconds));
     }
 
     public String bytes(long count) {

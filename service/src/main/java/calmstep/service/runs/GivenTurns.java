@@ -55,7 +55,7 @@ class GivenTurns {
      * @param why why it is begun outside the windows of its site; may be empty where it is not
      */
     RunView turn(String runName, String unitName, String begins, String why, String who) {
-        Start start = startOf(begins);
+        Start start = Refusal.reading(() -> Start.parse(begins));
         mustBeAhead(start);
         UnitRow unit =
                 runs.change(
@@ -98,14 +98,6 @@ class GivenTurns {
         return runs.find(runName);
     }
 
-    private static Start startOf(String words) {
-        try {
-            return Start.parse(words);
-        } catch (IllegalArgumentException unreadable) {
-            throw Refusal.wrong(String.valueOf(unreadable.getMessage()));
-        }
-    }
-
     private void mustBeAhead(Start start) {
         if (start.isPast(clock.instant())) {
             throw Refusal.wrong(
@@ -143,20 +135,8 @@ class GivenTurns {
     private Turn given(UnitRow row, Turn turn, Start start) {
         Instant now = clock.instant();
         return switch (start) {
-            case Start.Now() ->
-                    new Turn(
-                            turn.firstHop(),
-                            turn.lastHop(),
-                            now,
-                            now.plus(GIVEN_FOR),
-                            turn.needs());
-            case Start.At(Instant moment) ->
-                    new Turn(
-                            turn.firstHop(),
-                            turn.lastHop(),
-                            moment,
-                            moment.plus(GIVEN_FOR),
-                            turn.needs());
+            case Start.Now() -> turn.between(now, now.plus(GIVEN_FOR));
+            case Start.At(Instant moment) -> turn.between(moment, moment.plus(GIVEN_FOR));
             case Start.NextWindow() -> {
                 String site = json.read(row.beside, Neighbours.class).site();
                 Window window =
@@ -171,12 +151,8 @@ class GivenTurns {
                                                                         site,
                                                                         NightPlanning.AHEAD
                                                                                 .toDays())));
-                yield new Turn(
-                        turn.firstHop(),
-                        turn.lastHop(),
-                        window.opens().isAfter(now) ? window.opens() : now,
-                        window.closes(),
-                        turn.needs());
+                yield turn.between(
+                        window.opens().isAfter(now) ? window.opens() : now, window.closes());
             }
         };
     }

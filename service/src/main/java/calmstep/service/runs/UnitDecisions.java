@@ -17,6 +17,8 @@ import org.springframework.stereotype.Component;
 /** What a person decides about a unit that is stuck, or that stays out of its run. */
 @Component
 class UnitDecisions {
+    private static final Set<StepName> COPY = EnumSet.of(StepName.STAGE, StepName.CONFIRM_IMAGE);
+
     private final Runs runs;
     private final StepRows steps;
     private final Events events;
@@ -32,8 +34,6 @@ class UnitDecisions {
         this.json = json;
         this.clock = clock;
     }
-
-    private static final Set<StepName> COPY = EnumSet.of(StepName.STAGE, StepName.CONFIRM_IMAGE);
 
     /** Tries the failed step of a unit again; it looks first. */
     RunView retry(String runName, String unitName, String who) {

@@ -3,7 +3,6 @@ package calmstep.service.runs;
 import calmstep.core.catalogue.Catalogue;
 import calmstep.core.step.Detour;
 import calmstep.core.step.StepRecord;
-import calmstep.core.step.StepState;
 import calmstep.core.step.UnitPlan;
 import calmstep.service.fleet.Fleet;
 import calmstep.service.problems.Refusal;
@@ -74,33 +73,22 @@ class Ways {
     }
 
     private static int hopOf(List<StepRecord> records) {
-        return records.stream()
-                .filter(record -> record.state() == StepState.FAILED)
-                .findFirst()
-                .orElseThrow()
-                .hop();
+        return Detour.stuck(records).orElseThrow().hop();
     }
 
     private static void addSkip(List<StepRecord> records, List<String> ways) {
-        if (records.stream()
-                .anyMatch(
-                        record -> record.state() == StepState.FAILED && record.name().maySkip())) {
+        if (Detour.stuck(records).filter(stuck -> stuck.name().maySkip()).isPresent()) {
             ways.add("skip");
         }
     }
 
     static Optional<List<StepRecord>> again(UnitPlan plan, List<StepRecord> records) {
-        return records.stream()
-                .filter(record -> record.state() == StepState.FAILED)
-                .findFirst()
-                .flatMap(stuck -> Detour.again(records, plan.hop(stuck.hop())));
+        return Detour.stuck(records).flatMap(stuck -> Detour.again(records, plan.hop(stuck.hop())));
     }
 
     static Optional<List<StepRecord>> replaced(
             Fleet fleet, UnitPlan plan, List<StepRecord> records) {
-        return records.stream()
-                .filter(record -> record.state() == StepState.FAILED)
-                .findFirst()
+        return Detour.stuck(records)
                 .map(stuck -> plan.hop(stuck.hop()))
                 .filter(hop -> hop.hop().component().equals(Catalogue.SYSTEM))
                 .flatMap(

@@ -107,11 +107,7 @@ class Bundles {
     @Transactional
     KeyView trust(String name, String publicKey, String who) {
         String key = publicKey.strip();
-        try {
-            Signing.parse(key);
-        } catch (IllegalArgumentException wrong) {
-            throw Refusal.wrong(String.valueOf(wrong.getMessage()));
-        }
+        Refusal.reading(() -> Signing.parse(key));
         keys.findByFingerprint(Signing.fingerprint(key))
                 .filter(k -> !k.name.equals(name))
                 .ifPresent(
