@@ -17,7 +17,7 @@ class WaveRulesTest {
 
     @Test
     void areNeverBrokenOnAThousandLargeTasks() {
-        Sweep.numbers("large tasks", 120, 1_000).parallelStream()
+        Sweep.numbers("large tasks", 60, 1_000).parallelStream()
                 .forEach(
                         seed -> {
                             WaveTask task =
