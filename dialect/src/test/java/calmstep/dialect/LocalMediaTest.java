@@ -27,6 +27,11 @@ class LocalMediaTest {
                 Optional.of("stick"));
     }
 
+    private static String notHeld(UnitNight night) {
+        return "%s: stick does not hold %s as it was published; it comes from the shelf"
+                .formatted(ROUTER, imageOf(night));
+    }
+
     private static String imageOf(UnitNight night) {
         return night.plan.hops().getFirst().hop().image().fileName();
     }
@@ -58,6 +63,7 @@ class LocalMediaTest {
             assertThat(night.talk)
                     .anyMatch(text -> text.startsWith("typed do take"))
                     .anyMatch(text -> text.startsWith("typed do bring"));
+            assertThat(night.story()).contains(notHeld(night));
         }
     }
 
@@ -68,6 +74,7 @@ class LocalMediaTest {
             assertThat(night.talk)
                     .anyMatch(text -> text.contains("stick has no " + imageOf(night)))
                     .anyMatch(text -> text.startsWith("typed do bring"));
+            assertThat(night.story()).as("whoever plugged it in is told").contains(notHeld(night));
         }
     }
 }

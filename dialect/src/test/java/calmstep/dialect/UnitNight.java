@@ -347,7 +347,8 @@ final class UnitNight implements AutoCloseable {
                 Optional.empty(),
                 Clock.systemUTC().instant(),
                 pace,
-                Around.NOTHING,
+                new Around(
+                        Optional.empty(), Around.NOTHING.checks(), Duration.ZERO, false, told::add),
                 dialect::compare);
     }
 

@@ -16,8 +16,15 @@ import java.util.Optional;
  * @param checks checks of one's own
  * @param soak how long it is watched behind its last proof, on the devices' clock
  * @param held whether a person holds it: what is out is waited for, nothing else begins
+ * @param teller keeps what whoever looks at it later should know
  */
-public record Around(Optional<Alarms> alarms, Checks checks, Duration soak, boolean held) {
+public record Around(
+        Optional<Alarms> alarms, Checks checks, Duration soak, boolean held, Teller teller) {
+    /** Where nobody keeps what is told. */
+    public Around(Optional<Alarms> alarms, Checks checks, Duration soak, boolean held) {
+        this(alarms, checks, soak, held, _ -> {});
+    }
+
     /** Where nobody hears of it, and nobody watches. */
     public static final Around NOTHING =
             new Around(Optional.empty(), (_, _, _) -> List.of(), Duration.ZERO, false);
@@ -50,6 +57,11 @@ public record Around(Optional<Alarms> alarms, Checks checks, Duration soak, bool
          * Safe to repeat.
          */
         void unQuiet();
+    }
+
+    /** Keeps a sentence among what happened to the unit. */
+    public interface Teller {
+        void tell(String sentence);
     }
 
     /** Checks of one's own: whether what is used through a device can be used. */

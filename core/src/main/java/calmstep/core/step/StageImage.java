@@ -79,18 +79,25 @@ final class StageImage implements Step {
      * there goes, and the shelf's is taken.
      */
     private static boolean isTakenFromMedium(Scene scene, FirmwareImage image) {
+        Optional<String> medium = scene.unit().supply().medium();
+        boolean taken = medium.filter(plugged -> holds(plugged, scene, image)).isPresent();
+        if (medium.isPresent() && !taken) {
+            scene.around()
+                    .teller()
+                    .tell(
+                            "%s: %s does not hold %s as it was published; it comes from the shelf. Look at what is plugged in before somebody relies on it."
+                                    .formatted(
+                                            scene.unit().device(), medium.get(), image.fileName()));
+        }
+        return taken;
+    }
+
+    private static boolean holds(String medium, Scene scene, FirmwareImage image) {
         DeviceSession session = scene.door().session();
-        return scene.unit()
-                        .supply()
-                        .medium()
-                        .filter(
-                                medium -> {
-                                    if (session.sha256Of(image.fileName()).isPresent()) {
-                                        session.delete(image.fileName());
-                                    }
-                                    return session.takeFrom(medium, image.fileName());
-                                })
-                        .isPresent()
+        if (session.sha256Of(image.fileName()).isPresent()) {
+            session.delete(image.fileName());
+        }
+        return session.takeFrom(medium, image.fileName())
                 && session.sha256Of(image.fileName()).filter(image.sha256()::equals).isPresent();
     }
 

@@ -420,7 +420,8 @@ class UnitDriver {
                         : alarms.of(standing.unit().id(), standing.unit().name),
                 plays ? Around.NOTHING.checks() : checks,
                 ledger.limits(standing.run()).watch().each(),
-                standing.isHeld());
+                standing.isHeld(),
+                sentence -> ledger.tell(standing.unit(), sentence));
     }
 
     /** Where a person left the step out, nobody is quieted behind their back. */

@@ -256,6 +256,18 @@ class UnitLedger {
         }
     }
 
+    /** Keeps a sentence among what happened to a unit. */
+    void tell(UnitRow unit, String sentence) {
+        transactions.executeWithoutResult(
+                _ ->
+                        events.append(
+                                Optional.of(unit.runId),
+                                unit.name,
+                                "unit",
+                                Events.SERVICE,
+                                sentence));
+    }
+
     private UnitState stateOf(long unitId) {
         steps.flush();
         return UnitMachine.stateOf(
