@@ -36,7 +36,10 @@ export function Records() {
                 <td>{date(r.madeAt)}</td>
                 <td>
                   <a href={`/api/records/${r.run}/page`}>page</a> ·{' '}
-                  <a href={`/api/records/${r.run}`}>JSON</a>
+                  <a href={`/api/records/${r.run}/pdf`}>PDF</a> ·{' '}
+                  <a href={`/api/records/${r.run}/units`}>CSV</a> ·{' '}
+                  <a href={`/api/records/${r.run}`}>JSON</a> ·{' '}
+                  <a href={`/api/records/${r.run}/evidence`}>archive</a>
                 </td>
                 <td className="mono">{r.sha256.slice(0, 24)}…</td>
               </tr>

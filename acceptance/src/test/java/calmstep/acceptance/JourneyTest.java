@@ -253,6 +253,9 @@ class JourneyTest {
         assertThat(Files.readString(json))
                 .doesNotContain("9c41d07be2")
                 .doesNotContain(House.DEVICE_PASSWORD);
+        assertThat(done("record", "show", "tonight"))
+                .contains("finished", "nothing lost")
+                .containsPattern("min of (about )?8 min");
         provesTheEvidence();
         String listed = done("record", "list", "--output", "json");
         assertThat(calmstep.core.step.Digests.sha256(Files.readString(json)))

@@ -71,45 +71,23 @@ final class RecordCommands {
         @Override
         public Integer call() {
             JsonNode record = common.service().get("/api/records/" + Service.encode(name));
+            JsonNode account =
+                    common.service().get("/api/records/%s/account".formatted(Service.encode(name)));
             StringBuilder text =
                     new StringBuilder(
-                            "%s   approved by %s, finished %s%n%n"
+                            "%s   %s %s, approved by %s%s%n%n"
                                     .formatted(
                                             name,
+                                            account.path("state").asString(),
+                                            Ago.date(record.path("outcome").path("finishedAt")),
                                             record.path("plan").path("approvedBy").asString(),
-                                            Ago.date(record.path("outcome").path("finishedAt"))));
-            Table table =
-                    new Table()
-                            .column("device", 0)
-                            .column("before", 1)
-                            .column("wanted", 3)
-                            .column("after", 1)
-                            .column("outcome", 0)
-                            .column("backups", 4)
-                            .column("changes", 5);
-            for (int i = 0; i < record.path("units").size(); i++) {
-                JsonNode unit = record.path("units").get(i);
-                JsonNode outcome = record.path("outcome").path("units").get(i);
-                long cautions =
-                        outcome.path("steps")
-                                .valueStream()
-                                .flatMap(s -> s.path("changes").valueStream())
-                                .filter(
-                                        c ->
-                                                c.path("weight")
-                                                        .asString()
-                                                        .equalsIgnoreCase("caution"))
-                                .count();
-                table.row(
-                        unit.path("device").asString(),
-                        outcome.path("from").asString(),
-                        outcome.path("to").asString(),
-                        unit.path("after").path("components").path("system").asString("-"),
-                        unit.path("state").asString(),
-                        unit.path("backups").size(),
-                        cautions == 0 ? "nothing lost" : cautions + " to look at");
-            }
-            table.text().lines().forEach(line -> text.append("  ").append(line).append('\n'));
+                                            account.path("endedWhy").isNull()
+                                                    ? ""
+                                                    : "; " + account.path("endedWhy").asString()));
+            units(account, record)
+                    .lines()
+                    .forEach(line -> text.append("  ").append(line).append('\n'));
+            exceptions(account, text);
             text.append(
                     "%n  The chain of its %d events %s.%n"
                             .formatted(
@@ -119,6 +97,68 @@ final class RecordCommands {
                                             : "IS BROKEN"));
             common.out().print(record, text.toString());
             return 0;
+        }
+
+        private static String units(JsonNode account, JsonNode record) {
+            Table table =
+                    new Table()
+                            .column("device", 0)
+                            .column("before", 1)
+                            .column("wanted", 3)
+                            .column("after", 1)
+                            .column("outcome", 0)
+                            .column("dark", 4)
+                            .column("backups", 5)
+                            .column("how it stands", 0);
+            for (int i = 0; i < account.path("units").size(); i++) {
+                JsonNode unit = account.path("units").get(i);
+                table.row(
+                        unit.path("device").asString(),
+                        unit.path("before").asString(),
+                        unit.path("wanted").asString(),
+                        unit.path("after").asString("-"),
+                        unit.path("state").asString(),
+                        dark(unit),
+                        record.path("units").path(i).path("backups").size(),
+                        standing(unit));
+            }
+            return table.text();
+        }
+
+        private static String dark(JsonNode unit) {
+            String planned = Output.minutes(unit.path("plannedDark").asLong());
+            return unit.path("seenDark").isNull()
+                    ? planned
+                    : "%s of %s".formatted(Output.minutes(unit.path("seenDark").asLong()), planned);
+        }
+
+        private static String standing(JsonNode unit) {
+            if (unit.path("readAt").isNull()) {
+                return "not read afterwards";
+            }
+            if (!unit.path("readBefore").asBoolean()) {
+                return "not read before";
+            }
+            int lost = unit.path("lost").size();
+            return lost == 0 ? "nothing lost" : lost + " to look at";
+        }
+
+        private static void exceptions(JsonNode account, StringBuilder text) {
+            for (JsonNode one : account.path("exceptions")) {
+                String device = one.path("device").asString();
+                text.append(
+                        Output.paragraph(
+                                "  %s: ".formatted(device.isEmpty() ? "the plan" : device),
+                                "%s%s%s"
+                                        .formatted(
+                                                one.path("what").asString(),
+                                                one.path("by").isNull()
+                                                        ? ""
+                                                        : " · " + one.path("by").asString(),
+                                                one.path("why").isNull()
+                                                        ? ""
+                                                        : ": " + one.path("why").asString())));
+            }
         }
     }
 

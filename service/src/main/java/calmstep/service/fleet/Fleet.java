@@ -11,6 +11,7 @@ import calmstep.core.text.RejectedText;
 import calmstep.dialect.Dialect;
 import calmstep.service.events.Events;
 import calmstep.service.json.Json;
+import calmstep.service.problems.Reason;
 import calmstep.service.problems.Refusal;
 import calmstep.service.releases.Dialects;
 import java.time.Clock;
@@ -356,6 +357,7 @@ public class Fleet {
      */
     @Transactional
     public Known takeOverAsRead(String name, String why, String who) {
+        Reason.plain(why);
         DeviceRow row =
                 devices.findByName(name).orElseThrow(() -> Refusal.notFound("device", name));
         Known known = known(row);

@@ -7,8 +7,15 @@ import calmstep.dialect.Door;
 import calmstep.dialect.Talk;
 import calmstep.service.events.Events;
 import calmstep.service.problems.Refusal;
+import java.time.Duration;
+import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
+import java.util.concurrent.Callable;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Semaphore;
+import java.util.concurrent.TimeUnit;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.support.TransactionTemplate;
 
@@ -16,7 +23,9 @@ import org.springframework.transaction.support.TransactionTemplate;
  * Reads a selection of devices. The ones that do not answer are kept as silent, with the reason.
  */
 @Component
-class ReadDevices {
+public class ReadDevices {
+    private static final int AT_ONCE = 8;
+
     private final Fleet fleet;
     private final DeviceDoors ways;
     private final Round round;
@@ -39,10 +48,38 @@ class ReadDevices {
     /**
      * @return the job's identifier
      */
-    long start(List<String> names, String who) {
+    public long start(List<String> names, String who) {
         List<String> selected =
                 names.isEmpty() ? fleet.all().stream().map(k -> k.device().name()).toList() : names;
         return round.start("read", selected, who, (name, _) -> read(name));
+    }
+
+    /**
+     * Reads some devices now, as far as there is time; the ones that do not answer are kept as
+     * silent.
+     *
+     * @param within what is not read by then is not waited for
+     */
+    public void readNow(Collection<String> names, Duration within) {
+        Semaphore places = new Semaphore(AT_ONCE);
+        List<Callable<Boolean>> reads =
+                names.stream().map(name -> inItsPlace(name, places)).toList();
+        try (ExecutorService readers = Executors.newVirtualThreadPerTaskExecutor()) {
+            readers.invokeAll(reads, within.toMillis(), TimeUnit.MILLISECONDS);
+        } catch (InterruptedException stop) {
+            Thread.currentThread().interrupt();
+        }
+    }
+
+    private Callable<Boolean> inItsPlace(String name, Semaphore places) {
+        return () -> {
+            places.acquire();
+            try {
+                return read(name);
+            } finally {
+                places.release();
+            }
+        };
     }
 
     private boolean read(String name) {

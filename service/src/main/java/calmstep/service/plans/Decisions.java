@@ -5,6 +5,7 @@ import calmstep.core.plan.Draft;
 import calmstep.core.plan.Finding;
 import calmstep.core.plan.Severity;
 import calmstep.core.step.UnitPlan;
+import calmstep.service.problems.Reason;
 import calmstep.service.problems.Refusal;
 import java.util.List;
 import java.util.Map;
@@ -91,10 +92,10 @@ record Decisions(Draft draft, Map<String, Acknowledgement> given, Set<String> ex
                                             : finding.choices(),
                                     given));
         }
-        if ((given == Choice.ACCEPT || given == Choice.MAY_GO) && reason.isBlank()) {
-            throw Refusal.wrong(
-                    "Say why (\"%s\"); the plan and the record hold it.".formatted(given));
+        if (given == Choice.ACCEPT || given == Choice.MAY_GO) {
+            Reason.of(reason, "(\"%s\")".formatted(given));
         }
+        Reason.plain(reason);
         return given;
     }
 }

@@ -32,6 +32,8 @@ final class EvidenceArchive {
                     "outcome",
                     "restarts",
                     "dark planned (s)",
+                    "dark seen (s)",
+                    "how it stands",
                     "begun",
                     "ended",
                     "go said by",
@@ -104,10 +106,18 @@ final class EvidenceArchive {
     static String table(RunRecord record) {
         Map<String, UnitRecord> units =
                 record.units().stream().collect(Collectors.toMap(UnitRecord::device, unit -> unit));
+        Map<String, Account.Line> lines =
+                Account.of(record).units().stream()
+                        .collect(Collectors.toMap(Account.Line::device, line -> line));
         return Stream.concat(
                         Stream.of(COLUMNS),
                         record.outcome().units().stream()
-                                .map(unit -> row(unit, known(units, unit.device()))))
+                                .map(
+                                        unit ->
+                                                row(
+                                                        unit,
+                                                        known(units, unit.device()),
+                                                        known(lines, unit.device()))))
                 .map(
                         row ->
                                 row.stream().map(CsvText::written).collect(Collectors.joining(","))
@@ -115,7 +125,7 @@ final class EvidenceArchive {
                 .collect(Collectors.joining());
     }
 
-    private static List<String> row(UnitInRun unit, UnitRecord kept) {
+    private static List<String> row(UnitInRun unit, UnitRecord kept, Account.Line line) {
         List<Instant> times =
                 unit.steps().stream()
                         .flatMap(step -> Stream.ofNullable(step.startedAt()))
@@ -131,10 +141,12 @@ final class EvidenceArchive {
                 unit.site(),
                 unit.from(),
                 unit.to(),
-                kept.after() == null ? "" : kept.after().system(),
+                line.after() == null ? "" : line.after(),
                 unit.state(),
                 String.valueOf(unit.restarts()),
                 String.valueOf(unit.darkSeconds()),
+                line.seenDark() == null ? "" : String.valueOf(line.seenDark()),
+                line.standing(),
                 times.isEmpty() ? "" : times.getFirst().toString(),
                 ends.isEmpty() ? "" : ends.getLast().toString(),
                 unit.gate() == null || unit.gate().by() == null ? "" : unit.gate().by(),

@@ -13,8 +13,16 @@ public final class RecordWords {
     private static final DateTimeFormatter CLOCK =
             DateTimeFormatter.ofPattern("d MMM yyyy HH:mm:ss zzz", Locale.ENGLISH);
 
+    private static final DateTimeFormatter DAY =
+            DateTimeFormatter.ofPattern("d MMM HH:mm", Locale.ENGLISH);
+
     public String time(@Nullable Instant at, String zone) {
         return at == null ? "" : CLOCK.format(at.atZone(ZoneId.of(zone)));
+    }
+
+    /** Where the zone is told beside it. */
+    public String day(@Nullable Instant at, String zone) {
+        return at == null ? "" : DAY.format(at.atZone(ZoneId.of(zone)));
     }
 
     public String took(@Nullable Instant from, @Nullable Instant to) {

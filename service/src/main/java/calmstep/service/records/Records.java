@@ -1,22 +1,30 @@
 package calmstep.service.records;
 
+import calmstep.core.fleet.Reading;
 import calmstep.core.step.Digests;
 import calmstep.service.backups.BackupStore;
 import calmstep.service.events.Events;
+import calmstep.service.fleet.Fleet;
+import calmstep.service.fleet.ReadDevices;
 import calmstep.service.json.Json;
 import calmstep.service.plans.Plans;
 import calmstep.service.problems.Refusal;
 import calmstep.service.records.RunRecord.UnitRecord;
 import calmstep.service.runs.RunFinished;
 import calmstep.service.runs.RunView;
+import calmstep.service.runs.RunView.UnitInRun;
 import calmstep.service.runs.RunViews;
 import com.github.kagkarlsson.scheduler.task.helper.RecurringTask;
 import com.github.kagkarlsson.scheduler.task.helper.Tasks;
 import com.github.kagkarlsson.scheduler.task.schedule.FixedDelay;
 import java.time.Clock;
+import java.time.Duration;
 import java.time.Instant;
+import java.util.Comparator;
 import java.util.List;
+import java.util.Objects;
 import java.util.Optional;
+import java.util.stream.Stream;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.springframework.context.annotation.Bean;
@@ -30,10 +38,15 @@ import org.springframework.transaction.support.TransactionTemplate;
 class Records {
     private static final Logger LOG = LoggerFactory.getLogger(Records.class);
 
+    /** Whoever ended a run waits for its record, and devices that are away take their time. */
+    private static final Duration READ_WITHIN = Duration.ofSeconds(60);
+
     private final RecordRows rows;
     private final RunViews runs;
     private final Plans plans;
     private final BackupStore backups;
+    private final Fleet fleet;
+    private final ReadDevices devices;
     private final Events events;
     private final Json json;
     private final TransactionTemplate transactions;
@@ -44,6 +57,8 @@ class Records {
             RunViews runs,
             Plans plans,
             BackupStore backups,
+            Fleet fleet,
+            ReadDevices devices,
             Events events,
             Json json,
             TransactionTemplate transactions,
@@ -52,6 +67,8 @@ class Records {
         this.runs = runs;
         this.plans = plans;
         this.backups = backups;
+        this.fleet = fleet;
+        this.devices = devices;
         this.events = events;
         this.json = json;
         this.transactions = transactions;
@@ -97,20 +114,10 @@ class Records {
 
     private void make(long runId) {
         RunView run = runs.byId(runId);
-        List<UnitRecord> units =
-                run.units().stream()
-                        .map(
-                                unit -> {
-                                    RunViews.BeforeAfter readings = runs.readingsOf(unit.id());
-                                    return new UnitRecord(
-                                            unit.device(),
-                                            unit.state(),
-                                            readings.before().orElse(null),
-                                            readings.after().orElse(null),
-                                            backups.ofUnit(unit.id()),
-                                            runs.talkOf(unit.id()));
-                                })
-                        .toList();
+        devices.readNow(
+                run.units().stream().filter(this::isUnseen).map(UnitInRun::device).toList(),
+                READ_WITHIN);
+        List<UnitRecord> units = run.units().stream().map(this::recordOf).toList();
         RecordRow row = new RecordRow();
         row.runId = runId;
         row.madeAt = clock.instant();
@@ -132,6 +139,40 @@ class Records {
                         rows.save(row);
                     }
                 });
+    }
+
+    /** It left the run without a proof, and nobody has read it since. */
+    private boolean isUnseen(UnitInRun unit) {
+        return !isProven(unit) && readSince(unit).isEmpty();
+    }
+
+    private static boolean isProven(UnitInRun unit) {
+        return unit.state().equals("settled") || unit.state().equals("returned");
+    }
+
+    /** What the fleet shows of it, where that was read when nothing was done to it any more. */
+    private Optional<Reading> readSince(UnitInRun unit) {
+        Instant last =
+                unit.steps().stream()
+                        .flatMap(step -> Stream.of(step.startedAt(), step.finishedAt()))
+                        .filter(Objects::nonNull)
+                        .max(Comparator.naturalOrder())
+                        .orElse(Instant.MIN);
+        return fleet.readings(unit.device()).stream()
+                .findFirst()
+                .filter(read -> read.takenAt().isAfter(last));
+    }
+
+    private UnitRecord recordOf(UnitInRun unit) {
+        RunViews.BeforeAfter readings = runs.readingsOf(unit.id());
+        return new UnitRecord(
+                unit.device(),
+                unit.state(),
+                readings.before().orElse(null),
+                (isProven(unit) ? readings.after() : readSince(unit)).orElse(null),
+                backups.ofUnit(unit.id()),
+                runs.talkOf(unit.id()),
+                runs.turnsOf(unit.id()));
     }
 
     List<RecordSummary> all() {

@@ -40,6 +40,15 @@ class RecordsController {
         return records.text(run);
     }
 
+    @GetMapping(path = "/{run}/account")
+    @Operation(
+            summary =
+                    "What a change board reads first: the state, counts, exceptions, outages"
+                            + " planned and seen, windows")
+    Account account(@PathVariable String run) {
+        return Account.of(records.find(run));
+    }
+
     @GetMapping(path = "/{run}/page", produces = MediaType.TEXT_HTML_VALUE)
     @Operation(summary = "The record of a run as a page to read, print and hand in")
     ResponseEntity<String> page(@PathVariable String run) {
@@ -69,6 +78,7 @@ class RecordsController {
     private String pageOf(String run, boolean withTalk) {
         Context context = new Context(Locale.ENGLISH);
         context.setVariable("record", records.find(run));
+        context.setVariable("account", Account.of(records.find(run)));
         context.setVariable("sha256", records.sha256(run));
         context.setVariable("words", new RecordWords());
         context.setVariable("withTalk", withTalk);
