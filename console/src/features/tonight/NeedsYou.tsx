@@ -18,7 +18,8 @@ export function NeedsYou({ run }: { run: Run }) {
   return (
     <aside aria-label="Needs you">
       <h2 style={{ margin: '0 0 10px', fontSize: '1.05rem' }}>Needs you</h2>
-      {waiting.length === 0 && (
+      {!over && run.units.every(isOver) && <NothingOpen run={run} />}
+      {waiting.length === 0 && (over || !run.units.every(isOver)) && (
         <p className="quiet">
           {over ? (
             <>
@@ -435,6 +436,25 @@ function Waiting({ run, unit }: { run: Run; unit: Unit }) {
   if (isDoubtful(unit)) return <Doubt run={run} unit={unit} />
   if (unit.held || unit.state === 'held') return <Held run={run} unit={unit} />
   return <Gate run={run} unit={unit} />
+}
+
+/** Its last unit was set aside; somebody takes one back in, or ends it. */
+function NothingOpen({ run }: { run: Run }) {
+  const queries = useQueryClient()
+  const end = useMutation({
+    mutationFn: () =>
+      body(api.POST('/api/runs/{name}/end', { params: { path: { name: run.name } } })),
+    onSettled: () => queries.invalidateQueries({ queryKey: ['runs'] }),
+  })
+  return (
+    <>
+      <p className="quiet">Nothing of this run is open any more. Take a unit back in, or end it.</p>
+      <Button onClick={() => end.mutate()} loading={end.isPending}>
+        End the run
+      </Button>
+      <Trouble error={end.error} />
+    </>
+  )
 }
 
 /** What is said to a run as a whole. */

@@ -303,6 +303,13 @@ class TroubleTest {
                         "POST",
                         "/api/runs/of-rt-changed/units/rt-changed/set-aside",
                         Map.of("why", "planned again tomorrow")));
+        assertThat(house.call("GET", "/api/records/of-rt-changed", null).status())
+                .as("whoever set the last one aside may take it back in")
+                .isEqualTo(409);
+        House.must(house.call("POST", "/api/runs/of-rt-changed/end", null));
+        JsonNode line = house.get("/api/records/of-rt-changed/account").path("units").get(0);
+        assertThat(line.path("readAt").isNull()).as("read when it left the run").isFalse();
+        assertThat(line.path("seenDark").isNull()).isTrue();
         assertThat(
                         house.get("/api/records/of-rt-changed")
                                 .path("outcome")

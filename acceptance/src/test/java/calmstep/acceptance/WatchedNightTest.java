@@ -39,6 +39,12 @@ class WatchedNightTest {
                     "rt-bell",
                     "rt-first",
                     "rt-second");
+    private static final String QUAY = "quay@dunmere.example";
+    private static final String BAY = "bay@gullness.example";
+    private static final String PIER = "pier@eskholm.example";
+    private static final String UNSEEN =
+            "  - { name: %s, family: osmer-r6, model: R6-4, revision: C, serial: OS6-30%d, site:"
+                    + " %s, address: 127.75.9.%d, port: 2022, login: steward, %s }\n";
     private static House house;
     private static final HeldClock ALARM_CLOCK = new HeldClock();
     private static AlarmSystem alarms;
@@ -95,10 +101,15 @@ class WatchedNightTest {
                         inventory: 1
                         sites:
                           - { name: dunmere, title: Dunmere, zone: Europe/Lisbon, contacts: [quay@dunmere.example, crew@dunmere.example] }
-                          - { name: eskholm, title: Eskholm, zone: Europe/Lisbon }
+                          - { name: eskholm, title: Eskholm, zone: Europe/Lisbon, contacts: [pier@eskholm.example] }
+                          - { name: gullness, title: Gullness, zone: Europe/Lisbon, contacts: [bay@gullness.example] }
                         devices:
                         """
-                                + devices));
+                                + devices.replace(
+                                        "{ name: rt-plain,",
+                                        "{ name: rt-plain, links: [rt-core, rt-bay],")
+                                + UNSEEN.formatted("rt-bay", 98, "gullness", 8, "serves: the bay")
+                                + UNSEEN.formatted("rt-core", 99, "eskholm", 9, "root: true")));
         alarms = AlarmSystem.open(house.freePort(0), () -> house.fleet().dark(), ALARM_CLOCK);
         mailbox = Mailbox.open(house.freePort(1));
         board = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
@@ -222,27 +233,49 @@ class WatchedNightTest {
         Await.until(
                 Duration.ofSeconds(20),
                 "the contacts are told after",
-                () -> mailbox.mails().size() == 2);
-        assertThat(mailbox.mails().getLast().text())
+                () -> to(QUAY).size() == 2 && to(BAY).size() == 2);
+        assertThat(to(QUAY).getLast())
                 .contains(
                         "the work on your network is over",
                         "done: runs 2.8.2",
-                        "went back to what it ran before, 2.6.3");
+                        "went back to what it ran before, 2.6.3")
+                .as("what colleagues wrote for each other stays with them")
+                .doesNotContain("the board is needed", "nobody sees when");
+        assertThat(to(BAY).getLast()).contains("rt-plain at Dunmere", "done");
         assertThat(
                         house.get("/api/runs/both/mail")
                                 .valueStream()
-                                .map(mail -> mail.path("occasion").asString()))
-                .containsExactly("before", "after");
+                                .map(
+                                        mail ->
+                                                mail.path("site").asString()
+                                                        + " "
+                                                        + mail.path("occasion").asString()))
+                .containsExactlyInAnyOrder(
+                        "dunmere before", "gullness before", "dunmere after", "gullness after");
+    }
+
+    /** What somebody was sent, the first one first. */
+    private static List<String> to(String contact) {
+        return mailbox.mails().stream()
+                .filter(mail -> mail.to().contains(contact))
+                .map(Mailbox.Mail::text)
+                .toList();
     }
 
     private void contactsAreToldBefore() {
         Await.until(
                 Duration.ofSeconds(20),
                 "the contacts are told before",
-                () -> mailbox.mails().size() == 1);
-        assertThat(mailbox.mails().getFirst().to())
-                .containsExactly("quay@dunmere.example", "crew@dunmere.example");
-        assertThat(mailbox.mails().getFirst().text())
+                () -> to(QUAY).size() == 1 && to(BAY).size() == 1);
+        assertThat(to("crew@dunmere.example")).isEqualTo(to(QUAY));
+        assertThat(to(BAY).getFirst())
+                .as("nothing is changed there, and it has no network meanwhile")
+                .contains(
+                        "Subject: Gullness: work on your network",
+                        "rt-plain at Dunmere, over which rt-bay reaches the network: the bay",
+                        "without network for about 4 min")
+                .doesNotContain("rt-page", "2.8.2");
+        assertThat(to(QUAY).getFirst())
                 .contains(
                         "Subject: Dunmere: work on your network",
                         "rt-plain: the ticket hall",
@@ -383,10 +416,29 @@ class WatchedNightTest {
                         "POST",
                         "/api/runs/kind/units/%s/turn".formatted(follower),
                         Map.of("begins", "now", "why", "around midnight it may be outside")));
+        contactsAreToldOfTheNewTimes(follower);
         assertThat(house.awaitEnd("kind", follower, Duration.ofMinutes(3)))
                 .as("a person's word goes before the pilot's")
                 .isEqualTo("settled");
         limits("pilots: 0");
+    }
+
+    private static void contactsAreToldOfTheNewTimes(String moved) {
+        Await.until(
+                Duration.ofMinutes(1),
+                "the contacts are told of the new times",
+                () -> to(PIER).stream().anyMatch(mail -> mail.contains("new times")));
+        assertThat(to(PIER))
+                .filteredOn(mail -> mail.contains("(run kind,"))
+                .hasSize(2)
+                .allSatisfy(
+                        mail ->
+                                assertThat(mail)
+                                        .contains("text/calendar", "BEGIN:VEVENT", moved)
+                                        .as("as long as it takes, not as its window is open")
+                                        .doesNotContain("23:59", "around midnight"));
+        assertThat(house.ask("select text from event where kind = 'mail' order by id desc limit 1"))
+                .contains("eskholm were told of the new times: " + PIER);
     }
 
     /** It begins at once, and nobody is asked. */

@@ -33,6 +33,7 @@ import tools.jackson.databind.JsonNode;
             RunOrders.Accept.class,
             RunOrders.Refuse.class,
             RunOrders.TakeIn.class,
+            RunOrders.End.class,
             RunOrders.Abandon.class,
             RunOrders.SetAside.class,
             RunOrders.Talk.class,

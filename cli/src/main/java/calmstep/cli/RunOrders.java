@@ -203,6 +203,19 @@ final class RunOrders {
     }
 
     @Command(
+            name = "end",
+            description =
+                    "End a run of which nothing is open any more: its last unit was set aside, and"
+                            + " none is taken back in.",
+            mixinStandardHelpOptions = true)
+    static final class End extends AboutRun {
+        @Override
+        public Integer call() {
+            return say("end", Map.of(), "%s is finished.".formatted(name));
+        }
+    }
+
+    @Command(
             name = "abandon",
             description =
                     "End a run for good: steps in flight end, nothing new begins, each unit stays"

@@ -106,6 +106,8 @@ class ServiceCallsTest extends AnsweredCalls {
                 .as("no reason, no call")
                 .satisfies(without -> assertThat(without.exitCode()).isEqualTo(2));
         assertThat(calls).hasSize(1);
+        when("POST /api/runs/night%20one/end", 200, "{}");
+        assertThat(run("run", "end", "night one").out()).contains("night one is finished.");
     }
 
     @Test

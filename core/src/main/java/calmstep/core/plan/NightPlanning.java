@@ -58,6 +58,9 @@ public final class NightPlanning {
     private final Map<String, WaveUnit> waveUnits = new TreeMap<>();
     private final Map<String, Set<String>> notWith = new HashMap<>();
 
+    /** Who loses the network while a unit is dark; units that darken nobody else are left out. */
+    private final Map<String, List<Reached>> reached = new TreeMap<>();
+
     /** What planning nights needs to know. */
     public record Known(
             Map<String, Device> devices,
@@ -79,6 +82,10 @@ public final class NightPlanning {
                     Set<String> groups = new TreeSet<>(device.wiring().redundancy());
                     groups.addAll(found.getOrDefault(unit.device(), Set.of()));
                     waveUnits.put(unit.device(), waveUnit(unit, device, of, known, names, groups));
+                    List<Reached> behind = Reached.by(unit, known.devices(), known.network());
+                    if (!behind.isEmpty()) {
+                        reached.put(unit.device(), behind);
+                    }
                 });
         keepApart();
     }
@@ -412,14 +419,16 @@ public final class NightPlanning {
             LocalDate date, List<Placement> placements, Instant from, int draws) {
         List<Leg> legs = placements.stream().map(placement -> leg(placement, from)).toList();
         NightForecast forecast = NightPlay.of(legs, known.rules().limits(), draws, SEED);
+        List<String> units = placements.stream().map(Placement::unit).distinct().toList();
+        Map<String, List<Reached>> behind = new TreeMap<>(reached);
+        behind.keySet().retainAll(units);
         TreeSet<String> cutOff =
-                placements.stream()
-                        .flatMap(p -> known.network().cutOffBy(p.unit()).stream())
+                behind.values().stream()
+                        .flatMap(List::stream)
+                        .flatMap(site -> site.devices().stream())
                         .collect(Collectors.toCollection(TreeSet::new));
-        List<String> units = placements.stream().map(Placement::unit).toList();
         units.forEach(cutOff::remove);
-        List<String> serves = serves(units, cutOff);
-        return new Nights.Night(date, forecast, List.copyOf(cutOff), serves);
+        return new Nights.Night(date, forecast, List.copyOf(cutOff), serves(units, cutOff), behind);
     }
 
     private List<String> serves(List<String> units, Set<String> cutOff) {

@@ -5,6 +5,7 @@ import calmstep.core.wave.Schedule;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.util.List;
+import java.util.Map;
 import java.util.Objects;
 import java.util.stream.Stream;
 
@@ -71,10 +72,18 @@ public record Nights(Schedule schedule, List<Night> nights, List<Outside> outsid
      *
      * @param cutsOff what loses every way to a root at some time of it, besides what is in work
      * @param serves who stands behind all of that, in users' words
+     * @param reached who loses the network while a unit is dark, by unit; units that darken nobody
+     *     else are left out
      */
     public record Night(
-            LocalDate night, NightForecast forecast, List<String> cutsOff, List<String> serves) {
+            LocalDate night,
+            NightForecast forecast,
+            List<String> cutsOff,
+            List<String> serves,
+            Map<String, List<Reached>> reached) {
         public Night {
+            // A night that was kept when each was told for all its units together.
+            reached = Map.copyOf(Objects.requireNonNullElse(reached, Map.of()));
             cutsOff = List.copyOf(cutsOff);
             serves = List.copyOf(serves);
         }

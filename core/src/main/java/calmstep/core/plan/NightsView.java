@@ -84,6 +84,8 @@ public record NightsView(
      * @param heldBack whether something else than its windows and its own parts keeps it from
      *     beginning earlier
      * @param gates how often a person is asked before it: once for all its parts in the same window
+     * @param darkSeconds in which it serves nobody
+     * @param reached who else loses the network meanwhile, site by site
      */
     public record PlacedView(
             String unit,
@@ -107,7 +109,9 @@ public record NightsView(
             String why,
             boolean heldBack,
             int gates,
-            String serves) {}
+            String serves,
+            long darkSeconds,
+            List<Reached> reached) {}
 
     /** A unit that no window holds. */
     public record NowhereView(String unit, String site, String sentence) {}
@@ -181,7 +185,7 @@ public record NightsView(
                     forecast.decides().map(Look::decides).orElse(""),
                     night.cutsOff(),
                     night.serves(),
-                    placements.stream().map(p -> placed(p, forecast)).toList());
+                    placements.stream().map(p -> placed(p, night)).toList());
         }
 
         private static String decides(NightForecast.Decider d) {
@@ -193,12 +197,12 @@ public record NightsView(
             return schedule.from().plusSeconds(Math.round(seconds));
         }
 
-        private PlacedView placed(Placement p, NightForecast forecast) {
+        private PlacedView placed(Placement p, Nights.Night night) {
             UnitPlan unit = known(planned, p.unit());
             Site site = known(sites, unit.site());
             List<List<UnitPlan.HopPlan>> parts = unit.parts();
             List<UnitPlan.HopPlan> hops = parts.get(p.part() - 1);
-            Optional<NightForecast.Part> likely = forecast.find(p.unit(), p.part());
+            Optional<NightForecast.Part> likely = night.forecast().find(p.unit(), p.part());
             return new PlacedView(
                     p.unit(),
                     known(devices, p.unit()).family(),
@@ -223,7 +227,9 @@ public record NightsView(
                     p.why().sentence(),
                     !(p.why() instanceof Held.FirstWindow || p.why() instanceof Held.AfterOwnPart),
                     followsInItsWindow(p) ? 0 : 1,
-                    unit.serves());
+                    unit.serves(),
+                    UnitPlan.dark(hops).toSeconds(),
+                    night.reached().getOrDefault(p.unit(), List.of()));
         }
 
         private String whyOutside(Placement p) {

@@ -176,6 +176,14 @@ public record UnitPlan(
             };
         }
 
+        /**
+         * Whether what has no other way than over this unit loses the network meanwhile: where
+         * members restart one after the other, somebody forwards all the time.
+         */
+        public boolean darkensOthers() {
+            return !rolls() && hop.restarts() > 0;
+        }
+
         /** Whether its members restart one after the other. */
         public boolean rolls() {
             return atOnce > 0;
@@ -359,12 +367,17 @@ public record UnitPlan(
         return hops.stream().mapToInt(h -> h.hop().restarts()).sum();
     }
 
+    /** Whether what has no other way than over it loses the network at some hop. */
+    public boolean darkensOthers() {
+        return hops.stream().anyMatch(HopPlan::darkensOthers);
+    }
+
     public Duration dark() {
         return dark(hops);
     }
 
     /** As {@link #dark()}, of some of its hops. */
-    static Duration dark(List<HopPlan> some) {
+    public static Duration dark(List<HopPlan> some) {
         return some.stream().map(HopPlan::dark).reduce(Duration.ZERO, Duration::plus);
     }
 }

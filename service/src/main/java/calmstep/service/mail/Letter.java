@@ -2,9 +2,9 @@ package calmstep.service.mail;
 
 import calmstep.core.fleet.Site;
 import calmstep.core.order.Outage;
-import calmstep.service.runs.RunView;
-import calmstep.service.runs.RunView.TurnView;
-import calmstep.service.runs.RunView.UnitInRun;
+import calmstep.core.step.Turn;
+import calmstep.service.runs.SiteWork;
+import calmstep.service.runs.SitesConcerned.Occasion;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneId;
@@ -12,84 +12,127 @@ import java.time.format.DateTimeFormatter;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.stream.Collectors;
 
-/** What the contacts of a site read, in users' words and by the site's clock. */
-record Letter(String subject, String text) {
+/**
+ * What the contacts of a site read, in users' words and by the site's clock. Why something was
+ * left, and what was odd about it, was written for colleagues and stays with them.
+ *
+ * @param calendar an iCalendar text that goes with it
+ */
+record Letter(String subject, String text, Optional<String> calendar) {
     private static final DateTimeFormatter MOMENT =
             DateTimeFormatter.ofPattern("EEE d MMM HH:mm", Locale.ENGLISH);
+    private static final DateTimeFormatter CLOCK =
+            DateTimeFormatter.ofPattern("HH:mm", Locale.ENGLISH);
 
-    static Letter of(RunView run, Site site, boolean after) {
-        List<UnitInRun> units =
-                run.units().stream().filter(unit -> unit.site().equals(site.name())).toList();
-        String what = after ? "what was changed" : "what will be changed";
+    static Letter of(SiteWork work, Site site, Occasion occasion, Optional<String> calendar) {
         StringBuilder text =
                 new StringBuilder(
                         "%s, %s (run %s, started by %s).%n"
-                                .formatted(site.title(), what, run.name(), run.startedBy()));
-        units.forEach(unit -> addUnit(unit, text, after, site));
+                                .formatted(
+                                        site.title(),
+                                        what(occasion),
+                                        work.run(),
+                                        work.startedBy()));
+        work.units()
+                .forEach(
+                        unit ->
+                                text.append(
+                                        "%n%s%n  %s%n"
+                                                .formatted(
+                                                        heading(unit),
+                                                        occasion == Occasion.AFTER
+                                                                ? reached(unit)
+                                                                : expected(unit, site.zone()))));
         text.append(
-                after
-                        ? "%nCalm Step%n".formatted()
-                        : "%nYou are told again when it is over.%n%nCalm Step%n".formatted());
-        return letter(site, after, text);
-    }
-
-    private static Letter letter(Site site, boolean after, StringBuilder text) {
+                (occasion == Occasion.AFTER
+                                ? "%nCalm Step%n"
+                                : "%nYou are told again when it is over.%n%nCalm Step%n")
+                        .formatted());
         return new Letter(
-                "%s: %s"
-                        .formatted(
-                                site.title(),
-                                after
-                                        ? "the work on your network is over"
-                                        : "work on your network"),
-                text.toString());
+                "%s: %s".formatted(site.title(), subject(occasion)), text.toString(), calendar);
     }
 
-    private static void addUnit(UnitInRun unit, StringBuilder text, boolean after, Site site) {
-        text.append(
-                "%n%s%s%n  %s%n"
+    private static String what(Occasion occasion) {
+        return switch (occasion) {
+            case BEFORE -> "what will be changed";
+            case MOVED -> "what will be changed, at other times than you were told; these hold now";
+            case AFTER -> "what was changed";
+        };
+    }
+
+    private static String subject(Occasion occasion) {
+        return switch (occasion) {
+            case BEFORE -> "work on your network";
+            case MOVED -> "new times for the work on your network";
+            case AFTER -> "the work on your network is over";
+        };
+    }
+
+    private static String heading(SiteWork.Unit unit) {
+        String serves =
+                unit.serves().isEmpty() ? "" : ": %s".formatted(String.join("; ", unit.serves()));
+        return unit.isHere()
+                ? unit.device() + serves
+                : "%s at %s, over which %s %s the network%s"
                         .formatted(
                                 unit.device(),
-                                unit.serves().isEmpty() ? "" : ": " + unit.serves(),
-                                after ? reached(unit) : expected(unit, site.zone())));
+                                unit.at(),
+                                some(unit.cutsOff()),
+                                unit.cutsOff().size() == 1 ? "reaches" : "reach",
+                                serves);
     }
 
-    private static String expected(UnitInRun unit, ZoneId zone) {
+    private static String some(List<String> devices) {
+        return devices.size() == 1
+                ? devices.getFirst()
+                : "%s and %s"
+                        .formatted(
+                                String.join(", ", devices.subList(0, devices.size() - 1)),
+                                devices.getLast());
+    }
+
+    private static String expected(SiteWork.Unit unit, ZoneId zone) {
         String dark =
                 unit.darkSeconds() == 0
                         ? "goes on serving, but for the moment of a hand-over"
                         : "without network for about %s in all"
                                 .formatted(Outage.words(Duration.ofSeconds(unit.darkSeconds())));
+        String behind =
+                unit.isHere() && !unit.cutsOff().isEmpty()
+                        ? ", and with it %s".formatted(some(unit.cutsOff()))
+                        : "";
         String when =
-                Optional.ofNullable(unit.turn()).map(turn -> "; " + window(turn, zone)).orElse("");
-        return "%s to %s, %s%s".formatted(unit.from(), unit.to(), dark, when);
+                unit.turns().isEmpty()
+                        ? ""
+                        : unit.turns().stream()
+                                .map(turn -> span(turn, zone))
+                                .collect(
+                                        Collectors.joining(" and ", "; ", " (%s)".formatted(zone)));
+        return (unit.isHere() ? "%s to %s, ".formatted(unit.from(), unit.to()) : "")
+                + dark
+                + behind
+                + when;
     }
 
-    private static String window(TurnView turn, ZoneId zone) {
-        return "not before %s, over by %s (%s)"
-                .formatted(moment(turn.begins(), zone), moment(turn.closes(), zone), zone);
+    private static String span(Turn turn, ZoneId zone) {
+        Instant ends = turn.begins().plus(turn.needs());
+        boolean sameDay =
+                turn.begins().atZone(zone).toLocalDate().equals(ends.atZone(zone).toLocalDate());
+        return "%s to %s"
+                .formatted(
+                        MOMENT.format(turn.begins().atZone(zone)),
+                        (sameDay ? CLOCK : MOMENT).format(ends.atZone(zone)));
     }
 
-    private static String moment(Instant at, ZoneId zone) {
-        return MOMENT.format(at.atZone(zone));
-    }
-
-    private static String reached(UnitInRun unit) {
+    private static String reached(SiteWork.Unit unit) {
         return switch (unit.state()) {
-            case "settled" ->
-                    "done: runs %s%s"
-                            .formatted(
-                                    unit.to(),
-                                    unit.doubt() == null
-                                            ? ""
-                                            : "; accepted with it: %s"
-                                                    .formatted(
-                                                            String.join("; ", unit.doubt().odd())));
-            case "returned" -> "went back to what it ran before, %s".formatted(unit.from());
-            case "set-aside" ->
-                    "not finished: %s"
-                            .formatted(Optional.ofNullable(unit.setAsideWhy()).orElse("set aside"));
-            default -> "not finished: the work was ended while it was %s".formatted(unit.state());
+            case SETTLED -> unit.isHere() ? "done: runs %s".formatted(unit.to()) : "done";
+            case RETURNED -> "went back to what it ran before, %s".formatted(unit.from());
+            case SET_ASIDE -> "not finished; you are told before it is tried again";
+            case WAITING, PREPARING, STAGED, CHANGING, PROVING, SOAKING, STUCK, HELD ->
+                    "not finished: the work was ended before";
         };
     }
 }

@@ -18,7 +18,7 @@ class MailRow {
     long runId;
     String site = "";
 
-    /** {@code before} or {@code after}. */
+    /** {@code before}, {@code moved} or {@code after}. */
     String occasion = "";
 
     Instant madeAt = Instant.EPOCH;

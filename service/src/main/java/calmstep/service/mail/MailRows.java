@@ -9,5 +9,7 @@ interface MailRows extends JpaRepository<MailRow, Long> {
 
     List<MailRow> findByRunIdOrderById(long runId);
 
+    boolean existsByRunIdAndSiteAndSentAtIsNull(long runId, String site);
+
     boolean existsByRunIdAndSiteAndOccasion(long runId, String site, String occasion);
 }

@@ -6,12 +6,18 @@ import calmstep.service.Settings;
 import calmstep.service.Settings.MailSettings;
 import calmstep.service.events.Events;
 import calmstep.service.fleet.Fleet;
-import calmstep.service.runs.RunView;
+import calmstep.service.plans.PlanCalendars;
 import calmstep.service.runs.RunViews;
+import calmstep.service.runs.SiteWork;
+import calmstep.service.runs.SiteWorks;
 import calmstep.service.runs.SitesConcerned;
+import calmstep.service.runs.SitesConcerned.Occasion;
 import com.github.kagkarlsson.scheduler.task.helper.RecurringTask;
 import com.github.kagkarlsson.scheduler.task.helper.Tasks;
 import com.github.kagkarlsson.scheduler.task.schedule.FixedDelay;
+import jakarta.mail.MessagingException;
+import jakarta.mail.internet.MimeMessage;
+import java.nio.charset.StandardCharsets;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -26,9 +32,10 @@ import org.slf4j.LoggerFactory;
 import org.springframework.context.annotation.Bean;
 import org.springframework.context.annotation.Configuration;
 import org.springframework.context.event.EventListener;
+import org.springframework.core.io.ByteArrayResource;
 import org.springframework.mail.MailException;
-import org.springframework.mail.SimpleMailMessage;
 import org.springframework.mail.javamail.JavaMailSenderImpl;
+import org.springframework.mail.javamail.MimeMessageHelper;
 import org.springframework.transaction.support.TransactionTemplate;
 
 /** Keeps who is to be told, and tells them. */
@@ -39,8 +46,13 @@ class SiteMail {
             new GrowingPause(Duration.ofSeconds(10), Duration.ofMinutes(15));
     private static final String WITHIN_MILLIS = "10000";
 
+    /** Whoever moves one unit often moves the next one right after it: that is one mail. */
+    private static final Duration GATHERED = Duration.ofSeconds(15);
+
     private final MailRows rows;
     private final RunViews runs;
+    private final SiteWorks works;
+    private final PlanCalendars calendars;
     private final Fleet fleet;
     private final Events events;
     private final TransactionTemplate transactions;
@@ -50,6 +62,8 @@ class SiteMail {
     SiteMail(
             MailRows rows,
             RunViews runs,
+            SiteWorks works,
+            PlanCalendars calendars,
             Fleet fleet,
             Events events,
             TransactionTemplate transactions,
@@ -57,6 +71,8 @@ class SiteMail {
             Clock clock) {
         this.rows = rows;
         this.runs = runs;
+        this.works = works;
+        this.calendars = calendars;
         this.fleet = fleet;
         this.events = events;
         this.transactions = transactions;
@@ -65,7 +81,7 @@ class SiteMail {
     }
 
     /**
-     * @param occasion {@code before} or {@code after}
+     * @param occasion {@code before}, {@code moved} or {@code after}
      * @param trouble why it is not sent yet; empty where nothing keeps it
      */
     record MailView(
@@ -107,24 +123,30 @@ class SiteMail {
         if (settings.host().isEmpty()) {
             return;
         }
-        String occasion = concerned.over() ? "after" : "before";
         Map<String, Site> sites = sites();
         concerned.sites().stream()
-                .filter(
-                        site ->
-                                !contacts(sites, site).isEmpty()
-                                        && !rows.existsByRunIdAndSiteAndOccasion(
-                                                concerned.runId(), site, occasion))
-                .forEach(site -> keepOne(site, concerned, occasion));
+                .filter(site -> !contacts(sites, site).isEmpty() && isNews(site, concerned))
+                .forEach(site -> keepOne(site, concerned));
     }
 
-    private void keepOne(String site, SitesConcerned concerned, String occasion) {
+    /** What a mail says that waits to be sent is what holds when it is sent. */
+    private boolean isNews(String site, SitesConcerned concerned) {
+        return switch (concerned.occasion()) {
+            case BEFORE, AFTER ->
+                    !rows.existsByRunIdAndSiteAndOccasion(
+                            concerned.runId(), site, concerned.occasion().word());
+            case MOVED -> !rows.existsByRunIdAndSiteAndSentAtIsNull(concerned.runId(), site);
+        };
+    }
+
+    private void keepOne(String site, SitesConcerned concerned) {
         MailRow row = new MailRow();
         row.runId = concerned.runId();
         row.site = site;
-        row.occasion = occasion;
+        row.occasion = concerned.occasion().word();
         row.madeAt = clock.instant();
-        row.nextAt = row.madeAt;
+        row.nextAt =
+                concerned.occasion() == Occasion.MOVED ? row.madeAt.plus(GATHERED) : row.madeAt;
         rows.save(row);
     }
 
@@ -143,23 +165,21 @@ class SiteMail {
                         .collect(Collectors.groupingBy(row -> row.runId));
         Map<String, Site> sites = due.isEmpty() ? Map.of() : sites();
         due.forEach(
-                (runId, mails) -> {
-                    RunView run = runs.byId(runId);
-                    mails.forEach(
-                            mail -> tell(run, Optional.ofNullable(sites.get(mail.site)), mail));
-                });
+                (_, mails) ->
+                        mails.forEach(
+                                mail -> tell(Optional.ofNullable(sites.get(mail.site)), mail)));
     }
 
-    private void tell(RunView run, Optional<Site> site, MailRow mail) {
+    private void tell(Optional<Site> site, MailRow mail) {
         List<String> to = site.map(Site::contacts).orElse(List.of());
         try {
             if (site.isPresent() && !to.isEmpty()) {
-                send(Letter.of(run, site.get(), mail.occasion.equals("after")), to);
+                send(letter(site.get(), mail), to);
             }
             mail.sentAt = clock.instant();
             mail.sentTo = String.join(" ", to);
             mail.trouble = "";
-        } catch (MailException untaken) {
+        } catch (MailException | MessagingException untaken) {
             mail.tries++;
             mail.trouble =
                     "The mail server %s:%d did not take it: %s"
@@ -172,20 +192,39 @@ class SiteMail {
                     rows.save(mail);
                     if (mail.sentAt != null) {
                         events.append(
-                                Optional.of(run.id()),
+                                Optional.of(mail.runId),
                                 mail.site,
                                 "mail",
                                 Events.SERVICE,
-                                "The contacts of %s were told %s the work: %s."
+                                "The contacts of %s were told %s: %s."
                                         .formatted(
                                                 mail.site,
-                                                mail.occasion,
+                                                told(mail),
                                                 mail.sentTo.replace(" ", ", ")));
                     }
                 });
     }
 
-    private void send(Letter letter, List<String> to) {
+    private static String told(MailRow mail) {
+        return mail.occasion.equals(Occasion.MOVED.word())
+                ? "of the new times"
+                : mail.occasion + " the work";
+    }
+
+    /** With a part for calendars, where the plan has nights and the work is not over. */
+    private Letter letter(Site site, MailRow mail) {
+        SiteWork work = works.of(mail.runId, site.name());
+        Occasion occasion = Occasion.parse(mail.occasion);
+        return Letter.of(
+                work,
+                site,
+                occasion,
+                occasion == Occasion.AFTER
+                        ? Optional.empty()
+                        : calendars.ofRun(work.planId(), site.name(), work.spans()));
+    }
+
+    private void send(Letter letter, List<String> to) throws MessagingException {
         JavaMailSenderImpl server = new JavaMailSenderImpl();
         server.setHost(settings.host());
         server.setPort(settings.port());
@@ -195,12 +234,20 @@ class SiteMail {
             server.setUsername(settings.user());
             server.setPassword(settings.password());
         }
-        SimpleMailMessage message = new SimpleMailMessage();
+        MimeMessage mime = server.createMimeMessage();
+        MimeMessageHelper message =
+                new MimeMessageHelper(mime, letter.calendar().isPresent(), "UTF-8");
         message.setFrom(settings.from());
         message.setTo(to.toArray(String[]::new));
         message.setSubject(letter.subject());
         message.setText(letter.text());
-        server.send(message);
+        if (letter.calendar().isPresent()) {
+            message.addAttachment(
+                    "calm-step.ics",
+                    new ByteArrayResource(letter.calendar().get().getBytes(StandardCharsets.UTF_8)),
+                    "text/calendar; charset=UTF-8; method=PUBLISH");
+        }
+        server.send(mime);
     }
 
     private void setTransport(JavaMailSenderImpl server) {

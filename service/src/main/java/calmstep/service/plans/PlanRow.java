@@ -29,6 +29,9 @@ class PlanRow {
     /** Empty where no windows were known. */
     String nights = "";
 
+    /** When each site's nights begin, as many as were ever planned. */
+    String siteNights = "{}";
+
     String writtenBy = "";
     Instant writtenAt = Instant.EPOCH;
     @Nullable String approvedBy;

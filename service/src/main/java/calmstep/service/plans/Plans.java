@@ -131,7 +131,7 @@ public class Plans {
         row.devices = json.write(order.devices());
         row.wishes = json.write(wishes);
         row.begins = start.words();
-        row.nights = nights.map(json::write).orElse("");
+        nights.ifPresent(known -> stored.keepNights(row, known, draft.units()));
         row.writtenBy = who;
         row.writtenAt = clock.instant();
         row.state = new Decisions(draft, Map.of(), wishes.excluded()).state();
@@ -162,6 +162,7 @@ public class Plans {
         dropUnderAnotherName(name, row);
         PlanRow fresh = keep(order, after, who);
         takeAlongAcknowledgements(fresh, before, row);
+        stored.takeAlongSiteNights(fresh, row);
         fresh.state = stored.decisions(fresh).state();
         return current.view(fresh, List.of(), network);
     }
@@ -437,7 +438,7 @@ public class Plans {
         if (keep) {
             row.wishes = json.write(wishes);
             row.begins = start.words();
-            row.nights = json.write(after);
+            stored.keepNights(row, after, draft.units());
             row.body =
                     json.write(
                             draft.withNights(

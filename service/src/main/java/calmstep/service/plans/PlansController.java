@@ -8,7 +8,6 @@ import calmstep.service.fleet.Chosen;
 import calmstep.service.problems.Refusal;
 import io.swagger.v3.oas.annotations.Operation;
 import java.security.Principal;
-import java.time.Clock;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
 import org.springframework.http.HttpStatus;
@@ -29,13 +28,13 @@ class PlansController {
     private final Plans plans;
     private final PlannedWork work;
     private final Chosen chosen;
-    private final Clock clock;
+    private final PlanCalendars calendars;
 
-    PlansController(Plans plans, PlannedWork work, Chosen chosen, Clock clock) {
+    PlansController(Plans plans, PlannedWork work, Chosen chosen, PlanCalendars calendars) {
         this.plans = plans;
         this.work = work;
         this.chosen = chosen;
-        this.clock = clock;
+        this.calendars = calendars;
     }
 
     /**
@@ -190,7 +189,7 @@ class PlansController {
     @GetMapping(path = "/{name}/calendar", produces = "text/calendar")
     @Operation(summary = "The plan's nights as an iCalendar file, of one site or of all")
     String calendar(@PathVariable String name, @RequestParam(defaultValue = "") String site) {
-        return PlanCalendar.of(plans.nights(name), site, plans.find(name).state(), clock.instant());
+        return calendars.of(name, site);
     }
 
     @DeleteMapping("/{name}")

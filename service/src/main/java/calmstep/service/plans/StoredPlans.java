@@ -5,18 +5,24 @@ import calmstep.core.plan.Draft;
 import calmstep.core.plan.Nights;
 import calmstep.core.plan.Start;
 import calmstep.core.plan.WayWanted;
+import calmstep.core.step.UnitPlan;
 import calmstep.core.wave.Wishes;
 import calmstep.service.json.Json;
 import calmstep.service.problems.Refusal;
+import java.time.Instant;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import org.springframework.stereotype.Component;
+import tools.jackson.core.type.TypeReference;
 
 /** What stands in the row of a plan. */
 @Component
 class StoredPlans {
+    private static final TypeReference<Map<String, List<Instant>>> SITE_NIGHTS =
+            new TypeReference<>() {};
+
     private final PlanRows rows;
     private final Acknowledgements acknowledgements;
     private final Json json;
@@ -43,6 +49,22 @@ class StoredPlans {
         return row.nights.isEmpty()
                 ? Optional.empty()
                 : Optional.of(json.read(row.nights, Nights.class));
+    }
+
+    /** Keeps its nights as they were worked out now. */
+    void keepNights(PlanRow row, Nights nights, List<UnitPlan> units) {
+        row.nights = json.write(nights);
+        row.siteNights =
+                json.write(siteNights(row).and(PlanCalendar.Planned.of(nights, units)).begins());
+    }
+
+    /** What was ever planned under its name concerns a new version of it as well. */
+    void takeAlongSiteNights(PlanRow fresh, PlanRow before) {
+        fresh.siteNights = json.write(siteNights(before).and(siteNights(fresh)).begins());
+    }
+
+    PlanCalendar.Planned siteNights(PlanRow row) {
+        return new PlanCalendar.Planned(json.read(row.siteNights, SITE_NIGHTS));
     }
 
     Wishes wishesOf(PlanRow row) {

@@ -7,6 +7,7 @@ import calmstep.core.step.Turn;
 import calmstep.core.window.Window;
 import calmstep.service.events.Events;
 import calmstep.service.json.Json;
+import calmstep.service.problems.Reason;
 import calmstep.service.problems.Refusal;
 import calmstep.service.windows.Windows;
 import java.time.Clock;
@@ -15,6 +16,7 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import org.springframework.context.ApplicationEventPublisher;
 import org.springframework.stereotype.Component;
 
 /** When a unit begins its next part, by a person's word. */
@@ -28,6 +30,8 @@ class GivenTurns {
     private final Windows windows;
     private final Events events;
     private final Wake wake;
+    private final ReachedSites reached;
+    private final ApplicationEventPublisher publisher;
     private final Json json;
     private final Clock clock;
 
@@ -37,6 +41,8 @@ class GivenTurns {
             Windows windows,
             Events events,
             Wake wake,
+            ReachedSites reached,
+            ApplicationEventPublisher publisher,
             Json json,
             Clock clock) {
         this.runs = runs;
@@ -44,6 +50,8 @@ class GivenTurns {
         this.windows = windows;
         this.events = events;
         this.wake = wake;
+        this.reached = reached;
+        this.publisher = publisher;
         this.json = json;
         this.clock = clock;
     }
@@ -56,6 +64,7 @@ class GivenTurns {
      */
     RunView turn(String runName, String unitName, String begins, String why, String who) {
         Start start = Refusal.reading(() -> Start.parse(begins));
+        Reason.plain(why);
         mustBeAhead(start);
         UnitRow unit =
                 runs.change(
@@ -93,6 +102,11 @@ class GivenTurns {
                                                     Turn.words(turn.begins()),
                                                     Turn.words(before.begins()),
                                                     outside(turn, why)));
+                            publisher.publishEvent(
+                                    new SitesConcerned(
+                                            run.id(),
+                                            reached.ofUnit(row.id()),
+                                            SitesConcerned.Occasion.MOVED));
                         });
         wake.unit(unit.id());
         return runs.find(runName);

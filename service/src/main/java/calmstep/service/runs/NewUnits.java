@@ -12,6 +12,7 @@ import calmstep.service.json.Json;
 import calmstep.service.problems.Refusal;
 import java.util.ArrayList;
 import java.util.Collection;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -27,13 +28,21 @@ import org.springframework.stereotype.Component;
 class NewUnits {
     private final RunRows runs;
     private final UnitRows units;
+    private final ReachedSites reached;
     private final Fleet fleet;
     private final Json json;
     private final JdbcTemplate sql;
 
-    NewUnits(RunRows runs, UnitRows units, Fleet fleet, Json json, JdbcTemplate sql) {
+    NewUnits(
+            RunRows runs,
+            UnitRows units,
+            ReachedSites reached,
+            Fleet fleet,
+            Json json,
+            JdbcTemplate sql) {
         this.runs = runs;
         this.units = units;
+        this.reached = reached;
         this.fleet = fleet;
         this.json = json;
         this.sql = sql;
@@ -75,6 +84,7 @@ class NewUnits {
             Predicate<Optional<Timetable.Entry>> asks) {
         Map<String, Long> devices = fleet.ids(devicesOf(plans));
         List<Object[]> steps = new ArrayList<>();
+        Map<String, Long> ids = new HashMap<>();
         for (UnitPlan plan : plans) {
             Optional<Timetable.Entry> entry =
                     timetable.map(table -> table.units().get(plan.device()));
@@ -92,6 +102,7 @@ class NewUnits {
             unit.asks = asks.test(entry);
             unit.gateOpen = !unit.asks;
             units.save(unit);
+            ids.put(unit.name, unit.id());
             int ordinal = 0;
             for (StepRecord record : UnitMachine.start(plan)) {
                 steps.add(
@@ -109,5 +120,8 @@ class NewUnits {
                 "insert into run_step (unit_id, ordinal, hop, name, state, attempts, version)"
                         + " values (?, ?, ?, ?, ?, 0, 0)",
                 steps);
+        if (!run.rehearsal) {
+            reached.keep(plans, ids);
+        }
     }
 }

@@ -179,6 +179,11 @@ public class RunViews {
                         .reduce((_, last) -> last));
     }
 
+    /** When its parts might be done, as it was decided last. */
+    public List<Turn> turnsOf(long unitId) {
+        return json.read(units.findById(unitId).orElseThrow().turns, Runs.TURNS);
+    }
+
     private Optional<Reading> readingOf(StepRow step) {
         return evidence.reading(step);
     }

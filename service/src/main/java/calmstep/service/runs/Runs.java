@@ -8,6 +8,7 @@ import calmstep.core.wave.Wishes;
 import calmstep.service.events.Events;
 import calmstep.service.json.Json;
 import calmstep.service.plans.Plans;
+import calmstep.service.problems.Reason;
 import calmstep.service.problems.Refusal;
 import java.time.Clock;
 import java.util.List;
@@ -28,6 +29,7 @@ public class Runs {
     private final UnitRows units;
     private final StepRows steps;
     private final NewUnits newUnits;
+    private final ReachedSites reached;
     private final RunViews views;
     private final ShownRuns shown;
     private final Plans plans;
@@ -43,6 +45,7 @@ public class Runs {
             UnitRows units,
             StepRows steps,
             NewUnits newUnits,
+            ReachedSites reached,
             RunViews views,
             ShownRuns shown,
             Plans plans,
@@ -56,6 +59,7 @@ public class Runs {
         this.units = units;
         this.steps = steps;
         this.newUnits = newUnits;
+        this.reached = reached;
         this.views = views;
         this.shown = shown;
         this.plans = plans;
@@ -104,7 +108,10 @@ public class Runs {
                                                             + " so."
                                                     : ""));
                     publisher.publishEvent(
-                            new SitesConcerned(row.id(), units.sites(row.id()), false));
+                            new SitesConcerned(
+                                    row.id(),
+                                    reached.of(row.id()),
+                                    SitesConcerned.Occasion.BEFORE));
                     wake.all();
                 });
         return find(planName);
@@ -170,9 +177,7 @@ public class Runs {
     }
 
     static void mustSayWhy(String why, String what) {
-        if (why.isBlank()) {
-            throw Refusal.wrong("Say why %s; the record will hold it.".formatted(what));
-        }
+        Reason.of(why, what);
     }
 
     /** Holds one unit: a step in flight ends, nothing new begins on it. */
@@ -242,7 +247,8 @@ public class Runs {
                 who,
                 "%s abandons the run: %s".formatted(who, why));
         events.tie(run.id(), name);
-        publisher.publishEvent(new SitesConcerned(run.id(), units.sites(run.id()), true));
+        publisher.publishEvent(
+                new SitesConcerned(run.id(), reached.of(run.id()), SitesConcerned.Occasion.AFTER));
         publisher.publishEvent(new RunFinished(run.id()));
     }
 
@@ -339,23 +345,66 @@ public class Runs {
     /** Within a transaction: finishes the run when every unit is over. */
     void finishWhenOver(long runId) {
         RunRow run = runs.lock(runId);
-        List<String> sitesOver = run.rehearsal ? List.of() : units.sitesOver(runId);
-        if (!sitesOver.isEmpty()) {
-            publisher.publishEvent(new SitesConcerned(runId, sitesOver, true));
-        }
-        if (!run.rehearsal && !run.isOver() && units.countNotOver(runId) == 0) {
-            finish(run, runId);
+        if (isAllOver(run)) {
+            finish(run, Events.SERVICE);
         }
     }
 
-    private void finish(RunRow run, long runId) {
+    /**
+     * Within a transaction, behind a person's word that set a unit aside: where it was the last
+     * one, the run waits for another word. Whoever set it aside may take it back in.
+     */
+    void restWhenAside(long runId) {
+        RunRow run = runs.lock(runId);
+        if (isAllOver(run)) {
+            events.append(
+                    Optional.of(runId),
+                    run.name,
+                    "run",
+                    Events.SERVICE,
+                    "Nothing of the run %s is open any more. Take a unit back in, or end the run."
+                            .formatted(run.name));
+        }
+    }
+
+    private boolean isAllOver(RunRow run) {
+        List<String> sitesOver = run.rehearsal ? List.of() : reached.over(run.id());
+        if (!sitesOver.isEmpty()) {
+            publisher.publishEvent(
+                    new SitesConcerned(run.id(), sitesOver, SitesConcerned.Occasion.AFTER));
+        }
+        return !run.rehearsal && !run.isOver() && units.countNotOver(run.id()) == 0;
+    }
+
+    /** Ends a run of which nothing is open any more. */
+    RunView end(String name, String who) {
+        changeRun(
+                name,
+                run -> {
+                    long open = units.countNotOver(run.id());
+                    mustBe(
+                            run,
+                            !run.isOver(),
+                            "%s, %s or %s".formatted(RunRow.ARMED, RunRow.UNDER_WAY, RunRow.HELD));
+                    if (open > 0) {
+                        throw Refusal.conflict(
+                                "%d of its units %s not over. Set aside what stays as it is, or abandon the run."
+                                        .formatted(open, open == 1 ? "is" : "are"));
+                    }
+                    finish(run, who);
+                });
+        return find(name);
+    }
+
+    private void finish(RunRow run, String who) {
+        long runId = run.id();
         run.state = "finished";
         run.finishedAt = clock.instant();
         events.append(
                 Optional.of(runId),
                 run.name,
                 "run",
-                Events.SERVICE,
+                who,
                 "Run %s finished: %d of %d units settled."
                         .formatted(
                                 run.name,

@@ -328,6 +328,15 @@ class RunsController {
         return runs.abandon(name, why.why(), who.getName());
     }
 
+    @PostMapping("/{name}/end")
+    @Operation(
+            summary =
+                    "End a run of which nothing is open any more: its last unit was set aside, and"
+                            + " none is taken back in")
+    RunView end(@PathVariable String name, Principal who) {
+        return runs.end(name, who.getName());
+    }
+
     @PostMapping("/{name}/units/{unit}/set-aside")
     @Operation(summary = "Take a unit out of the run as it stands, with a reason")
     RunView setAside(

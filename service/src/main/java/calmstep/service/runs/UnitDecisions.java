@@ -5,6 +5,7 @@ import calmstep.core.step.StepState;
 import calmstep.core.step.UnitPlan;
 import calmstep.core.step.UnitState;
 import calmstep.service.events.Events;
+import calmstep.service.fleet.ReadDevices;
 import calmstep.service.json.Json;
 import calmstep.service.problems.Refusal;
 import java.time.Clock;
@@ -23,14 +24,23 @@ class UnitDecisions {
     private final StepRows steps;
     private final Events events;
     private final Wake wake;
+    private final ReadDevices devices;
     private final Json json;
     private final Clock clock;
 
-    UnitDecisions(Runs runs, StepRows steps, Events events, Wake wake, Json json, Clock clock) {
+    UnitDecisions(
+            Runs runs,
+            StepRows steps,
+            Events events,
+            Wake wake,
+            ReadDevices devices,
+            Json json,
+            Clock clock) {
         this.runs = runs;
         this.steps = steps;
         this.events = events;
         this.wake = wake;
+        this.devices = devices;
         this.json = json;
         this.clock = clock;
     }
@@ -172,8 +182,10 @@ class UnitDecisions {
                                     who,
                                     "%s set %s aside: %s"
                                             .formatted(who, row.name, row.setAsideWhy));
-                            runs.finishWhenOver(run.id());
+                            runs.restWhenAside(run.id());
                         });
+        // How it stands is in the record only where somebody looked behind the last word.
+        devices.start(List.of(unitName), Events.SERVICE);
         // Nobody drives it any more; an execution that rests until a word would rest for an hour.
         wake.unit(unit.id());
         return runs.find(runName);

@@ -18,15 +18,6 @@ interface UnitRows extends JpaRepository<UnitRow, Long> {
                     + " 'returned', 'set-aside')")
     long countNotOver(long runId);
 
-    /** Sites of a run at which every unit is over. */
-    @Query(
-            "select u.site from UnitRow u where u.runId = :runId group by u.site having sum(case"
-                + " when u.state in ('settled', 'returned', 'set-aside') then 0 else 1 end) = 0")
-    List<String> sitesOver(long runId);
-
-    @Query("select distinct u.site from UnitRow u where u.runId = :runId order by u.site")
-    List<String> sites(long runId);
-
     /** How many units of a run are in a state. */
     record StateCount(long runId, String state, long units) {}
 

@@ -3,16 +3,20 @@ package calmstep.service.mail;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import calmstep.core.fleet.Site;
+import calmstep.core.step.Turn;
+import calmstep.core.step.UnitState;
 import calmstep.practice.Mailbox;
 import calmstep.service.RunningService;
 import calmstep.service.Settings;
 import calmstep.service.events.Events;
 import calmstep.service.fleet.Fleet;
-import calmstep.service.runs.RunView;
-import calmstep.service.runs.RunView.TurnView;
-import calmstep.service.runs.RunView.UnitInRun;
+import calmstep.service.plans.PlanCalendars;
 import calmstep.service.runs.RunViews;
+import calmstep.service.runs.SiteWork;
+import calmstep.service.runs.SiteWorks;
 import calmstep.service.runs.SitesConcerned;
+import calmstep.service.runs.SitesConcerned.Occasion;
+import java.io.IOException;
 import java.net.ServerSocket;
 import java.nio.file.Path;
 import java.time.Clock;
@@ -21,6 +25,7 @@ import java.time.Instant;
 import java.time.ZoneId;
 import java.time.ZoneOffset;
 import java.util.List;
+import java.util.Optional;
 import org.junit.jupiter.api.Test;
 import org.springframework.jdbc.core.JdbcTemplate;
 import org.springframework.transaction.support.TransactionTemplate;
@@ -45,11 +50,19 @@ class SiteMailTest {
         return new SiteMail(
                 RunningService.bean(MailRows.class),
                 RunningService.bean(RunViews.class),
+                RunningService.bean(SiteWorks.class),
+                RunningService.bean(PlanCalendars.class),
                 RunningService.bean(Fleet.class),
                 RunningService.bean(Events.class),
                 RunningService.bean(TransactionTemplate.class),
                 settings,
                 Clock.fixed(now, ZoneOffset.UTC));
+    }
+
+    private static int freePort() throws IOException {
+        try (ServerSocket free = new ServerSocket(0)) {
+            return free.getLocalPort();
+        }
     }
 
     private long run() {
@@ -77,10 +90,7 @@ class SiteMailTest {
      */
     @Test
     void aServerThatIsAwayGetsItLaterAndOnce() throws Exception {
-        int port;
-        try (ServerSocket free = new ServerSocket(0)) {
-            port = free.getLocalPort();
-        }
+        int port = freePort();
         long run = run();
         for (int said = 0; said < 2; said++) {
             RunningService.inTransaction(
@@ -88,7 +98,9 @@ class SiteMailTest {
                             mail(port, NOW)
                                     .keep(
                                             new SitesConcerned(
-                                                    run, List.of(name, "nowhere"), false)));
+                                                    run,
+                                                    List.of(name, "nowhere"),
+                                                    Occasion.BEFORE)));
         }
         mail(port, NOW).tellAll();
         assertThat(mail(port, NOW).of(name))
@@ -125,74 +137,89 @@ class SiteMailTest {
                 .satisfies(sent -> assertThat(sent.trouble()).isEmpty());
     }
 
-    private static UnitInRun unit(String device, String site, String state, String setAsideWhy) {
-        TurnView turn =
-                new TurnView(
-                        1,
-                        1,
-                        NOW.plusSeconds(3900),
-                        NOW.plusSeconds(15_600),
-                        1200,
-                        false,
-                        "",
-                        "",
-                        1.0);
-        return new UnitInRun(
-                1,
+    private static SiteWork.Unit unit(
+            String device, String at, List<String> cutsOff, UnitState state) {
+        return new SiteWork.Unit(
                 device,
-                site,
-                "",
-                "",
-                "the ticket hall",
+                at,
+                cutsOff,
+                List.of("the ticket hall"),
                 "2.4.0",
                 "2.8.2",
-                state,
-                1,
                 250,
-                600,
-                null,
-                null,
-                turn,
-                false,
-                null,
-                setAsideWhy.isEmpty() ? null : setAsideWhy,
-                null,
-                List.of());
+                List.of(
+                        new Turn(
+                                1,
+                                1,
+                                NOW.plusSeconds(3900),
+                                NOW.plusSeconds(15_600),
+                                Duration.ofMinutes(20)),
+                        new Turn(
+                                2,
+                                2,
+                                NOW.plusSeconds(90_000),
+                                NOW.plusSeconds(99_000),
+                                Duration.ofMinutes(30))),
+                state);
     }
 
-    /** By the site's clock, in users' words, and of that site alone. */
+    /** By the site's clock, in users' words, with the times of the work and not of its windows. */
     @Test
     void theContactsReadWhatGoesDarkWhenAndWhatCameOfIt() {
-        RunView run =
-                new RunView(
-                        1,
+        SiteWork work =
+                new SiteWork(
                         "tonight",
-                        "tonight",
-                        "under-way",
                         "mara",
-                        NOW,
-                        null,
-                        false,
-                        "",
                         1,
+                        "tonight",
                         List.of(
-                                unit("rt-1", "quay", "settled", ""),
-                                unit("rt-2", "quay", "set-aside", "its flash is worn"),
-                                unit("rt-3", "pier", "settled", "")));
+                                unit("rt-1", "", List.of("sw-1", "sw-2"), UnitState.SETTLED),
+                                unit("rt-2", "", List.of(), UnitState.SET_ASIDE),
+                                unit("rt-3", "The pier", List.of("sw-9"), UnitState.RETURNED)));
         Site azores =
                 new Site(
                         "quay",
                         "The quay",
                         ZoneId.of("Atlantic/Azores"),
                         List.of("a@quay.example"));
-        assertThat(Letter.of(run, azores, false).text())
+        assertThat(Letter.of(work, azores, Occasion.BEFORE, Optional.empty()).text())
                 .contains(
                         "rt-1: the ticket hall",
-                        "2.4.0 to 2.8.2, without network for about 4 min in all; not before Thu 3"
-                                + " Dec 00:15, over by Thu 3 Dec 03:30 (Atlantic/Azores)")
-                .doesNotContain("rt-3");
-        assertThat(Letter.of(run, azores, true).text())
-                .contains("done: runs 2.8.2", "not finished: its flash is worn")
+                        "2.4.0 to 2.8.2, without network for about 4 min in all, and with it sw-1"
+                                + " and sw-2; Thu 3 Dec 00:15 to 00:35 and Fri 4 Dec 00:10 to 00:40"
+                                + " (Atlantic/Azores)",
+                        "rt-3 at The pier, over which sw-9 reaches the network: the ticket hall");
+        assertThat(Letter.of(work, azores, Occasion.AFTER, Optional.empty()).text())
+                .contains(
+                        "done: runs 2.8.2",
+                        "not finished; you are told before it is tried again",
+                        "went back to what it ran before, 2.4.0")
                 .doesNotContain("told again");
+        assertThat(Letter.of(work, azores, Occasion.MOVED, Optional.empty()).subject())
+                .isEqualTo("The quay: new times for the work on your network");
+    }
+
+    /** Whatever else is moved until it is sent is in the same mail. */
+    @Test
+    void newTimesAreToldOnceAndOnlyToWhoWasToldOthers() throws Exception {
+        long run = run();
+        SitesConcerned begins = new SitesConcerned(run, List.of(name), Occasion.BEFORE);
+        SitesConcerned moved = new SitesConcerned(run, List.of(name), Occasion.MOVED);
+        int port = freePort();
+        try (Mailbox mailbox = Mailbox.open(port)) {
+            SiteMail now = mail(port, NOW);
+            RunningService.inTransaction(() -> now.keep(begins));
+            RunningService.inTransaction(() -> now.keep(moved));
+            assertThat(now.of(name)).as("the first one is not sent yet").hasSize(1);
+            now.tellAll();
+            for (int said = 0; said < 3; said++) {
+                RunningService.inTransaction(() -> now.keep(moved));
+            }
+            now.tellAll();
+            assertThat(mailbox.mails()).as("it gathers").hasSize(1);
+            mail(port, NOW.plus(Duration.ofMinutes(1))).tellAll();
+            assertThat(mailbox.mails()).hasSize(2);
+            assertThat(mailbox.mails().getLast().text()).contains("new times");
+        }
     }
 }

@@ -3,11 +3,13 @@ package calmstep.service.plans;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import calmstep.core.fleet.InventoryText;
 import calmstep.core.plan.NightsView;
 import calmstep.core.plan.NightsView.NightView;
 import calmstep.core.plan.NightsView.PlacedView;
 import calmstep.core.text.RejectedText;
 import calmstep.service.RunningService;
+import calmstep.service.fleet.Fleet;
 import calmstep.service.fleet.Logins;
 import calmstep.service.problems.Refusal;
 import calmstep.service.windows.Windows;
@@ -24,6 +26,7 @@ import java.time.format.DateTimeFormatter;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import java.util.stream.Collectors;
 import net.fortuna.ical4j.data.CalendarBuilder;
 import net.fortuna.ical4j.data.ParserException;
 import net.fortuna.ical4j.model.Component;
@@ -302,22 +305,22 @@ class PlanNightsTest {
                 .isEqualTo("ready");
     }
 
+    private List<VEvent> calendar(String site) throws IOException, ParserException {
+        String text = RunningService.bean(PlanCalendars.class).of(plan, site);
+        assertThat(text.lines())
+                .as("folded")
+                .allMatch(line -> line.getBytes(StandardCharsets.UTF_8).length <= 75);
+        return new CalendarBuilder().build(new StringReader(text)).getComponents(Component.VEVENT);
+    }
+
     @Test
     void areACalendarThatOthersCanRead() throws IOException, ParserException {
         String one = router("2.6.3");
         String other = router("2.6.3");
         plans.draft(plan, List.of(one, other), "2.8.2", "mara");
         NightsView nights = plans.nights(plan);
-        List<VEvent> events =
-                new CalendarBuilder()
-                        .build(
-                                new StringReader(
-                                        PlanCalendar.of(nights, "dunmere", "ready", Instant.now())))
-                        .getComponents(Component.VEVENT);
+        List<VEvent> events = calendar("dunmere");
         assertThat(events).as("one a night and site").hasSize(nights.nights().size());
-        assertThat(PlanCalendar.of(nights, "dunmere", "ready", Instant.now()).lines())
-                .as("folded")
-                .allMatch(line -> line.getBytes(StandardCharsets.UTF_8).length <= 75);
         assertThat(value(events.getFirst(), Property.STATUS)).isEqualTo("TENTATIVE");
         assertThat(Integer.parseInt(value(events.getFirst(), Property.SEQUENCE))).isPositive();
         VEvent first = events.getFirst();
@@ -331,9 +334,65 @@ class PlanNightsTest {
         assertThat(value(first, Property.DESCRIPTION))
                 .contains(nights.nights().getFirst().units().getFirst().unit())
                 .contains("2.6.3 > 2.8.2");
-        assertThatThrownBy(() -> PlanCalendar.of(nights, "eskholm", "ready", Instant.now()))
+        assertThatThrownBy(() -> calendar("eskholm"))
                 .isInstanceOf(Refusal.class)
                 .hasMessageContaining("eskholm");
+    }
+
+    /** A site at which nothing is changed has no network all the same. */
+    @Test
+    void areToldToWhoIsCutOffAndNightsThatAreNoneAnyMoreAreCancelled()
+            throws IOException, ParserException {
+        open(NIGHTLY, "pilots: 1");
+        String one =
+                RunningService.router("links: [%s]".formatted(RunningService.router("root: true")));
+        RunningService.keep(one, RunningService.reading("2.6.3"));
+        String other = router("2.6.3");
+        String behind = behindAtEskholm(one);
+        plans.draft(plan, List.of(one, other), "2.8.2", "mara");
+        assertThat(plans.nights(plan).nights()).as("the pilot goes first").hasSize(2);
+        assertThat(calendar("eskholm"))
+                .singleElement()
+                .satisfies(
+                        event -> {
+                            assertThat(value(event, Property.SUMMARY))
+                                    .startsWith("Network at Eskholm: cut off by work elsewhere");
+                            assertThat(value(event, Property.DESCRIPTION))
+                                    .contains(one + " at Dunmere", "cut off: " + behind);
+                        });
+        Map<String, String> before = statusByUid("dunmere");
+        assertThat(before).hasSize(2).doesNotContainValue("CANCELLED");
+        plans.wish(
+                plan, new Wanted(null, null, Set.of(other), null, null, null, null), true, "mara");
+        assertThat(statusByUid("dunmere"))
+                .as("the same two events, one of them cancelled")
+                .containsOnlyKeys(before.keySet())
+                .containsValues("TENTATIVE", "CANCELLED");
+        plans.drop(plan, "mara");
+        assertThat(statusByUid("dunmere").values()).containsOnly("CANCELLED");
+    }
+
+    private static String behindAtEskholm(String device) {
+        String name = RunningService.name("rt");
+        RunningService.bean(Fleet.class)
+                .take(
+                        "inventory.yaml",
+                        RunningService.inventory(
+                                        name, "127.78.1.1", "links: [%s]".formatted(device))
+                                .replace("dunmere", "eskholm")
+                                .replace("Dunmere", "Eskholm"),
+                        InventoryText.Format.YAML,
+                        false,
+                        "test");
+        return name;
+    }
+
+    private Map<String, String> statusByUid(String site) throws IOException, ParserException {
+        return calendar(site).stream()
+                .collect(
+                        Collectors.toMap(
+                                event -> value(event, Property.UID),
+                                event -> value(event, Property.STATUS)));
     }
 
     private static String value(VEvent event, String property) {

@@ -54,13 +54,20 @@ class RunsTest extends StuckRuns {
     }
 
     @Test
-    void unitsAreSetAsideWithAReasonAndTheLastOneEndsTheRunWithARecord() throws Exception {
+    void unitsAreSetAsideWithAReasonAndWhoeverEndsTheRunGetsARecord() throws Exception {
         startAndAwaitStuck();
         assertThatThrownBy(() -> decisions.setAside(run, routers.getFirst(), "  ", "mara"))
                 .hasMessageContaining("Say why");
         assertThat(decisions.setAside(run, routers.getFirst(), "no power there", "mara").state())
                 .isEqualTo("armed");
-        RunView over = decisions.setAside(run, routers.get(1), "no power there either", "mara");
+        assertThatThrownBy(() -> runs.end(run, "mara"))
+                .hasMessageContaining("1 of its units is not over");
+        assertThat(decisions.setAside(run, routers.get(1), "a slip of the finger", "mara").state())
+                .as("whoever set the last one aside may take it back in")
+                .isEqualTo("armed");
+        decisions.takeIn(run, routers.get(1), "mara");
+        decisions.setAside(run, routers.get(1), "no power there either", "mara");
+        RunView over = runs.end(run, "mara");
         assertThat(over.state()).isEqualTo("finished");
         assertThat(over.units())
                 .extracting(RunView.UnitInRun::setAsideWhy)
@@ -353,6 +360,7 @@ class RunsTest extends StuckRuns {
                             assertThat(unit.setAsideWhy()).isNull();
                         });
         routers.forEach(one -> decisions.setAside(run, one, "enough", "mara"));
+        runs.end(run, "mara");
         assertThatThrownBy(() -> decisions.takeIn(run, router, "mara"))
                 .hasMessageContaining("the run is finished");
     }

@@ -1,0 +1,88 @@
+package calmstep.service.runs;
+
+import calmstep.core.fleet.Site;
+import calmstep.core.plan.Reached;
+import calmstep.core.step.UnitPlan;
+import calmstep.core.step.UnitState;
+import calmstep.service.fleet.Fleet;
+import calmstep.service.json.Json;
+import calmstep.service.plans.Plans;
+import java.util.Comparator;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
+import org.springframework.stereotype.Component;
+
+/** What runs do to sites. */
+@Component
+public class SiteWorks {
+    private final RunRows runs;
+    private final UnitRows units;
+    private final UnitPlans unitPlans;
+    private final ReachedSites reached;
+    private final Plans plans;
+    private final Fleet fleet;
+    private final Json json;
+
+    SiteWorks(
+            RunRows runs,
+            UnitRows units,
+            UnitPlans unitPlans,
+            ReachedSites reached,
+            Plans plans,
+            Fleet fleet,
+            Json json) {
+        this.runs = runs;
+        this.units = units;
+        this.unitPlans = unitPlans;
+        this.reached = reached;
+        this.plans = plans;
+        this.fleet = fleet;
+        this.json = json;
+    }
+
+    /** As it stands now. */
+    public SiteWork of(long runId, String site) {
+        RunRow run = runs.findById(runId).orElseThrow();
+        Map<Long, Reached> cutOff = reached.at(runId, site);
+        Map<String, String> titles =
+                fleet.sites().stream().collect(Collectors.toMap(Site::name, Site::title));
+        List<SiteWork.Unit> concerned =
+                units.findByRunIdOrderByName(runId).stream()
+                        .filter(row -> row.site.equals(site) || cutOff.containsKey(row.id()))
+                        .map(
+                                row ->
+                                        unit(
+                                                row,
+                                                row.site.equals(site)
+                                                        ? ""
+                                                        : titles.getOrDefault(row.site, row.site),
+                                                Optional.ofNullable(cutOff.get(row.id()))))
+                        .sorted(Comparator.comparing(unit -> !unit.isHere()))
+                        .toList();
+        return new SiteWork(
+                run.name, run.startedBy, run.planId, plans.nameOf(run.planId), concerned);
+    }
+
+    private SiteWork.Unit unit(UnitRow row, String at, Optional<Reached> cutOff) {
+        UnitPlan plan = unitPlans.of(row);
+        return new SiteWork.Unit(
+                row.name,
+                at,
+                cutOff.map(Reached::devices).orElse(List.of()),
+                Stream.concat(
+                                at.isEmpty() && !plan.serves().isEmpty()
+                                        ? Stream.of(plan.serves())
+                                        : Stream.empty(),
+                                cutOff.stream().flatMap(behind -> behind.serves().stream()))
+                        .distinct()
+                        .toList(),
+                plan.from(),
+                plan.to(),
+                plan.dark().toSeconds(),
+                json.read(row.turns, Runs.TURNS),
+                UnitState.parse(row.state));
+    }
+}
