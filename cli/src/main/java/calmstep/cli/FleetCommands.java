@@ -1,6 +1,5 @@
 package calmstep.cli;
 
-import calmstep.core.fleet.FieldChange;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
@@ -11,7 +10,6 @@ import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
-import tools.jackson.databind.json.JsonMapper;
 
 @Command(
         name = "fleet",
@@ -28,6 +26,11 @@ import tools.jackson.databind.json.JsonMapper;
             FleetSetup.Login.class,
             FleetSetup.ForgetKey.class,
             FleetSetup.AsRead.class,
+            FleetByHand.Set.class,
+            FleetByHand.Site.class,
+            FleetByHand.Undo.class,
+            FleetByHand.Rename.class,
+            FleetByHand.Retire.class,
             DiscoveryCommands.Range.class,
             DiscoveryCommands.Ranges.class,
             DiscoveryCommands.Search.class,
@@ -69,66 +72,15 @@ final class FleetCommands {
         public Integer call() {
             JsonNode done =
                     common.service()
-                            .postText(
+                            .postBytes(
                                     "/api/inventory?preview=%s&file=%s"
                                             .formatted(preview, Service.encode(file.toString())),
                                     file.toString().endsWith(".csv")
                                             ? "text/csv"
                                             : "application/yaml",
-                                    GivenFile.read(file));
-            common.out().print(done, words(done));
+                                    GivenFile.bytes(file));
+            common.out().print(done, ImportedWords.of(done, preview));
             return 0;
-        }
-
-        private String words(JsonNode done) {
-            StringBuilder text = new StringBuilder();
-            done.path("changes")
-                    .valueStream()
-                    .limit(MOST_TOLD)
-                    .forEach(
-                            one ->
-                                    text.append(
-                                            Output.paragraph(
-                                                    "  - ",
-                                                    JsonMapper.shared()
-                                                            .treeToValue(one, FieldChange.class)
-                                                            .sentence())));
-            if (done.path("changes").size() > MOST_TOLD) {
-                text.append(
-                        "  - and %d more; --output json has them all%n"
-                                .formatted(done.path("changes").size() - MOST_TOLD));
-            }
-            return counts(done) + System.lineSeparator() + text;
-        }
-
-        private String counts(JsonNode done) {
-            return "%sadded: %s%n%schanged: %s%n%sas before: %s"
-                    .formatted(
-                            would(),
-                            names(done.path("added")),
-                            would(),
-                            names(done.path("changed")),
-                            would(),
-                            names(done.path("unchanged")));
-        }
-
-        /** More are counted; {@code --output json} names them all. */
-        private static final int NAMED = 6;
-
-        private static final int MOST_TOLD = 30;
-
-        private String would() {
-            return preview ? "would be " : "";
-        }
-
-        private static String names(JsonNode list) {
-            return list.isEmpty()
-                    ? "none"
-                    : list.size() > NAMED
-                            ? list.size() + " devices"
-                            : list.valueStream()
-                                    .map(JsonNode::asString)
-                                    .collect(Collectors.joining(", "));
         }
     }
 

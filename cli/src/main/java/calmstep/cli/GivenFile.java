@@ -19,6 +19,19 @@ final class GivenFile {
         }
     }
 
+    /** As it is: the service knows what it is written in. */
+    static byte[] bytes(Path file) {
+        try {
+            return Files.readAllBytes(file);
+        } catch (java.nio.file.NoSuchFileException missing) {
+            throw new Problem(Problem.WRONG_CALL, "There is no file %s here.".formatted(file));
+        } catch (IOException unreadable) {
+            throw new Problem(
+                    Problem.WRONG_CALL,
+                    "%s cannot be read: %s.".formatted(file, unreadable.getMessage()));
+        }
+    }
+
     static String read(Path file) {
         try {
             return Files.readString(file);

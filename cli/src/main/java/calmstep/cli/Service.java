@@ -30,7 +30,11 @@ final class Service {
     private sealed interface Body {
         record Nothing() implements Body {}
 
-        record Text(String type, String text) implements Body {}
+        record Bytes(String type, byte[] bytes) implements Body {
+            static Bytes of(String type, String text) {
+                return new Bytes(type, text.getBytes(StandardCharsets.UTF_8));
+            }
+        }
 
         record FileBytes(Path file) implements Body {}
     }
@@ -73,11 +77,15 @@ final class Service {
     }
 
     JsonNode postText(String path, String type, String text) {
-        return read(send("POST", path, new Body.Text(type, text)));
+        return postBytes(path, type, text.getBytes(StandardCharsets.UTF_8));
+    }
+
+    JsonNode postBytes(String path, String type, byte[] bytes) {
+        return read(send("POST", path, new Body.Bytes(type, bytes)));
     }
 
     JsonNode putText(String path, String type, String text) {
-        return read(send("PUT", path, new Body.Text(type, text)));
+        return read(send("PUT", path, Body.Bytes.of(type, text)));
     }
 
     JsonNode putFile(String path, Path file) {
@@ -129,7 +137,7 @@ final class Service {
     }
 
     private Body json(Map<String, ?> body) {
-        return new Body.Text("application/json", json.writeValueAsString(body));
+        return Body.Bytes.of("application/json", json.writeValueAsString(body));
     }
 
     private HttpURLConnection send(String method, String path, Body body) {
@@ -175,11 +183,11 @@ final class Service {
     private static void write(HttpURLConnection call, Body body) throws IOException {
         switch (body) {
             case Body.Nothing() -> {}
-            case Body.Text(String type, String text) -> {
+            case Body.Bytes(String type, byte[] bytes) -> {
                 call.setDoOutput(true);
                 call.setRequestProperty("Content-Type", type);
                 try (OutputStream out = call.getOutputStream()) {
-                    out.write(text.getBytes(StandardCharsets.UTF_8));
+                    out.write(bytes);
                 }
             }
             case Body.FileBytes(Path file) -> {

@@ -34,6 +34,11 @@ public final class InventoryText {
     static final int USUAL_PORT = 22;
     private static final Pattern MEDIUM = Pattern.compile("[\\w.:/-]+");
     private static final Pattern MAIL = Pattern.compile("[^\\s@,;<>]+@[^\\s@,;<>]+");
+    private static final int LONGEST_HOST = 253;
+    private static final Pattern HOST =
+            Pattern.compile(
+                    "([a-zA-Z0-9]([a-zA-Z0-9-]{0,61}[a-zA-Z0-9])?\\.)*"
+                        + "(?=[a-zA-Z0-9-]*[a-zA-Z])[a-zA-Z0-9]([a-zA-Z0-9-]{0,61}[a-zA-Z0-9])?");
     private static final Pattern NAME = Pattern.compile("[a-z0-9][a-z0-9.-]*");
 
     private final Complaints complaints = new Complaints();
@@ -242,8 +247,19 @@ public final class InventoryText {
     }
 
     private static boolean isAddress(String text) {
-        return ADDRESS.matcher(text).matches()
-                && (text.contains(":") ? isIpv6(text) : isIpv4(text));
+        return isHostName(text)
+                || (ADDRESS.matcher(text).matches()
+                        && (text.contains(":") ? isIpv6(text) : isIpv4(text)));
+    }
+
+    /** RFC 1123; the last label has a letter, so that no wrong address passes for a name. */
+    private static boolean isHostName(String text) {
+        return text.length() <= LONGEST_HOST && HOST.matcher(text).matches();
+    }
+
+    /** Whether a device may be called so. */
+    public static boolean isName(String text) {
+        return NAME.matcher(text).matches();
     }
 
     private static boolean isIpv4(String text) {
@@ -261,7 +277,8 @@ public final class InventoryText {
     private static String mustBeAnAddress(String text) {
         if (!isAddress(text)) {
             throw new IllegalArgumentException(
-                    "Expected an address such as 192.0.2.17, saw \"%s\".".formatted(text));
+                    "Expected an address such as 192.0.2.17 or a host name, saw \"%s\"."
+                            .formatted(text));
         }
         return text;
     }

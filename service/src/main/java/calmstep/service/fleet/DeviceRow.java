@@ -11,15 +11,18 @@ import jakarta.persistence.GenerationType;
 import jakarta.persistence.Id;
 import jakarta.persistence.Table;
 import jakarta.persistence.Version;
+import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import org.hibernate.annotations.SQLRestriction;
 import org.jspecify.annotations.Nullable;
 import tools.jackson.core.type.TypeReference;
 
 @Entity
 @Table(name = "device")
+@SQLRestriction("retired_at is null")
 class DeviceRow {
     private static final TypeReference<Set<String>> WORDS = new TypeReference<>() {};
     private static final TypeReference<List<String>> NAMES = new TypeReference<>() {};
@@ -56,6 +59,12 @@ class DeviceRow {
     String oldAlgorithms = "[]";
     String medium = "";
     String hostKey = "";
+
+    /** When it was taken out of the fleet; whoever asks for devices is given none of these. */
+    @Nullable Instant retiredAt;
+
+    /** How it was called before, oldest first. */
+    String formerNames = "[]";
 
     /** The login that it let in last: it is tried first. */
     String letIn = "";

@@ -34,6 +34,36 @@ interface DeviceRows extends JpaRepository<DeviceRow, Long> {
     @Query("update DeviceRow device set device.letIn = :login where device.id = :id")
     void letIn(long id, String login);
 
+    /** Also by one that is retired: what was done to it is known by it. */
+    @Query(value = "select exists (select 1 from device where name = :name)", nativeQuery = true)
+    boolean isTaken(String name);
+
+    /** Of a device that may be retired. */
+    @Query(value = "select id from device where name = :name", nativeQuery = true)
+    Optional<Long> idOfAny(String name);
+
+    /** How a device was called before, which may be retired: a list of names. */
+    @Query(value = "select former_names from device where name = :name", nativeQuery = true)
+    Optional<String> formerNamesOfAny(String name);
+
+    /** It is of the fleet again. */
+    @Modifying(flushAutomatically = true, clearAutomatically = true)
+    @Query(value = "update device set retired_at = null where name in (:names)", nativeQuery = true)
+    int bringBack(Collection<String> names);
+
+    @Modifying
+    @Query(value = "update own_check set device = :to where device = :name", nativeQuery = true)
+    int renameChecks(String name, String to);
+
+    @Query(
+            value =
+                    "select run.name from run_unit join run on run.id = run_unit.run_id where"
+                            + " run_unit.device_id = :deviceId and run.rehearsal = false and"
+                            + " run.state not in ('finished', 'abandoned') and run_unit.state <>"
+                            + " 'set-aside' limit 1",
+            nativeQuery = true)
+    Optional<String> inUnfinishedRun(long deviceId);
+
     /** Name of the run that drives a device at this moment. */
     @Query(
             value =

@@ -16,6 +16,7 @@ import calmstep.service.problems.Refusal;
 import calmstep.service.releases.Dialects;
 import java.time.Clock;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Comparator;
 import java.util.List;
@@ -26,10 +27,13 @@ import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.annotation.Transactional;
+import tools.jackson.core.type.TypeReference;
 
 /** The fleet as it is described and as it was read. */
 @Component
 public class Fleet {
+    private static final TypeReference<List<String>> NAMES = new TypeReference<>() {};
+
     private final DeviceRows devices;
     private final SiteRows sites;
     private final ReadingRows readings;
@@ -74,12 +78,14 @@ public class Fleet {
      * What an import did, or would do.
      *
      * @param changes of the changed ones, field by field
+     * @param complaints about what is taken over and leads nowhere, as sentences
      */
     public record Imported(
             List<String> added,
             List<String> changed,
             List<String> unchanged,
             List<FieldChange> changes,
+            List<String> complaints,
             boolean preview) {}
 
     /** Why the last try to read a device gave nothing. */
@@ -226,6 +232,24 @@ public class Fleet {
     @Transactional(readOnly = true)
     public List<Device> devices() {
         return devices.findAllByOrderByName().stream().map(row -> row.device(json)).toList();
+    }
+
+    /** Also of one that is retired. */
+    @Transactional(readOnly = true)
+    public long idOfAny(String name) {
+        return devices.idOfAny(name).orElseThrow(() -> Refusal.notFound("device", name));
+    }
+
+    /** How a device is called, which may be retired, and how it was called before. */
+    @Transactional(readOnly = true)
+    public List<String> namesOfAny(String name) {
+        List<String> names =
+                new ArrayList<>(
+                        devices.formerNamesOfAny(name)
+                                .map(former -> json.read(former, NAMES))
+                                .orElse(List.of()));
+        names.add(name);
+        return names;
     }
 
     @Transactional(readOnly = true)

@@ -125,14 +125,14 @@ class FleetController {
             consumes = {"application/yaml", "application/json", "text/csv"})
     @Operation(summary = "Import an inventory file (YAML, JSON, or CSV), as a whole or not at all")
     Fleet.Imported take(
-            @RequestBody String text,
+            @RequestBody byte[] bytes,
             @RequestHeader("Content-Type") String type,
             @RequestParam(defaultValue = "inventory.yaml") String file,
             @RequestParam(defaultValue = "false") boolean preview,
             Principal who) {
         return fleet.take(
                 file,
-                text,
+                GivenText.read(bytes),
                 type.startsWith("text/csv") ? InventoryText.Format.CSV : InventoryText.Format.YAML,
                 preview,
                 who.getName());

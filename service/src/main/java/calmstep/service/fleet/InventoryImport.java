@@ -5,6 +5,7 @@ import calmstep.core.fleet.FieldChange;
 import calmstep.core.fleet.Inventory;
 import calmstep.core.fleet.InventoryText;
 import calmstep.core.fleet.Site;
+import calmstep.core.text.Nearest;
 import calmstep.core.text.RejectedText;
 import calmstep.service.events.Events;
 import calmstep.service.json.Json;
@@ -16,7 +17,9 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeSet;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.annotation.Transactional;
 
@@ -27,15 +30,25 @@ class InventoryImport {
 
     private final DeviceRows devices;
     private final SiteRows sites;
+    private final LoginRows logins;
     private final Catalogues catalogues;
+    private final InventoryChanges before;
     private final Events events;
     private final Json json;
 
     InventoryImport(
-            DeviceRows devices, SiteRows sites, Catalogues catalogues, Events events, Json json) {
+            DeviceRows devices,
+            SiteRows sites,
+            LoginRows logins,
+            Catalogues catalogues,
+            InventoryChanges before,
+            Events events,
+            Json json) {
         this.devices = devices;
         this.sites = sites;
+        this.logins = logins;
         this.catalogues = catalogues;
+        this.before = before;
         this.events = events;
         this.json = json;
     }
@@ -52,6 +65,27 @@ class InventoryImport {
             InventoryText.Format format,
             boolean preview,
             String who) {
+        return take(fileName, text, format, preview, who, true);
+    }
+
+    /** Puts back what a change was before; what it added is the caller's. */
+    Fleet.Imported takeBack(InventoryChanges.Newest change, String who) {
+        return take(
+                "%s (by %s), taken back".formatted(change.what(), change.who()),
+                change.before(),
+                InventoryText.Format.YAML,
+                false,
+                who,
+                false);
+    }
+
+    private Fleet.Imported take(
+            String fileName,
+            String text,
+            InventoryText.Format format,
+            boolean preview,
+            String who,
+            boolean mayBeTakenBack) {
         Map<String, DeviceRow> rows = new HashMap<>();
         Map<String, String> nameAt = new HashMap<>();
         remember(rows, nameAt);
@@ -60,6 +94,11 @@ class InventoryImport {
                         fileName, text, format, catalogues.families(), known(format, rows));
         Set<String> moved =
                 inventory.devices().stream().map(Device::name).collect(Collectors.toSet());
+        if (!preview && !moved.isEmpty() && devices.bringBack(moved) > 0) {
+            rows.clear();
+            remember(rows, nameAt);
+        }
+        List<Device> were = new ArrayList<>();
         List<String> added = new ArrayList<>();
         List<String> changed = new ArrayList<>();
         List<String> unchanged = new ArrayList<>();
@@ -79,12 +118,17 @@ class InventoryImport {
             boolean same = known.isPresent() && differs.isEmpty();
             (known.isEmpty() ? added : same ? unchanged : changed).add(described.name());
             if (!same && !preview) {
+                known.ifPresent(row -> were.add(row.device(json)));
                 DeviceRow row = known.orElseGet(DeviceRow::new);
                 row.take(described, json);
                 written.add(row);
             }
         }
+        List<String> complaints = complaints(inventory, rows.keySet());
         if (!preview) {
+            if (mayBeTakenBack) {
+                before.keep("import of " + fileName, who, were, sitesOf(were, inventory), added);
+            }
             inventory.sites().forEach(this::keep);
             devices.saveAll(written);
             events.append(
@@ -92,11 +136,76 @@ class InventoryImport {
                     fileName,
                     "fleet",
                     who,
-                    "Inventory imported: %d added, %d changed, %d as before.%s"
+                    "Inventory imported: %d added, %d changed, %d as before.%s%s"
                             .formatted(
-                                    added.size(), changed.size(), unchanged.size(), told(changes)));
+                                    added.size(),
+                                    changed.size(),
+                                    unchanged.size(),
+                                    told(changes),
+                                    complaints.isEmpty()
+                                            ? ""
+                                            : " " + String.join(" ", complaints)));
         }
-        return new Fleet.Imported(added, changed, unchanged, changes, preview);
+        return new Fleet.Imported(added, changed, unchanged, changes, complaints, preview);
+    }
+
+    /** The sites that a change gives other words, and those that devices need to be put back. */
+    private List<Site> sitesOf(List<Device> were, Inventory inventory) {
+        Set<String> names = were.stream().map(Device::site).collect(Collectors.toSet());
+        Map<String, Site> now =
+                inventory.sites().stream().collect(Collectors.toMap(Site::name, site -> site));
+        return sites.findAll().stream()
+                .map(SiteRow::site)
+                .filter(
+                        site ->
+                                names.contains(site.name())
+                                        || (now.containsKey(site.name())
+                                                && !site.equals(now.get(site.name()))))
+                .toList();
+    }
+
+    /**
+     * What is taken over and leads nowhere yet: the other end may come with another file, and a
+     * login later. Each is told, with the name that may have been meant.
+     */
+    private List<String> complaints(Inventory inventory, Set<String> known) {
+        Set<String> names = new TreeSet<>(known);
+        inventory.devices().forEach(device -> names.add(device.name()));
+        Set<String> logs =
+                logins.findAll().stream().map(login -> login.name).collect(Collectors.toSet());
+        List<String> complaints = new ArrayList<>();
+        for (Device device : inventory.devices()) {
+            device.wiring().links().stream()
+                    .filter(other -> !names.contains(other))
+                    .forEach(
+                            other ->
+                                    complaints.add(
+                                            "%s has a link to \"%s\", and there is no such device; %s"
+                                                    .formatted(
+                                                            device.name(),
+                                                            other,
+                                                            Nearest.hint(other, names))));
+            device.logins().stream()
+                    .filter(login -> !logs.contains(login))
+                    .forEach(
+                            login ->
+                                    complaints.add(
+                                            "%s has the login \"%s\", which is not set up; %s"
+                                                    .formatted(
+                                                            device.name(),
+                                                            login,
+                                                            logs.isEmpty()
+                                                                    ? "set it up before it is read."
+                                                                    : Nearest.hint(login, logs))));
+        }
+        return complaints.size() > MOST_TOLD
+                ? Stream.concat(
+                                complaints.stream().limit(MOST_TOLD),
+                                Stream.of(
+                                        "And %d more of this kind."
+                                                .formatted(complaints.size() - MOST_TOLD)))
+                        .toList()
+                : complaints;
     }
 
     /**

@@ -105,6 +105,16 @@ public record Account(
             return lost.isEmpty() ? NOTHING_LOST : String.join("; ", lost);
         }
 
+        /** Whether its parts were to begin where its site may be disturbed. */
+        public String inWindows() {
+            if (windows.isEmpty()) {
+                return "none planned";
+            }
+            return windows.stream().allMatch(turn -> turn.outside().isEmpty())
+                    ? "inside"
+                    : "outside";
+        }
+
         /** Planned against seen. */
         public String dark() {
             String planned = Outage.words(Duration.ofSeconds(plannedDark));
@@ -326,7 +336,10 @@ public record Account(
         PlanView.Answer answer = Objects.requireNonNull(found.answer());
         return new Exceptional(
                 found.device(),
-                "%s (%s)".formatted(found.fact(), answer.choice()),
+                "%s (%s)"
+                        .formatted(
+                                found.fact(),
+                                answer.choice().equals("accept") ? "accepted" : answer.choice()),
                 answer.by(),
                 answer.at(),
                 answer.reason().isEmpty() ? null : answer.reason());

@@ -84,7 +84,7 @@ class DeviceHistory {
                     "What was done to a device, newest first: copies, restarts, releases that were"
                             + " proven, who said go, how long each took")
     List<Entry> of(@PathVariable String name) {
-        List<UnitRow> its = units.findByDeviceIdOrderByIdDesc(fleet.require(name).id());
+        List<UnitRow> its = units.findByDeviceIdOrderByIdDesc(fleet.idOfAny(name));
         Map<Long, RunRow> real = realRuns(its);
         return Stream.concat(
                         its.stream()
@@ -97,7 +97,10 @@ class DeviceHistory {
 
     /** Each word about it, with who said it and why: in its runs, and outside of them. */
     private Stream<Entry> words(String device) {
-        List<Event> said = events.saidAbout(device);
+        List<Event> said =
+                fleet.namesOfAny(device).stream()
+                        .flatMap(name -> events.saidAbout(name).stream())
+                        .toList();
         Map<Long, String> names =
                 runs
                         .findAllById(

@@ -37,8 +37,8 @@ class FleetTest {
         String good = RunningService.name("rt-good");
         String text =
                 RunningService.inventory(good, "127.78.1.1")
-                        + "  - { name: rt-bad, family: osmer-r9, site: dunmere, address: nowhere,"
-                        + " login: steward }\n";
+                        + "  - { name: rt-bad, family: osmer-r9, site: dunmere, address:"
+                        + " 10.9.9.300, login: steward }\n";
         assertThatThrownBy(
                         () -> fleet.take("i.yaml", text, InventoryText.Format.YAML, false, "mara"))
                 .isInstanceOfSatisfying(
