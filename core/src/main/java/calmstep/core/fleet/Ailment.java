@@ -38,11 +38,40 @@ public sealed interface Ailment {
         }
     }
 
-    /** A licence whose time is over, or soon is. */
-    record Ends(String name, LocalDate on, boolean over) implements Ailment {
+    /**
+     * A licence or support whose time is over, or soon is.
+     *
+     * @param kind {@link #LICENCE} or {@link #SUPPORT}
+     */
+    record Ends(String kind, String name, LocalDate on, boolean over) implements Ailment {
         @Override
         public String sentence() {
-            return "its licence %s %s on %s".formatted(name, over ? "ended" : "ends", on);
+            return "its %s %s %s on %s".formatted(kind, name, over ? "ended" : "ends", on);
+        }
+    }
+
+    /** Somebody else is changing it now. */
+    record InProgress(String name, String value) implements Ailment {
+        @Override
+        public String sentence() {
+            return "another change is in progress: %s, %s".formatted(name, value);
+        }
+    }
+
+    /** The sign-in that it came with from its factory still works. */
+    record FactorySignIn(String name) implements Ailment {
+        @Override
+        public String sentence() {
+            return "the sign-in %s of its factory still works".formatted(name);
+        }
+    }
+
+    /** It is reached over something that the change itself may take away. */
+    record ReachedBy(String name, String value) implements Ailment {
+        @Override
+        public String sentence() {
+            return "it is reached by %s (%s), and nobody stands there with a cable"
+                    .formatted(value, name);
         }
     }
 
@@ -50,6 +79,16 @@ public sealed interface Ailment {
     String FAN = "fan";
     String PARTNER = "partner";
     String LICENCE = "licence";
+    String SUPPORT = "support";
+    String CHANGE = "change-in-progress";
+    String FACTORY = "factory-sign-in";
+    String REACHED_BY = "reached-by";
+
+    /** What stands for nobody and nothing, as in "change in progress: none". */
+    Set<String> NONE = Set.of("", "none", "no", "off", "closed", "disabled");
+
+    /** Ways to a device that do not hang on a wire. */
+    Set<String> WIRELESS = Set.of("wireless", "radio", "air", "mobile", "satellite");
 
     /** What a family's dialect calls well, in our words. */
     Set<String> WELL = Set.of("ok", "good", "up", "present", Reading.PartShown.IN_SYNC);
@@ -77,7 +116,22 @@ public sealed interface Ailment {
                         found.add(new OutOfStep(Part.Kind.PARTNER, fact.name(), fact.value()));
                     }
                 }
-                case LICENCE -> addLicence(fact, today, found);
+                case LICENCE, SUPPORT -> addEnd(fact, today, found);
+                case CHANGE -> {
+                    if (!NONE.contains(fact.value())) {
+                        found.add(new InProgress(fact.name(), fact.value()));
+                    }
+                }
+                case FACTORY -> {
+                    if (!NONE.contains(fact.value())) {
+                        found.add(new FactorySignIn(fact.name()));
+                    }
+                }
+                case REACHED_BY -> {
+                    if (WIRELESS.contains(fact.value())) {
+                        found.add(new ReachedBy(fact.name(), fact.value()));
+                    }
+                }
                 default -> {}
             }
         }
@@ -89,11 +143,11 @@ public sealed interface Ailment {
     }
 
     /** One that is no date is compared before and after, and not understood here. */
-    private static void addLicence(Fact fact, LocalDate today, List<Ailment> found) {
+    private static void addEnd(Fact fact, LocalDate today, List<Ailment> found) {
         try {
             LocalDate on = LocalDate.parse(fact.value());
             if (on.isBefore(today.plusDays(SOON_DAYS))) {
-                found.add(new Ends(fact.name(), on, on.isBefore(today)));
+                found.add(new Ends(fact.kind(), fact.name(), on, on.isBefore(today)));
             }
         } catch (DateTimeParseException noDate) {
             // Valid for good, or told in words.

@@ -98,10 +98,30 @@ public interface Concern {
                 case Ailment.OutOfStep part -> unwell(device, "out-of-step-" + part.name(), fact);
                 case Ailment.NotWell sick ->
                         unwell(device, "not-well-%s-%s".formatted(sick.kind(), sick.name()), fact);
-                case Ailment.Ends licence when licence.over() ->
-                        unwell(device, "licence-ended-" + licence.name(), fact);
-                case Ailment.Ends licence ->
-                        Finding.note(device, "licence-ends-" + licence.name(), fact);
+                case Ailment.Ends right when right.over() ->
+                        unwell(device, "%s-ended-%s".formatted(right.kind(), right.name()), fact);
+                case Ailment.Ends right ->
+                        Finding.note(
+                                device, "%s-ends-%s".formatted(right.kind(), right.name()), fact);
+                case Ailment.InProgress change ->
+                        Finding.stop(
+                                device,
+                                "change-in-progress-" + change.name(),
+                                fact,
+                                "Wait until that change is over, or have it ended, and read the"
+                                        + " device again.");
+                case Ailment.FactorySignIn open ->
+                        Finding.toAccept(
+                                device,
+                                "factory-sign-in-" + open.name(),
+                                fact,
+                                "Close it and read the device again, or say why it stays open.");
+                case Ailment.ReachedBy way ->
+                        Finding.toAccept(
+                                device,
+                                "reached-by-" + way.name(),
+                                fact,
+                                "Have somebody near it who can reach it otherwise, and say so.");
             };
         }
 

@@ -11,7 +11,9 @@ final class UnQuietAlarms implements Step {
                                 new Looked.ToDo(
                                         "alarms of %s ring again"
                                                 .formatted(String.join(", ", alarms.about())),
-                                        "quiet"))
+                                        alarms.areQuiet()
+                                                ? "quiet"
+                                                : "not all of them are quiet any more"))
                 .orElseGet(() -> new Looked.NotNeeded("no alarm system is told"));
     }
 
@@ -22,6 +24,11 @@ final class UnQuietAlarms implements Step {
 
     @Override
     public Proof prove(Scene scene) {
-        return new Proof.Proven("", "the alarm system took it", Evidence.NONE);
+        return new Proof.Proven(
+                "",
+                scene.around().alarms().orElseThrow().areQuiet()
+                        ? "the alarm system took it, and is quiet for something else"
+                        : "they ring again",
+                Evidence.NONE);
     }
 }
