@@ -34,6 +34,8 @@ const part = (
   heldBack: false,
   gates: 1,
   serves: '',
+  darkSeconds: 240,
+  reached: [],
   ...more,
 })
 

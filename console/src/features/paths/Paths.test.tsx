@@ -175,6 +175,8 @@ describe('the treads of a path', () => {
     stub({ 'GET /api/devices': devices, 'GET /api/releases': [], 'GET /api/paths': answer })
     page(<Paths />, '/paths', '/paths?device=rt-1')
     expect(await screen.findByText('1 hop more, 1 restart more, 4 min longer dark')).toBeTruthy()
+    expect(screen.getByText('plan it').getAttribute('href')).toContain('alternative=1')
+    expect(screen.getByText('Plan this path').getAttribute('href')).toContain('devices=rt-1')
     expect(screen.getByText(/With releases older than 90 days only/)).toBeTruthy()
     expect(screen.getByText(/member 1 hands over to member 2/).textContent).toContain('8 s dark')
     expect(screen.getByText(/Not member by member: 5.6.0 and 6.1.0/)).toBeTruthy()

@@ -6,14 +6,10 @@ import type { Device, PathAnswer, Release } from '../../api/client'
 import { devicesQuery, pathQuery, releasesQuery, type Whose } from '../../api/queries'
 import { Page, Trouble } from '../../components/Page'
 import { ago, count, minutes } from '../../components/words'
+import { preferences } from './preferences'
 import { Stair } from './Stair'
 import { inWords } from './stair'
 
-const preferences = [
-  ['fewest-restarts', 'Fewest restarts'],
-  ['shortest-dark', 'Shortest dark'],
-  ['proven', 'Best proven releases'],
-] as const
 const policies = ['recommended', 'newest-general', 'one-behind', 'aged-90']
 
 /** How one device gets to a release, step by step, with the reason for each. */
@@ -59,7 +55,17 @@ export function Paths() {
       {answer?.best && <Stair answer={answer} path={answer.best} releases={releases ?? []} />}
       {answer?.best && <ToKnow answer={answer} />}
       {answer?.order && <Inside order={answer.order} />}
-      {answer?.best && <Others answer={answer} />}
+      {answer?.best && !imagined && (
+        <p>
+          <Link to={planned(answer, prefer, 0)}>Plan this path</Link>
+        </p>
+      )}
+      {answer?.best && (
+        <Others
+          answer={answer}
+          planned={imagined ? undefined : (way) => planned(answer, prefer, way)}
+        />
+      )}
       {answer?.best && (
         <div className="choices" role="tablist" aria-label="What the path is to be good at">
           {preferences.map(([value, title]) => (
@@ -168,7 +174,13 @@ function Inside({ order }: { order: NonNullable<PathAnswer['order']> }) {
 }
 
 /** The other ways to the same release, and how far older releases alone would lead. */
-function Others({ answer }: { answer: PathAnswer }) {
+function Others({
+  answer,
+  planned,
+}: {
+  answer: PathAnswer
+  planned?: (alternative: number) => string
+}) {
   const older = answer.byOlderOnes
   if (answer.alternatives.length === 0 && !older) return null
   return (
@@ -182,10 +194,11 @@ function Others({ answer }: { answer: PathAnswer }) {
               <th>restarts</th>
               <th>dark</th>
               <th>compared with the stair above</th>
+              {planned && <th />}
             </tr>
           </thead>
           <tbody>
-            {answer.alternatives.map((path) => {
+            {answer.alternatives.map((path, i) => {
               const way = path.hops.map((hop) => hop.to).join(' → ')
               return (
                 <tr key={way}>
@@ -193,6 +206,11 @@ function Others({ answer }: { answer: PathAnswer }) {
                   <td>{path.restarts}</td>
                   <td>{minutes(path.darkSeconds)}</td>
                   <td>{compared(path, answer)}</td>
+                  {planned && (
+                    <td>
+                      <Link to={planned(i + 1)}>plan it</Link>
+                    </td>
+                  )}
                 </tr>
               )
             })}
@@ -213,6 +231,13 @@ function Others({ answer }: { answer: PathAnswer }) {
       )}
     </section>
   )
+}
+
+/** Where a plan of a path is drafted; 0 is the path that is shown as the best. */
+function planned(answer: PathAnswer, prefer: string, alternative: number): string {
+  const way = new URLSearchParams({ devices: answer.device, to: answer.wanted, prefer })
+  if (alternative > 0) way.set('alternative', String(alternative))
+  return `/plans?${way}`
 }
 
 function compared(path: PathAnswer['alternatives'][number], answer: PathAnswer): string {

@@ -1,4 +1,4 @@
-import { Button, TextInput } from '@mantine/core'
+import { Button, NativeSelect, TextInput } from '@mantine/core'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link, useNavigate, useSearchParams } from 'react-router'
@@ -7,6 +7,7 @@ import { plansQuery } from '../../api/queries'
 import { Page, Trouble } from '../../components/Page'
 import { State } from '../../components/State'
 import { ago } from '../../components/words'
+import { preferences } from '../paths/preferences'
 
 /** All plans, and a new one. */
 export function Plans() {
@@ -62,7 +63,9 @@ export function Plans() {
 function DraftPlan() {
   const [search] = useSearchParams()
   const [name, setName] = useState('')
-  const [target, setTarget] = useState('recommended')
+  const [target, setTarget] = useState(search.get('to') ?? 'recommended')
+  const [prefer, setPrefer] = useState(search.get('prefer') ?? 'fewest-restarts')
+  const [way, setWay] = useState(search.get('alternative') ?? '0')
   const [devices, setDevices] = useState(search.get('devices') ?? '')
   const navigate = useNavigate()
   const queries = useQueryClient()
@@ -70,7 +73,13 @@ function DraftPlan() {
     mutationFn: () =>
       body(
         api.POST('/api/plans', {
-          body: { name, target, devices: devices.split(/[\s,]+/).filter(Boolean) },
+          body: {
+            name,
+            target,
+            prefer,
+            alternative: Number(way),
+            devices: devices.split(/[\s,]+/).filter(Boolean),
+          },
         }),
       ),
     onSuccess: (plan) => {
@@ -104,6 +113,21 @@ function DraftPlan() {
         onChange={(e) => setTarget(e.currentTarget.value)}
         description="a release, recommended, or newest-general"
         required
+      />
+      <NativeSelect
+        label="Its paths"
+        data={preferences.map(([value, label]) => ({ value, label }))}
+        value={prefer}
+        onChange={(e) => setPrefer(e.currentTarget.value)}
+      />
+      <NativeSelect
+        label="Which of them"
+        data={['0', '1', '2', '3'].map((value) => ({
+          value,
+          label: value === '0' ? 'the best' : `other way ${value}`,
+        }))}
+        value={way}
+        onChange={(e) => setWay(e.currentTarget.value)}
       />
       <Button type="submit" loading={draft.isPending}>
         Draft a plan

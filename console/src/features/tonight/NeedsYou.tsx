@@ -1,10 +1,13 @@
-import { Button, Checkbox, TextInput } from '@mantine/core'
+import { Button, Checkbox } from '@mantine/core'
 import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { type ReactNode, useState } from 'react'
+import { useState } from 'react'
 import { Link } from 'react-router'
 import { api, body, type Run, type Unit } from '../../api/client'
 import { Trouble } from '../../components/Page'
+import { useUnitAct } from './acts'
+import { Stuck } from './Stuck'
 import { isOver } from './sheet'
+import { SetAside, WithReason } from './WithReason'
 
 /** What waits for a person's word. */
 export function NeedsYou({ run }: { run: Run }) {
@@ -44,65 +47,6 @@ export function NeedsYou({ run }: { run: Run }) {
       {!over && <WholeRun run={run} />}
     </aside>
   )
-}
-
-const PLAIN = {
-  go: '/api/runs/{name}/units/{unit}/go',
-  retry: '/api/runs/{name}/units/{unit}/retry',
-  hold: '/api/runs/{name}/units/{unit}/hold',
-  resume: '/api/runs/{name}/units/{unit}/resumption',
-  'take-in': '/api/runs/{name}/units/{unit}/take-in',
-} as const
-
-const WITH_REASON = {
-  'set-aside': '/api/runs/{name}/units/{unit}/set-aside',
-  return: '/api/runs/{name}/units/{unit}/return',
-  again: '/api/runs/{name}/units/{unit}/again',
-  'take-over': '/api/runs/{name}/units/{unit}/take-over',
-  skip: '/api/runs/{name}/units/{unit}/skip',
-  accept: '/api/runs/{name}/units/{unit}/acceptance',
-  refuse: '/api/runs/{name}/units/{unit}/refusal',
-} as const
-
-function useUnitAct(run: Run, unit: Unit) {
-  const queries = useQueryClient()
-  const path = { name: run.name, unit: unit.device }
-  return useMutation({
-    mutationFn: (
-      act:
-        | { kind: keyof typeof PLAIN }
-        | { kind: 'rescue'; image: string }
-        | { kind: 'replace'; serial: string; why: string }
-        | { kind: keyof typeof WITH_REASON; why: string }
-        | { kind: 'turn'; begins: string; why: string },
-    ) => {
-      if (act.kind === 'turn')
-        return body(
-          api.POST('/api/runs/{name}/units/{unit}/turn', {
-            params: { path },
-            body: { begins: act.begins, why: act.why },
-          }),
-        )
-      if (act.kind === 'rescue')
-        return body(
-          api.POST('/api/runs/{name}/units/{unit}/rescue', {
-            params: { path },
-            body: act.image ? { image: act.image } : {},
-          }),
-        )
-      if (act.kind === 'replace')
-        return body(
-          api.POST('/api/runs/{name}/units/{unit}/replacement', {
-            params: { path },
-            body: { serial: act.serial, why: act.why },
-          }),
-        )
-      if ('why' in act)
-        return body(api.POST(WITH_REASON[act.kind], { params: { path }, body: { why: act.why } }))
-      return body(api.POST(PLAIN[act.kind], { params: { path } }))
-    },
-    onSettled: () => queries.invalidateQueries({ queryKey: ['runs'] }),
-  })
 }
 
 /** Something odd about it waits for a person. */
@@ -247,186 +191,6 @@ function Held({ run, unit }: { run: Run; unit: Unit }) {
       <SetAside act={(why) => act.mutate({ kind: 'set-aside', why })} />
       <Trouble error={act.error} />
     </div>
-  )
-}
-
-/** What is offered beside trying again, where the service would accept it. */
-const otherWays = [
-  {
-    kind: 'take-over',
-    title: 'Take its configuration over',
-    label: 'Why it is taken over',
-    button: 'Take it over as it stands; it is backed up anew',
-  },
-  {
-    kind: 'again',
-    title: 'Restart it once more',
-    label: 'Why it restarts once more',
-    button: 'Choose its image and restart',
-  },
-] as const
-
-function Stuck({ run, unit }: { run: Run; unit: Unit }) {
-  const act = useUnitAct(run, unit)
-  return (
-    <div className="card">
-      <h3>
-        <span className="stop">■</span> {unit.device} is stuck at {unit.trouble?.step}
-      </h3>
-      <p className="flush">
-        Expected: {unit.trouble?.expected}. Seen: {unit.trouble?.seen}. {unit.trouble?.remedy}
-      </p>
-      {unit.trouble && unit.trouble.lastLines.length > 0 && (
-        <div className="talk">{unit.trouble.lastLines.join('\n')}</div>
-      )}
-      {unit.trouble?.ways.includes('rescue') && (
-        <Rescue act={(image) => act.mutate({ kind: 'rescue', image })} busy={act.isPending} />
-      )}
-      <Button
-        mt="xs"
-        variant={unit.trouble?.ways.includes('rescue') ? 'outline' : 'filled'}
-        onClick={() => act.mutate({ kind: 'retry' })}
-        loading={act.isPending}
-      >
-        Try the step again
-      </Button>
-      {otherWays
-        .filter(({ kind }) => unit.trouble?.ways.includes(kind))
-        .map(({ kind, ...words }) => (
-          <WithReason key={kind} {...words} act={(why) => act.mutate({ kind, why })} />
-        ))}
-      {unit.trouble?.ways.includes('return') && (
-        <WithReason
-          title="Let it go back"
-          label="Why it goes back"
-          button="Back to what it ran before, with its configuration"
-          act={(why) => act.mutate({ kind: 'return', why })}
-        />
-      )}
-      {unit.trouble?.ways.includes('replace') && (
-        <Replace
-          act={(serial, why) => act.mutate({ kind: 'replace', serial, why })}
-          busy={act.isPending}
-        />
-      )}
-      {unit.trouble?.ways.includes('skip') && (
-        <WithReason
-          title="Leave the step out"
-          label="Why the step is left out"
-          button="Go on without it"
-          act={(why) => act.mutate({ kind: 'skip', why })}
-        />
-      )}
-      <SetAside act={(why) => act.mutate({ kind: 'set-aside', why })} />
-      <Trouble error={act.error} />
-    </div>
-  )
-}
-
-/** What is loaded may be left to the service: it knows what the shelf holds for this device. */
-function Rescue({ act, busy }: { act: (image: string) => void; busy: boolean }) {
-  const [file, nameFile] = useState('')
-  return (
-    <>
-      <Button mt="xs" onClick={() => act(file.trim())} loading={busy}>
-        Start it from memory
-      </Button>
-      <details>
-        <summary>With another image</summary>
-        <TextInput
-          aria-label="Image that is loaded into its memory"
-          placeholder="a file on the shelf; else the best one there"
-          value={file}
-          onChange={(e) => nameFile(e.currentTarget.value)}
-          mt={6}
-        />
-      </details>
-    </>
-  )
-}
-
-/** The box that was plugged in instead: its serial number tells it from any other that stands at the address. */
-function Replace({ act, busy }: { act: (serial: string, why: string) => void; busy: boolean }) {
-  const [serial, setSerial] = useState('')
-  return (
-    <WithReason
-      title="Another box stands there"
-      label="Why another box stands there"
-      button="Meet it, and go on with it"
-      color="lagoon"
-      busy={busy}
-      ready={serial.trim() !== ''}
-      act={(why) => act(serial.trim(), why)}
-    >
-      <p style={{ margin: '6px 0' }}>
-        It needs the address and a login; release and configuration come from here.
-      </p>
-      <TextInput
-        aria-label="Serial number of the box that stands there now"
-        placeholder="its serial number"
-        value={serial}
-        onChange={(e) => setSerial(e.currentTarget.value)}
-      />
-    </WithReason>
-  )
-}
-
-function SetAside({ act }: { act: (why: string) => void }) {
-  return (
-    <WithReason
-      title="Set aside"
-      label="Why it is set aside"
-      button="Set it aside as it stands"
-      act={act}
-    />
-  )
-}
-
-/** What needs a reason: without one the button does nothing. */
-function WithReason({
-  title,
-  label,
-  button,
-  act,
-  children,
-  open = false,
-  ready = true,
-  busy = false,
-  color = 'brick',
-}: {
-  title: string
-  label: string
-  button: string
-  act: (why: string) => void
-  children?: ReactNode
-  open?: boolean
-  ready?: boolean
-  busy?: boolean
-  color?: string
-}) {
-  const [why, setWhy] = useState('')
-  return (
-    <details open={open}>
-      <summary>{title}</summary>
-      {children}
-      <TextInput
-        aria-label={label}
-        placeholder="why; the record will hold it"
-        value={why}
-        onChange={(e) => setWhy(e.currentTarget.value)}
-        mt={6}
-      />
-      <Button
-        mt={6}
-        variant="outline"
-        color={color}
-        disabled={!why.trim() || !ready}
-        loading={busy}
-        onClick={() => act(why)}
-      >
-        {button}
-      </Button>
-    </details>
   )
 }
 

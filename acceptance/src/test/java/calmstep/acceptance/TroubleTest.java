@@ -184,7 +184,7 @@ class TroubleTest {
     }
 
     @Test
-    void anUnknownQuestionStopsTheStepAndIsShown() {
+    void anUnknownQuestionStopsTheStepAndIsAnsweredOnceByAPersonsWord() {
         house.machine("rt-asks").add(Fault.ASKS_SOMETHING_NEW);
         JsonNode trouble = stuck("rt-asks", true);
         tells(
@@ -194,17 +194,29 @@ class TroubleTest {
                 "A colleague is signed in on the console line",
                 "Nothing was answered");
         assertThat(house.machine("rt-asks").restarts()).isEmpty();
+        assertThat(trouble.path("ways").valueStream().map(JsonNode::asString)).contains("answer");
 
-        House.must(house.call("POST", "/api/runs/of-rt-asks/units/rt-asks/retry", Map.of()));
+        house.machine("rt-asks").add(Fault.ASKS_SOMETHING_NEW);
+        String path = "/api/runs/of-rt-asks/units/rt-asks/answer";
+        assertThat(house.call("POST", path, Map.of("say", "yes", "why", " ")).detail())
+                .contains("Say why");
+        House.must(house.call("POST", path, Map.of("say", "yes", "why", "it is our own session")));
         Await.until(
                 Duration.ofSeconds(60),
-                "settled after the colleague has gone",
+                "settled after the colleague was sent away",
                 () ->
                         house.unit("of-rt-asks", "rt-asks")
                                 .path("state")
                                 .asString()
                                 .equals("settled"));
         assertThat(house.machine("rt-asks").restarts()).hasSize(1);
+        assertThat(house.call("POST", path, Map.of("say", "yes", "why", "again")).status())
+                .isEqualTo(409);
+        assertThat(
+                        house.ask(
+                                "select text from event where subject = 'rt-asks' and who <>"
+                                        + " 'calm-step' and text like '%once%'"))
+                .contains("answered with \"yes\", once: it is our own session");
     }
 
     @Test

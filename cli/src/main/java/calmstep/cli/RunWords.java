@@ -89,6 +89,8 @@ final class RunWords {
                                                                         "take-over",
                                                                         "skip" ->
                                                                         " --why" + " WHY";
+                                                                case "answer" ->
+                                                                        " --say ANSWER --why WHY";
                                                                 case "replace" ->
                                                                         " --serial"
                                                                                 + " NUMBER"

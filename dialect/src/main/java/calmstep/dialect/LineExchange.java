@@ -2,9 +2,11 @@ package calmstep.dialect;
 
 import calmstep.core.device.DeviceTrouble;
 import calmstep.core.device.DeviceTrouble.Kind;
+import calmstep.core.device.UnknownQuestion;
 import calmstep.dialect.Dialect.Answer;
 import java.time.Duration;
 import java.util.List;
+import java.util.Optional;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
@@ -103,7 +105,9 @@ final class LineExchange implements Exchange {
                 received.append(more);
                 putBy(received, whole);
                 page = clean(received);
-                if (turnPage(page, whole) || answerQuestion(page, whole, answers)) {
+                if (turnPage(page, whole)
+                        || answerQuestion(page, whole, answers)
+                        || answerOnce(page, whole)) {
                     received.setLength(0);
                     page = "";
                 } else if (last instanceof Last.Words(Pattern shows)
@@ -200,17 +204,40 @@ final class LineExchange implements Exchange {
         return false;
     }
 
+    /** A person decided about this one question. */
+    private boolean answerOnce(String page, StringBuilder whole) {
+        Optional<String> say =
+                isUnknownQuestion(page)
+                        ? talk.answerTo(dialect.masked(questionIn(page)))
+                        : Optional.empty();
+        say.ifPresent(
+                words -> {
+                    whole.append(page);
+                    talk.typed(dialect.masked(words));
+                    send(words + "\n");
+                });
+        return say.isPresent();
+    }
+
+    private boolean isUnknownQuestion(String page) {
+        return !endsWith(prompt, page) && endsWith(dialect.question(), page);
+    }
+
+    private static String questionIn(String page) {
+        return page.substring(page.lastIndexOf("\n") + 1).strip();
+    }
+
     private void stopAtUnknownQuestion(String page, StringBuilder whole) {
         if (endsWith(dialect.question(), page)) {
-            String asked = page.substring(page.lastIndexOf("\n") + 1).strip();
+            String asked = questionIn(page);
             send(dialect.backOut());
             throw trouble(
                     Kind.UNKNOWN_QUESTION,
                     "a prompt, or a question that the dialect of %s knows"
                             .formatted(dialect.title()),
-                    "the device asks: \"%s\"".formatted(dialect.masked(asked)),
-                    "Nothing was answered. Add the question and its answer to the dialect, or do"
-                            + " this step by hand and try again.",
+                    UnknownQuestion.seen(dialect.masked(asked)),
+                    "Nothing was answered. Say what to answer, once; add the question and its"
+                            + " answer to the dialect; or do this step by hand and try again.",
                     whole + page);
         }
     }

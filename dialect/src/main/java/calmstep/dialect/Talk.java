@@ -1,5 +1,7 @@
 package calmstep.dialect;
 
+import java.util.Optional;
+
 /** Takes down what is typed to a device and what it answers; secrets are masked already. */
 public interface Talk {
     Talk NONE =
@@ -14,4 +16,14 @@ public interface Talk {
     void typed(String text);
 
     void answered(String text);
+
+    /**
+     * What a person wants said to a question that no dialect knows, without the end of its line.
+     * Whoever asks says it.
+     *
+     * @param question with secrets masked
+     */
+    default Optional<String> answerTo(String question) {
+        return Optional.empty();
+    }
 }

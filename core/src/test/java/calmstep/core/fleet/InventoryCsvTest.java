@@ -271,7 +271,9 @@ class InventoryCsvTest {
         assertThat(complaints(HEADER + row))
                 .singleElement()
                 .asString()
-                .contains("Expected an address such as 192.0.2.17, saw \"192.0.2.999\"");
+                .contains(
+                        "Expected an address such as 192.0.2.17 or a host name, saw"
+                                + " \"192.0.2.999\"");
         assertThat(complaints(HEADER + row.replace("192.0.2.999", "2001:db8::g")))
                 .singleElement()
                 .asString()

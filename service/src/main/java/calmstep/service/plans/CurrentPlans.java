@@ -177,7 +177,11 @@ class CurrentPlans {
                                                 u,
                                                 leftOut.contains(u.device()),
                                                 decisions.savesFirst(u.device()),
-                                                List.copyOf(network.graph().cutOffBy(u.device())),
+                                                u.darkensOthers()
+                                                        ? List.copyOf(
+                                                                network.graph()
+                                                                        .cutOffBy(u.device()))
+                                                        : List.of(),
                                                 planNights
                                                         .orderOf(
                                                                 u,

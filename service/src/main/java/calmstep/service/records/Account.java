@@ -45,7 +45,7 @@ public record Account(
         boolean nobodyAsked,
         Counts counts,
         List<Line> units,
-        List<Exceptional> exceptions) {
+        List<Oddity> exceptions) {
 
     /**
      * How many of its units came to what.
@@ -131,7 +131,7 @@ public record Account(
      * @param device empty for what concerns the whole run
      * @param by null where nobody decided it
      */
-    public record Exceptional(
+    public record Oddity(
             String device,
             String what,
             @Nullable String by,
@@ -301,8 +301,8 @@ public record Account(
         return Stream.concat(facts, lines).distinct().toList();
     }
 
-    private static List<Exceptional> exceptions(RunRecord record, List<Line> lines) {
-        List<Exceptional> all = new ArrayList<>();
+    private static List<Oddity> exceptions(RunRecord record, List<Line> lines) {
+        List<Oddity> all = new ArrayList<>();
         record.plan().findings().stream()
                 .filter(found -> found.answer() != null)
                 .forEach(found -> all.add(acknowledged(found)));
@@ -311,7 +311,7 @@ public record Account(
                 .forEach(
                         event ->
                                 all.add(
-                                        new Exceptional(
+                                        new Oddity(
                                                 event.subject(),
                                                 event.text(),
                                                 event.who(),
@@ -322,7 +322,7 @@ public record Account(
                 .filter(line -> !line.state().equals("settled") || !line.lost().isEmpty())
                 .map(
                         line ->
-                                new Exceptional(
+                                new Oddity(
                                         line.device(),
                                         "%s; %s".formatted(line.state(), line.standing()),
                                         null,
@@ -332,9 +332,9 @@ public record Account(
         return all;
     }
 
-    private static Exceptional acknowledged(FindingView found) {
+    private static Oddity acknowledged(FindingView found) {
         PlanView.Answer answer = Objects.requireNonNull(found.answer());
-        return new Exceptional(
+        return new Oddity(
                 found.device(),
                 "%s (%s)"
                         .formatted(
@@ -345,11 +345,11 @@ public record Account(
                 answer.reason().isEmpty() ? null : answer.reason());
     }
 
-    private static Optional<Exceptional> judged(UnitInRun unit) {
+    private static Optional<Oddity> judged(UnitInRun unit) {
         return Optional.ofNullable(unit.doubt())
                 .map(
                         doubt ->
-                                new Exceptional(
+                                new Oddity(
                                         unit.device(),
                                         String.join("; ", doubt.odd()),
                                         doubt.by(),

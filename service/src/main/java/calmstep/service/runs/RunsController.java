@@ -39,6 +39,7 @@ class RunsController {
     private final Judgement judgement;
     private final ManyUnits many;
     private final GivenTurns turns;
+    private final OneAnswer answers;
 
     RunsController(
             Runs runs,
@@ -50,8 +51,10 @@ class RunsController {
             Detours detours,
             Judgement judgement,
             ManyUnits many,
-            GivenTurns turns) {
+            GivenTurns turns,
+            OneAnswer answers) {
         this.turns = turns;
+        this.answers = answers;
         this.runs = runs;
         this.decisions = decisions;
         this.views = views;
@@ -66,6 +69,11 @@ class RunsController {
     record NewRun(String plan) {}
 
     record Why(String why) {}
+
+    /**
+     * @param say without the end of its line
+     */
+    record ToSay(String say, String why) {}
 
     /**
      * @param serial of the box that stands there now
@@ -217,6 +225,19 @@ class RunsController {
     @Operation(summary = "Try the failed step of a unit again; it looks first")
     RunView retry(@PathVariable String name, @PathVariable String unit, Principal who) {
         return decisions.retry(name, unit, who.getName());
+    }
+
+    @PostMapping("/{name}/units/{unit}/answer")
+    @Operation(
+            summary =
+                    "Have the question that a unit is stuck at answered, once, with a reason; the"
+                            + " step is tried again")
+    RunView answer(
+            @PathVariable String name,
+            @PathVariable String unit,
+            @RequestBody ToSay answer,
+            Principal who) {
+        return answers.give(name, unit, answer.say(), answer.why(), who.getName());
     }
 
     @PostMapping("/{name}/units/{unit}/rescue")

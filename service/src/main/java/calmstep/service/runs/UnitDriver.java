@@ -63,6 +63,7 @@ class UnitDriver {
     private final UnitLedger ledger;
     private final UnitTurns turns;
     private final TalkLines lines;
+    private final OneAnswer answers;
     private final UnitPlans plans;
     private final LeasedDevices leases;
     private final Casts casts;
@@ -84,6 +85,7 @@ class UnitDriver {
             UnitLedger ledger,
             UnitTurns turns,
             TalkLines lines,
+            OneAnswer answers,
             UnitPlans plans,
             LeasedDevices leases,
             Casts casts,
@@ -103,6 +105,7 @@ class UnitDriver {
         this.ledger = ledger;
         this.turns = turns;
         this.lines = lines;
+        this.answers = answers;
         this.plans = plans;
         this.leases = leases;
         this.casts = casts;
@@ -254,7 +257,10 @@ class UnitDriver {
         boolean goesOn = false;
         try {
             Door door =
-                    visit.door(counterpart, unit.name, lines.of(unit, row, counterpart.clock()));
+                    visit.door(
+                            counterpart,
+                            unit.name,
+                            answers.with(lines.of(unit, row, counterpart.clock()), unit));
             Journal journal = ledger.journal(standing, row, lease, counterpart.clock());
             StepRunner runner = new StepRunner(counterpart.clock());
             StepOutcome outcome =

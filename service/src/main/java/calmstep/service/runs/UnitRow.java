@@ -32,6 +32,9 @@ class UnitRow {
     /** The box that a person put in the place of the one that was planned. */
     @Nullable String serial;
 
+    /** What a person has one question of the device answered with, once. */
+    @Nullable String answer;
+
     String turns = "[]";
     int begun;
     boolean inWork;

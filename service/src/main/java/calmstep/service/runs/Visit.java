@@ -26,6 +26,11 @@ final class Visit implements AutoCloseable {
                 public void answered(String text) {
                     ofThisStep.answered(text);
                 }
+
+                @Override
+                public Optional<String> answerTo(String question) {
+                    return ofThisStep.answerTo(question);
+                }
             };
 
     /**

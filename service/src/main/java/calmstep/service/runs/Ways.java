@@ -44,6 +44,9 @@ class Ways {
                         .isPresent()) {
             ways.add("rescue");
         }
+        if (OneAnswer.asked(rows).isPresent()) {
+            ways.add("answer");
+        }
         ways.add("retry");
         if (again(plan, records).isPresent()) {
             ways.add("again");

@@ -37,6 +37,9 @@ class RolesTest {
                     "PUT /api/trusted-keys/{name}",
                     "DELETE /api/trusted-keys/{name}",
                     "DELETE /api/devices/{name}/host-key",
+                    "PUT /api/devices/{name}/name",
+                    "POST /api/devices/{name}/retirement",
+                    "DELETE /api/sites/{name}",
                     "DELETE /api/stops/{place}/host-key");
 
     private static final Set<String> FOR_ADMINS =
