@@ -39,6 +39,7 @@ public class Fleet {
     private final ReadingRows readings;
     private final Silences silences;
     private final InventoryImport imports;
+    private final InventoryChanges changes;
     private final Dialects dialects;
     private final Events events;
     private final Json json;
@@ -50,6 +51,7 @@ public class Fleet {
             ReadingRows readings,
             Silences silences,
             InventoryImport imports,
+            InventoryChanges changes,
             Dialects dialects,
             Events events,
             Json json,
@@ -59,6 +61,7 @@ public class Fleet {
         this.readings = readings;
         this.silences = silences;
         this.imports = imports;
+        this.changes = changes;
         this.dialects = dialects;
         this.events = events;
         this.json = json;
@@ -393,6 +396,12 @@ public class Fleet {
                             : "%s is what the inventory says; there is nothing to take over."
                                     .formatted(name));
         }
+        changes.keep(
+                "%s as read".formatted(name),
+                who,
+                List.of(known.written()),
+                sites.findById(row.site).map(SiteRow::site).stream().toList(),
+                List.of());
         row.take(known.device(), json);
         events.append(
                 Optional.empty(),

@@ -16,7 +16,7 @@ class InventoryChangeRow {
     @GeneratedValue(strategy = GenerationType.IDENTITY)
     @Nullable Long id;
 
-    /** As in "import of northmere.yaml". */
+    /** The file, or as in "rt-dunmere-1 by hand". */
     String what = "";
 
     String who = "";

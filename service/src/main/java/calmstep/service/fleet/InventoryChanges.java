@@ -38,7 +38,7 @@ class InventoryChanges {
     /**
      * Within the transaction that changes it.
      *
-     * @param what as in "import of northmere.yaml"
+     * @param what the file, or as in "rt-dunmere-1 by hand"
      * @param devices those that are changed, as they were
      * @param sites those that are changed, and those of these devices
      */

@@ -127,7 +127,7 @@ class InventoryImport {
         List<String> complaints = complaints(inventory, rows.keySet());
         if (!preview) {
             if (mayBeTakenBack) {
-                before.keep("import of " + fileName, who, were, sitesOf(were, inventory), added);
+                before.keep(fileName, who, were, sitesOf(were, inventory), added);
             }
             inventory.sites().forEach(this::keep);
             devices.saveAll(written);

@@ -39,13 +39,19 @@ interface StepRows extends JpaRepository<StepRow, Long> {
             """)
     int looks(long id, Instant now);
 
-    /** As {@link #looks}. */
+    /**
+     * As {@link #looks}. What is loaded into a boot loader's memory takes its time; how long the
+     * device may be away counts from when it was started.
+     */
     @Transactional
     @Modifying
     @Query(
-            "update StepRow s set s.state = 'proving', s.version = s.version + 1 where s.id = :id"
-                    + " and s.state = 'acting'")
-    int proves(long id);
+            """
+            update StepRow s set s.state = 'proving', s.version = s.version + 1,
+            s.intentAt = case when s.name = 'rescue' then :now else s.intentAt end
+            where s.id = :id and s.state = 'acting'\
+            """)
+    int proves(long id, Instant now);
 
     /**
      * As {@link #looks}.

@@ -203,7 +203,7 @@ class UnitLedger {
 
             @Override
             public void proving() {
-                steps.proves(stepId);
+                steps.proves(stepId, clock.instant());
             }
         };
     }
