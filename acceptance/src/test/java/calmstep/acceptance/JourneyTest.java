@@ -255,7 +255,7 @@ class JourneyTest {
                 .doesNotContain(House.DEVICE_PASSWORD);
         assertThat(done("record", "show", "tonight"))
                 .contains("finished", "nothing lost")
-                .containsPattern("min of (about )?8 min");
+                .containsPattern("min, planned 8 min");
         provesTheEvidence();
         String listed = done("record", "list", "--output", "json");
         assertThat(calmstep.core.step.Digests.sha256(Files.readString(json)))

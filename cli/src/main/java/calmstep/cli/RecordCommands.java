@@ -129,7 +129,8 @@ final class RecordCommands {
             String planned = Output.minutes(unit.path("plannedDark").asLong());
             return unit.path("seenDark").isNull()
                     ? planned
-                    : "%s of %s".formatted(Output.minutes(unit.path("seenDark").asLong()), planned);
+                    : "%s, planned %s"
+                            .formatted(Output.minutes(unit.path("seenDark").asLong()), planned);
         }
 
         private static String standing(JsonNode unit) {
@@ -144,6 +145,9 @@ final class RecordCommands {
         }
 
         private static void exceptions(JsonNode account, StringBuilder text) {
+            if (!account.path("exceptions").isEmpty()) {
+                text.append("%n  Exceptions:%n".formatted());
+            }
             for (JsonNode one : account.path("exceptions")) {
                 String device = one.path("device").asString();
                 text.append(
