@@ -432,14 +432,10 @@ public final class NightPlanning {
     }
 
     private List<String> serves(List<String> units, Set<String> cutOff) {
-        List<String> serves =
+        return Reached.serving(
                 Stream.concat(units.stream(), cutOff.stream())
-                        .map(known.devices()::get)
-                        .map(Device::serves)
-                        .filter(words -> !words.isEmpty())
-                        .distinct()
-                        .toList();
-        return serves;
+                        .map(name -> known(known.devices(), name))
+                        .toList());
     }
 
     private Leg leg(Placement placement, Instant from) {

@@ -51,7 +51,8 @@ public record Reached(String site, List<String> devices, List<String> serves) {
                 .toList();
     }
 
-    private static List<String> serving(Collection<Device> devices) {
+    /** Who stands behind some devices, in users' words. */
+    static List<String> serving(Collection<Device> devices) {
         return devices.stream()
                 .map(Device::serves)
                 .filter(words -> !words.isEmpty())

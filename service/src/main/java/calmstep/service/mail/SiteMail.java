@@ -160,14 +160,9 @@ class SiteMail {
         if (settings.host().isEmpty()) {
             return;
         }
-        Map<Long, List<MailRow>> due =
-                rows.findBySentAtIsNullAndNextAtLessThanEqualOrderById(clock.instant()).stream()
-                        .collect(Collectors.groupingBy(row -> row.runId));
+        List<MailRow> due = rows.findBySentAtIsNullAndNextAtLessThanEqualOrderById(clock.instant());
         Map<String, Site> sites = due.isEmpty() ? Map.of() : sites();
-        due.forEach(
-                (_, mails) ->
-                        mails.forEach(
-                                mail -> tell(Optional.ofNullable(sites.get(mail.site)), mail)));
+        due.forEach(mail -> tell(Optional.ofNullable(sites.get(mail.site)), mail));
     }
 
     private void tell(Optional<Site> site, MailRow mail) {

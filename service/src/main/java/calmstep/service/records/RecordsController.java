@@ -56,7 +56,7 @@ class RecordsController {
                 .header(
                         "Content-Security-Policy",
                         "default-src 'none'; style-src 'unsafe-inline'; frame-ancestors 'none'")
-                .body(pageOf(run, true));
+                .body(pageOf(records.find(run), true));
     }
 
     @GetMapping(path = "/{run}/pdf", produces = MediaType.APPLICATION_PDF_VALUE)
@@ -69,17 +69,17 @@ class RecordsController {
     ResponseEntity<byte[]> document(@PathVariable String run) throws IOException {
         return ResponseEntity.ok()
                 .header("Content-Disposition", "attachment; filename=\"%s.pdf\"".formatted(run))
-                .body(RecordPdf.of(pageOf(run, false)));
+                .body(RecordPdf.of(pageOf(records.find(run), false)));
     }
 
     /**
      * @param withTalk hundreds of sheets, if it were printed
      */
-    private String pageOf(String run, boolean withTalk) {
+    private String pageOf(RunRecord record, boolean withTalk) {
         Context context = new Context(Locale.ENGLISH);
-        context.setVariable("record", records.find(run));
-        context.setVariable("account", Account.of(records.find(run)));
-        context.setVariable("sha256", records.sha256(run));
+        context.setVariable("record", record);
+        context.setVariable("account", Account.of(record));
+        context.setVariable("sha256", records.sha256(record.run()));
         context.setVariable("words", new RecordWords());
         context.setVariable("withTalk", withTalk);
         return templates.process("record", context);
@@ -103,7 +103,8 @@ class RecordsController {
                             schema = @Schema(type = "string", format = "binary")))
     ResponseEntity<byte[]> evidence(@PathVariable String run) throws IOException {
         ByteArrayOutputStream bytes = new ByteArrayOutputStream();
-        new EvidenceArchive(records.find(run), records.text(run), pageOf(run, true)).writeTo(bytes);
+        RunRecord record = records.find(run);
+        new EvidenceArchive(record, records.text(run), pageOf(record, true)).writeTo(bytes);
         String name = "attachment; filename=\"%s-evidence.zip\"".formatted(run);
         return ResponseEntity.ok().header("Content-Disposition", name).body(bytes.toByteArray());
     }

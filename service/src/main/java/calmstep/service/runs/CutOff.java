@@ -43,7 +43,7 @@ class CutOff {
 
     /** A sentence; empty where a hop darkens nobody else. */
     Optional<String> words(String device, HopPlan hop) {
-        if (hop.rolls() || hop.hop().restarts() == 0) {
+        if (!hop.darkensOthers()) {
             return Optional.empty();
         }
         Reaches.Look now = look();

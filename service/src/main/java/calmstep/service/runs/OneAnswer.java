@@ -41,15 +41,16 @@ class OneAnswer {
         this.transactions = transactions;
     }
 
-    /** What is said when the device asks just this; by whom and why. */
-    record Given(String question, String say, String by, String why) {}
+    /** What is said when the device asks just this in just this step; by whom and why. */
+    record Given(long step, String question, String say, String by, String why) {}
 
     /** The question that a unit is stuck at. */
     static Optional<String> asked(List<StepRow> rows) {
-        return rows.stream()
-                .filter(row -> row.stepState() == StepState.FAILED)
-                .findFirst()
-                .flatMap(row -> UnknownQuestion.in(row.seen));
+        return stuckAt(rows).flatMap(row -> UnknownQuestion.in(row.seen));
+    }
+
+    private static Optional<StepRow> stuckAt(List<StepRow> rows) {
+        return rows.stream().filter(row -> row.stepState() == StepState.FAILED).findFirst();
     }
 
     /**
@@ -67,8 +68,9 @@ class OneAnswer {
                 runName,
                 unitName,
                 (run, unit) -> {
+                    List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(unit.id());
                     String question =
-                            asked(steps.findByUnitIdOrderByOrdinal(unit.id()))
+                            asked(rows)
                                     .orElseThrow(
                                             () ->
                                                     Refusal.conflict(
@@ -76,7 +78,14 @@ class OneAnswer {
                                                                     .formatted(
                                                                             unit.name,
                                                                             unit.state)));
-                    unit.answer = json.write(new Given(question, say, who, why));
+                    unit.answer =
+                            json.write(
+                                    new Given(
+                                            stuckAt(rows).orElseThrow().id(),
+                                            question,
+                                            say,
+                                            who,
+                                            why));
                     events.append(
                             Optional.of(run.id()),
                             unit.name,
@@ -89,7 +98,7 @@ class OneAnswer {
     }
 
     /** The same talk, which knows what to say to the one question. */
-    Talk with(Talk talk, UnitRow unit) {
+    Talk with(Talk talk, UnitRow unit, StepRow step) {
         return unit.answer == null
                 ? talk
                 : new Talk() {
@@ -105,20 +114,23 @@ class OneAnswer {
 
                     @Override
                     public Optional<String> answerTo(String question) {
-                        return take(unit.id(), question);
+                        return take(unit.id(), step.id(), question);
                     }
                 };
     }
 
     /** Durable before it is said, so that it is said once whatever becomes of us. */
-    private Optional<String> take(long unitId, String question) {
+    private Optional<String> take(long unitId, long stepId, String question) {
         return transactions.execute(
                 _ -> {
                     UnitRow unit = units.lock(unitId);
                     Optional<Given> given =
                             Optional.ofNullable(unit.answer)
                                     .map(text -> json.read(text, Given.class))
-                                    .filter(one -> one.question().equals(question));
+                                    .filter(
+                                            one ->
+                                                    one.step() == stepId
+                                                            && one.question().equals(question));
                     given.ifPresent(_ -> unit.answer = null);
                     return given.map(Given::say);
                 });

@@ -11,11 +11,9 @@ import java.util.stream.Collectors;
  * What a run does to a site, as its contacts are told.
  *
  * @param planId of the plan that it carries out
- * @param planName how that one is called
  * @param units those that are there, then those elsewhere that cut something off there
  */
-public record SiteWork(
-        String run, String startedBy, long planId, String planName, List<Unit> units) {
+public record SiteWork(String run, String startedBy, long planId, List<Unit> units) {
 
     /**
      * @param at the title of its own site; empty where it is at this one

@@ -6,7 +6,6 @@ import calmstep.core.step.UnitPlan;
 import calmstep.core.step.UnitState;
 import calmstep.service.fleet.Fleet;
 import calmstep.service.json.Json;
-import calmstep.service.plans.Plans;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
@@ -22,7 +21,6 @@ public class SiteWorks {
     private final UnitRows units;
     private final UnitPlans unitPlans;
     private final ReachedSites reached;
-    private final Plans plans;
     private final Fleet fleet;
     private final Json json;
 
@@ -31,14 +29,12 @@ public class SiteWorks {
             UnitRows units,
             UnitPlans unitPlans,
             ReachedSites reached,
-            Plans plans,
             Fleet fleet,
             Json json) {
         this.runs = runs;
         this.units = units;
         this.unitPlans = unitPlans;
         this.reached = reached;
-        this.plans = plans;
         this.fleet = fleet;
         this.json = json;
     }
@@ -62,8 +58,7 @@ public class SiteWorks {
                                                 Optional.ofNullable(cutOff.get(row.id()))))
                         .sorted(Comparator.comparing(unit -> !unit.isHere()))
                         .toList();
-        return new SiteWork(
-                run.name, run.startedBy, run.planId, plans.nameOf(run.planId), concerned);
+        return new SiteWork(run.name, run.startedBy, run.planId, concerned);
     }
 
     private SiteWork.Unit unit(UnitRow row, String at, Optional<Reached> cutOff) {

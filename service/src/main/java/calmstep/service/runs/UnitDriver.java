@@ -260,7 +260,7 @@ class UnitDriver {
                     visit.door(
                             counterpart,
                             unit.name,
-                            answers.with(lines.of(unit, row, counterpart.clock()), unit));
+                            answers.with(lines.of(unit, row, counterpart.clock()), unit, row));
             Journal journal = ledger.journal(standing, row, lease, counterpart.clock());
             StepRunner runner = new StepRunner(counterpart.clock());
             StepOutcome outcome =

@@ -171,7 +171,6 @@ class SiteMailTest {
                         "tonight",
                         "mara",
                         1,
-                        "tonight",
                         List.of(
                                 unit("rt-1", "", List.of("sw-1", "sw-2"), UnitState.SETTLED),
                                 unit("rt-2", "", List.of(), UnitState.SET_ASIDE),
