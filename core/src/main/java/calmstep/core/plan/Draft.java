@@ -2,6 +2,7 @@ package calmstep.core.plan;
 
 import calmstep.core.reach.Contradiction;
 import calmstep.core.step.UnitPlan;
+import java.util.Collection;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Set;
@@ -29,6 +30,13 @@ public record Draft(List<UnitPlan> units, List<Finding> findings) {
                                                 c ->
                                                         new Concern.NeighboursDiffer(c.sentence())
                                                                 .about(c.device())))));
+    }
+
+    /** The same, as far as it is not about these devices. */
+    public Draft without(Collection<String> devices) {
+        return new Draft(
+                units.stream().filter(unit -> !devices.contains(unit.device())).toList(),
+                findings.stream().filter(found -> !devices.contains(found.device())).toList());
     }
 
     private static List<Finding> sorted(Stream<Finding> findings) {

@@ -14,6 +14,7 @@ import calmstep.core.wave.Schedule;
 import calmstep.core.wave.Wishes;
 import java.time.Instant;
 import java.time.LocalDate;
+import java.time.ZoneOffset;
 import java.util.Collection;
 import java.util.List;
 import java.util.Map;
@@ -199,13 +200,16 @@ public record NightsView(
 
         private PlacedView placed(Placement p, Nights.Night night) {
             UnitPlan unit = known(planned, p.unit());
-            Site site = known(sites, unit.site());
+            // What was planned stays to be read when device or site are not there any more.
+            Site site =
+                    Optional.ofNullable(sites.get(unit.site()))
+                            .orElseGet(() -> new Site(unit.site(), unit.site(), ZoneOffset.UTC));
             List<List<UnitPlan.HopPlan>> parts = unit.parts();
             List<UnitPlan.HopPlan> hops = parts.get(p.part() - 1);
             Optional<NightForecast.Part> likely = night.forecast().find(p.unit(), p.part());
             return new PlacedView(
                     p.unit(),
-                    known(devices, p.unit()).family(),
+                    Optional.ofNullable(devices.get(p.unit())).map(Device::family).orElse(""),
                     site.name(),
                     site.title(),
                     site.zone().getId(),

@@ -23,4 +23,9 @@ public record PlanOrder(
     public PlanOrder {
         devices = List.copyOf(devices);
     }
+
+    /** The same for some of its devices alone. */
+    public PlanOrder of(List<String> some) {
+        return new PlanOrder(name, target, way, begins, some, where, wishes);
+    }
 }

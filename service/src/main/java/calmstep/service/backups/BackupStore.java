@@ -104,7 +104,7 @@ public class BackupStore {
     }
 
     List<BackupView> ofDevice(String name) {
-        return rows.findByDeviceIdOrderByIdDesc(fleet.require(name).id()).stream()
+        return rows.findByDeviceIdOrderByIdDesc(fleet.idOfAny(name)).stream()
                 .map(BackupView::of)
                 .toList();
     }
@@ -114,7 +114,7 @@ public class BackupStore {
      * kept.
      */
     public Optional<String> newestMasked(String device) {
-        return rows.findByDeviceIdOrderByIdDesc(fleet.require(device).id()).stream()
+        return rows.findByDeviceIdOrderByIdDesc(fleet.idOfAny(device)).stream()
                 .filter(row -> row.kind.equals(BackupKind.STARTUP.toString()))
                 .findFirst()
                 .map(row -> fleet.dialectOf(device).masked(text(row)));
@@ -142,7 +142,7 @@ public class BackupStore {
 
     private BackupRow require(String device, long id) {
         return rows.findById(id)
-                .filter(b -> b.deviceId == fleet.require(device).id())
+                .filter(b -> b.deviceId == fleet.idOfAny(device))
                 .orElseThrow(() -> Refusal.notFound("backup", String.valueOf(id)));
     }
 

@@ -10,7 +10,8 @@ import org.springframework.data.jpa.repository.Query;
 interface DeviceRows extends JpaRepository<DeviceRow, Long> {
     Optional<DeviceRow> findByName(String name);
 
-    @Query("select device.family from DeviceRow device where device.name = :name")
+    /** Also of one that is retired: what was kept of it is read as its family writes. */
+    @Query(value = "select family from device where name = :name", nativeQuery = true)
     Optional<String> familyOf(String name);
 
     List<DeviceRow> findByNameIn(Collection<String> names);
@@ -46,6 +47,9 @@ interface DeviceRows extends JpaRepository<DeviceRow, Long> {
     @Query(value = "select former_names from device where name = :name", nativeQuery = true)
     Optional<String> formerNamesOfAny(String name);
 
+    @Query(value = "select name from device where retired_at is not null", nativeQuery = true)
+    List<String> retired();
+
     /** It is of the fleet again. */
     @Modifying(flushAutomatically = true, clearAutomatically = true)
     @Query(value = "update device set retired_at = null where name in (:names)", nativeQuery = true)
@@ -55,12 +59,12 @@ interface DeviceRows extends JpaRepository<DeviceRow, Long> {
     @Query(value = "update own_check set device = :to where device = :name", nativeQuery = true)
     int renameChecks(String name, String to);
 
+    /** Also of one in which it was set aside: it may be taken back in. */
     @Query(
             value =
                     "select run.name from run_unit join run on run.id = run_unit.run_id where"
                             + " run_unit.device_id = :deviceId and run.rehearsal = false and"
-                            + " run.state not in ('finished', 'abandoned') and run_unit.state <>"
-                            + " 'set-aside' limit 1",
+                            + " run.state not in ('finished', 'abandoned') limit 1",
             nativeQuery = true)
     Optional<String> inUnfinishedRun(long deviceId);
 

@@ -237,6 +237,14 @@ public class Fleet {
         return devices.findAllByOrderByName().stream().map(row -> row.device(json)).toList();
     }
 
+    /** Also of one that is retired; empty where there is none, or no such device. */
+    @Transactional(readOnly = true)
+    public Optional<Reading> newestReading(String name) {
+        return devices.idOfAny(name)
+                .flatMap(readings::findFirstByDeviceIdOrderByIdDesc)
+                .map(row -> json.read(row.body, Reading.class));
+    }
+
     /** Also of one that is retired. */
     @Transactional(readOnly = true)
     public long idOfAny(String name) {

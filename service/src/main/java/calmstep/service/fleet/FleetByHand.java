@@ -213,6 +213,13 @@ class FleetByHand {
                     "%d devices are at %s, among them %s. Move or retire them first."
                             .formatted(there.size(), name, there.getFirst()));
         }
+        sites.inUnfinishedRun(name)
+                .ifPresent(
+                        run -> {
+                            throw Refusal.conflict(
+                                    "The run %s, which is not finished, has units of %s. End that run first."
+                                            .formatted(run, name));
+                        });
         Site site = row.site();
         changes.keep("site %s by hand".formatted(name), who, List.of(), List.of(site), List.of());
         sites.delete(row);
@@ -229,7 +236,7 @@ class FleetByHand {
                 .ifPresent(
                         run -> {
                             throw Refusal.conflict(
-                                    "%s is in the run %s, which is not finished. Finish it or set the unit aside there first."
+                                    "%s is in the run %s, which is not finished. End that run first."
                                             .formatted(row.name, run));
                         });
     }

@@ -13,6 +13,7 @@ import calmstep.service.problems.Refusal;
 import calmstep.service.releases.Catalogues;
 import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -65,7 +66,7 @@ class InventoryImport {
             InventoryText.Format format,
             boolean preview,
             String who) {
-        return take(fileName, text, format, preview, who, true);
+        return take(fileName, text, format, preview ? Manner.LOOKS : Manner.TAKES, who);
     }
 
     /** Puts back what a change was before; what it added is the caller's. */
@@ -74,79 +75,123 @@ class InventoryImport {
                 "%s (by %s), taken back".formatted(change.what(), change.who()),
                 change.before(),
                 InventoryText.Format.YAML,
-                false,
-                who,
-                false);
+                Manner.TAKES_BACK,
+                who);
+    }
+
+    private enum Manner {
+        /** Only says what it would do. */
+        LOOKS,
+        TAKES,
+        /** Nobody takes that back again. */
+        TAKES_BACK
     }
 
     private Fleet.Imported take(
-            String fileName,
-            String text,
-            InventoryText.Format format,
-            boolean preview,
-            String who,
-            boolean mayBeTakenBack) {
+            String what, String text, InventoryText.Format format, Manner manner, String who) {
         Map<String, DeviceRow> rows = new HashMap<>();
         Map<String, String> nameAt = new HashMap<>();
         remember(rows, nameAt);
         Inventory inventory =
-                InventoryText.read(
-                        fileName, text, format, catalogues.families(), known(format, rows));
-        Set<String> moved =
-                inventory.devices().stream().map(Device::name).collect(Collectors.toSet());
-        if (!preview && !moved.isEmpty() && devices.bringBack(moved) > 0) {
+                InventoryText.read(what, text, format, catalogues.families(), known(format, rows));
+        if (manner != Manner.LOOKS && bringsBack(inventory)) {
             rows.clear();
             remember(rows, nameAt);
         }
-        List<Device> were = new ArrayList<>();
-        List<String> added = new ArrayList<>();
-        List<String> changed = new ArrayList<>();
-        List<String> unchanged = new ArrayList<>();
-        List<FieldChange> changes = new ArrayList<>();
-        List<DeviceRow> written = new ArrayList<>();
+        Difference difference = difference(inventory, rows, nameAt);
+        List<String> complaints = complaints(inventory, rows.keySet());
+        if (manner == Manner.TAKES) {
+            before.keep(
+                    what,
+                    who,
+                    difference.were,
+                    sitesOf(difference.were, inventory),
+                    difference.added);
+        }
+        if (manner != Manner.LOOKS) {
+            inventory.sites().forEach(this::keep);
+            devices.saveAll(difference.are.stream().map(device -> row(device, rows)).toList());
+            tell(what, difference, complaints, who);
+        }
+        return new Fleet.Imported(
+                difference.added,
+                difference.changed,
+                difference.unchanged,
+                difference.fields,
+                complaints,
+                manner == Manner.LOOKS);
+    }
+
+    /** Whether it names devices that were retired; they are of the fleet again. */
+    private boolean bringsBack(Inventory inventory) {
+        Set<String> retired = new HashSet<>(devices.retired());
+        retired.retainAll(inventory.devices().stream().map(Device::name).toList());
+        return !retired.isEmpty() && devices.bringBack(retired) > 0;
+    }
+
+    /** What an inventory adds and changes. */
+    private static final class Difference {
+        final List<String> added = new ArrayList<>();
+        final List<String> changed = new ArrayList<>();
+        final List<String> unchanged = new ArrayList<>();
+        final List<FieldChange> fields = new ArrayList<>();
+
+        /** The changed ones, as they were. */
+        final List<Device> were = new ArrayList<>();
+
+        /** The added and the changed ones, as they are described. */
+        final List<Device> are = new ArrayList<>();
+
+        void add(Optional<Device> was, Device described) {
+            List<FieldChange> differs =
+                    was.map(known -> FieldChange.between(known, described)).orElse(List.of());
+            fields.addAll(differs);
+            boolean same = was.isPresent() && differs.isEmpty();
+            (was.isEmpty() ? added : same ? unchanged : changed).add(described.name());
+            if (!same) {
+                was.ifPresent(were::add);
+                are.add(described);
+            }
+        }
+    }
+
+    private Difference difference(
+            Inventory inventory, Map<String, DeviceRow> rows, Map<String, String> nameAt) {
+        Set<String> moved =
+                inventory.devices().stream().map(Device::name).collect(Collectors.toSet());
+        Difference difference = new Difference();
         for (Device described : inventory.devices()) {
             mustBeFree(nameAt, described, moved);
             described
                     .wiring()
                     .fedBy()
                     .ifPresent(base -> mustFeed(base, described, inventory, rows));
-            Optional<DeviceRow> known = Optional.ofNullable(rows.get(described.name()));
-            List<FieldChange> differs =
-                    known.map(row -> FieldChange.between(row.device(json), described))
-                            .orElse(List.of());
-            changes.addAll(differs);
-            boolean same = known.isPresent() && differs.isEmpty();
-            (known.isEmpty() ? added : same ? unchanged : changed).add(described.name());
-            if (!same && !preview) {
-                known.ifPresent(row -> were.add(row.device(json)));
-                DeviceRow row = known.orElseGet(DeviceRow::new);
-                row.take(described, json);
-                written.add(row);
-            }
+            difference.add(
+                    Optional.ofNullable(rows.get(described.name())).map(row -> row.device(json)),
+                    described);
         }
-        List<String> complaints = complaints(inventory, rows.keySet());
-        if (!preview) {
-            if (mayBeTakenBack) {
-                before.keep(fileName, who, were, sitesOf(were, inventory), added);
-            }
-            inventory.sites().forEach(this::keep);
-            devices.saveAll(written);
-            events.append(
-                    Optional.empty(),
-                    fileName,
-                    "fleet",
-                    who,
-                    "Inventory imported: %d added, %d changed, %d as before.%s%s"
-                            .formatted(
-                                    added.size(),
-                                    changed.size(),
-                                    unchanged.size(),
-                                    told(changes),
-                                    complaints.isEmpty()
-                                            ? ""
-                                            : " " + String.join(" ", complaints)));
-        }
-        return new Fleet.Imported(added, changed, unchanged, changes, complaints, preview);
+        return difference;
+    }
+
+    private DeviceRow row(Device described, Map<String, DeviceRow> rows) {
+        DeviceRow row = rows.getOrDefault(described.name(), new DeviceRow());
+        row.take(described, json);
+        return row;
+    }
+
+    private void tell(String what, Difference difference, List<String> complaints, String who) {
+        events.append(
+                Optional.empty(),
+                what,
+                "fleet",
+                who,
+                "Inventory imported: %d added, %d changed, %d as before.%s%s"
+                        .formatted(
+                                difference.added.size(),
+                                difference.changed.size(),
+                                difference.unchanged.size(),
+                                told(difference.fields),
+                                complaints.isEmpty() ? "" : " " + String.join(" ", complaints)));
     }
 
     /** The sites that a change gives other words, and those that devices need to be put back. */

@@ -115,16 +115,19 @@ class CurrentPlans {
         if (!List.of("draft", "ready", "approved").contains(row.state)) {
             return List.of();
         }
-        Draft draft = stored.draftOf(row);
+        List<String> asked = json.read(row.devices, NAMES);
+        List<String> there = there(asked, network);
+        List<String> gone =
+                asked.stream().filter(device -> !network.devices().containsKey(device)).toList();
         List<String> changes =
                 new ArrayList<>(
-                        DraftChanges.between(
-                                draft,
-                                workedOut(
-                                        row.target,
-                                        StoredPlans.wayOf(row),
-                                        json.read(row.devices, NAMES),
-                                        network)));
+                        gone.stream()
+                                .map("%s is not in the inventory any more"::formatted)
+                                .toList());
+        changes.addAll(
+                DraftChanges.between(
+                        stored.draftOf(row).without(gone),
+                        workedOut(row.target, StoredPlans.wayOf(row), there, network)));
         stored.nightsOf(row)
                 .ifPresent(
                         nights ->
@@ -134,6 +137,11 @@ class CurrentPlans {
                                                 StoredPlans.startOf(row),
                                                 stored.decisions(row).leftOut())));
         return changes;
+    }
+
+    /** Which of some devices are in the inventory still. */
+    static List<String> there(List<String> devices, Reaches.Look network) {
+        return devices.stream().filter(network.devices()::containsKey).toList();
     }
 
     void mustBeFresh(PlanRow row) {

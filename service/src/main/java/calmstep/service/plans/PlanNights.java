@@ -146,6 +146,7 @@ class PlanNights {
             return Optional.empty();
         }
         Reaches.Look network = reaches.look();
+        mustBeThere(units, network);
         Map<String, Catalogue> known =
                 catalogues.all().stream()
                         .collect(Collectors.toMap(Catalogue::family, c -> c, (a, _) -> a));
@@ -157,6 +158,19 @@ class PlanNights {
                         rules.orElse(NightRules.NONE),
                         network.graph(),
                         learnt.times()));
+    }
+
+    private static void mustBeThere(List<UnitPlan> units, Reaches.Look network) {
+        units.stream()
+                .map(UnitPlan::device)
+                .filter(device -> !network.devices().containsKey(device))
+                .findFirst()
+                .ifPresent(
+                        gone -> {
+                            throw Refusal.conflict(
+                                    "%s is not in the inventory any more. Work the plan out again: calmstep plan again"
+                                            .formatted(gone));
+                        });
     }
 
     /**

@@ -155,9 +155,10 @@ public class Plans {
     public PlanView again(String name, String who) {
         PlanRow row = stored.require(name);
         stored.mustBe(row, "draft", "ready", "approved");
-        PlanOrder order = orderOf(row, name);
-        Draft before = stored.draftOf(row);
         Reaches.Look network = reaches.look();
+        PlanOrder asked = orderOf(row, name);
+        PlanOrder order = asked.of(CurrentPlans.there(asked.devices(), network));
+        Draft before = stored.draftOf(row);
         Draft after = current.workedOut(row.target, order.way(), order.devices(), network);
         dropUnderAnotherName(name, row);
         PlanRow fresh = keep(order, after, who);

@@ -158,9 +158,7 @@ class Records {
                         .filter(Objects::nonNull)
                         .max(Comparator.naturalOrder())
                         .orElse(Instant.MIN);
-        return fleet.readings(unit.device()).stream()
-                .findFirst()
-                .filter(read -> read.takenAt().isAfter(last));
+        return fleet.newestReading(unit.device()).filter(read -> read.takenAt().isAfter(last));
     }
 
     private UnitRecord recordOf(UnitInRun unit) {

@@ -212,13 +212,18 @@ public class RunViews {
                                 unit ->
                                         view(
                                                 unit,
+                                                !run.isOver() && !unit.isOver(),
                                                 rows.getOrDefault(unit.id(), List.of()),
                                                 sites.getOrDefault(unit.site, NOWHERE),
                                                 chance))
                         .toList());
     }
 
-    private UnitInRun view(UnitRow unit, List<StepRow> rows, Site site, WindowChance.Look chance) {
+    /**
+     * @param open whether anything can be said to it
+     */
+    private UnitInRun view(
+            UnitRow unit, boolean open, List<StepRow> rows, Site site, WindowChance.Look chance) {
         UnitPlan plan = unitPlans.of(unit);
         Gate gate =
                 unit.gateQuestion == null || unit.gateAskedAt == null
@@ -243,7 +248,7 @@ public class RunViews {
                                                 s.lastLines.isEmpty()
                                                         ? List.of()
                                                         : List.of(s.lastLines.split("\n")),
-                                                ways.of(unit, plan, rows)))
+                                                open ? ways.of(unit, plan, rows) : List.of()))
                         .orElse(null);
         long copying =
                 plan.hops().stream().mapToLong(h -> h.hop().bytes()).sum() / bytesPerSecond(plan);

@@ -84,6 +84,43 @@ class FleetByHandTest {
         assertThatThrownBy(() -> byHand.retire(to, "twice", "mara")).isInstanceOf(Refusal.class);
     }
 
+    /** A unit that was set aside may be taken back in as long as its run is not over. */
+    @Test
+    void aDeviceOfAnOpenRunIsNeitherRenamedNorRetired() {
+        String one = RunningService.router();
+        String run = RunningService.name("open");
+        long plan =
+                RunningService.sql()
+                        .queryForObject(
+                                "insert into plan (name, target, state, body, written_by,"
+                                    + " written_at, version) values (?, '', 'used', '', '', now(),"
+                                    + " 0) returning id",
+                                Long.class,
+                                run);
+        long id =
+                RunningService.sql()
+                        .queryForObject(
+                                "insert into run (plan_id, name, state, started_by, started_at,"
+                                    + " version) values (?, ?, 'held', 'mara', now(), 0) returning"
+                                    + " id",
+                                Long.class,
+                                plan,
+                                run);
+        RunningService.sql()
+                .update(
+                        "insert into run_unit (run_id, device_id, name, plan, state, version)"
+                                + " values (?, ?, ?, '{}', 'set-aside', 0)",
+                        id,
+                        fleet.idOfAny(one),
+                        one);
+        assertThatThrownBy(() -> byHand.retire(one, "scrapped", "mara"))
+                .hasMessageContaining("in the run " + run);
+        assertThatThrownBy(() -> byHand.rename(one, RunningService.name("rt"), "mara"))
+                .hasMessageContaining("in the run " + run);
+        RunningService.sql().update("update run set state = 'finished' where id = ?", id);
+        byHand.retire(one, "scrapped", "mara");
+    }
+
     @Test
     void anImportOfARetiredNameBringsItBackAndItsAddressWasFreeMeanwhile() {
         String one = RunningService.router();

@@ -372,6 +372,35 @@ class PlanNightsTest {
         assertThat(statusByUid("dunmere").values()).containsOnly("CANCELLED");
     }
 
+    /** Whoever looks at an old plan may see what it was, and is told what to do. */
+    @Test
+    void ofADeviceThatWasRetiredSinceAreStillShownAndAreNotCarriedOut() {
+        String stays = router("2.6.3");
+        String goes = router("2.6.3");
+        plans.draft(plan, List.of(stays, goes), "2.8.2", "mara");
+        RunningService.sql().update("update device set retired_at = now() where name = ?", goes);
+        assertThat(of(plans.nights(plan), goes)).hasSize(1);
+        assertThat(plans.find(plan).state()).isEqualTo("stale");
+        assertThat(plans.find(plan).changes())
+                .as("a line a cause")
+                .containsOnlyOnce(goes + " is not in the inventory any more")
+                .noneMatch(change -> change.contains(goes) && change.contains("nothing to do"));
+        assertThat(RunningService.bean(PlanCalendars.class).of(plan, "")).contains(goes);
+        assertThatThrownBy(
+                        () ->
+                                plans.wish(
+                                        plan,
+                                        new Wanted(
+                                                null, null, Set.of(stays), null, null, null, null),
+                                        true,
+                                        "mara"))
+                .isInstanceOf(Refusal.class)
+                .hasMessageContaining(goes + " is not in the inventory any more");
+        assertThat(plans.again(plan, "mara").units())
+                .extracting(PlanView.PlannedUnit::device)
+                .containsExactly(stays);
+    }
+
     private static String behindAtEskholm(String device) {
         String name = RunningService.name("rt");
         RunningService.bean(Fleet.class)

@@ -86,6 +86,26 @@ class RunsTest extends StuckRuns {
         assertThatThrownBy(() -> runs.hold(run, "mara")).hasMessageContaining("is finished");
     }
 
+    /** What is over stays to be read, whatever becomes of its devices; and nothing is offered. */
+    @Test
+    void aRunThatIsOverIsShownWhenADeviceOfItHasGone() throws Exception {
+        startAndAwaitStuck();
+        runs.abandon(run, "enough", "mara");
+        RunningService.sql()
+                .update("update device set retired_at = now() where name = ?", routers.getFirst());
+        assertThat(runs.find(run).units())
+                .hasSize(2)
+                .allSatisfy(
+                        unit ->
+                                assertThat(unit.trouble())
+                                        .isNotNull()
+                                        .satisfies(
+                                                trouble ->
+                                                        assertThat(trouble.ways())
+                                                                .as("each would be refused")
+                                                                .isEmpty()));
+    }
+
     /** The node that ended the run died before it made the record. */
     @Test
     void aRecordThatNobodyMadeIsMadeLater() throws Exception {
