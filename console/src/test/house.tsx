@@ -1,6 +1,6 @@
 import { MantineProvider } from '@mantine/core'
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
-import { fireEvent, render, screen } from '@testing-library/react'
+import { fireEvent, render, screen, waitFor } from '@testing-library/react'
 import type { ReactElement } from 'react'
 import { MemoryRouter, Route, Routes } from 'react-router'
 import { vi } from 'vitest'
@@ -57,7 +57,19 @@ export function page(element: ReactElement, route: string, at: string) {
   )
 }
 
-/** Presses a button by what is written on it, also in a part that is folded away. */
+/** Presses a button by what is written on it, also in a part that is folded away, as soon as it can be pressed: not while it is at work. */
 export async function press(name: string) {
-  fireEvent.click(await screen.findByRole('button', { name, hidden: true }))
+  const button = await waitFor(() => {
+    const found = screen.getByRole<HTMLButtonElement>('button', { name, hidden: true })
+    if (found.disabled) throw new Error(`"${name}" cannot be pressed.`)
+    return found
+  })
+  fireEvent.click(button)
+}
+
+/** Presses a button that cannot be pressed yet: what the page then does is to be nothing. */
+export async function pressInVain(name: string) {
+  const button = await screen.findByRole<HTMLButtonElement>('button', { name, hidden: true })
+  if (!button.disabled) throw new Error(`"${name}" can be pressed.`)
+  fireEvent.click(button)
 }

@@ -103,7 +103,7 @@ describe('the path of a device', () => {
     await waitFor(() =>
       expect(new Set(asked())).toEqual(new Set(['fewest-restarts', 'shortest-dark', 'proven'])),
     )
-    expect(screen.getAllByText('the same path')).toHaveLength(2)
+    await waitFor(() => expect(screen.getAllByText('the same path')).toHaveLength(2))
   })
 
   it('says that nothing is to be done, and that a device is not known', async () => {

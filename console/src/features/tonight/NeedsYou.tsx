@@ -18,11 +18,12 @@ export function NeedsYou({ run }: { run: Run }) {
   )
   const gates = waiting.filter((u) => !u.trouble && u.state !== 'held' && !u.held && !isDoubtful(u))
   const over = run.state === 'finished' || run.state === 'abandoned'
+  const rests = !over && run.units.every(isOver)
   return (
     <aside aria-label="Needs you">
       <h2 style={{ margin: '0 0 10px', fontSize: '1.05rem' }}>Needs you</h2>
-      {!over && run.units.every(isOver) && <NothingOpen run={run} />}
-      {waiting.length === 0 && (over || !run.units.every(isOver)) && (
+      {rests && <NothingOpen run={run} />}
+      {waiting.length === 0 && !rests && (
         <p className="quiet">
           {over ? (
             <>

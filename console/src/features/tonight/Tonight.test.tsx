@@ -1,6 +1,6 @@
 import { fireEvent, screen, waitFor } from '@testing-library/react'
 import { describe, expect, it } from 'vitest'
-import { page, press, stub } from '../../test/house'
+import { page, press, pressInVain, stub } from '../../test/house'
 import { Tonight } from './Tonight'
 
 const started = new Date(Date.now() - 30000).toISOString()
@@ -186,7 +186,7 @@ describe('tonight', () => {
     page(<Tonight />, '/tonight', '/tonight')
     expect(await screen.findByText('check tills was ok, is no answer')).toBeTruthy()
     expect(screen.getAllByText('to be judged').length).toBeGreaterThan(0)
-    await press('Refuse it; it can still go back')
+    await pressInVain('Refuse it; it can still go back')
     fireEvent.change(screen.getByLabelText('Why it is not borne'), {
       target: { value: 'the tills are needed' },
     })
@@ -204,7 +204,7 @@ describe('tonight', () => {
       'POST /api/runs/tonight/go': {},
     })
     page(<Tonight />, '/tonight', '/tonight')
-    await press('Go for all 2')
+    await pressInVain('Go for all 2')
     fireEvent.click(await screen.findByLabelText('I have read what the 2 gates below say'))
     await press('Go for all 2')
     await waitFor(() =>
