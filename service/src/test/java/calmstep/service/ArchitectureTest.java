@@ -2,12 +2,14 @@ package calmstep.service;
 
 import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.classes;
 import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.noClasses;
+import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.noCodeUnits;
 
 import com.tngtech.archunit.core.importer.ImportOption.DoNotIncludeTests;
 import com.tngtech.archunit.junit.AnalyzeClasses;
 import com.tngtech.archunit.junit.ArchTest;
 import com.tngtech.archunit.lang.ArchRule;
 import jakarta.persistence.Entity;
+import org.springframework.security.access.prepost.PreAuthorize;
 import org.springframework.web.bind.annotation.RestController;
 
 @AnalyzeClasses(packages = "calmstep", importOptions = DoNotIncludeTests.class)
@@ -28,6 +30,20 @@ class ArchitectureTest {
     @ArchTest
     static final ArchRule CONTROLLERS_STAY_AT_HOME =
             classes().that().areAnnotatedWith(RestController.class).should().bePackagePrivate();
+
+    @ArchTest
+    static final ArchRule ROLES_ARE_ASKED_WHERE_THEY_ARE_LOOKED_FOR =
+            noCodeUnits()
+                    .that()
+                    .areDeclaredInClassesThat()
+                    .areNotAnnotatedWith(RestController.class)
+                    .should()
+                    .beAnnotatedWith(PreAuthorize.class)
+                    .because("it holds on the handlers of calls alone, see SecuritySetup");
+
+    @ArchTest
+    static final ArchRule ROLES_ARE_ASKED_BY_EACH_HANDLER =
+            noClasses().should().beAnnotatedWith(PreAuthorize.class);
 
     @ArchTest
     static final ArchRule ONE_JSON =
