@@ -34,7 +34,7 @@ final class Explained {
         List<FitsNowhere> nowhere = new ArrayList<>();
         place(placements, nowhere);
         placements.sort(Comparator.comparing(Placement::begins).thenComparing(Placement::unit));
-        LowerBound.Least least = LowerBound.of(ground, list::isPlaced);
+        LowerBound.Least least = LowerBound.of(new LowerBound.Counted(ground, list::isPlaced));
         return new Schedule(
                 ground.task.from(),
                 placements,

@@ -11,7 +11,6 @@ import java.util.List;
 import java.util.TreeMap;
 import java.util.function.Function;
 import java.util.function.IntPredicate;
-import java.util.function.UnaryOperator;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
 
@@ -31,16 +30,16 @@ final class LowerBound {
     private final Ground ground;
     private final Alone alone;
     private final List<Openings> sites;
-    private final List<Work> works;
+    private final Counted counted;
     private int nights;
     private int end;
     private boolean possible = true;
 
-    private LowerBound(Ground ground, Alone alone, List<Work> works) {
-        this.ground = ground;
+    private LowerBound(Counted counted, Alone alone) {
+        ground = counted.ground;
         this.alone = alone;
         sites = alone.sites;
-        this.works = works;
+        this.counted = counted;
     }
 
     /**
@@ -49,30 +48,122 @@ final class LowerBound {
     record Least(int nights, int end, boolean possible) {}
 
     /**
-     * @param counted the units that the schedules in question place
+     * The units that the schedules in question place, in groups that share a limit. Made once for
+     * many choices of nights: sorting them out costs more than the bounds themselves.
      */
-    static Least of(Ground ground, IntPredicate counted) {
-        return of(ground, counted, _ -> true);
+    static final class Counted {
+        private final Ground ground;
+        private final List<Work> works;
+        private final List<Group> alike;
+        private final List<Group> families;
+        private final List<Group> mates;
+        private final List<Group> atOneSite;
+        private final Group all;
+
+        Counted(Ground ground, IntPredicate counted) {
+            this.ground = ground;
+            works =
+                    IntStream.range(0, ground.works.size())
+                            .filter(counted)
+                            .mapToObj(ground.works::get)
+                            .toList();
+            all = group(works);
+            alike = grouped(Work::likeness);
+            families = grouped(Work::family);
+            atOneSite = grouped(Work::site);
+            TreeMap<String, List<Work>> named = new TreeMap<>();
+            for (Work work : works) {
+                for (String name : work.unit().mates()) {
+                    named.computeIfAbsent(name, _ -> new ArrayList<>()).add(work);
+                }
+            }
+            mates = named.values().stream().map(this::group).toList();
+        }
+
+        private <K extends Comparable<K>> List<Group> grouped(Function<Work, K> by) {
+            return sorted(works, by).stream().map(this::group).toList();
+        }
+
+        private static <K extends Comparable<K>> Collection<List<Work>> sorted(
+                List<Work> works, Function<Work, K> by) {
+            return works.stream()
+                    .collect(Collectors.groupingBy(by, TreeMap::new, Collectors.toList()))
+                    .values();
+        }
+
+        private Group group(List<Work> some) {
+            return new Group(
+                    some,
+                    some.stream().mapToInt(Work::site).distinct().toArray(),
+                    Parts.of(some),
+                    Parts.of(withoutPilots(some)));
+        }
+
+        /** Whichever are the pilots: at least these parts, or longer ones, are left to others. */
+        private List<Work> withoutPilots(List<Work> some) {
+            return sorted(some, Work::likeness).stream()
+                    .flatMap(
+                            alikeHere ->
+                                    alikeHere.stream()
+                                            .sorted(
+                                                    Comparator.comparingInt(
+                                                                    (Work w) ->
+                                                                            Arrays.stream(w.needs())
+                                                                                    .sum())
+                                                            .reversed())
+                                            .skip(ground.limits.pilots()))
+                    .toList();
+        }
+    }
+
+    /**
+     * Units that share a limit.
+     *
+     * @param parts what is to be done of them
+     * @param behindPilots what is left of it at least when the pilots are done
+     */
+    private record Group(List<Work> works, int[] sites, Parts parts, Parts behindPilots) {}
+
+    /**
+     * What is to be done of some units.
+     *
+     * @param minutes of each part
+     * @param shortest of these; 0 where there is none
+     * @param staged how long bringing all images takes over one link
+     */
+    private record Parts(int[] minutes, int shortest, int staged) {
+        static Parts of(List<Work> some) {
+            int[] minutes =
+                    some.stream().flatMapToInt(work -> IntStream.of(work.needs())).toArray();
+            return new Parts(
+                    minutes,
+                    IntStream.of(minutes).min().orElse(0),
+                    (int)
+                            Math.min(
+                                    NEVER,
+                                    some.stream()
+                                            .flatMapToInt(work -> IntStream.of(work.stages()))
+                                            .asLongStream()
+                                            .sum()));
+        }
+    }
+
+    /** In whatever nights. */
+    static Least of(Counted counted) {
+        return of(counted, _ -> true);
     }
 
     /**
      * @param open the nights that the schedules in question use
      */
-    static Least of(Ground ground, IntPredicate counted, IntPredicate open) {
-        LowerBound bound =
-                new LowerBound(
-                        ground,
-                        new Alone(ground, open),
-                        IntStream.range(0, ground.works.size())
-                                .filter(counted)
-                                .mapToObj(ground.works::get)
-                                .toList());
-        if (!bound.works.isEmpty()) {
+    static Least of(Counted counted, IntPredicate open) {
+        LowerBound bound = new LowerBound(counted, new Alone(counted.ground, open));
+        if (!counted.works.isEmpty()) {
             bound.nights = 1;
             bound.byLoneUnits();
             bound.byDisjointNights();
-            bound.byLanes(UnaryOperator.identity(), 0);
-            bound.byLanes(bound::withoutPilots, bound.earliestSoaked());
+            bound.byLanes(Group::parts, 0);
+            bound.byLanes(Group::behindPilots, bound.earliestSoaked());
         }
         return new Least(bound.nights, bound.end, bound.possible);
     }
@@ -83,16 +174,10 @@ final class LowerBound {
         possible &= leastEnd < NEVER;
     }
 
-    private static <K extends Comparable<K>> Collection<List<Work>> grouped(
-            List<Work> works, Function<Work, K> by) {
-        return works.stream()
-                .collect(Collectors.groupingBy(by, TreeMap::new, Collectors.toList()))
-                .values();
-    }
-
     private void byLoneUnits() {
         int longest = longestNight();
-        for (List<Work> alike : grouped(works, Work::likeness)) {
+        for (Group group : counted.alike) {
+            List<Work> alike = group.works();
             alike.forEach(work -> raise(1, alone.end(work)));
             if (alike.size() > ground.limits.pilots() && ground.limits.pilots() > 0) {
                 raise(soakMinutes() > longest ? 2 : 1, alone.endBehindPilots(alike));
@@ -108,27 +193,12 @@ final class LowerBound {
         if (ground.limits.pilots() == 0) {
             return 0;
         }
-        return grouped(works, Work::likeness).stream()
+        return counted.alike.stream()
+                .map(Group::works)
                 .filter(alike -> alike.size() > ground.limits.pilots())
                 .mapToInt(alike -> alone.soaked(alike, 1))
                 .min()
                 .orElse(0);
-    }
-
-    /** Whichever are the pilots: at least these parts, or longer ones, are left to the others. */
-    private List<Work> withoutPilots(List<Work> some) {
-        return grouped(some, Work::likeness).stream()
-                .flatMap(
-                        alike ->
-                                alike.stream()
-                                        .sorted(
-                                                Comparator.comparingInt(
-                                                                (Work w) ->
-                                                                        Arrays.stream(w.needs())
-                                                                                .sum())
-                                                        .reversed())
-                                        .skip(ground.limits.pilots()))
-                .toList();
     }
 
     private int longestNight() {
@@ -149,7 +219,7 @@ final class LowerBound {
 
     private void byDisjointNights() {
         List<BitSet> sets =
-                works.stream()
+                counted.works.stream()
                         .flatMap(
                                 work ->
                                         IntStream.range(0, work.parts())
@@ -190,14 +260,12 @@ final class LowerBound {
         }
 
         int mostInANight() {
-            return IntStream.of(nights)
-                    .boxed()
-                    .collect(Collectors.groupingBy(n -> n, Collectors.counting()))
-                    .values()
-                    .stream()
-                    .mapToInt(Long::intValue)
-                    .max()
-                    .orElse(1);
+            int[] inNight = new int[IntStream.of(nights).max().orElse(0) + 1];
+            int most = 1;
+            for (int night : nights) {
+                most = Math.max(most, ++inNight[night]);
+            }
+            return most;
         }
     }
 
@@ -205,39 +273,24 @@ final class LowerBound {
      * @param left what is left of units that share a limit, when nothing of it begins before a
      *     minute
      */
-    private void byLanes(UnaryOperator<List<Work>> left, int released) {
-        lanes(left.apply(works), union(works, released), ground.limits.atOnce());
-        grouped(works, Work::family)
-                .forEach(
-                        family ->
-                                lanes(
-                                        left.apply(family),
-                                        union(family, released),
-                                        Math.min(
-                                                ground.limits.perFamily(),
-                                                ground.limits.atOnce())));
-        TreeMap<String, List<Work>> groups = new TreeMap<>();
-        works.forEach(
-                work ->
-                        work.unit()
-                                .mates()
-                                .forEach(
-                                        group ->
-                                                groups.computeIfAbsent(
-                                                                group, _ -> new ArrayList<>())
-                                                        .add(work)));
-        groups.values().forEach(mates -> lanes(left.apply(mates), union(mates, released), 1));
+    private void byLanes(Function<Group, Parts> left, int released) {
+        int atOnce = ground.limits.atOnce();
+        lanes(left.apply(counted.all), union(counted.all, released), atOnce);
+        for (Group family : counted.families) {
+            int lanes = Math.min(ground.limits.perFamily(), atOnce);
+            lanes(left.apply(family), union(family, released), lanes);
+        }
+        for (Group mates : counted.mates) {
+            lanes(left.apply(mates), union(mates, released), 1);
+        }
         int[] visits = new int[ground.kinds.size()];
-        for (List<Work> all : grouped(works, Work::site)) {
-            List<Work> here = left.apply(all);
-            Openings site = sites.get(all.getFirst().site());
+        for (Group group : counted.atOneSite) {
+            Parts here = left.apply(group);
+            Openings site = sites.get(group.sites()[0]);
             Stretches stretches = stretches(site, released);
             int nightsHere =
                     Math.ceilDiv(
-                            lanes(
-                                    here,
-                                    stretches,
-                                    Math.min(ground.limits.perSite(), ground.limits.atOnce())),
+                            lanes(here, stretches, Math.min(ground.limits.perSite(), atOnce)),
                             stretches.mostInANight());
             raise(nightsHere, overTheLink(site, here));
             if (site.kind() != Ground.NONE) {
@@ -263,28 +316,22 @@ final class LowerBound {
         int[] open = Arrays.stream(opens).filter(at -> at < NEVER).sorted().toArray();
         int needed = Math.ceilDiv(visits, ground.kindMost[kind]);
         if (needed > 0) {
-            raise(needed, needed > open.length ? NEVER : open[needed - 1] + shortest(works));
+            raise(
+                    needed,
+                    needed > open.length
+                            ? NEVER
+                            : open[needed - 1] + counted.all.parts().shortest());
         }
     }
 
-    private static int shortest(List<Work> some) {
-        return some.stream().flatMapToInt(work -> IntStream.of(work.needs())).min().orElse(0);
-    }
-
     /** All images come over one link before the last part begins. */
-    private static int overTheLink(Openings site, List<Work> here) {
-        int staged =
-                (int)
-                        Math.min(
-                                NEVER,
-                                here.stream()
-                                        .flatMapToInt(work -> IntStream.of(work.stages()))
-                                        .asLongStream()
-                                        .sum());
-        int w = site.firstAfter(staged);
-        return staged == 0
+    private static int overTheLink(Openings site, Parts here) {
+        int w = site.firstAfter(here.staged());
+        return here.staged() == 0
                 ? 0
-                : w == site.count() ? NEVER : Math.max(staged, site.opens()[w]) + shortest(here);
+                : w == site.count()
+                        ? NEVER
+                        : Math.max(here.staged(), site.opens()[w]) + here.shortest();
     }
 
     private static Stretches stretches(Openings site, int released) {
@@ -299,21 +346,14 @@ final class LowerBound {
                 Arrays.copyOfRange(site.nights(), first, site.count()));
     }
 
-    private Stretches union(List<Work> some, int released) {
+    private Stretches union(Group group, int released) {
         List<int[]> open = new ArrayList<>();
-        some.stream()
-                .mapToInt(Work::site)
-                .distinct()
-                .mapToObj(sites::get)
-                .forEach(
-                        site -> {
-                            for (int w = site.firstAfter(released); w < site.count(); w++) {
-                                open.add(
-                                        new int[] {
-                                            Math.max(released, site.opens()[w]), site.closes()[w]
-                                        });
-                            }
-                        });
+        for (int number : group.sites()) {
+            Openings site = sites.get(number);
+            for (int w = site.firstAfter(released); w < site.count(); w++) {
+                open.add(new int[] {Math.max(released, site.opens()[w]), site.closes()[w]});
+            }
+        }
         open.sort(Comparator.comparingInt((int[] stretch) -> stretch[0]));
         List<int[]> joined = new ArrayList<>();
         for (int[] stretch : open) {
@@ -330,12 +370,12 @@ final class LowerBound {
     }
 
     /** Raises the bounds by one limit alone; how many of the stretches are needed at least. */
-    private int lanes(List<Work> some, Stretches stretches, int lanes) {
-        int[] needs = some.stream().flatMapToInt(work -> IntStream.of(work.needs())).toArray();
+    private int lanes(Parts some, Stretches stretches, int lanes) {
+        int[] needs = some.minutes();
         if (needs.length == 0) {
             return 0;
         }
-        int shortest = Arrays.stream(needs).min().orElse(0);
+        int shortest = some.shortest();
         int windows = Math.ceilDiv(bins(needs, stretches.longest()), lanes);
         long area = Arrays.stream(needs).asLongStream().sum();
         long done = 0;

@@ -97,7 +97,7 @@ public final class WaveSearch {
         first = new FirstOrders(ground);
         other = new OtherOrders(list, random);
         best = tried(first.usual(), new int[0], free);
-        reachable = LowerBound.of(ground, list::isPlaced);
+        reachable = LowerBound.of(new LowerBound.Counted(ground, list::isPlaced));
     }
 
     public static Schedule of(WaveTask task) {
@@ -309,10 +309,7 @@ public final class WaveSearch {
 
     private List<Promise> promising(int[] open, int share) {
         again(best);
-        BitSet placed =
-                IntStream.range(0, ground.works.size())
-                        .filter(list::isPlaced)
-                        .collect(BitSet::new, BitSet::set, BitSet::or);
+        LowerBound.Counted placed = new LowerBound.Counted(ground, list::isPlaced);
         int looks = Math.min(MOST_LOOKS, (triesLeft - share) / 2);
         List<Promise> promising = new ArrayList<>();
         for (int count = reachable.nights();
@@ -385,7 +382,7 @@ public final class WaveSearch {
 
     /** Collects choices; how many may still be looked at afterwards. */
     private int choose(
-            BitSet placed,
+            LowerBound.Counted placed,
             int[] open,
             int[] chosen,
             int from,
@@ -394,19 +391,14 @@ public final class WaveSearch {
             List<Choice> into) {
         int left = looks;
         if (depth == chosen.length) {
-            LowerBound.Least least =
-                    LowerBound.of(
-                            ground,
-                            placed::get,
-                            night -> IntStream.of(chosen).anyMatch(n -> n == night));
+            BitSet used = new BitSet();
+            IntStream.of(chosen).forEach(used::set);
+            LowerBound.Least least = LowerBound.of(placed, used::get);
             if (least.possible() && least.nights() <= chosen.length) {
                 into.add(
                         new Choice(
                                 IntStream.range(0, ground.nights)
-                                        .filter(
-                                                night ->
-                                                        IntStream.of(chosen)
-                                                                .noneMatch(n -> n == night))
+                                        .filter(night -> !used.get(night))
                                         .toArray(),
                                 least));
             }
