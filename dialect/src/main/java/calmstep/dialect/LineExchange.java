@@ -18,8 +18,6 @@ final class LineExchange implements Exchange {
     private static final int LOOKED_AT = 1024;
     private static final int ANSWER_AT_MOST = 8_000_000;
     private static final Pattern WRITTEN_OVER = Pattern.compile("\r +\r");
-    private static final Pattern CONTROLS =
-            Pattern.compile("\u001b\\[[0-9;?]*[A-Za-z]|[\\x00\\x07\\x08]|\\r(?!\\n)");
 
     private final Dialect dialect;
     private final Pattern prompt;
@@ -175,8 +173,46 @@ final class LineExchange implements Exchange {
 
     /** Without what only a screen needs: colours, and what was written over. */
     private static String clean(CharSequence received) {
-        String kept = WRITTEN_OVER.matcher(received).replaceAll("");
-        return CONTROLS.matcher(kept).replaceAll("").replace("\r\n", "\n");
+        String kept = received.toString();
+        if (kept.contains("\r ")) {
+            kept = WRITTEN_OVER.matcher(kept).replaceAll("");
+        }
+        StringBuilder clean = new StringBuilder(kept.length());
+        int at = 0;
+        while (at < kept.length()) {
+            int behind = behindControl(kept, at);
+            if (behind == at) {
+                clean.append(kept.charAt(at));
+                at++;
+            } else {
+                at = behind;
+            }
+        }
+        return clean.toString();
+    }
+
+    /** Where it goes on behind what moves a cursor or colours it; where it is, if nothing does. */
+    private static int behindControl(String text, int at) {
+        return switch (text.charAt(at)) {
+            case '\r', '\0', '\u0007', '\b' -> at + 1;
+            case '\u001b' -> behindSequence(text, at);
+            default -> at;
+        };
+    }
+
+    private static int behindSequence(String text, int at) {
+        int end = at + 1;
+        if (end == text.length() || text.charAt(end) != '[') {
+            return at;
+        }
+        do {
+            end++;
+        } while (end < text.length() && "0123456789;?".indexOf(text.charAt(end)) >= 0);
+        boolean letter =
+                end < text.length()
+                        && ((text.charAt(end) >= 'a' && text.charAt(end) <= 'z')
+                                || (text.charAt(end) >= 'A' && text.charAt(end) <= 'Z'));
+        return letter ? end + 1 : at;
     }
 
     private boolean turnPage(String page, StringBuilder whole) {
