@@ -7,6 +7,7 @@ import java.io.RandomAccessFile;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
 import java.security.DigestInputStream;
 import java.security.MessageDigest;
 import java.util.HexFormat;
@@ -20,6 +21,7 @@ import java.util.stream.Stream;
  * working memory alone.
  */
 public final class Flash {
+    private static final Remembered<Optional<String>> DIGESTS = new Remembered<>(Flash::weigh);
     private final Path folder;
     private final long bytes;
 
@@ -32,13 +34,23 @@ public final class Flash {
     void prepare(MachineDescription description, Path images) throws IOException {
         Files.createDirectories(folder);
         for (String file : description.files()) {
-            CheckedFiles.copy(images.resolve(file), file(file));
+            copy(images.resolve(file), file(file));
         }
         Files.createDirectories(stick());
         for (String file : description.outfit().plugged()) {
-            CheckedFiles.copy(images.resolve(file), stick().resolve(file));
+            copy(images.resolve(file), stick().resolve(file));
         }
         addHollowFiles(description);
+    }
+
+    /** With the time of the file itself, so that what is known of it holds for the copy too. */
+    private static void copy(Path from, Path to) throws IOException {
+        Files.copy(
+                from, to, StandardCopyOption.REPLACE_EXISTING, StandardCopyOption.COPY_ATTRIBUTES);
+        DIGESTS.ofCopy(from, to);
+        if (from.getFileName().equals(to.getFileName())) {
+            PracticeImage.CHECKED.ofCopy(from, to);
+        }
     }
 
     private void addHollowFiles(MachineDescription description) throws IOException {
@@ -99,6 +111,10 @@ public final class Flash {
     }
 
     static Optional<String> sha256(Path file) {
+        return DIGESTS.of(file);
+    }
+
+    private static Optional<String> weigh(Path file) {
         MessageDigest digest = PracticeImage.newSha256();
         try (InputStream in = new DigestInputStream(Files.newInputStream(file), digest)) {
             in.transferTo(OutputStream.nullOutputStream());

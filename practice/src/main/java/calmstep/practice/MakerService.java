@@ -4,7 +4,6 @@ import com.sun.net.httpserver.HttpExchange;
 import com.sun.net.httpserver.HttpsConfigurator;
 import com.sun.net.httpserver.HttpsServer;
 import java.io.IOException;
-import java.io.InputStream;
 import java.io.OutputStream;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
@@ -13,9 +12,7 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.GeneralSecurityException;
-import java.security.MessageDigest;
 import java.util.ArrayList;
-import java.util.HexFormat;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -91,21 +88,8 @@ public final class MakerService implements AutoCloseable {
                         family.find() ? family.group(1) : "",
                         file,
                         Files.size(file),
-                        sha256(file)));
+                        Flash.sha256(file).orElseThrow()));
         return this;
-    }
-
-    private static String sha256(Path file) throws IOException {
-        try (InputStream in = Files.newInputStream(file)) {
-            MessageDigest digest = MessageDigest.getInstance("SHA-256");
-            byte[] buffer = new byte[65_536];
-            for (int count = in.read(buffer); count >= 0; count = in.read(buffer)) {
-                digest.update(buffer, 0, count);
-            }
-            return HexFormat.of().formatHex(digest.digest());
-        } catch (GeneralSecurityException impossible) {
-            throw new IllegalStateException("SHA-256 is part of every Java", impossible);
-        }
     }
 
     /** The next answer with this file ends in the middle. */

@@ -39,6 +39,8 @@ record PracticeImage(
         int sizeBytes,
         String variant,
         Rules rules) {
+    static final Remembered<Checked> CHECKED = new Remembered<>(PracticeImage::weigh);
+
     /**
      * What a machine heeds beyond its settings.
      *
@@ -213,7 +215,7 @@ record PracticeImage(
 
     /** The header of a stored file whose payload matches it; else why the file is no image. */
     static Checked check(Path file) {
-        return CheckedFiles.check(file);
+        return CHECKED.of(file);
     }
 
     /** The same, from its bytes in any case. */
