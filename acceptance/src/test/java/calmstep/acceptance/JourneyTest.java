@@ -7,6 +7,8 @@ import java.nio.file.FileSystem;
 import java.nio.file.FileSystems;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.attribute.PosixFilePermissions;
+import java.util.Map;
 import java.util.regex.Pattern;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
@@ -342,9 +344,39 @@ class JourneyTest {
         assertThat(done("backup", "put-back", "rt-dunmere-1", id, "--sure", "rt-dunmere-1"))
                 .contains("every line of it is there");
         assertThat(done("backup", "compare", "rt-dunmere-1", id)).contains("Nothing differs");
+        getsABackupOutInClear(id);
         House.Said silent = house.client("", "backup", "compare", "rt-eskholm-1", id);
         assertThat(silent.err())
                 .as("a backup is its own device's")
                 .contains("There is no backup \"%s\" here".formatted(id));
+    }
+
+    private static void getsABackupOutInClear(String id) throws Exception {
+        assertThat(done("backup", "show", "rt-dunmere-1", id))
+                .contains("person steward secret ••••••");
+        Path file = house.home().resolve("in-clear.txt");
+        String[] getOut = {
+            "backup", "get-out", "rt-dunmere-1", id, "--to", file.toString(), "--why", "a swap"
+        };
+        assertThat(done(getOut)).contains("with its secrets in clear; the trail tells of it");
+        assertThat(file).content().contains("person steward secret 9c41d07be2");
+        assertThat(Files.getPosixFilePermissions(file))
+                .as("its owner's alone")
+                .isEqualTo(PosixFilePermissions.fromString("rw-------"));
+        assertThat(house.client("", getOut).err()).contains("There is a file");
+        assertThat(
+                        house.ask(
+                                "select count(*) from event where text like '%got out in clear: a"
+                                        + " swap'"))
+                .as("what was not got out is not told")
+                .isEqualTo("1");
+        assertThat(
+                        house.call(
+                                        "POST",
+                                        "/api/devices/rt-dunmere-1/backups/%s/clear-text"
+                                                .formatted(id),
+                                        Map.of("why", " "))
+                                .detail())
+                .contains("Say why it is got out in clear");
     }
 }

@@ -1,5 +1,6 @@
 package calmstep.cli;
 
+import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.Callable;
@@ -9,6 +10,7 @@ import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
 
 @Command(
         name = "backup",
@@ -19,7 +21,8 @@ import tools.jackson.databind.JsonNode;
             BackupCommands.ListAll.class,
             BackupCommands.Show.class,
             BackupCommands.Compare.class,
-            BackupCommands.PutBack.class
+            BackupCommands.PutBack.class,
+            BackupCommands.GetOut.class
         })
 final class BackupCommands {
     @Command(
@@ -212,7 +215,9 @@ final class BackupCommands {
         @Option(
                 names = "--sure",
                 paramLabel = "DEVICE",
-                description = "the device's name once more: its whole configuration is replaced",
+                description =
+                        "the device's name once more: its whole configuration, or what else the"
+                                + " backup holds, is replaced",
                 required = true)
         String sure = "";
 
@@ -225,7 +230,7 @@ final class BackupCommands {
                             left,
                             told(
                                     left,
-                                    "Backup %d runs on %s and is saved; every line of it is there."
+                                    "Backup %d is on %s and saved; every line of it is there."
                                             .formatted(id, device),
                                     "what runs on %s now".formatted(device)));
             return left.path("same").asBoolean() ? 0 : Problem.STOPS;
@@ -245,10 +250,63 @@ final class BackupCommands {
             if (!sure.equals(device)) {
                 throw new Problem(
                         Problem.WRONG_CALL,
-                        "Expected --sure %s, saw --sure %s: the whole configuration of %s is replaced."
+                        "Expected --sure %s, saw --sure %s: what %s holds of it is replaced as a whole."
                                 .formatted(device, sure, device),
                         List.of());
             }
+        }
+    }
+
+    @Command(
+            name = "get-out",
+            description =
+                    "What was kept with its secrets in clear, into a file that only its owner may"
+                            + " read: for licence keys and certificates that a new unit needs by"
+                            + " hand. For admins; the trail tells who did it, and why.",
+            mixinStandardHelpOptions = true,
+            footer = {
+                "",
+                "Example, on the demo:",
+                "  calmstep backup get-out fw-dunmere 7 --to keys.txt --why 'the left side was"
+                        + " swapped'"
+            })
+    static final class GetOut implements Callable<Integer> {
+        @Mixin Common common = new Common();
+
+        @Parameters(paramLabel = "DEVICE", index = "0")
+        String device = "";
+
+        @Parameters(paramLabel = "ID", index = "1")
+        long id;
+
+        @Option(names = "--to", paramLabel = "FILE", required = true, description = "a new file")
+        Path file = Path.of("");
+
+        @Option(names = "--why", required = true, description = "kept in the trail")
+        String why = "";
+
+        @Override
+        public Integer call() {
+            common.service()
+                    .postForSecretFile(
+                            "/api/devices/%s/backups/%d/clear-text"
+                                    .formatted(Service.encode(device), id),
+                            Map.of("why", why),
+                            file);
+            common.out()
+                    .print(
+                            JsonMapper.shared()
+                                    .valueToTree(
+                                            Map.of(
+                                                    "device",
+                                                    device,
+                                                    "backup",
+                                                    id,
+                                                    "file",
+                                                    file.toString())),
+                            "The backup %d of %s is in %s, with its secrets in clear; the trail tells of it."
+                                    .formatted(id, device, file));
+            return 0;
         }
     }
 

@@ -9,6 +9,7 @@ import java.net.URLEncoder;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.attribute.PosixFilePermissions;
 import java.util.List;
 import java.util.Map;
 import tools.jackson.core.JacksonException;
@@ -105,17 +106,55 @@ final class Service {
         keep(send("GET", path, new Body.Nothing()), file);
     }
 
+    /**
+     * As {@link #postForFile}, of secrets: for its owner's eyes alone, and there before they are
+     * asked for, so that nothing is told of a file that cannot be.
+     */
+    void postForSecretFile(String path, Map<String, ?> body, Path file) {
+        boolean whole = false;
+        try {
+            Files.createFile(
+                    file,
+                    PosixFilePermissions.asFileAttribute(
+                            PosixFilePermissions.fromString("rw-------")));
+            Files.writeString(file, text(send("POST", path, json(body))));
+            whole = true;
+        } catch (java.nio.file.FileAlreadyExistsException there) {
+            whole = true;
+            throw isThere(file);
+        } catch (IOException broken) {
+            throw notWhole(file, broken);
+        } finally {
+            if (!whole) {
+                file.toFile().delete();
+            }
+        }
+    }
+
+    private static Problem isThere(Path file) {
+        return new Problem(
+                Problem.WRONG_CALL, "There is a file %s already; name another.".formatted(file));
+    }
+
+    private static Problem notWhole(Path file, IOException broken) {
+        if (broken instanceof java.nio.file.NoSuchFileException) {
+            return new Problem(
+                    Problem.WRONG_CALL,
+                    "There is no folder %s; make it, or name another."
+                            .formatted(file.toAbsolutePath().getParent()));
+        }
+        return new Problem(
+                Problem.STOPS,
+                "%s could not be written whole: %s.".formatted(file, broken.getMessage()));
+    }
+
     private static void keep(HttpURLConnection answer, Path file) {
         try (InputStream in = answer.getInputStream()) {
             Files.copy(in, file);
         } catch (java.nio.file.FileAlreadyExistsException there) {
-            throw new Problem(
-                    Problem.WRONG_CALL,
-                    "There is a file %s already; name another.".formatted(file));
+            throw isThere(file);
         } catch (IOException broken) {
-            throw new Problem(
-                    Problem.STOPS,
-                    "%s could not be written whole: %s.".formatted(file, broken.getMessage()));
+            throw notWhole(file, broken);
         }
     }
 

@@ -77,6 +77,19 @@ public record Dialect(
                 cannotGive);
     }
 
+    /** Whether what was pulled off can be written into a device again. */
+    public boolean putsBack(BackupKind kind) {
+        return !puttingBack(kind).isEmpty();
+    }
+
+    List<ActCommand> puttingBack(BackupKind kind) {
+        return kind.isConfiguration()
+                ? acts.getOrDefault("put-back", List.of())
+                : Optional.ofNullable(configurations.get(kind.name()))
+                        .map(ConfigurationCommand::putBack)
+                        .orElse(List.of());
+    }
+
     /** Whether a device that is spoken to so says whether it reaches an address. */
     public boolean canBeAskedWhatItReaches() {
         return !acts.getOrDefault("reach", List.of()).isEmpty();
@@ -205,8 +218,11 @@ public record Dialect(
     /**
      * @param sight where the lines stand in the answer, each under {@code value}; empty where the
      *     answer is the text itself
+     * @param putBack how it is written into a device, where it is something else than a
+     *     configuration; empty where the family cannot
      */
-    record ConfigurationCommand(String send, Pattern endMark, Optional<Sight> sight) {}
+    record ConfigurationCommand(
+            String send, Pattern endMark, Optional<Sight> sight, List<ActCommand> putBack) {}
 
     /**
      * One command of an act.

@@ -194,15 +194,18 @@ final class DialectSession implements DeviceSession {
     }
 
     @Override
-    public void putBack(String configuration) {
+    public void putBack(BackupKind kind, String text) {
         String settings =
                 String.join(
-                        "\n",
-                        ConfigurationComparison.settingsOf(configuration, dialect.volatileLines()));
-        carry(
-                "put-back",
-                known(dialect.acts(), "put-back", "how a configuration is written back"),
-                Map.of("settings", settings));
+                        "\n", ConfigurationComparison.settingsOf(text, dialect.volatileLines()));
+        if (kind.isConfiguration()) {
+            carry(
+                    "put-back",
+                    known(dialect.acts(), "put-back", "how a configuration is written back"),
+                    Map.of("settings", settings));
+        } else {
+            carry("put-back", dialect.puttingBack(kind), Map.of("kept", settings));
+        }
     }
 
     @Override

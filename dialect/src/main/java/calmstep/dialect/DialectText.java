@@ -109,7 +109,7 @@ public final class DialectText {
                                 .toList(),
                         DialectWords.findPattern(top, "loader-prompt"),
                         top.sections("reading").stream().map(this::readCommand).toList(),
-                        configurations(),
+                        configurations(within),
                         top.texts("cannot-give"),
                         acts(within),
                         installs(within),
@@ -291,7 +291,7 @@ public final class DialectText {
         return new Sight.ByPath(each, takes, is);
     }
 
-    private Map<String, ConfigurationCommand> configurations() {
+    private Map<String, ConfigurationCommand> configurations(Duration within) {
         Map<String, ConfigurationCommand> commands = new LinkedHashMap<>();
         Optional<Section> given = top.section("configurations");
         for (String kind : List.of("running", "startup")) {
@@ -302,48 +302,55 @@ public final class DialectText {
                         "The configuration \"%s\" is missing; a backup needs both."
                                 .formatted(kind));
             }
-            section.ifPresent(s -> commands.put(kind, configuration(s)));
+            section.ifPresent(s -> commands.put(kind, configuration(s, List.of())));
         }
         given.ifPresent(Section::close);
-        top.section("keeps")
-                .ifPresent(
-                        further -> {
-                            try (further) {
-                                further.keys()
-                                        .forEach(
-                                                kind ->
-                                                        further.section(kind)
-                                                                .ifPresent(
-                                                                        s -> {
-                                                                            if (!KIND.matcher(kind)
-                                                                                            .matches()
-                                                                                    || commands
-                                                                                            .containsKey(
-                                                                                                    kind)) {
-                                                                                further.complain(
-                                                                                        kind,
-                                                                                        "Expected a name of its own, of small letters, digits and dashes; saw \"%s\"."
-                                                                                                .formatted(
-                                                                                                        kind));
-                                                                            }
-                                                                            commands.put(
-                                                                                    kind,
-                                                                                    configuration(
-                                                                                            s));
-                                                                        }));
-                            }
-                        });
+        top.section("keeps").ifPresent(further -> keepFurther(further, commands, within));
         return commands;
     }
 
-    private ConfigurationCommand configuration(Section section) {
+    private void keepFurther(
+            Section further, Map<String, ConfigurationCommand> commands, Duration within) {
+        try (further) {
+            for (String kind : further.keys()) {
+                if (!KIND.matcher(kind).matches() || commands.containsKey(kind)) {
+                    further.complain(
+                            kind,
+                            "Expected a name of its own, of small letters, digits and dashes; saw \"%s\"."
+                                    .formatted(kind));
+                }
+                further.section(kind)
+                        .ifPresent(
+                                section ->
+                                        commands.put(
+                                                kind,
+                                                configuration(section, putBack(section, within))));
+            }
+        }
+    }
+
+    private List<ActCommand> putBack(Section section, Duration within) {
+        List<ActCommand> commands =
+                section.sections("put-back").stream()
+                        .map(command -> actCommand(command, within))
+                        .toList();
+        if (!commands.isEmpty() && commands.stream().noneMatch(c -> c.send().contains("{kept}"))) {
+            section.complain(
+                    "put-back",
+                    "Expected a command that sends {kept}: what is put back; saw none.");
+        }
+        return commands;
+    }
+
+    private ConfigurationCommand configuration(Section section, List<ActCommand> putBack) {
         try (section) {
             return new ConfigurationCommand(
                     section.text("send"),
                     pattern(section, "ends-with"),
                     section.has("each") || section.has("at")
                             ? Optional.of(sight(section))
-                            : Optional.empty());
+                            : Optional.empty(),
+                    putBack);
         }
     }
 

@@ -24,6 +24,7 @@ final class DialectWords {
                     "source",
                     "member",
                     "settings",
+                    "kept",
                     "receiver",
                     "medium",
                     "address");

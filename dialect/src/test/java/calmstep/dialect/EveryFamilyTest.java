@@ -1,6 +1,7 @@
 package calmstep.dialect;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.assertj.core.api.Assertions.catchThrowableOfType;
 
 import calmstep.check.Sweep;
@@ -181,7 +182,7 @@ class EveryFamilyTest {
                 assertThat(changed.added())
                         .as(sample.family())
                         .containsExactly("a line that somebody added");
-                session.putBack(kept);
+                session.putBack(BackupKind.RUNNING, kept);
                 session.save();
                 assertThat(
                                 door.dialect()
@@ -267,6 +268,46 @@ class EveryFamilyTest {
                         "corvane-v8 licence-keys",
                         "ivrel-c5 licence-keys",
                         "wending-m2 certificate");
+    }
+
+    @Test
+    void whatElseWasPulledOffIsPutBackWhereTheDialectSaysHow() throws Exception {
+        Set<String> put = new TreeSet<>();
+        for (Sample sample : Sample.OF_EACH_FAMILY) {
+            try (UnitNight night = night(sample);
+                    Door door = night.door()) {
+                DeviceSession session = door.session();
+                for (BackupKind kind :
+                        session.kinds().stream()
+                                .filter(one -> !one.isConfiguration())
+                                .filter(door.dialect()::putsBack)
+                                .toList()) {
+                    String kept = session.pullOff(kind);
+                    night.fleet.member(sample.device(), 1).forgetLicences();
+                    night.fleet.member(sample.device(), 2).forgetLicences();
+                    assertThat(door.dialect().compare(kept, session.pullOff(kind)).dropped())
+                            .as("%s, %s: gone", sample.family(), kind)
+                            .hasSize(3);
+                    session.putBack(kind, kept);
+                    assertThat(session.pullOff(kind))
+                            .as("%s, %s", sample.family(), kind)
+                            .isEqualTo(kept);
+                    assertThatThrownBy(
+                                    () ->
+                                            session.putBack(
+                                                    kind, kept.replaceAll("key [0-9A-F]", "key 0")))
+                            .as("another unit's keys")
+                            .isInstanceOf(DeviceTrouble.class)
+                            .hasMessageNotContaining(
+                                    kept.lines().skip(1).findFirst().orElseThrow());
+                    put.add(sample.family() + " " + kind);
+                }
+                assertThat(night.talk)
+                        .as(sample.family())
+                        .noneMatch(text -> text.matches("(?s).*\\b[Kk](?:ey|EY) [0-9A-F]{16}.*"));
+            }
+        }
+        assertThat(put).containsExactly("brannoch-b2 licence-keys");
     }
 
     @Test

@@ -10,6 +10,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 
 /**
@@ -19,6 +20,7 @@ import java.util.stream.Collectors;
 final class BrannochShell {
     private static final int PAGE = 20;
     private static final List<String> SIDES = List.of("left", "right");
+    private static final Pattern KEY = Pattern.compile("(.+), key ([0-9A-F]{16})");
     private static final DateTimeFormatter CLOCK =
             DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss").withZone(ZoneOffset.UTC);
 
@@ -57,6 +59,7 @@ final class BrannochShell {
                         .on("health\\?", _ -> health())
                         .on("keep rules", _ -> keepRules())
                         .on("rules anew", _ -> rulesAnew())
+                        .on("keys anew", _ -> keysAnew())
                         .on(
                                 "knock at (\\S+)",
                                 said ->
@@ -245,6 +248,20 @@ final class BrannochShell {
         terminal.show(
                 lines.map(taken -> "%d rules taken\n".formatted(taken.size()))
                         .orElse("refused - no end\n"));
+    }
+
+    private void keysAnew() throws IOException {
+        List<String> given = terminal.readLines("##").orElse(List.of());
+        for (String line : given) {
+            Matcher key = KEY.matcher(line);
+            if (!key.matches()
+                    || !pair.whole().stream()
+                            .allMatch(side -> side.licences().take(key.group(1), key.group(2)))) {
+                terminal.show("refused - no key of this pair: %s\n".formatted(line));
+                return;
+            }
+        }
+        terminal.show("%d keys taken\n".formatted(given.size()));
     }
 
     private void pull(URI source, String name) throws IOException {

@@ -3,6 +3,7 @@ package calmstep.practice;
 import java.nio.charset.StandardCharsets;
 import java.util.HexFormat;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Properties;
 import java.util.TreeMap;
 
@@ -11,10 +12,15 @@ final class Licences {
     private static final String LICENCE = "licence.";
 
     private final String machine;
+    private final Map<String, String> sold;
     private final Properties memory;
 
-    Licences(String machine, Properties memory) {
+    /**
+     * @param sold name to how long it is valid, of those whose keys it takes
+     */
+    Licences(String machine, Map<String, String> sold, Properties memory) {
         this.machine = machine;
+        this.sold = sold;
         this.memory = memory;
     }
 
@@ -46,6 +52,14 @@ final class Licences {
         Map<String, String> keys = new TreeMap<>();
         shown().keySet().forEach(name -> keys.put(name, key(name)));
         return keys;
+    }
+
+    /** Whether the key proves a licence that was sold to it; then it holds that. */
+    boolean take(String name, String key) {
+        Optional<String> until =
+                Optional.ofNullable(sold.get(name)).filter(_ -> key(name).equals(key));
+        until.ifPresent(date -> hold(name, date));
+        return until.isPresent();
     }
 
     private String key(String name) {

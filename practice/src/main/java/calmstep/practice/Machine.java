@@ -85,7 +85,7 @@ public final class Machine implements AutoCloseable {
                 description.faults().isEmpty()
                         ? EnumSet.noneOf(Fault.class)
                         : EnumSet.copyOf(description.faults());
-        licences = new Licences(description.name(), memory);
+        licences = new Licences(description.name(), description.outfit().licences(), memory);
         prepare(images);
         firmware = new Firmware(description, labels, flash, memory);
         attached = new Attachments(description.outfit().attached(), memory, this::keep, pace);
@@ -386,6 +386,11 @@ public final class Machine implements AutoCloseable {
     /** Somebody else changes its running configuration. */
     public synchronized void changeSettings(String line) {
         settings = Stream.concat(settings.stream(), Stream.of(line)).toList();
+    }
+
+    /** As a unit that was put in its place: none of its licences is there. */
+    public void forgetLicences() {
+        licences.shown().keySet().forEach(licences::lose);
     }
 
     synchronized String next() {

@@ -25,10 +25,10 @@ public interface DeviceSession extends AutoCloseable {
     String pullOff(BackupKind kind);
 
     /**
-     * Writes a whole configuration into the device, as {@link #pullOff} gave it. It runs at once;
-     * {@link #save()} keeps it.
+     * Writes a whole text into the device, as {@link #pullOff} gave it. A configuration runs at
+     * once; {@link #save()} keeps it.
      */
-    void putBack(String configuration);
+    void putBack(BackupKind kind, String text);
 
     /** Makes the running configuration the one that is read at the next start. */
     void save();

@@ -45,7 +45,9 @@ final class PutConfigurationBack implements Step {
                         scene.hopPlan().ordinal(),
                         BackupKind.RUNNING,
                         scene.door().session().pullOff(BackupKind.RUNNING));
-        scene.door().session().putBack(scene.kept(BackupKind.RUNNING).orElseThrow());
+        scene.door()
+                .session()
+                .putBack(BackupKind.RUNNING, scene.kept(BackupKind.RUNNING).orElseThrow());
         scene.door().session().save();
     }
 

@@ -202,8 +202,8 @@ final class DeviceInMemory implements DeviceDoor, PlainSession {
     }
 
     @Override
-    public void putBack(String configuration) {
-        settings = configuration;
+    public void putBack(BackupKind kind, String text) {
+        settings = text;
     }
 
     @Override

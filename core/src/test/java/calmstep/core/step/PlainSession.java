@@ -63,7 +63,7 @@ interface PlainSession extends DeviceSession {
     }
 
     @Override
-    default void putBack(String configuration) {
+    default void putBack(BackupKind kind, String text) {
         throw new AssertionError("its configuration was never wiped");
     }
 

@@ -6,8 +6,10 @@ import calmstep.service.jobs.Jobs;
 import io.swagger.v3.oas.annotations.Operation;
 import java.security.Principal;
 import java.util.List;
+import java.util.Objects;
 import org.jspecify.annotations.Nullable;
 import org.springframework.http.HttpStatus;
+import org.springframework.security.access.prepost.PreAuthorize;
 import org.springframework.web.bind.annotation.GetMapping;
 import org.springframework.web.bind.annotation.PathVariable;
 import org.springframework.web.bind.annotation.PostMapping;
@@ -21,14 +23,21 @@ class BackupController {
     private final BackupStore store;
     private final TakeBackups takeBackups;
     private final PutBack putBack;
+    private final GetOut getOut;
     private final Jobs jobs;
     private final Chosen chosen;
 
     BackupController(
-            BackupStore store, TakeBackups takeBackups, PutBack putBack, Jobs jobs, Chosen chosen) {
+            BackupStore store,
+            TakeBackups takeBackups,
+            PutBack putBack,
+            GetOut getOut,
+            Jobs jobs,
+            Chosen chosen) {
         this.store = store;
         this.takeBackups = takeBackups;
         this.putBack = putBack;
+        this.getOut = getOut;
         this.jobs = jobs;
         this.chosen = chosen;
     }
@@ -95,6 +104,27 @@ class BackupController {
     @Operation(summary = "What is kept when a device is backed up, and what its family cannot give")
     Keeps keeps(@PathVariable String name) {
         return store.keeps(name);
+    }
+
+    /**
+     * @param why kept in the trail
+     */
+    record ToGetOut(@Nullable String why) {}
+
+    @PostMapping(
+            path = "/api/devices/{name}/backups/{id}/clear-text",
+            produces = "text/plain;charset=UTF-8")
+    @PreAuthorize("hasRole('admin')")
+    @Operation(
+            summary =
+                    "What was kept with its secrets in clear, for whoever gives it to a device by"
+                            + " hand. The trail tells who got it out, and why")
+    String clearText(
+            @PathVariable String name,
+            @PathVariable long id,
+            @RequestBody ToGetOut wanted,
+            Principal who) {
+        return getOut.clear(name, id, who.getName(), Objects.requireNonNullElse(wanted.why(), ""));
     }
 
     @GetMapping(path = "/api/devices/{name}/backups/{id}/text", produces = "text/plain")

@@ -125,7 +125,7 @@ public class BackupStore {
         return fleet.dialectOf(device).masked(clear(device, id));
     }
 
-    /** The text with its secrets in clear: for the device alone. */
+    /** The text with its secrets in clear: for the device, or for {@link GetOut}. */
     String clear(String device, long id) {
         return text(require(device, id));
     }

@@ -16,8 +16,8 @@ import org.springframework.stereotype.Component;
 import org.springframework.transaction.support.TransactionTemplate;
 
 /**
- * Compares what is kept with what runs, and writes a kept configuration into a device: the same
- * one, or the unit that replaces it.
+ * Compares what is kept with what runs, and writes what was kept into a device: the same one, or
+ * the unit that replaces it.
  */
 @Component
 class PutBack {
@@ -72,15 +72,10 @@ class PutBack {
         String kept = store.clear(device, id);
         Dialect dialect = fleet.dialectOf(device);
         BackupKind kind = store.kindOf(device, id);
-        if (!kind.isConfiguration()) {
+        if (!dialect.putsBack(kind)) {
             throw Refusal.conflict(
-                    "The backup %d of %s is its %s; expected a configuration. Read it with calmstep backup show, and give it to the device by hand."
-                            .formatted(id, device, kind));
-        }
-        if (!dialect.abilities().putsBack()) {
-            throw Refusal.conflict(
-                    "The dialect of %s has no act \"put-back\". Write the configuration by hand: calmstep backup show %s %d"
-                            .formatted(dialect.title(), device, id));
+                    "The dialect of %s does not say how its %s is put back. Let an admin get it out with calmstep backup get-out %s %d, and give it to the device by hand."
+                            .formatted(dialect.title(), kind.words(), device, id));
         }
         fleet.driver(device)
                 .ifPresent(
@@ -91,14 +86,11 @@ class PutBack {
                         });
         try (Door door = ways.door(device, Talk.NONE)) {
             DeviceSession session = door.session();
-            store.keep(
-                    fleet.require(device).id(),
-                    BackupKind.RUNNING,
-                    session.pullOff(BackupKind.RUNNING));
-            session.putBack(kept);
+            BackupKind there = kind.isConfiguration() ? BackupKind.RUNNING : kind;
+            store.keep(fleet.require(device).id(), there, session.pullOff(there));
+            session.putBack(kind, kept);
             session.save();
-            ConfigurationComparison left =
-                    dialect.compare(kept, session.pullOff(BackupKind.RUNNING));
+            ConfigurationComparison left = dialect.compare(kept, session.pullOff(there));
             transactions.executeWithoutResult(
                     _ ->
                             events.append(

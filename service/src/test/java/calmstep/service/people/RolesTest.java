@@ -45,6 +45,7 @@ class RolesTest {
     private static final Set<String> FOR_ADMINS =
             Set.of(
                     "POST /api/people",
+                    "POST /api/devices/{name}/backups/{id}/clear-text",
                     "PUT /api/notices/{name}",
                     "DELETE /api/notices/{name}",
                     "POST /api/notices/{name}/trial");
