@@ -9,6 +9,7 @@ import { ago, count, minutes } from '../../components/words'
 import { preferences } from './preferences'
 import { Stair } from './Stair'
 import { inWords } from './stair'
+import { Refused, ToKnow } from './ToKnow'
 
 const policies = ['recommended', 'newest-general', 'one-behind', 'aged-90']
 
@@ -50,19 +51,10 @@ export function Paths() {
       {!imagined && (
         <Unnamed device={settledDevice} known={known} releases={releases} devices={devices} />
       )}
-      {answer && <Facts answer={answer} />}
-      {answer?.outcome === 'refused' && <Refused answer={answer} />}
-      {answer?.best && <Stair answer={answer} path={answer.best} releases={releases ?? []} />}
-      {answer?.best && <ToKnow answer={answer} />}
-      {answer?.order && <Inside order={answer.order} />}
-      {answer?.best && !imagined && (
-        <p>
-          <Link to={planned(answer, prefer, 0)}>Plan this path</Link>
-        </p>
-      )}
-      {answer?.best && (
-        <Others
+      {answer && (
+        <Found
           answer={answer}
+          releases={releases ?? []}
           planned={imagined ? undefined : (way) => planned(answer, prefer, way)}
         />
       )}
@@ -81,6 +73,37 @@ export function Paths() {
         </div>
       )}
     </Page>
+  )
+}
+
+/**
+ * What was found.
+ *
+ * @param planned where a way is planned: 0 for the best; none where its device is only imagined
+ */
+function Found({
+  answer,
+  releases,
+  planned,
+}: {
+  answer: PathAnswer
+  releases: Release[]
+  planned: ((way: number) => string) | undefined
+}) {
+  return (
+    <>
+      <Facts answer={answer} />
+      {answer.outcome === 'refused' && <Refused answer={answer} />}
+      {answer.best && <Stair answer={answer} path={answer.best} releases={releases} />}
+      {answer.best && <ToKnow answer={answer} />}
+      {answer.order && <Inside order={answer.order} />}
+      {answer.best && planned && (
+        <p>
+          <Link to={planned(0)}>Plan this path</Link>
+        </p>
+      )}
+      {answer.best && <Others answer={answer} planned={planned} />}
+    </>
   )
 }
 
@@ -310,75 +333,6 @@ function Facts({ answer }: { answer: PathAnswer }) {
         </div>
       )}
     </dl>
-  )
-}
-
-function Refused({ answer }: { answer: PathAnswer }) {
-  const one = answer.obstacles.length === 1
-  return (
-    <div className="card stop" role="alert">
-      <h3>■ {one ? 'One thing stands' : `${answer.obstacles.length} things stand`} in the way</h3>
-      {answer.obstacles.map((obstacle) => (
-        <p key={obstacle} style={{ margin: '4px 0' }}>
-          {obstacle}.
-        </p>
-      ))}
-      <p style={{ margin: '8px 0 0' }}>
-        {answer.highestReachable ? (
-          <>
-            It can reach{' '}
-            <Link
-              to={`/paths?device=${answer.device}&to=${encodeURIComponent(answer.highestReachable)}`}
-              className="mono"
-            >
-              {answer.highestReachable}
-            </Link>{' '}
-            today.
-          </>
-        ) : (
-          'Nothing newer can be reached today.'
-        )}
-      </p>
-    </div>
-  )
-}
-
-/** Every reason and every caveat in full, in the order of the hops. */
-function ToKnow({ answer }: { answer: PathAnswer }) {
-  const hops = (answer.best?.hops ?? []).map((hop, i) => ({
-    hop,
-    number: i + 1,
-    key: `${hop.component} ${hop.to}`,
-  }))
-  return (
-    <ul className="toknow">
-      {hops.flatMap(({ hop, number, key }) => [
-        ...hop.why.map((why) => (
-          <li key={`${key} ${why.rule}`}>
-            Hop {number} is there because {why.sentence}{' '}
-            <span className="quiet mono">{why.rule}</span>{' '}
-            <span className="quiet">{why.source}</span>
-          </li>
-        )),
-        ...hop.lookAlikes.map((other) => (
-          <li key={`${key} ${other}`} className="quiet">
-            Hop {number} takes{' '}
-            <span className="mono">{hop.images.map((image) => image.fileName).join(', ')}</span>,
-            not {other}.
-          </li>
-        )),
-        ...hop.brings.map((brought) => (
-          <li key={`${key} ${brought}`}>
-            With hop {number} comes {brought}, in the same file.
-          </li>
-        )),
-        ...hop.toKnow.map((know) => (
-          <li key={`${key} ${know}`} className="caution">
-            ▲ {hop.to}: {know}.
-          </li>
-        )),
-      ])}
-    </ul>
   )
 }
 

@@ -2,7 +2,7 @@ import { Button, NativeSelect, TextInput } from '@mantine/core'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link, useNavigate, useSearchParams } from 'react-router'
-import { api, body } from '../../api/client'
+import { api, body, type NewPlan } from '../../api/client'
 import { plansQuery } from '../../api/queries'
 import { Page, Trouble } from '../../components/Page'
 import { State } from '../../components/State'
@@ -60,6 +60,51 @@ export function Plans() {
   )
 }
 
+function WhichPaths({
+  prefer,
+  setPrefer,
+  way,
+  setWay,
+}: {
+  prefer: string
+  setPrefer: (prefer: string) => void
+  way: string
+  setWay: (way: string) => void
+}) {
+  return (
+    <>
+      <NativeSelect
+        label="Its paths"
+        data={preferences.map(([value, label]) => ({ value, label }))}
+        value={prefer}
+        onChange={(e) => setPrefer(e.currentTarget.value)}
+      />
+      <NativeSelect
+        label="Which of them"
+        data={['0', '1', '2'].map((value) => ({
+          value,
+          label: value === '0' ? 'the best' : `other way ${value}`,
+        }))}
+        value={way}
+        onChange={(e) => setWay(e.currentTarget.value)}
+      />
+    </>
+  )
+}
+
+/** Drafts a plan, and goes to it. */
+function useDraft() {
+  const navigate = useNavigate()
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: (wanted: NewPlan) => body(api.POST('/api/plans', { body: wanted })),
+    onSuccess: (plan) => {
+      queries.invalidateQueries({ queryKey: ['plans'] })
+      navigate(`/plans/${plan.name}`)
+    },
+  })
+}
+
 function DraftPlan() {
   const [search] = useSearchParams()
   const [name, setName] = useState('')
@@ -67,32 +112,19 @@ function DraftPlan() {
   const [prefer, setPrefer] = useState(search.get('prefer') ?? 'fewest-restarts')
   const [way, setWay] = useState(search.get('alternative') ?? '0')
   const [devices, setDevices] = useState(search.get('devices') ?? '')
-  const navigate = useNavigate()
-  const queries = useQueryClient()
-  const draft = useMutation({
-    mutationFn: () =>
-      body(
-        api.POST('/api/plans', {
-          body: {
-            name,
-            target,
-            prefer,
-            alternative: Number(way),
-            devices: devices.split(/[\s,]+/).filter(Boolean),
-          },
-        }),
-      ),
-    onSuccess: (plan) => {
-      queries.invalidateQueries({ queryKey: ['plans'] })
-      navigate(`/plans/${plan.name}`)
-    },
-  })
+  const draft = useDraft()
   return (
     <form
       className="asks apart-below"
       onSubmit={(event) => {
         event.preventDefault()
-        draft.mutate()
+        draft.mutate({
+          name,
+          target,
+          prefer,
+          alternative: Number(way),
+          devices: devices.split(/[\s,]+/).filter(Boolean),
+        })
       }}
     >
       <TextInput
@@ -114,21 +146,7 @@ function DraftPlan() {
         description="a release, recommended, or newest-general"
         required
       />
-      <NativeSelect
-        label="Its paths"
-        data={preferences.map(([value, label]) => ({ value, label }))}
-        value={prefer}
-        onChange={(e) => setPrefer(e.currentTarget.value)}
-      />
-      <NativeSelect
-        label="Which of them"
-        data={['0', '1', '2', '3'].map((value) => ({
-          value,
-          label: value === '0' ? 'the best' : `other way ${value}`,
-        }))}
-        value={way}
-        onChange={(e) => setWay(e.currentTarget.value)}
-      />
+      <WhichPaths prefer={prefer} setPrefer={setPrefer} way={way} setWay={setWay} />
       <Button type="submit" loading={draft.isPending}>
         Draft a plan
       </Button>

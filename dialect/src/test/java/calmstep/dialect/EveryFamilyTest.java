@@ -283,8 +283,7 @@ class EveryFamilyTest {
                                 .filter(door.dialect()::putsBack)
                                 .toList()) {
                     String kept = session.pullOff(kind);
-                    night.fleet.member(sample.device(), 1).forgetLicences();
-                    night.fleet.member(sample.device(), 2).forgetLicences();
+                    night.fleet.forgetLicences(sample.device());
                     assertThat(door.dialect().compare(kept, session.pullOff(kind)).dropped())
                             .as("%s, %s: gone", sample.family(), kind)
                             .hasSize(3);

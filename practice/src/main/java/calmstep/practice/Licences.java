@@ -28,6 +28,10 @@ final class Licences {
         memory.remove(LICENCE + name);
     }
 
+    void loseAll() {
+        shown().keySet().forEach(this::lose);
+    }
+
     void hold(String name, String until) {
         memory.setProperty(LICENCE + name, until);
     }

@@ -388,11 +388,6 @@ public final class Machine implements AutoCloseable {
         settings = Stream.concat(settings.stream(), Stream.of(line)).toList();
     }
 
-    /** As a unit that was put in its place: none of its licences is there. */
-    public void forgetLicences() {
-        licences.shown().keySet().forEach(licences::lose);
-    }
-
     synchronized String next() {
         return next;
     }

@@ -373,6 +373,14 @@ public final class PracticeFleet implements AutoCloseable {
         };
     }
 
+    /** As units that were put in its place: none of its licences is there. */
+    public void forgetLicences(String name) {
+        switch (played(name).standIn()) {
+            case Single(Machine machine, var _) -> machine.licences().loseAll();
+            case Stack stack -> stack.whole().forEach(machine -> machine.licences().loseAll());
+        }
+    }
+
     /**
      * A member of a stack.
      *
