@@ -200,8 +200,8 @@ final class BackupCommands {
     @Command(
             name = "put-back",
             description =
-                    "Write a backup into its device, or into the unit that replaces it, and save"
-                            + " it. Nobody else may drive the device meanwhile.",
+                    "Write a backup into its device, or into the unit that replaces it; a"
+                            + " configuration is saved. No run may drive the device meanwhile.",
             mixinStandardHelpOptions = true)
     static final class PutBack implements Callable<Integer> {
         @Mixin Common common = new Common();
@@ -230,7 +230,7 @@ final class BackupCommands {
                             left,
                             told(
                                     left,
-                                    "Backup %d is on %s and saved; every line of it is there."
+                                    "Backup %d is on %s; every line of it is there."
                                             .formatted(id, device),
                                     "what runs on %s now".formatted(device)));
             return left.path("same").asBoolean() ? 0 : Problem.STOPS;

@@ -9,7 +9,6 @@ import java.net.URLEncoder;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.nio.file.attribute.PosixFilePermissions;
 import java.util.List;
 import java.util.Map;
 import tools.jackson.core.JacksonException;
@@ -111,17 +110,17 @@ final class Service {
      * asked for, so that nothing is told of a file that cannot be.
      */
     void postForSecretFile(String path, Map<String, ?> body, Path file) {
+        try {
+            OwnersFile.make(file);
+        } catch (java.nio.file.FileAlreadyExistsException there) {
+            throw isThere(file);
+        } catch (IOException broken) {
+            throw notWhole(file, broken);
+        }
         boolean whole = false;
         try {
-            Files.createFile(
-                    file,
-                    PosixFilePermissions.asFileAttribute(
-                            PosixFilePermissions.fromString("rw-------")));
             Files.writeString(file, text(send("POST", path, json(body))));
             whole = true;
-        } catch (java.nio.file.FileAlreadyExistsException there) {
-            whole = true;
-            throw isThere(file);
         } catch (IOException broken) {
             throw notWhole(file, broken);
         } finally {

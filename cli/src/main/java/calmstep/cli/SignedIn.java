@@ -3,7 +3,6 @@ package calmstep.cli;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.nio.file.attribute.PosixFilePermissions;
 import java.util.List;
 
 /** Where somebody is signed in, kept in a file that only they can read. */
@@ -41,10 +40,7 @@ record SignedIn(String url, String token) {
             Path file = file();
             Files.createDirectories(file.getParent());
             Files.deleteIfExists(file);
-            Files.createFile(
-                    file,
-                    PosixFilePermissions.asFileAttribute(
-                            PosixFilePermissions.fromString("rw-------")));
+            OwnersFile.make(file);
             Files.writeString(file, url + "\n" + token + "\n");
         } catch (IOException failed) {
             throw new Problem(

@@ -70,7 +70,7 @@ public record Dialect(
                 installs.keySet(),
                 acts.containsKey("restart-member"),
                 acts.containsKey("pre-load"),
-                acts.containsKey("put-back"),
+                putsBack(BackupKind.RUNNING),
                 acts.containsKey("take-from"),
                 acts.keySet().containsAll(DialectText.FEEDING),
                 acts.containsKey(LoaderAtConsole.LOAD),

@@ -198,14 +198,10 @@ final class DialectSession implements DeviceSession {
         String settings =
                 String.join(
                         "\n", ConfigurationComparison.settingsOf(text, dialect.volatileLines()));
-        if (kind.isConfiguration()) {
-            carry(
-                    "put-back",
-                    known(dialect.acts(), "put-back", "how a configuration is written back"),
-                    Map.of("settings", settings));
-        } else {
-            carry("put-back", dialect.puttingBack(kind), Map.of("kept", settings));
-        }
+        carry(
+                "put-back",
+                told(dialect.puttingBack(kind), "how its %s is put back".formatted(kind.words())),
+                Map.of(kind.isConfiguration() ? "settings" : "kept", settings));
     }
 
     @Override
@@ -393,17 +389,19 @@ final class DialectSession implements DeviceSession {
     }
 
     private List<ActCommand> known(Map<String, List<ActCommand>> acts, String name, String what) {
-        return Optional.ofNullable(acts.get(name))
-                .orElseThrow(
-                        () ->
-                                exchange.trouble(
-                                        Kind.REFUSED_BY_DEVICE,
-                                        "the dialect of %s tells %s"
-                                                .formatted(dialect.title(), what),
-                                        "it does not",
-                                        "Add it to the dialect, or do this step by hand and try"
-                                                + " again.",
-                                        ""));
+        return told(acts.getOrDefault(name, List.of()), what);
+    }
+
+    private List<ActCommand> told(List<ActCommand> commands, String what) {
+        if (commands.isEmpty()) {
+            throw exchange.trouble(
+                    Kind.REFUSED_BY_DEVICE,
+                    "the dialect of %s tells %s".formatted(dialect.title(), what),
+                    "it does not",
+                    "Add it to the dialect, or do this step by hand and try again.",
+                    "");
+        }
+        return commands;
     }
 
     @Override

@@ -83,8 +83,8 @@ class BackupController {
     @PostMapping("/api/devices/{name}/backups/{id}/put-back")
     @Operation(
             summary =
-                    "Write a backup into its device, or into the unit that replaces it, and save"
-                            + " it. Answers with what differs afterwards")
+                    "Write a backup into its device, or into the unit that replaces it; a"
+                            + " configuration is saved. Answers with what differs afterwards")
     Comparison putBack(@PathVariable String name, @PathVariable long id, Principal who) {
         return Comparison.of(putBack.put(name, id, who.getName()));
     }

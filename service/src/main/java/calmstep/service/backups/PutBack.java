@@ -62,7 +62,7 @@ class PutBack {
     }
 
     /**
-     * Writes it, saves it, and compares again.
+     * Writes it, saves it where it is a configuration, and compares again.
      *
      * @return what still differs afterwards
      * @throws Refusal when a run drives the device, its family has no words for it, or the device
@@ -89,7 +89,10 @@ class PutBack {
             BackupKind there = kind.isConfiguration() ? BackupKind.RUNNING : kind;
             store.keep(fleet.require(device).id(), there, session.pullOff(there));
             session.putBack(kind, kept);
-            session.save();
+            // What else was kept is no reason to save what somebody has not saved yet.
+            if (kind.isConfiguration()) {
+                session.save();
+            }
             ConfigurationComparison left = dialect.compare(kept, session.pullOff(there));
             transactions.executeWithoutResult(
                     _ ->
@@ -98,8 +101,9 @@ class PutBack {
                                     device,
                                     "backup",
                                     who,
-                                    "The backup %d was put back on %s and saved; %s."
+                                    "The %s of backup %d was put back on %s; %s."
                                             .formatted(
+                                                    kind.words(),
                                                     id,
                                                     device,
                                                     left.isSame()
