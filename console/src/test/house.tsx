@@ -13,6 +13,11 @@ export interface Recorded {
   body: unknown
 }
 
+/** Waits for as many ms as bin/check sets, to see whether the tests hold where things come late: not at all where it sets none. */
+export async function late(ms?: string) {
+  if (ms) await new Promise((then) => setTimeout(then, Number(ms)))
+}
+
 /** Answers calls by "METHOD path"; an answer with a status of 400 or more is sent as a problem. Gives the calls that were made. */
 export function stub(answers: Record<string, unknown>): Recorded[] {
   const made: Recorded[] = []
@@ -25,6 +30,7 @@ export function stub(answers: Record<string, unknown>): Recorded[] {
       query: search.slice(1),
       body: text ? JSON.parse(text) : undefined,
     })
+    await late(import.meta.env.VITE_LATE_ANSWERS)
     const answer = answers[`${request.method} ${path}`] as { status?: number } | undefined
     const status =
       answer === undefined ? 404 : typeof answer.status === 'number' ? answer.status : 200

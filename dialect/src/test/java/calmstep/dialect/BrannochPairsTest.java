@@ -7,10 +7,12 @@ import calmstep.core.fleet.Reading.PartShown;
 import calmstep.practice.Fault;
 import java.nio.file.Path;
 import org.assertj.core.groups.Tuple;
+import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
 /** Firewall pairs of the demo, spoken to through their dialect, moved along their plans. */
+@Tag("night")
 class BrannochPairsTest {
     @TempDir private Path folder;
 

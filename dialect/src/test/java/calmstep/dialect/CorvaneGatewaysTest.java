@@ -6,6 +6,7 @@ import calmstep.core.fleet.Reading;
 import calmstep.core.step.StepName;
 import java.nio.file.Path;
 import java.util.Map;
+import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -13,6 +14,7 @@ import org.junit.jupiter.api.io.TempDir;
  * Voice gateways of the demo: line boards that restart on their own, a clock board that waits for
  * the next start, and the system behind them.
  */
+@Tag("night")
 class CorvaneGatewaysTest {
     @TempDir private Path folder;
 

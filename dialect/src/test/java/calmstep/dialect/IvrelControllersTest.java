@@ -7,10 +7,12 @@ import calmstep.core.fleet.Reading.PartShown;
 import calmstep.core.step.StepName;
 import calmstep.practice.Fault;
 import java.nio.file.Path;
+import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
 /** Wireless controllers of the demo with their access points. */
+@Tag("night")
 class IvrelControllersTest {
     @TempDir private Path folder;
 

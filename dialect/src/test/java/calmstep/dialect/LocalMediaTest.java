@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Optional;
+import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -12,6 +13,7 @@ import org.junit.jupiter.api.io.TempDir;
  * A stick that somebody plugged into a router: looked at before the shelf, and proven like
  * everything else.
  */
+@Tag("night")
 class LocalMediaTest {
     private static final String ROUTER = "rt-aldwick-pier-1";
 

@@ -6,6 +6,7 @@ import calmstep.core.fleet.Reading;
 import calmstep.core.step.StepName;
 import calmstep.core.step.StepRecord;
 import java.nio.file.Path;
+import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -13,6 +14,7 @@ import org.junit.jupiter.api.io.TempDir;
  * A release whose board firmware waits until a second restart: it is given once, also where we die
  * or the power goes meanwhile, and nothing is called settled before the board has it.
  */
+@Tag("night")
 class OsmerBoardsTest {
     private static final String ROUTER = "rt-aldwick-pier-1";
 

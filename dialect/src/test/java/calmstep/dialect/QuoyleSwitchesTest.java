@@ -8,10 +8,12 @@ import calmstep.practice.Fault;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
+import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
 /** Data-room switches of the demo, whose image is in two halves, moved along their plans. */
+@Tag("night")
 class QuoyleSwitchesTest {
     @TempDir private Path folder;
 

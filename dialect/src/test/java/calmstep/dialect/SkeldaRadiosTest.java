@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import calmstep.core.fleet.Reading;
 import calmstep.practice.Fault;
 import java.nio.file.Path;
+import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -14,6 +15,7 @@ import org.junit.jupiter.params.provider.CsvSource;
  * Data radios of the demo: objects over SNMP v3, small files for the slow air where they build upon
  * what runs.
  */
+@Tag("night")
 class SkeldaRadiosTest {
     @TempDir private Path folder;
 

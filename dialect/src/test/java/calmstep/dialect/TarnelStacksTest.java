@@ -10,10 +10,12 @@ import java.nio.file.Path;
 import java.time.Duration;
 import java.util.List;
 import java.util.Map;
+import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
 /** Switch stacks of the demo, spoken to through their dialect, moved along their plans. */
+@Tag("night")
 class TarnelStacksTest {
     @TempDir private Path folder;
 

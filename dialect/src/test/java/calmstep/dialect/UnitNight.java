@@ -35,6 +35,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.atomic.AtomicInteger;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
@@ -48,6 +49,7 @@ final class UnitNight implements AutoCloseable {
     private static final int HTTPS = 18726;
     private static final int SNMP = 18727;
     private static final Map<String, Dialect> DIALECTS = new ConcurrentHashMap<>();
+    private static final AtomicInteger NETS = new AtomicInteger();
     private static final Map<String, Catalogue> CATALOGUES = new ConcurrentHashMap<>();
     private static final int USUAL_PACE = 600;
 
@@ -76,6 +78,11 @@ final class UnitNight implements AutoCloseable {
     private Optional<Trouble> trouble = Optional.empty();
 
     private record Ports(String address) {}
+
+    /** Each night has a net of its own: nights of several classes are played beside each other. */
+    private static int ownNet() {
+        return 100 + NETS.getAndIncrement() % 100;
+    }
 
     /**
      * Whoever disturbs it: each is called where the service writes down that a step begins its
@@ -147,7 +154,7 @@ final class UnitNight implements AutoCloseable {
                 (head(all)
                                 + DemoFiles.machine(name, all)
                                 + base.map(feeder -> DemoFiles.machine(feeder, all)).orElse(""))
-                        .replace("127.40.", "127.79.")
+                        .replace("127.40.", "127.%d.".formatted(ownNet()))
                         .replace("snmp: v2c", "snmp: none");
         fleet =
                 PracticeFleet.play(

@@ -9,6 +9,7 @@ import calmstep.core.step.StepName;
 import calmstep.practice.Fault;
 import java.nio.file.Path;
 import java.util.Set;
+import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -16,6 +17,7 @@ import org.junit.jupiter.api.io.TempDir;
  * Cellular gateways of the demo: HTTPS and JSON, files that are sent, one hop that wipes the
  * settings.
  */
+@Tag("night")
 class WendingGatewaysTest {
     @TempDir private Path folder;
 
