@@ -45,13 +45,18 @@ function Lines({ run, unit }: { run: Run; unit: Unit }) {
           {talk.slice(-LINES).map((line, i) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: lines are only ever added
             <div key={i}>
-              {line.direction === 'typed' ? (
+              {line.direction === 'typed' && (
                 <b>
                   {clock(line.at, unit.zone)} {line.text}
                 </b>
-              ) : (
-                line.text
               )}
+              {line.direction === 'overheard' && (
+                <>
+                  <b>{clock(line.at, unit.zone)} on its console line</b>
+                  {`\n${line.text}`}
+                </>
+              )}
+              {line.direction === 'answered' && line.text}
             </div>
           ))}
         </div>

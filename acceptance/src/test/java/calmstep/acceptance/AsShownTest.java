@@ -4,9 +4,14 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import calmstep.check.Await;
 import calmstep.practice.Fault;
+import java.nio.file.FileSystem;
+import java.nio.file.FileSystems;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.time.Duration;
 import java.util.List;
 import java.util.Map;
+import java.util.stream.Stream;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -19,7 +24,7 @@ import tools.jackson.databind.JsonNode;
  */
 class AsShownTest {
     private static final List<String> NAMES =
-            List.of("rt-mistaken", "rt-line", "rt-held", "rt-again", "rt-other");
+            List.of("rt-mistaken", "rt-line", "rt-held", "rt-again", "rt-console", "rt-other");
     private static House house;
 
     @BeforeAll
@@ -155,6 +160,38 @@ class AsShownTest {
         assertThat(house.get("/api/devices/rt-held/history").toString())
                 .as("each word, with who said it")
                 .contains("\"said\"", "holds rt-held", "admin");
+    }
+
+    /** What it says there alone, and to nobody who signs in. */
+    @Test
+    void whatItSaysOnItsConsoleLineAtItsRestartIsHeardKeptAndJudged() throws Exception {
+        toTheGate("rt-console");
+        house.machine("rt-console").add(Fault.COMPLAINS_AT_ITS_START);
+        house.go("of-rt-console", "rt-console");
+        String complaint = "settings: line 3 not understood: person steward secret ••••••";
+        assertThat(house.awaitDoubt("of-rt-console", "rt-console"))
+                .containsExactly("while it started, it said on its console line: " + complaint);
+        assertThat(house.client("", "run", "talk", "of-rt-console", "rt-console").out())
+                .contains("on its console line:", "    going down for a restart")
+                .contains("    start: trying osmer-r6c-2.8.2.img", "    " + complaint)
+                .doesNotContain("9c41d07be2");
+        assertThat(house.awaitEnd("of-rt-console", "rt-console", Duration.ofMinutes(2)))
+                .isEqualTo("settled");
+        House.Said followed =
+                house.client("", "run", "talk", "of-rt-console", "rt-console", "--follow");
+        assertThat(followed.exitCode()).isZero();
+        assertThat(followed.out()).as("nothing more is done to it").contains(complaint);
+        Path evidence = house.home().resolve("console.zip");
+        house.client("", "record", "save", "of-rt-console", "--to", evidence.toString());
+        try (FileSystem zip = FileSystems.newFileSystem(evidence);
+                Stream<Path> files = Files.walk(zip.getPath("/"))) {
+            Path talk =
+                    files.filter(file -> file.toString().startsWith("/talk/"))
+                            .filter(Files::isRegularFile)
+                            .findFirst()
+                            .orElseThrow();
+            assertThat(Files.readString(talk)).contains(complaint);
+        }
     }
 
     /** It came back on what it ran before, and looking again shows nothing else. */

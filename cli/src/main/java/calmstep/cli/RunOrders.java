@@ -339,28 +339,70 @@ final class RunOrders {
 
     @Command(
             name = "talk",
-            description = "Everything typed to a unit's device and answered, secrets masked.",
+            description =
+                    "Everything typed to a unit's device and answered, and what it said on its"
+                            + " console line while it restarted; secrets masked.",
             mixinStandardHelpOptions = true)
     static final class Talk extends AboutUnit {
+        private static final int LOOKS_EVERY_MS = 1_000;
+
+        @Option(
+                names = "--follow",
+                description = "go on while something is done to the unit, or it waits at its gate")
+        boolean follow;
+
         @Override
-        public Integer call() {
-            JsonNode talk =
-                    common.service()
-                            .get(
-                                    "/api/runs/%s/units/%s/talk"
-                                            .formatted(Service.encode(name), Service.encode(unit)));
-            StringBuilder text = new StringBuilder();
-            talk.forEach(t -> addLine(t, text));
-            common.out().print(talk, text.toString());
+        public Integer call() throws InterruptedException {
+            int told = 0;
+            while (follow && isUnderWay()) {
+                List<JsonNode> talk = talk().valueStream().toList();
+                talk.subList(told, talk.size()).forEach(this::tell);
+                told = talk.size();
+                Thread.sleep(LOOKS_EVERY_MS);
+            }
+            if (follow) {
+                talk().valueStream().skip(told).forEach(this::tell);
+            } else {
+                JsonNode talk = talk();
+                StringBuilder text = new StringBuilder();
+                talk.forEach(t -> addLine(t, text));
+                common.out().print(talk, text.toString());
+            }
             return 0;
         }
 
+        private JsonNode talk() {
+            return common.service()
+                    .get(
+                            "/api/runs/%s/units/%s/talk"
+                                    .formatted(Service.encode(name), Service.encode(unit)));
+        }
+
+        private boolean isUnderWay() {
+            return common.service()
+                    .get("/api/runs/%s".formatted(Service.encode(name)))
+                    .path("units")
+                    .valueStream()
+                    .filter(u -> u.path("device").asString().equals(unit))
+                    .anyMatch(u -> !WatchCommand.waitsForAPerson(u.path("state").asString()));
+        }
+
+        private void tell(JsonNode line) {
+            StringBuilder text = new StringBuilder();
+            addLine(line, text);
+            System.out.print(common.out().isForPeople() ? text : line + "\n");
+        }
+
         private static void addLine(JsonNode t, StringBuilder text) {
+            String said = t.path("text").asString();
             text.append(
-                    t.path("direction").asString().equals("typed")
-                            ? "%s  typed: %s%n"
-                                    .formatted(Ago.clock(t.path("at")), t.path("text").asString())
-                            : t.path("text").asString().indent(4));
+                    switch (t.path("direction").asString()) {
+                        case "typed" -> "%s  typed: %s%n".formatted(Ago.clock(t.path("at")), said);
+                        case "overheard" ->
+                                "%s  on its console line:%n%s"
+                                        .formatted(Ago.clock(t.path("at")), said.indent(4));
+                        default -> said.indent(4);
+                    });
         }
     }
 }

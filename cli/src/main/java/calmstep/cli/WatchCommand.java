@@ -87,7 +87,7 @@ final class WatchCommand implements Callable<Integer> {
                                                 && !u.path("gate").path("open").asBoolean()));
     }
 
-    private static boolean waitsForAPerson(String state) {
+    static boolean waitsForAPerson(String state) {
         return List.of("settled", "returned", "set-aside", "stuck", "held").contains(state);
     }
 

@@ -32,6 +32,7 @@ import java.util.regex.Pattern;
  * @param cannotGive what is worth keeping and cannot be pulled off, in words
  * @param acts commands of each act
  * @param installs commands that hand a file to a component beside the system, by component
+ * @param complaints lines on the console line by which it complains while it starts
  * @param volatileLines lines of a configuration that mean nothing
  * @param secrets what to mask wherever it is recorded
  */
@@ -55,6 +56,7 @@ public record Dialect(
         List<String> cannotGive,
         Map<String, List<ActCommand>> acts,
         Map<String, List<ActCommand>> installs,
+        List<Pattern> complaints,
         List<Pattern> volatileLines,
         List<Pattern> secrets) {
     static final String MASK = "••••••";
@@ -102,6 +104,20 @@ public record Dialect(
             masked = secret.matcher(masked).replaceAll(MASK);
         }
         return masked;
+    }
+
+    /**
+     * What a device complains of in what it said on its console line while it started.
+     *
+     * @param overheard whole lines
+     */
+    public List<String> complaintsIn(String overheard) {
+        return overheard
+                .lines()
+                .map(String::strip)
+                .filter(line -> complaints.stream().anyMatch(one -> one.matcher(line).find()))
+                .distinct()
+                .toList();
     }
 
     /**

@@ -113,6 +113,7 @@ public final class DialectText {
                         top.texts("cannot-give"),
                         acts(within),
                         installs(within),
+                        patterns("console-complaints"),
                         patterns("volatile-lines"),
                         patterns("secrets"));
         checkNeeded(dialect);

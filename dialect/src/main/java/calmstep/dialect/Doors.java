@@ -13,11 +13,13 @@ import java.util.stream.Collectors;
 public final class Doors implements AutoCloseable {
     private final SshAccess access = new SshAccess();
     private final Jumps jumps;
+    private final ConsoleLines consoles;
     private final InstantSource clock;
 
     public Doors(InstantSource clock, StopKeys keys) {
         this.clock = clock;
         jumps = new Jumps(access, keys, clock);
+        consoles = new ConsoleLines(jumps);
     }
 
     /** The way to one device, where nobody is locked out; nothing is opened yet. */
@@ -60,7 +62,12 @@ public final class Doors implements AutoCloseable {
         }
         Address fitting = address.withLogins(fit);
         return new KeyRing(
-                fitting, dialect, login -> door(fitting, login, dialect, talk), signIns, clock);
+                fitting,
+                dialect,
+                login -> door(fitting, login, dialect, talk),
+                consoles,
+                signIns,
+                clock);
     }
 
     private Door door(Address address, Login login, Dialect dialect, Talk talk) {
@@ -72,6 +79,7 @@ public final class Doors implements AutoCloseable {
                             : new SshDoor(
                                     access,
                                     jumps,
+                                    consoles,
                                     address,
                                     login.user(),
                                     secret,
@@ -104,6 +112,7 @@ public final class Doors implements AutoCloseable {
 
     @Override
     public void close() {
+        consoles.close();
         access.close();
     }
 
@@ -162,6 +171,13 @@ public final class Doors implements AutoCloseable {
                 List<Login> logins,
                 String hostKey) {
             this(name, host, port, consolePort, logins, hostKey, Route.STRAIGHT);
+        }
+
+        /** Where its console line is; empty where it has none that we know. */
+        String consoleLine() {
+            return consolePort > 0
+                    ? "%s %s:%d".formatted(route.via(), host, consolePort)
+                    : route.console().map(Stop::toString).orElse("");
         }
 
         Address withLogins(List<Login> others) {

@@ -6,6 +6,7 @@ import calmstep.core.device.DeviceTrouble.Kind;
 import calmstep.core.device.LoaderSession;
 import calmstep.core.device.Trouble;
 import calmstep.core.step.Turn;
+import java.time.Duration;
 import java.time.Instant;
 import java.time.InstantSource;
 import java.util.ArrayList;
@@ -26,6 +27,7 @@ final class KeyRing implements Door {
     private final Doors.Address address;
     private final Dialect dialect;
     private final Function<Doors.Login, Door> opener;
+    private final ConsoleLines consoles;
     private final SignIns signIns;
     private final InstantSource clock;
     private final Map<Doors.Login, Door> doors = new HashMap<>();
@@ -39,11 +41,13 @@ final class KeyRing implements Door {
             Doors.Address address,
             Dialect dialect,
             Function<Doors.Login, Door> opener,
+            ConsoleLines consoles,
             SignIns signIns,
             InstantSource clock) {
         this.address = address;
         this.dialect = dialect;
         this.opener = opener;
+        this.consoles = consoles;
         this.signIns = signIns;
         this.clock = clock;
         current = address.logins().getFirst();
@@ -139,6 +143,11 @@ final class KeyRing implements Door {
     public Optional<LoaderSession> loader() {
         open = false;
         return by(current).loader();
+    }
+
+    @Override
+    public Optional<ConsoleWatch> watch(Talk talk, Duration atMost) {
+        return consoles.watch(address, dialect, talk, atMost);
     }
 
     @Override

@@ -172,7 +172,7 @@ final class LineExchange implements Exchange {
     }
 
     /** Without what only a screen needs: colours, and what was written over. */
-    private static String clean(CharSequence received) {
+    static String clean(CharSequence received) {
         String kept = received.toString();
         if (kept.contains("\r ")) {
             kept = WRITTEN_OVER.matcher(kept).replaceAll("");

@@ -2,6 +2,7 @@ package calmstep.dialect;
 
 import java.io.IOException;
 import java.io.InputStream;
+import java.net.InetSocketAddress;
 import java.net.Socket;
 import java.net.SocketTimeoutException;
 import java.nio.charset.StandardCharsets;
@@ -21,6 +22,19 @@ final class SocketLine implements Line {
         this.socket = socket;
         this.way = way;
         in = socket.getInputStream();
+    }
+
+    /** A connection that is up within a time, and waits no longer for what it is to receive. */
+    static Socket knock(InetSocketAddress at, Duration within) throws IOException {
+        Socket socket = new Socket();
+        try {
+            socket.connect(at, (int) within.toMillis());
+            socket.setSoTimeout((int) within.toMillis());
+            return socket;
+        } catch (IOException silent) {
+            socket.close();
+            throw silent;
+        }
     }
 
     @Override

@@ -13,11 +13,8 @@ import java.net.Socket;
 import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.time.InstantSource;
-import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
-import java.util.regex.Pattern;
-import org.apache.sshd.client.session.ClientSession;
 
 /**
  * The way to a device over SSH, with its console line beside it. The first host key that is shown
@@ -25,11 +22,12 @@ import org.apache.sshd.client.session.ClientSession;
  * not signed in to.
  */
 public final class SshDoor implements Door {
-    private static final Duration KNOCKS_FOR = Duration.ofMillis(1500);
+    private static final Duration KNOCKS_FOR = ConsoleLines.KNOCKS_FOR;
     private static final int LAST_LINES = 12;
 
     private final SshAccess access;
     private final Jumps jumps;
+    private final ConsoleLines consoles;
     private final Doors.Address address;
     private final String user;
     private final SshSecret secret;
@@ -43,6 +41,7 @@ public final class SshDoor implements Door {
     SshDoor(
             SshAccess access,
             Jumps jumps,
+            ConsoleLines consoles,
             Doors.Address address,
             String user,
             SshSecret secret,
@@ -51,6 +50,7 @@ public final class SshDoor implements Door {
             InstantSource clock) {
         this.access = access;
         this.jumps = jumps;
+        this.consoles = consoles;
         this.address = address;
         this.user = user;
         this.secret = secret;
@@ -132,7 +132,7 @@ public final class SshDoor implements Door {
     public Whereabouts whereabouts() {
         close();
         String seen;
-        try (Socket socket = knock(commandLine());
+        try (Socket socket = SocketLine.knock(commandLine(), KNOCKS_FOR);
                 InputStream in = socket.getInputStream()) {
             byte[] greeting = in.readNBytes(4);
             if (new String(greeting, StandardCharsets.US_ASCII).equals("SSH-")) {
@@ -147,90 +147,16 @@ public final class SshDoor implements Door {
         return atConsole().orElse(new Whereabouts.Silent(seen));
     }
 
-    private static Socket knock(InetSocketAddress at) throws IOException {
-        Socket socket = new Socket();
-        try {
-            socket.connect(at, (int) KNOCKS_FOR.toMillis());
-            socket.setSoTimeout((int) KNOCKS_FOR.toMillis());
-            return socket;
-        } catch (IOException silent) {
-            socket.close();
-            throw silent;
-        }
-    }
-
     /** Presses return on the console line and looks for the boot loader's prompt. */
     private Optional<Whereabouts> atConsole() {
-        if (dialect.loaderPrompt().isEmpty()) {
-            return Optional.empty();
-        }
-        return console()
-                .flatMap(console -> textAt(console))
-                .map(
-                        text ->
-                                Arrays.stream(text.split("\n"))
-                                        .filter(line -> !line.isBlank())
-                                        .toList())
-                .map(lines -> inLoader(lines));
+        return dialect.loaderPrompt()
+                .flatMap(prompt -> consoles.shown(address, prompt))
+                .map(text -> inLoader(text.lines().filter(line -> !line.isBlank()).toList()));
     }
 
     private static DeviceDoor.Whereabouts.InBootLoader inLoader(List<String> lines) {
         return new Whereabouts.InBootLoader(
                 lines.subList(Math.max(0, lines.size() - LAST_LINES), lines.size()));
-    }
-
-    private Optional<? extends String> textAt(Line console) {
-        try (Line line = console) {
-            line.send("\n");
-            return readTo(dialect.loaderPrompt().get(), line);
-        } catch (Line.LineEnded silent) {
-            return Optional.empty();
-        }
-    }
-
-    /** Its console line; empty where it has none that we know, or nobody answers there. */
-    private Optional<Line> console() {
-        try {
-            if (address.consolePort() > 0) {
-                return ownConsole();
-            }
-            if (address.route().console().isPresent()) {
-                Doors.Stop stop = address.route().console().get();
-                return Optional.of(
-                        consoleOver(
-                                jumps.open(stop, new InetSocketAddress(stop.host(), stop.port()))));
-            }
-            return Optional.empty();
-        } catch (IOException | DeviceTrouble silent) {
-            return Optional.empty();
-        }
-    }
-
-    private Optional<Line> ownConsole() throws IOException {
-        return Optional.of(
-                consoleBy(jumps.to(address.route().via(), address.host(), address.consolePort())));
-    }
-
-    /**
-     * A silent console is looked at again and again: nothing of a way that leads nowhere may stay
-     * open.
-     */
-    private static Line consoleBy(Jumps.Tunnel way) throws IOException {
-        try {
-            return new SocketLine(knock(way.end()), way);
-        } catch (IOException silent) {
-            way.close();
-            throw silent;
-        }
-    }
-
-    private static Line consoleOver(ClientSession session) throws IOException {
-        try {
-            return new SshLine(session, KNOCKS_FOR);
-        } catch (IOException silent) {
-            session.close(true);
-            throw silent;
-        }
     }
 
     @Override
@@ -251,32 +177,16 @@ public final class SshDoor implements Door {
     }
 
     private Line openConsole() {
-        Line line =
-                console()
-                        .orElseThrow(
-                                () ->
-                                        new DeviceTrouble(
-                                                Kind.NO_ANSWER,
-                                                new Trouble(
-                                                        "the console line of %s answers"
-                                                                .formatted(address),
-                                                        "it does not, or the inventory names none",
-                                                        "See that it is plugged in, and that the"
-                                                                + " inventory says where it is.")));
-        return line;
-    }
-
-    /** What came when the prompt is there; empty when nothing more comes before. */
-    private static Optional<String> readTo(Pattern prompt, Line line) {
-        StringBuilder seen = new StringBuilder();
-        while (!prompt.matcher(seen).find()) {
-            String came = line.receive(KNOCKS_FOR);
-            if (came.isEmpty()) {
-                return Optional.empty();
-            }
-            seen.append(came.replace("\r", ""));
-        }
-        return Optional.of(seen.toString());
+        return consoles.take(address)
+                .orElseThrow(
+                        () ->
+                                new DeviceTrouble(
+                                        Kind.NO_ANSWER,
+                                        new Trouble(
+                                                "the console line of %s answers".formatted(address),
+                                                "it does not, or the inventory names none",
+                                                "See that it is plugged in, and that the"
+                                                        + " inventory says where it is.")));
     }
 
     @Override

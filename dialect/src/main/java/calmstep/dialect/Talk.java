@@ -17,6 +17,9 @@ public interface Talk {
 
     void answered(String text);
 
+    /** What the device said of its own accord on its console line; whole lines. */
+    default void overheard(String text) {}
+
     /**
      * What a person wants said to a question that no dialect knows, without the end of its line.
      * Whoever asks says it.

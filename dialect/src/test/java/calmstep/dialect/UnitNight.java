@@ -355,7 +355,12 @@ final class UnitNight implements AutoCloseable {
                 Clock.systemUTC().instant(),
                 pace,
                 new Around(
-                        Optional.empty(), Around.NOTHING.checks(), Duration.ZERO, false, told::add),
+                        Optional.empty(),
+                        Around.NOTHING.checks(),
+                        Duration.ZERO,
+                        false,
+                        told::add,
+                        List::of),
                 dialect::compare);
     }
 

@@ -6,10 +6,12 @@ import java.net.InetAddress;
 import java.net.ServerSocket;
 import java.net.Socket;
 import java.util.Optional;
+import java.util.function.Consumer;
 
 /**
- * The console line of one machine, always there as long as it has power: shows what the boot loader
- * wrote and its prompt, and passes on what is said to it.
+ * The console line of one machine, always there as long as it has power: shows what the machine
+ * says while it starts, what the boot loader wrote and its prompt, and passes on what is said to
+ * it.
  */
 final class ConsoleLine implements AutoCloseable {
     private final StandIn standIn;
@@ -50,9 +52,28 @@ final class ConsoleLine implements AutoCloseable {
                             socket.getOutputStream(),
                             Integer.MAX_VALUE,
                             new Terminal.More((_, _) -> "", 'q'));
-            obey(terminal);
+            Consumer<String> overheard = words -> write(terminal, words, socket);
+            standIn.voices().forEach(voice -> voice.heardBy(overheard));
+            try {
+                obey(terminal);
+            } finally {
+                standIn.voices().forEach(voice -> voice.leave(overheard));
+            }
         } catch (IOException gone) {
             // One end hung up: there is nobody left to answer.
+        }
+    }
+
+    /** Whoever does not read any more hangs up. */
+    private static void write(Terminal terminal, String words, Socket socket) {
+        try {
+            terminal.write(words);
+        } catch (IOException gone) {
+            try {
+                socket.close();
+            } catch (IOException closed) {
+                // It is gone already, which is what closing is for.
+            }
         }
     }
 

@@ -39,6 +39,9 @@ public enum Fault {
     LOSES_A_DEPENDENT("one of its dependents does not come back after the next start"),
     /** The next start writes one line of its configuration another way. */
     REWRITES_A_LINE("the next start writes one line of its configuration another way"),
+    /** It complains of a line of its settings at the next start, on its console line alone. */
+    COMPLAINS_AT_ITS_START(
+            "at its next start it complains of a line of its settings, on its console line alone"),
     /** It goes down in the middle of the next copy and comes back. */
     RESTARTS_IN_A_COPY("it goes down in the middle of the next copy and comes back"),
     /** Its storage takes no more than half of the next copy. */

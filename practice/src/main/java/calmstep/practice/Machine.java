@@ -3,7 +3,6 @@ package calmstep.practice;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.UncheckedIOException;
-import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
@@ -47,6 +46,7 @@ public final class Machine implements AutoCloseable {
     private final Attachments attached;
     private final Optional<Loader> bootLoader;
     private Optional<PowerListener> listener = Optional.empty();
+    private final Voice voice = new Voice();
 
     private Power power = Power.OFF;
     private Optional<PracticeImage> started = Optional.empty();
@@ -69,10 +69,6 @@ public final class Machine implements AutoCloseable {
     /** Told when the machine goes down or comes up; opens and closes its lines. */
     interface PowerListener {
         void powerIs(Power power);
-    }
-
-    Machine(MachineDescription description, Path folder, Path images, int pace) {
-        this(description, Labels.NONE, folder, images, pace);
     }
 
     Machine(MachineDescription description, Labels labels, Path folder, Path images, int pace) {
@@ -178,6 +174,7 @@ public final class Machine implements AutoCloseable {
                         firmware.loader(),
                         stop);
         bootMessages = start.messages();
+        bootMessages.forEach(voice::says);
         startedAt = Instant.now();
         started = start.image();
         start.image().ifPresent(image -> runs(image, image.fileName()));
@@ -185,6 +182,9 @@ public final class Machine implements AutoCloseable {
             licences.shown().keySet().stream().reduce((_, last) -> last).ifPresent(licences::lose);
         }
         keep();
+        if (started.isPresent()) {
+            voice.reads(settings, faults.remove(Fault.COMPLAINS_AT_ITS_START));
+        }
         become(start.image().isPresent() ? Power.RUNNING : Power.IN_BOOT_LOADER);
     }
 
@@ -268,6 +268,11 @@ public final class Machine implements AutoCloseable {
         memory.setProperty("settings-of", image.version());
     }
 
+    /** On its console line. */
+    Voice voice() {
+        return voice;
+    }
+
     Licences licences() {
         return licences;
     }
@@ -306,6 +311,7 @@ public final class Machine implements AutoCloseable {
         restarts.add(
                 "restart from %s, next %s, at %s"
                         .formatted(runningImage, memory.getProperty("next"), Instant.now()));
+        voice.says("going down for a restart");
         become(Power.STARTING);
         if (!faults.remove(Fault.STAYS_SILENT)) {
             Duration takes = description.startsIn(memory.getProperty("next")).dividedBy(pace);
@@ -483,13 +489,6 @@ public final class Machine implements AutoCloseable {
     void drop(String name) {
         forget(Pieces.NOTE + name);
         flash.delete(name);
-    }
-
-    String settingsText(List<String> lines) {
-        return String.join("\n", lines)
-                + "\n-- end of settings, "
-                + String.join("\n", lines).getBytes(StandardCharsets.UTF_8).length
-                + " bytes --\n";
     }
 
     @Override

@@ -4,6 +4,7 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.io.OutputStream;
 import java.net.URI;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.ZoneOffset;
@@ -58,8 +59,8 @@ final class OsmerShell {
             case "ask identity" -> identity();
             case "ask storage" -> storage();
             case "ask start" -> start();
-            case "ask settings now" -> terminal.show(machine.settingsText(machine.settings()));
-            case "ask settings kept" -> terminal.show(machine.settingsText(machine.keptSettings()));
+            case "ask settings now" -> terminal.show(settingsText(machine.settings()));
+            case "ask settings kept" -> terminal.show(settingsText(machine.keptSettings()));
             case "ask differences" ->
                     terminal.show(
                             hasUnsaved()
@@ -274,5 +275,12 @@ final class OsmerShell {
 
     private boolean confirmed(String question) throws IOException {
         return terminal.confirmed(question, "yes");
+    }
+
+    private static String settingsText(List<String> lines) {
+        return String.join("\n", lines)
+                + "\n-- end of settings, "
+                + String.join("\n", lines).getBytes(StandardCharsets.UTF_8).length
+                + " bytes --\n";
     }
 }

@@ -4,6 +4,7 @@ import calmstep.practice.Machine.Power;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.OutputStream;
+import java.util.List;
 import java.util.Optional;
 import java.util.stream.Stream;
 
@@ -130,6 +131,11 @@ record Single(Machine machine, Manner manner) implements StandIn {
             case RUNNING -> "%s runs %s\n".formatted(description().name(), machine.release());
             case STARTING, OFF -> "";
         };
+    }
+
+    @Override
+    public List<Voice> voices() {
+        return List.of(machine.voice());
     }
 
     @Override

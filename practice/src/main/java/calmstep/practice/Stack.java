@@ -399,7 +399,8 @@ final class Stack implements StandIn {
                     REFUSES_THE_PASSWORD,
                     ANSWERS_NOBODY ->
                     leader().add(fault);
-            case LOSES_A_LICENCE, REWRITES_A_LINE -> members.forEach(member -> member.add(fault));
+            case LOSES_A_LICENCE, REWRITES_A_LINE, COMPLAINS_AT_ITS_START ->
+                    members.forEach(member -> member.add(fault));
             case PARTNER_OUT_OF_SYNC -> apart();
         }
     }
@@ -445,6 +446,11 @@ final class Stack implements StandIn {
                         lead() == NOBODY
                                 ? ""
                                 : "%s runs %s\n".formatted(description.name(), leader().release()));
+    }
+
+    @Override
+    public List<Voice> voices() {
+        return members.stream().map(Machine::voice).toList();
     }
 
     @Override

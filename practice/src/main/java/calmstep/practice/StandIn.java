@@ -3,6 +3,7 @@ package calmstep.practice;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.OutputStream;
+import java.util.List;
 import java.util.Optional;
 
 /** What answers at one address: a machine that stands alone, or a stack of them. */
@@ -37,6 +38,9 @@ sealed interface StandIn extends AutoCloseable permits Single, Stack {
 
     /** What its console line answers to a pressed return. */
     String console();
+
+    /** What it says on its console line of its own accord; of several members, one for each. */
+    List<Voice> voices();
 
     /**
      * What stands before each line on its console line; empty while it is not in its boot loader.

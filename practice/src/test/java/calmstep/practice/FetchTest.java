@@ -68,6 +68,7 @@ class FetchTest {
         Machine made =
                 new Machine(
                         description,
+                        Labels.NONE,
                         Files.createDirectories(folder.resolve("state-" + faults.size())),
                         images,
                         60);

@@ -62,6 +62,7 @@ class OsmerShellTest {
                         "none");
         return new Machine(
                 description,
+                Labels.NONE,
                 Files.createDirectories(folder.resolve("state-" + faults.size() + flash)),
                 images,
                 600);

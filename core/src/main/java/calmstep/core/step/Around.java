@@ -17,12 +17,18 @@ import java.util.Optional;
  * @param soak how long it is watched behind its last proof, on the devices' clock
  * @param held whether a person holds it: what is out is waited for, nothing else begins
  * @param teller keeps what whoever looks at it later should know
+ * @param console what it said on its console line
  */
 public record Around(
-        Optional<Alarms> alarms, Checks checks, Duration soak, boolean held, Teller teller) {
-    /** Where nobody keeps what is told. */
+        Optional<Alarms> alarms,
+        Checks checks,
+        Duration soak,
+        boolean held,
+        Teller teller,
+        Console console) {
+    /** Where nobody keeps what is told, and nobody hears its console line. */
     public Around(Optional<Alarms> alarms, Checks checks, Duration soak, boolean held) {
-        this(alarms, checks, soak, held, _ -> {});
+        this(alarms, checks, soak, held, _ -> {}, List::of);
     }
 
     /** Where nobody hears of it, and nobody watches. */
@@ -62,6 +68,15 @@ public record Around(
     /** Keeps a sentence among what happened to the unit. */
     public interface Teller {
         void tell(String sentence);
+    }
+
+    /** What a device said on its console line since the hop's restart. */
+    public interface Console {
+        /**
+         * What it complained of, each once, in its own words, secrets masked; none where nobody
+         * heard it.
+         */
+        List<String> complaints();
     }
 
     /** Checks of one's own: whether what is used through a device can be used. */

@@ -23,6 +23,9 @@ final class ProveRelease implements Step {
     /** How long interfaces and neighbours may take to come up before their absence is reported. */
     private static final Duration SETTLES_WITHIN = Duration.ofMinutes(5);
 
+    /** The talk of the restart has them all. */
+    private static final int COMPLAINTS_TOLD = 20;
+
     @Override
     public Looked look(Scene scene) {
         Reading reading = scene.read();
@@ -35,11 +38,17 @@ final class ProveRelease implements Step {
         if (!cautions.isEmpty() && mayStillSettle(scene)) {
             return new Looked.NotYet(String.join("; ", cautions), Duration.ofMillis(500));
         }
-        Evidence evidence = evidence(scene, reading, changes, cautions);
+        List<String> odd = Stream.concat(cautions.stream(), complaints(scene)).toList();
+        Evidence evidence = evidence(scene, reading, changes, odd);
         return new Looked.Shown(
-                expected(scene),
-                seen(scene, reading, cautions, evidence.configuration()),
-                evidence);
+                expected(scene), seen(scene, reading, odd, evidence.configuration()), evidence);
+    }
+
+    /** What it said once, while it started, does not settle by waiting. */
+    static Stream<String> complaints(Scene scene) {
+        return scene.around().console().complaints().stream()
+                .limit(COMPLAINTS_TOLD)
+                .map("while it started, it said on its console line: %s"::formatted);
     }
 
     /**

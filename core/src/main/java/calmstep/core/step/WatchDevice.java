@@ -6,6 +6,7 @@ import calmstep.core.fleet.Reading;
 import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
+import java.util.stream.Stream;
 
 /**
  * Looks at the device again and again for as long as the soak lasts. It must go on as it was
@@ -45,10 +46,12 @@ final class WatchDevice implements Step {
                                     ProveRelease.odd(cautions)),
                     again(scene, left));
         }
+        List<String> odd =
+                Stream.concat(cautions.stream(), ProveRelease.complaints(scene)).toList();
         return new Looked.Shown(
                 expected(scene),
-                "it went on as it was proven" + ProveRelease.odd(cautions),
-                ProveRelease.evidence(scene, reading, changes, cautions));
+                "it went on as it was proven" + ProveRelease.odd(odd),
+                ProveRelease.evidence(scene, reading, changes, odd));
     }
 
     private static String expected(Scene scene) {

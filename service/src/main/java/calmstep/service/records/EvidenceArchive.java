@@ -160,8 +160,11 @@ final class EvidenceArchive {
     }
 
     private static String line(TalkLine line) {
-        return line.direction().equals("typed")
-                ? "%s  typed: %s%n".formatted(line.at(), line.text())
-                : line.text().indent(4);
+        return switch (line.direction()) {
+            case "typed" -> "%s  typed: %s%n".formatted(line.at(), line.text());
+            case "overheard" ->
+                    "%s  on its console line:%n%s".formatted(line.at(), line.text().indent(4));
+            default -> line.text().indent(4);
+        };
     }
 }

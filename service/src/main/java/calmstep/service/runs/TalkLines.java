@@ -169,6 +169,11 @@ class TalkLines {
             public void answered(String text) {
                 keep(unit, step, clock.instant(), "answered", text);
             }
+
+            @Override
+            public void overheard(String text) {
+                keep(unit, step, clock.instant(), "overheard", text);
+            }
         };
     }
 }

@@ -75,6 +75,7 @@ class UnitDriver {
     private final DetourImages images;
     private final CutOff cutOff;
     private final StepEvidence evidence;
+    private final ConsoleWatches consoles;
     private final AlarmDesk alarms;
     private final OwnChecks checks;
     private final Json json;
@@ -97,6 +98,7 @@ class UnitDriver {
             DetourImages images,
             CutOff cutOff,
             StepEvidence evidence,
+            ConsoleWatches consoles,
             AlarmDesk alarms,
             OwnChecks checks,
             Json json,
@@ -117,6 +119,7 @@ class UnitDriver {
         this.images = images;
         this.cutOff = cutOff;
         this.evidence = evidence;
+        this.consoles = consoles;
         this.alarms = alarms;
         this.checks = checks;
         this.json = json;
@@ -146,6 +149,7 @@ class UnitDriver {
 
     private Optional<Instant> drive(long unitId, Standing standing, Visit visit) {
         if (standing.isOver()) {
+            consoles.end(unitId);
             return Optional.empty();
         }
         Counterpart counterpart = counterpart(standing);
@@ -262,26 +266,10 @@ class UnitDriver {
                             unit.name,
                             answers.with(lines.of(unit, row, counterpart.clock()), unit, row));
             Journal journal = ledger.journal(standing, row, lease, counterpart.clock());
-            StepRunner runner = new StepRunner(counterpart.clock());
-            StepOutcome outcome =
-                    runner.carry(
-                            step.name(),
-                            scene(standing, plan, step, counterpart, door, feeder),
-                            journal);
-            Instant stays = clock.instant().plus(STAYS_FOR);
-            while (step.name().onlyLooks()
-                    && !standing.run().rehearsal
-                    && outcome instanceof StepOutcome.Waiting(String _, Duration again)
-                    && clock.instant().plus(again).isBefore(stays)) {
-                door.close();
-                Thread.sleep(again);
-                outcome =
-                        runner.carry(
-                                step.name(),
-                                scene(standing, plan, step, counterpart, door, feeder),
-                                journal);
-            }
+            consoles.before(standing, plan, step, door, counterpart);
+            StepOutcome outcome = lookOn(standing, plan, step, counterpart, door, feeder, journal);
             StepOutcome written = ledger.finish(standing, row, outcome, lease, counterpart.clock());
+            consoles.after(unit, step, written);
             goesOn =
                     written instanceof StepOutcome.Done || written instanceof StepOutcome.NotNeeded;
             return next(written, counterpart, step);
@@ -302,6 +290,35 @@ class UnitDriver {
             if (!goesOn) {
                 visit.leave();
             }
+        }
+    }
+
+    private StepOutcome lookOn(
+            Standing standing,
+            UnitPlan plan,
+            StepRecord step,
+            Counterpart counterpart,
+            Door door,
+            Optional<Feeder> feeder,
+            Journal journal)
+            throws InterruptedException {
+        StepRunner runner = new StepRunner(counterpart.clock());
+        Optional<Instant> stays = Optional.empty();
+        while (true) {
+            StepOutcome outcome =
+                    runner.carry(
+                            step.name(),
+                            scene(standing, plan, step, counterpart, door, feeder),
+                            journal);
+            stays = stays.or(() -> Optional.of(clock.instant().plus(STAYS_FOR)));
+            if (!step.name().onlyLooks()
+                    || standing.run().rehearsal
+                    || !(outcome instanceof StepOutcome.Waiting(String _, Duration again))
+                    || !clock.instant().plus(again).isBefore(stays.get())) {
+                return outcome;
+            }
+            door.close();
+            Thread.sleep(again);
         }
     }
 
@@ -427,7 +444,8 @@ class UnitDriver {
                 plays ? Around.NOTHING.checks() : checks,
                 ledger.limits(standing.run()).watch().each(),
                 standing.isHeld(),
-                sentence -> ledger.tell(standing.unit(), sentence));
+                sentence -> ledger.tell(standing.unit(), sentence),
+                () -> consoles.complaints(standing, step));
     }
 
     /** Where a person left the step out, nobody is quieted behind their back. */

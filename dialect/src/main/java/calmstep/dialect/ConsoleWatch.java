@@ -1,0 +1,232 @@
+package calmstep.dialect;
+
+import calmstep.core.patience.GrowingPause;
+import java.time.Duration;
+import java.util.Optional;
+import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.TimeUnit;
+import java.util.function.Supplier;
+import java.util.regex.Pattern;
+import java.util.stream.Collectors;
+
+/**
+ * Somebody who listens to a console line while its device restarts, and types nothing there. What
+ * the device says is taken down line by line, secrets masked, up to a bound; a line that was lost
+ * is opened again.
+ */
+public final class ConsoleWatch implements AutoCloseable {
+    static final int MOST_KEPT = 64_000;
+    static final int LONGEST_LINE = 2_000;
+    private static final int LOOKED_AT = 8_000;
+    private static final Duration A_WHILE = Duration.ofMillis(300);
+    private static final GrowingPause BETWEEN_TRIES =
+            new GrowingPause(Duration.ofSeconds(1), Duration.ofSeconds(30));
+
+    /** Somewhat over ten minutes: then nobody is there. */
+    private static final int MOST_IN_VAIN = 25;
+
+    /** A device that says something all the while does not keep who pressed return waiting. */
+    private static final int PRESSES_LAST = 3;
+
+    private final Supplier<Optional<Line>> opener;
+    private final Dialect dialect;
+    private final Talk talk;
+    private final long until;
+    private final CountDownLatch over = new CountDownLatch(1);
+    private final CountDownLatch tried = new CountDownLatch(1);
+    private final StringBuilder line = new StringBuilder();
+    private final StringBuilder sincePressed = new StringBuilder();
+    private Optional<Line> open = Optional.empty();
+    private boolean lost;
+    private int kept;
+    private long heard;
+
+    ConsoleWatch(Supplier<Optional<Line>> opener, Dialect dialect, Talk talk, Duration atMost) {
+        this.opener = opener;
+        this.dialect = dialect;
+        this.talk = talk;
+        until = System.nanoTime() + atMost.toNanos();
+    }
+
+    /** Returns when the line is open, or was tried in vain. */
+    void begin(Runnable atTheEnd) {
+        Thread.ofVirtual()
+                .name("console-watch")
+                .start(
+                        () -> {
+                            try {
+                                listen();
+                            } finally {
+                                tried.countDown();
+                                atTheEnd.run();
+                            }
+                        });
+        try {
+            tried.await();
+        } catch (InterruptedException stopped) {
+            Thread.currentThread().interrupt();
+        }
+    }
+
+    private void listen() {
+        int vain = 0;
+        while (vain < MOST_IN_VAIN
+                && goesOn(vain == 0 ? Duration.ZERO : BETWEEN_TRIES.behind(vain))) {
+            Optional<Line> opened = opener.get();
+            opened.ifPresent(this::isThere);
+            if (opened.isEmpty()) {
+                isAway();
+                vain++;
+            } else {
+                hear(opened.get());
+                vain = 1;
+            }
+        }
+        endLine();
+    }
+
+    /** Whether the watch is not over after a pause. */
+    private boolean goesOn(Duration pause) {
+        try {
+            return !over.await(pause.toMillis(), TimeUnit.MILLISECONDS)
+                    && System.nanoTime() - until < 0;
+        } catch (InterruptedException stopped) {
+            Thread.currentThread().interrupt();
+            return false;
+        }
+    }
+
+    private synchronized void isThere(Line opened) {
+        open = Optional.of(opened);
+        if (lost) {
+            note("(its console line answers again; what it said meanwhile was not heard)");
+        }
+        lost = false;
+        tried.countDown();
+    }
+
+    private synchronized void isAway() {
+        open = Optional.empty();
+        if (!lost) {
+            note("(its console line does not answer: what it says there is not heard)");
+        }
+        lost = true;
+        tried.countDown();
+    }
+
+    private void hear(Line opened) {
+        try (Line there = opened) {
+            while (goesOn(Duration.ZERO)) {
+                String came = there.receive(A_WHILE);
+                if (!came.isEmpty()) {
+                    take(came);
+                }
+            }
+        } catch (Line.LineEnded ended) {
+            if (over.getCount() > 0) {
+                isAway();
+            }
+        } finally {
+            synchronized (this) {
+                open = Optional.empty();
+            }
+        }
+    }
+
+    private synchronized void take(String came) {
+        heard += came.length();
+        sincePressed.append(came.replace("\r", ""));
+        if (sincePressed.length() > 2 * LOOKED_AT) {
+            sincePressed.delete(0, sincePressed.length() - LOOKED_AT);
+        }
+        notifyAll();
+        line.append(came);
+        int end = line.lastIndexOf("\n");
+        if (end >= 0) {
+            keep(line.substring(0, end));
+            line.delete(0, end + 1);
+        } else if (line.length() > LONGEST_LINE) {
+            endLine();
+        }
+    }
+
+    private synchronized void endLine() {
+        keep(line.toString());
+        line.setLength(0);
+    }
+
+    /** Whole lines alone: a secret may come in two pieces. */
+    private void keep(String text) {
+        String said =
+                dialect.masked(LineExchange.clean(text))
+                        .lines()
+                        .map(String::stripTrailing)
+                        .filter(one -> !one.isBlank())
+                        .map(ConsoleWatch::shortened)
+                        .collect(Collectors.joining("\n"));
+        if (said.isEmpty() || kept > MOST_KEPT) {
+            return;
+        }
+        kept += said.length();
+        talk.overheard(said);
+        if (kept > MOST_KEPT) {
+            note(
+                    "(it said more than %,d characters; what follows is not kept)"
+                            .formatted(MOST_KEPT));
+        }
+    }
+
+    private static String shortened(String one) {
+        return one.length() > LONGEST_LINE ? one.substring(0, LONGEST_LINE) + " …" : one;
+    }
+
+    private void note(String words) {
+        talk.overheard(words);
+    }
+
+    synchronized boolean isOpen() {
+        return open.isPresent();
+    }
+
+    /**
+     * Presses return.
+     *
+     * @param quiet after which nothing more is expected
+     * @return what came since, where the prompt is among it; else empty
+     */
+    synchronized Optional<String> pressed(Pattern prompt, Duration quiet) {
+        if (open.isEmpty()) {
+            return Optional.empty();
+        }
+        sincePressed.setLength(0);
+        try {
+            open.get().send("\n");
+            long last = System.nanoTime() + quiet.toNanos() * PRESSES_LAST;
+            long before = -1;
+            while (!prompt.matcher(sincePressed).find()) {
+                if (heard == before || System.nanoTime() - last > 0) {
+                    return Optional.empty();
+                }
+                before = heard;
+                wait(quiet.toMillis());
+            }
+            return Optional.of(sincePressed.toString());
+        } catch (Line.LineEnded gone) {
+            return Optional.empty();
+        } catch (InterruptedException stopped) {
+            Thread.currentThread().interrupt();
+            return Optional.empty();
+        }
+    }
+
+    /** Lets go of the line. */
+    @Override
+    public void close() {
+        over.countDown();
+        Optional<Line> held;
+        synchronized (this) {
+            held = open;
+        }
+        held.ifPresent(Line::close);
+    }
+}
