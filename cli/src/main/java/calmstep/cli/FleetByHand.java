@@ -74,7 +74,9 @@ final class FleetByHand {
 
     @Command(
             name = "site",
-            description = "Set title, zone and contacts of a site, or make a new one.",
+            description =
+                    "Set title, zone and contacts of a site, or make a new one; rename it, or take"
+                            + " it away.",
             mixinStandardHelpOptions = true,
             footer = {
                 "",
@@ -93,9 +95,25 @@ final class FleetByHand {
         @Option(names = "--retire", description = "take it away; no device may stand there")
         boolean retire;
 
+        @Option(
+                names = "--rename",
+                paramLabel = "NEW-NAME",
+                description =
+                        "another name; what stands there moves with it, and windows that name it"
+                                + " by the old one still hold for it")
+        String to = "";
+
         @Override
         public Integer call() {
             String path = "/api/sites/" + Service.encode(name);
+            if (retire && !to.isEmpty()) {
+                throw new Problem(Problem.WRONG_CALL, "Expected --retire or --rename; saw both.");
+            }
+            if (!to.isEmpty()) {
+                common.service().put(path + "/name", Map.of("name", to));
+                tell(common, "The site %s is called %s from now on.".formatted(name, to));
+                return 0;
+            }
             if (retire) {
                 common.service().delete(path);
                 tell(common, "The site %s is retired.".formatted(name));

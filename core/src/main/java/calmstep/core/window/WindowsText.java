@@ -17,6 +17,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.function.Function;
+import java.util.stream.Collectors;
 
 /**
  * Reads a windows file (format 1, {@code docs/formats.md}). All or nothing: one complaint refuses
@@ -25,10 +26,14 @@ import java.util.function.Function;
 public final class WindowsText {
     private final Complaints complaints = new Complaints();
     private final Set<String> sites;
+    private final Map<String, String> today;
+    private final boolean mayNameOthers;
     private final Map<String, String> kindOf = new TreeMap<>();
 
-    private WindowsText(Set<String> sites) {
-        this.sites = sites;
+    private WindowsText(Map<String, String> today, boolean mayNameOthers) {
+        this.today = today;
+        sites = Set.copyOf(today.values());
+        this.mayNameOthers = mayNameOthers;
     }
 
     /**
@@ -36,7 +41,26 @@ public final class WindowsText {
      * @throws RejectedText with everything that is wrong, each at its line and column
      */
     public static NightRules read(String file, String text, Set<String> sites) {
-        return new WindowsText(sites).read(file, text);
+        return read(
+                file,
+                text,
+                sites.stream().collect(Collectors.toMap(Function.identity(), site -> site)));
+    }
+
+    /**
+     * @param today what each known site is called today, by every name that it has or had
+     * @throws RejectedText with everything that is wrong, each at its line and column
+     */
+    public static NightRules read(String file, String text, Map<String, String> today) {
+        return new WindowsText(today, false).read(file, text);
+    }
+
+    /**
+     * A text that was taken over before: it may name sites that have gone since, and holds for all
+     * others as it did.
+     */
+    public static NightRules readKept(String file, String text, Map<String, String> today) {
+        return new WindowsText(today, true).read(file, text);
     }
 
     private NightRules read(String file, String text) {
@@ -73,14 +97,14 @@ public final class WindowsText {
 
     private List<String> known(Section section, String key, List<String> names) {
         names.stream()
-                .filter(name -> !sites.contains(name))
+                .filter(name -> !today.containsKey(name) && !mayNameOthers)
                 .forEach(
                         name ->
                                 section.complain(
                                         key,
                                         "The site \"%s\" is not in the inventory; %s"
                                                 .formatted(name, Nearest.hint(name, sites))));
-        return names;
+        return names.stream().map(name -> today.getOrDefault(name, name)).distinct().toList();
     }
 
     private Places placesOf(Section section) {

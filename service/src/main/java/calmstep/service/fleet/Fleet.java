@@ -23,6 +23,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeMap;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import org.springframework.stereotype.Component;
@@ -75,6 +76,16 @@ public class Fleet {
                 .map(SiteRow::site)
                 .sorted(Comparator.comparing(Site::name))
                 .toList();
+    }
+
+    /** All sites by the names that they have and had: whoever wrote a former one down means it. */
+    @Transactional(readOnly = true)
+    public Map<String, Site> sitesByAnyName() {
+        List<SiteRow> rows = sites.findAll();
+        Map<String, Site> found = new TreeMap<>();
+        rows.forEach(row -> row.formerNames().forEach(former -> found.put(former, row.site())));
+        rows.forEach(row -> found.put(row.name, row.site()));
+        return found;
     }
 
     /**

@@ -198,6 +198,49 @@ class FleetByHand {
                 Optional.empty(), name, "fleet", who, "%s is retired: %s".formatted(name, why));
     }
 
+    /**
+     * Gives a site another name; whatever stands there moves with it, and windows and plans that
+     * name it by a former one still mean it.
+     */
+    @Transactional
+    void renameSite(String name, String to, String who) {
+        SiteRow row = sites.findById(name).orElseThrow(() -> Refusal.notFound("site", name));
+        mustBeFree(row);
+        if (!InventoryText.isName(to)) {
+            throw Refusal.wrong(
+                    "Expected a name of small letters, digits, dots and dashes, saw \"%s\"."
+                            .formatted(to));
+        }
+        if (fleet.sitesByAnyName().containsKey(to)) {
+            throw Refusal.conflict("There is or was a site %s; choose another name.".formatted(to));
+        }
+        SiteRow renamed = new SiteRow();
+        renamed.name = to;
+        renamed.title = row.title;
+        renamed.zone = row.zone;
+        renamed.contacts = row.contacts;
+        renamed.formerNames = (row.formerNames + " " + name).strip();
+        sites.saveAndFlush(renamed);
+        sites.moveAll(name, to);
+        sites.deleteById(name);
+        events.append(
+                Optional.empty(),
+                to,
+                "fleet",
+                who,
+                "The site %s is called %s from now on.".formatted(name, to));
+    }
+
+    private void mustBeFree(SiteRow row) {
+        sites.inUnfinishedRun(row.name)
+                .ifPresent(
+                        run -> {
+                            throw Refusal.conflict(
+                                    "The run %s, which is not finished, has units of %s. End that run first."
+                                            .formatted(run, row.name));
+                        });
+    }
+
     /** A site that nothing stands at any more. */
     @Transactional
     void retireSite(String name, String who) {
@@ -213,13 +256,7 @@ class FleetByHand {
                     "%d devices are at %s, among them %s. Move or retire them first."
                             .formatted(there.size(), name, there.getFirst()));
         }
-        sites.inUnfinishedRun(name)
-                .ifPresent(
-                        run -> {
-                            throw Refusal.conflict(
-                                    "The run %s, which is not finished, has units of %s. End that run first."
-                                            .formatted(run, name));
-                        });
+        mustBeFree(row);
         Site site = row.site();
         changes.keep("site %s by hand".formatted(name), who, List.of(), List.of(site), List.of());
         sites.delete(row);

@@ -86,6 +86,17 @@ class FleetByHandController {
         return byHand.setSite(name, fields.set(), who.getName());
     }
 
+    @PutMapping("/sites/{name}/name")
+    @PreAuthorize("hasRole('approver')")
+    @ResponseStatus(HttpStatus.NO_CONTENT)
+    @Operation(
+            summary =
+                    "Give a site another name; windows that name it by a former one still hold for"
+                            + " it")
+    void renameSite(@PathVariable String name, @RequestBody NewName to, Principal who) {
+        byHand.renameSite(name, to.name(), who.getName());
+    }
+
     @DeleteMapping("/sites/{name}")
     @PreAuthorize("hasRole('approver')")
     @ResponseStatus(HttpStatus.NO_CONTENT)

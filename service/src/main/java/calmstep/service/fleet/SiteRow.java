@@ -18,6 +18,13 @@ class SiteRow {
     /** Mail addresses, a blank between. */
     String contacts = "";
 
+    /** A blank between. */
+    String formerNames = "";
+
+    List<String> formerNames() {
+        return formerNames.isEmpty() ? List.of() : List.of(formerNames.split(" "));
+    }
+
     Site site() {
         return new Site(
                 name,

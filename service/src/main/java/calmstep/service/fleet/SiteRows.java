@@ -2,6 +2,7 @@ package calmstep.service.fleet;
 
 import java.util.Optional;
 import org.springframework.data.jpa.repository.JpaRepository;
+import org.springframework.data.jpa.repository.Modifying;
 import org.springframework.data.jpa.repository.Query;
 
 interface SiteRows extends JpaRepository<SiteRow, String> {
@@ -12,4 +13,13 @@ interface SiteRows extends JpaRepository<SiteRow, String> {
                             + " in ('finished', 'abandoned') limit 1",
             nativeQuery = true)
     Optional<String> inUnfinishedRun(String site);
+
+    /** Whatever stands there or is searched there, retired or not. */
+    @Modifying
+    @Query(
+            value =
+                    "with ranges as (update discovery_range set site = :to where site = :name)"
+                            + " update device set site = :to where site = :name",
+            nativeQuery = true)
+    int moveAll(String name, String to);
 }

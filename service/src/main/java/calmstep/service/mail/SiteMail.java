@@ -24,8 +24,6 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.function.Function;
-import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -93,7 +91,7 @@ class SiteMail {
             String trouble) {}
 
     List<MailView> of(String run) {
-        Map<String, Site> sites = sites();
+        Map<String, Site> sites = fleet.sitesByAnyName();
         return rows.findByRunIdOrderById(runs.idOf(run)).stream()
                 .map(
                         row ->
@@ -109,10 +107,6 @@ class SiteMail {
                 .toList();
     }
 
-    private Map<String, Site> sites() {
-        return fleet.sites().stream().collect(Collectors.toMap(Site::name, Function.identity()));
-    }
-
     private static List<String> contacts(Map<String, Site> sites, String site) {
         return Optional.ofNullable(sites.get(site)).map(Site::contacts).orElse(List.of());
     }
@@ -123,7 +117,7 @@ class SiteMail {
         if (settings.host().isEmpty()) {
             return;
         }
-        Map<String, Site> sites = sites();
+        Map<String, Site> sites = fleet.sitesByAnyName();
         concerned.sites().stream()
                 .filter(site -> !contacts(sites, site).isEmpty() && isNews(site, concerned))
                 .forEach(site -> keepOne(site, concerned));
@@ -161,7 +155,7 @@ class SiteMail {
             return;
         }
         List<MailRow> due = rows.findBySentAtIsNullAndNextAtLessThanEqualOrderById(clock.instant());
-        Map<String, Site> sites = due.isEmpty() ? Map.of() : sites();
+        Map<String, Site> sites = due.isEmpty() ? Map.of() : fleet.sitesByAnyName();
         due.forEach(mail -> tell(Optional.ofNullable(sites.get(mail.site)), mail));
     }
 

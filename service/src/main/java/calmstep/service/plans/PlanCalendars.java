@@ -10,8 +10,6 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.function.Function;
-import java.util.stream.Collectors;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.annotation.Transactional;
 
@@ -71,8 +69,7 @@ public class PlanCalendars {
                         StoredPlans.startOf(row),
                         draft.units(),
                         stored.decisions(row).leftOut());
-        Map<String, Site> sites =
-                fleet.sites().stream().collect(Collectors.toMap(Site::name, Function.identity()));
+        Map<String, Site> sites = fleet.sitesByAnyName();
         return new PlanCalendar(nights, row.state, sites, clock.instant(), stored.siteNights(row))
                 .of(site, spans);
     }

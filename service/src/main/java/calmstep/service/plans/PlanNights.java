@@ -154,7 +154,7 @@ class PlanNights {
                 new NightPlanning.Known(
                         network.devices(),
                         known,
-                        sites(),
+                        fleet.sitesByAnyName(),
                         rules.orElse(NightRules.NONE),
                         network.graph(),
                         learnt.times()));
@@ -193,10 +193,6 @@ class PlanNights {
                 .collect(Collectors.toMap(Device::name, Function.identity()));
     }
 
-    private Map<String, Site> sites() {
-        return fleet.sites().stream().collect(Collectors.toMap(Site::name, Function.identity()));
-    }
-
     /**
      * What keeps nights from being carried out as they were worked out: windows that are not there
      * any more, and time that has gone by.
@@ -207,7 +203,7 @@ class PlanNights {
             return List.of();
         }
         List<String> changes = new ArrayList<>();
-        Map<String, Site> sites = sites();
+        Map<String, Site> sites = fleet.sitesByAnyName();
         Map<String, Device> devices = devices();
         NightRules rules = windows.current().orElse(NightRules.NONE);
         Instant until = schedule.end().orElseThrow().plusSeconds(86_400);
@@ -250,7 +246,8 @@ class PlanNights {
             Start start,
             List<UnitPlan> units,
             Collection<String> leftOut) {
-        return NightsView.of(plan, all, wishes, start, units, devices(), sites(), leftOut);
+        return NightsView.of(
+                plan, all, wishes, start, units, devices(), fleet.sitesByAnyName(), leftOut);
     }
 
     /**

@@ -403,7 +403,7 @@ public class Plans {
                 wanted.on(
                         stored.wishesOf(row),
                         draft.units().stream().map(UnitPlan::device).collect(Collectors.toSet()),
-                        fleet.sites().stream().map(Site::name).collect(Collectors.toSet()));
+                        fleet.sitesByAnyName().keySet());
         Start start =
                 wanted.begins() == null
                         ? StoredPlans.startOf(row)
@@ -465,10 +465,8 @@ public class Plans {
     }
 
     private ZoneId zoneOf(String site) {
-        return fleet.sites().stream()
-                .filter(s -> s.name().equals(site))
+        return Optional.ofNullable(fleet.sitesByAnyName().get(site))
                 .map(Site::zone)
-                .findFirst()
                 .orElse(ZoneOffset.UTC);
     }
 

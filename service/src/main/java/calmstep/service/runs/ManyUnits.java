@@ -12,7 +12,6 @@ import java.time.ZoneOffset;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import org.springframework.stereotype.Component;
 
@@ -95,18 +94,19 @@ class ManyUnits {
                         name -> {
                             throw Refusal.notFound("site of this run", name);
                         });
-        Map<String, ZoneId> zones =
-                fleet.sites().stream().collect(Collectors.toMap(Site::name, Site::zone));
+        Map<String, Site> sites = fleet.sitesByAnyName();
         return all.stream()
                 .filter(unit -> those.site().isEmpty() || unit.site.equals(those.site().get()))
-                .filter(unit -> isOfNight(unit, those, zones))
+                .filter(unit -> isOfNight(unit, those, sites))
                 .toList();
     }
 
-    private boolean isOfNight(UnitRow unit, Those those, Map<String, ZoneId> zones) {
-        return those.night().isEmpty()
-                || nightOf(unit, zones.getOrDefault(unit.site, ZoneOffset.UTC))
-                        .equals(those.night());
+    private static ZoneId zoneOf(UnitRow unit, Map<String, Site> sites) {
+        return Optional.ofNullable(sites.get(unit.site)).map(Site::zone).orElse(ZoneOffset.UTC);
+    }
+
+    private boolean isOfNight(UnitRow unit, Those those, Map<String, Site> sites) {
+        return those.night().isEmpty() || nightOf(unit, zoneOf(unit, sites)).equals(those.night());
     }
 
     /** Of the part that is in work, or comes next. */

@@ -26,7 +26,6 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
-import java.util.function.Function;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import org.springframework.stereotype.Component;
@@ -137,7 +136,10 @@ public class RunViews {
                 states);
     }
 
-    /** A line of talk: {@code typed} or {@code answered}, secrets masked when it was taken down. */
+    /**
+     * A line of talk: {@code typed}, {@code answered}, or {@code overheard} on the console line;
+     * secrets masked when it was taken down.
+     */
     public record TalkLine(Instant at, int step, String direction, String text) {}
 
     public List<TalkLine> talkOf(long unitId) {
@@ -194,8 +196,7 @@ public class RunViews {
         List<UnitRow> its = units.findByRunIdOrderByName(run.id());
         WindowChance.Look chance =
                 chances.look(run.rehearsal, its.stream().map(unit -> unit.name).toList());
-        Map<String, Site> sites =
-                fleet.sites().stream().collect(Collectors.toMap(Site::name, Function.identity()));
+        Map<String, Site> sites = fleet.sitesByAnyName();
         return new RunView(
                 run.id(),
                 run.name,

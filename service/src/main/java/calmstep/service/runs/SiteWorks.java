@@ -10,7 +10,6 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.springframework.stereotype.Component;
 
@@ -43,8 +42,7 @@ public class SiteWorks {
     public SiteWork of(long runId, String site) {
         RunRow run = runs.findById(runId).orElseThrow();
         Map<Long, Reached> cutOff = reached.at(runId, site);
-        Map<String, String> titles =
-                fleet.sites().stream().collect(Collectors.toMap(Site::name, Site::title));
+        Map<String, Site> sites = fleet.sitesByAnyName();
         List<SiteWork.Unit> concerned =
                 units.findByRunIdOrderByName(runId).stream()
                         .filter(row -> row.site.equals(site) || cutOff.containsKey(row.id()))
@@ -54,7 +52,9 @@ public class SiteWorks {
                                                 row,
                                                 row.site.equals(site)
                                                         ? ""
-                                                        : titles.getOrDefault(row.site, row.site),
+                                                        : Optional.ofNullable(sites.get(row.site))
+                                                                .map(Site::title)
+                                                                .orElse(row.site),
                                                 Optional.ofNullable(cutOff.get(row.id()))))
                         .sorted(Comparator.comparing(unit -> !unit.isHere()))
                         .toList();

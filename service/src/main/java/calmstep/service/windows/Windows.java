@@ -20,6 +20,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
+import java.util.stream.Collectors;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.annotation.Transactional;
 
@@ -98,7 +99,7 @@ public class Windows {
      */
     @Transactional
     public NightRules take(String fileName, String text, String who) {
-        NightRules rules = WindowsText.read(fileName, text, sites().keySet());
+        NightRules rules = WindowsText.read(fileName, text, names());
         WindowsFile file = new WindowsFile();
         file.fileName = fileName;
         file.text = text;
@@ -132,7 +133,7 @@ public class Windows {
                         rules ->
                                 rules
                                         .of(
-                                                known(sites(), site),
+                                                known(fleet.sitesByAnyName(), site),
                                                 from,
                                                 from.plus(NightPlanning.AHEAD))
                                         .stream()
@@ -149,11 +150,18 @@ public class Windows {
     /** Why a site may not be disturbed in a stretch of time; empty where it may be. */
     @Transactional(readOnly = true)
     public Optional<String> whyNot(String site, Instant begins, Instant ends) {
-        return current().flatMap(rules -> rules.whyNot(known(sites(), site), begins, ends));
+        return current()
+                .flatMap(rules -> rules.whyNot(known(fleet.sitesByAnyName(), site), begins, ends));
     }
 
     private NightRules rulesOf(WindowsFile file) {
-        return WindowsText.read(file.fileName, file.text, sites().keySet());
+        return WindowsText.readKept(file.fileName, file.text, names());
+    }
+
+    /** What each site is called today, by every name that it has or had. */
+    private Map<String, String> names() {
+        return fleet.sitesByAnyName().entrySet().stream()
+                .collect(Collectors.toMap(Map.Entry::getKey, site -> site.getValue().name()));
     }
 
     private Map<String, Site> sites() {

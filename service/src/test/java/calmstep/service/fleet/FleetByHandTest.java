@@ -9,7 +9,10 @@ import calmstep.service.RunningService;
 import calmstep.service.events.Event;
 import calmstep.service.events.Events;
 import calmstep.service.problems.Refusal;
+import calmstep.service.windows.Windows;
 import java.nio.charset.StandardCharsets;
+import java.time.Duration;
+import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.Test;
@@ -177,5 +180,40 @@ class FleetByHandTest {
                 .hasMessageContaining("Move or retire them first");
         byHand.retireSite(site, "mara");
         assertThat(fleet.hasSite(site)).isFalse();
+    }
+
+    /** Its windows must not be lost with its name, and those of others not with a site. */
+    @Test
+    void windowsHoldForASiteThatWasRenamedAndOutliveOneThatIsGone() {
+        Windows windows = RunningService.bean(Windows.class);
+        String site = RunningService.name("isle");
+        String gone = RunningService.name("rock");
+        for (String one : List.of(site, gone)) {
+            byHand.setSite(one, Map.of("title", one, "zone", "Europe/Lisbon"), "mara");
+        }
+        String device = RunningService.router();
+        byHand.set(device, Map.of("site", site), "mara");
+        try {
+            windows.take(
+                    "windows.yaml",
+                    "windows: 1\nopen: [{ name: nights, sites: [%s, %s], rule: FREQ=DAILY, from: \"01:00\", until: \"05:00\" }]"
+                            .formatted(site, gone),
+                    "mara");
+            String to = RunningService.name("isle");
+            byHand.renameSite(site, to, "mara");
+            byHand.retireSite(gone, "mara");
+            assertThat(written(device).site()).isEqualTo(to);
+            for (String name : List.of(site, to)) {
+                assertThat(windows.next(name, Instant.now(), Duration.ofHours(1)))
+                        .as("of %s, by either name", name)
+                        .isPresent();
+            }
+            assertThatThrownBy(() -> byHand.renameSite(to, site, "mara"))
+                    .hasMessageContaining("choose another name");
+            assertThatThrownBy(() -> byHand.renameSite(to, "No Name", "mara"))
+                    .hasMessageContaining("small letters");
+        } finally {
+            RunningService.sql().update("delete from windows_file");
+        }
     }
 }

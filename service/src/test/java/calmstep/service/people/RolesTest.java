@@ -40,6 +40,7 @@ class RolesTest {
                     "PUT /api/devices/{name}/name",
                     "POST /api/devices/{name}/retirement",
                     "DELETE /api/sites/{name}",
+                    "PUT /api/sites/{name}/name",
                     "DELETE /api/stops/{place}/host-key");
 
     private static final Set<String> FOR_ADMINS =
