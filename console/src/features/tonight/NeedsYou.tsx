@@ -86,7 +86,7 @@ function Doubt({ run, unit }: { run: Run; unit: Unit }) {
       <h3>
         <span className="caution">▲</span> Can you bear this about {unit.device}?
       </h3>
-      <p className="flush">It runs {unit.to}, was watched to the end, and this is odd:</p>
+      <p className="flush">{unit.doubt?.stands}, and this is odd:</p>
       <ul style={{ margin: '4px 0 8px', paddingLeft: 20 }}>
         {unit.doubt?.odd.map((odd) => (
           <li key={odd}>{odd}</li>

@@ -178,13 +178,20 @@ describe('tonight', () => {
   })
 
   it('asks whether what is odd can be borne, and takes no word without a reason', async () => {
-    const doubt = { odd: ['check tills was ok, is no answer'], by: null, at: null, why: null }
+    const doubt = {
+      stands: 'It runs 2.6.3; hop 1 of 2 is proven',
+      odd: ['check tills was ok, is no answer'],
+      by: null,
+      at: null,
+      why: null,
+    }
     const sent = stub({
       ...runs(run(unit('rt-dunmere-1', { state: 'soaking', doubt }))),
       'POST /api/runs/tonight/units/rt-dunmere-1/refusal': {},
     })
     page(<Tonight />, '/tonight', '/tonight')
     expect(await screen.findByText('check tills was ok, is no answer')).toBeTruthy()
+    expect(screen.getByText('It runs 2.6.3; hop 1 of 2 is proven, and this is odd:')).toBeTruthy()
     expect(screen.getAllByText('to be judged').length).toBeGreaterThan(0)
     await pressInVain('Refuse it; it can still go back')
     fireEvent.change(screen.getByLabelText('Why it is not borne'), {

@@ -171,6 +171,8 @@ class AsShownTest {
         String complaint = "settings: line 3 not understood: person steward secret ••••••";
         assertThat(house.awaitDoubt("of-rt-console", "rt-console"))
                 .containsExactly("while it started, it said on its console line: " + complaint);
+        assertThat(house.client("", "run", "show", "of-rt-console").out())
+                .contains("It runs 2.8.2 and was watched to the end, and this is odd:");
         assertThat(house.client("", "run", "talk", "of-rt-console", "rt-console").out())
                 .contains("on its console line:", "    going down for a restart")
                 .contains("    start: trying osmer-r6c-2.8.2.img", "    " + complaint)

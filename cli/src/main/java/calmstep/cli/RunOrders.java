@@ -384,7 +384,10 @@ final class RunOrders {
                     .path("units")
                     .valueStream()
                     .filter(u -> u.path("device").asString().equals(unit))
-                    .anyMatch(u -> !WatchCommand.waitsForAPerson(u.path("state").asString()));
+                    .anyMatch(
+                            u ->
+                                    !WatchCommand.waitsForAPerson(u.path("state").asString())
+                                            && !RunWords.isDoubtful(u));
         }
 
         private void tell(JsonNode line) {

@@ -105,7 +105,8 @@ final class RunWords {
         JsonNode doubt = u.path("doubt");
         if (isDoubtful(u)) {
             text.append(
-                    "    WAITS FOR YOUR JUDGEMENT. It was watched, and this is odd:%n".formatted());
+                    "    WAITS FOR YOUR JUDGEMENT. %s, and this is odd:%n"
+                            .formatted(doubt.path("stands").asString()));
             doubt.path("odd")
                     .forEach(odd -> text.append(Output.paragraph("      - ", odd.asString())));
             text.append(

@@ -16,7 +16,7 @@ import org.springframework.stereotype.Component;
 @Component
 class Judgement {
     /** What can show something odd: the proof of a hop, and the watch behind the last one. */
-    private static final Set<StepName> SHOW = EnumSet.of(StepName.PROVE, StepName.SOAK);
+    static final Set<StepName> SHOW = EnumSet.of(StepName.PROVE, StepName.SOAK);
 
     private final Runs runs;
     private final StepRows steps;

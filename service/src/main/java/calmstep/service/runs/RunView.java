@@ -57,10 +57,16 @@ public record RunView(
             List<StepView> steps) {}
 
     /**
+     * @param stands what it runs, as it said itself, and how far it was proven or watched when this
+     *     was seen
      * @param by who accepted it; null as long as it waits for a person
      */
     public record DoubtView(
-            List<String> odd, @Nullable String by, @Nullable Instant at, @Nullable String why) {}
+            String stands,
+            List<String> odd,
+            @Nullable String by,
+            @Nullable Instant at,
+            @Nullable String why) {}
 
     /**
      * @param open whether somebody said go

@@ -270,20 +270,36 @@ public class RunViews {
                 gate,
                 turn(unit, plan, rows, chance),
                 unit.held,
-                doubt(unit),
+                doubt(unit, plan, rows),
                 unit.setAsideWhy,
                 trouble,
                 rows.stream().map(this::view).toList());
     }
 
-    private static @Nullable DoubtView doubt(UnitRow unit) {
+    private @Nullable DoubtView doubt(UnitRow unit, UnitPlan plan, List<StepRow> rows) {
         return unit.doubt == null
                 ? null
                 : new DoubtView(
+                        rows.stream()
+                                .filter(row -> row.stepState().isFinished())
+                                .filter(row -> Judgement.SHOW.contains(StepName.parse(row.name)))
+                                .reduce((_, last) -> last)
+                                .map(row -> stands(row, plan))
+                                .orElse("It was proven"),
                         List.of(unit.doubt.split("\n")),
                         unit.judgedBy,
                         unit.judgedAt,
                         unit.judgedWhy);
+    }
+
+    private String stands(StepRow shown, UnitPlan plan) {
+        String runs =
+                evidence.reading(shown)
+                        .map(now -> "It runs " + now.system())
+                        .orElse("It was proven");
+        return shown.name.equals(StepName.SOAK.toString())
+                ? runs + " and was watched to the end"
+                : "%s; hop %d of %d is proven".formatted(runs, shown.hop, plan.hops().size());
     }
 
     /** Of the part that is in work, or comes next. */
