@@ -24,12 +24,28 @@ import tools.jackson.databind.JsonNode;
  */
 class AsShownTest {
     private static final List<String> NAMES =
-            List.of("rt-mistaken", "rt-line", "rt-held", "rt-again", "rt-console", "rt-other");
+            List.of(
+                    "rt-mistaken",
+                    "rt-line",
+                    "rt-held",
+                    "rt-again",
+                    "rt-console",
+                    "rt-two",
+                    "rt-other");
     private static House house;
 
     @BeforeAll
     static void build() throws Exception {
-        house = House.of(17, TroubleTest.fleet(NAMES));
+        String fleet = TroubleTest.fleet(NAMES);
+        int two = fleet.indexOf("- name: rt-two");
+        house =
+                House.of(
+                        17,
+                        fleet.substring(0, two)
+                                + fleet.substring(two)
+                                        .replaceFirst(
+                                                "running: osmer-r6c-2.6.3",
+                                                "running: osmer-r6c-2.4.0"));
         house.prepared(TroubleTest.inventory(house, NAMES));
         house.client(house.adminPassword(), "sign-in", "--name", "admin", "--password-stdin");
     }
@@ -194,6 +210,38 @@ class AsShownTest {
                             .orElseThrow();
             assertThat(Files.readString(talk)).contains(complaint);
         }
+    }
+
+    /** A plan may say to go on; then it says that it does, and what was odd is not forgotten. */
+    @Test
+    void whatIsOddBetweenTwoRestartsIsJudgedAtTheEndWhereThePlanSaysSo() {
+        House.must(
+                house.call(
+                        "POST",
+                        "/api/plans",
+                        Map.of("name", "two", "devices", List.of("rt-two"), "target", "2.8.2")));
+        House.must(
+                house.call("POST", "/api/plans/two/nights?keep=true", Map.of("whenOdd", "go-on")));
+        assertThat(house.get("/api/plans/two").path("findings").toString())
+                .contains("What is odd behind a restart does not stop the next restart");
+        house.acknowledge("two");
+        House.must(house.call("POST", "/api/plans/two/approval", Map.of()));
+        house.start("two");
+        house.awaitGate("two", "rt-two");
+        assertThat(house.unit("two", "rt-two").path("gate").path("question").asString())
+                .contains("What is odd behind one restart does not stop the next");
+        house.machine("rt-two").add(Fault.COMPLAINS_AT_ITS_START);
+        house.go("two", "rt-two");
+        assertThat(house.awaitDoubt("two", "rt-two"))
+                .singleElement()
+                .asString()
+                .contains("settings: line 3 not understood");
+        assertThat(house.unit("two", "rt-two").path("doubt").path("stands").asString())
+                .isEqualTo("It runs 2.8.2 and was watched to the end");
+        assertThat(house.machine("rt-two").restarts()).hasSize(2);
+        assertThat(house.get("/api/runs/two/events").toString())
+                .contains("goes on although something is odd behind hop 1");
+        assertThat(house.awaitEnd("two", "rt-two", Duration.ofMinutes(2))).isEqualTo("settled");
     }
 
     /** It came back on what it ran before, and looking again shows nothing else. */

@@ -147,6 +147,14 @@ final class NightCommands {
                 description = "for which units somebody is asked at the gate: each, pilots, nobody")
         String asks = "";
 
+        @Option(
+                names = "--when-odd",
+                paramLabel = "WHAT",
+                description =
+                        "what becomes of a unit that is odd behind a restart and has another one"
+                                + " before it: ask, or go-on, and it is judged at the end")
+        String whenOdd = "";
+
         @Option(names = "--what-if", description = "only say what it would cost")
         boolean whatIf;
 
@@ -165,6 +173,9 @@ final class NightCommands {
             }
             if (!asks.isEmpty()) {
                 wanted.put("asks", asks);
+            }
+            if (!whenOdd.isEmpty()) {
+                wanted.put("whenOdd", whenOdd);
             }
             JsonNode answer =
                     common.service()

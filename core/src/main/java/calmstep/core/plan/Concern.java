@@ -409,6 +409,20 @@ public interface Concern {
         }
     }
 
+    /** A loss behind one restart does not stop the next one. */
+    record GoesOnWhenOdd() implements Concern {
+        @Override
+        public Finding about(String device) {
+            return Finding.caution(
+                    device,
+                    Finding.GOES_ON_WHEN_ODD,
+                    "What is odd behind a restart does not stop the next restart of the same unit:"
+                            + " a person judges it at the end of its path.",
+                    "Have somebody asked before the next restart; or say why that can wait.",
+                    Choice.ACCEPT);
+        }
+    }
+
     /** What the device sees beside it and what the inventory joins it with are not the same. */
     record NeighboursDiffer(String sentence) implements Concern {
         @Override

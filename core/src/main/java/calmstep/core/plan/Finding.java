@@ -23,6 +23,7 @@ public record Finding(
     static final String MAY_RUN_OVER = "night-may-run-over-";
     static final String OUTSIDE_WINDOWS = "outside-windows-";
     static final String ASKS_NOBODY = "asks-nobody";
+    static final String GOES_ON_WHEN_ODD = "goes-on-when-odd";
 
     public Finding {
         choices = List.copyOf(choices);
@@ -37,6 +38,7 @@ public record Finding(
     public boolean isOfNights() {
         return kind().equals(FITS_NOWHERE)
                 || kind().equals(ASKS_NOBODY)
+                || kind().equals(GOES_ON_WHEN_ODD)
                 || kind().startsWith(MAY_RUN_OVER)
                 || kind().startsWith(OUTSIDE_WINDOWS);
     }

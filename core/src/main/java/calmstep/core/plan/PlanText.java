@@ -63,6 +63,8 @@ public final class PlanText {
         named(top, "excluded", excluded, known);
         List<String> sites = top.texts("sites-first");
         Wishes.Asks asks = top.find("asks", Wishes.Asks::parse).orElse(Wishes.Asks.EACH);
+        Wishes.WhenOdd whenOdd =
+                top.find("when-odd", Wishes.WhenOdd::parse).orElse(Wishes.WhenOdd.ASK);
         WayWanted way = wayOf(top);
         top.close();
         complaints.throwIfAny();
@@ -73,7 +75,7 @@ public final class PlanText {
                 begins,
                 devices,
                 where,
-                new Wishes(nights, Set.copyOf(excluded), sites, asks));
+                new Wishes(nights, Set.copyOf(excluded), sites, asks, whenOdd));
     }
 
     private static WayWanted wayOf(Section top) {
@@ -146,6 +148,9 @@ public final class PlanText {
         }
         if (order.wishes().asks() != Wishes.Asks.EACH) {
             tree.put("asks", order.wishes().asks().toString());
+        }
+        if (order.wishes().whenOdd() != Wishes.WhenOdd.ASK) {
+            tree.put("when-odd", order.wishes().whenOdd().toString());
         }
     }
 }

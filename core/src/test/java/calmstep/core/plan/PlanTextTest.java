@@ -66,7 +66,8 @@ class PlanTextTest {
                                     random.nextBoolean()
                                             ? List.of()
                                             : List.of("dunmere", "eskholm"),
-                                    List.of(Wishes.Asks.values()).get(random.nextInt(3))));
+                                    List.of(Wishes.Asks.values()).get(random.nextInt(3)),
+                                    List.of(Wishes.WhenOdd.values()).get(random.nextInt(2))));
             String text = PlanText.write(order);
             assertThat(PlanText.read("p", text, Set.copyOf(DEVICES))).as(text).isEqualTo(order);
         }

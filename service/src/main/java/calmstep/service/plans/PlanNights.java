@@ -85,6 +85,9 @@ class PlanNights {
         if (wishes.asks() == Wishes.Asks.NOBODY) {
             found.add(new Concern.AsksNobody().about(""));
         }
+        if (wishes.whenOdd() == Wishes.WhenOdd.GO_ON) {
+            found.add(new Concern.GoesOnWhenOdd().about(""));
+        }
         return found;
     }
 

@@ -281,11 +281,11 @@ public class Plans {
     /**
      * What a run carries out: the units that were not left out, with what people decided.
      *
-     * @param asks for which of them a person is asked
+     * @param wishes among them for which units a person is asked
      * @param timetable empty where the plan has no nights
      */
     public record Used(
-            long planId, List<UnitPlan> units, Wishes.Asks asks, Optional<Timetable> timetable) {}
+            long planId, List<UnitPlan> units, Wishes wishes, Optional<Timetable> timetable) {}
 
     /** What is carried out of an approved plan, which is used from now on. */
     @Transactional
@@ -298,7 +298,7 @@ public class Plans {
         return new Used(
                 row.id(),
                 units,
-                stored.wishesOf(row).asks(),
+                stored.wishesOf(row),
                 stored.nightsOf(row)
                         .flatMap(
                                 nights ->

@@ -29,7 +29,8 @@ public record Wanted(
         @Nullable Set<String> include,
         @Nullable List<String> siteOrder,
         @Nullable String begins,
-        @Nullable String asks) {
+        @Nullable String asks,
+        @Nullable String whenOdd) {
 
     /**
      * @throws Refusal when a unit is none of the plan's, or a site is not known
@@ -47,7 +48,10 @@ public record Wanted(
                 nights,
                 excluded,
                 siteOrder == null ? before.siteOrder() : siteOrder,
-                asks == null ? before.asks() : asksOf(asks));
+                asks == null ? before.asks() : asksOf(asks),
+                whenOdd == null
+                        ? before.whenOdd()
+                        : Refusal.reading(() -> Wishes.WhenOdd.parse(whenOdd)));
     }
 
     private void leaveOut(

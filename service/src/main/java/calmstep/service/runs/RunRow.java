@@ -31,6 +31,9 @@ class RunRow {
     String limits = "";
     boolean rehearsal;
 
+    /** Whether what is odd behind a restart waits for a judgement until the end of the path. */
+    boolean goesOnWhenOdd;
+
     /** Empty where it is not held. */
     String heldWhy = "";
 

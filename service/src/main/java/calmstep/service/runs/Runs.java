@@ -83,6 +83,7 @@ public class Runs {
                     row.startedAt = clock.instant();
                     row.limits =
                             used.timetable().map(Timetable::limits).map(json::write).orElse("");
+                    row.goesOnWhenOdd = used.wishes().whenOdd() == Wishes.WhenOdd.GO_ON;
                     newUnits.mustBeFree(used.units());
                     runs.save(row);
                     newUnits.add(
@@ -90,7 +91,8 @@ public class Runs {
                             used.units(),
                             used.timetable(),
                             entry ->
-                                    used.asks()
+                                    used.wishes()
+                                            .asks()
                                             .asksFor(
                                                     entry.map(Timetable.Entry::pilot)
                                                             .orElse(true)));
@@ -99,13 +101,17 @@ public class Runs {
                             row.name,
                             "run",
                             who,
-                            "Run %s started with %d units.%s"
+                            "Run %s started with %d units.%s%s"
                                     .formatted(
                                             row.name,
                                             used.units().size(),
-                                            used.asks() == Wishes.Asks.NOBODY
+                                            used.wishes().asks() == Wishes.Asks.NOBODY
                                                     ? " Nobody is asked at its gates: its plan says"
                                                             + " so."
+                                                    : "",
+                                            row.goesOnWhenOdd
+                                                    ? " What is odd behind a restart does not stop"
+                                                            + " the next one: its plan says so."
                                                     : ""));
                     publisher.publishEvent(
                             new SitesConcerned(

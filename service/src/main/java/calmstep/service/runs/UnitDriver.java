@@ -172,13 +172,8 @@ class UnitDriver {
             }
             case Next.Stuck _, Next.Doubtful _ -> after(counterpart, UNTIL_A_WORD);
             case Next.AtGate(StepRecord step, String question) -> {
-                Optional<String> reach =
-                        standing.unit().gateQuestion == null
-                                ? cutOff.words(standing.unit().name, plan.hop(step.hop()))
-                                : Optional.empty();
                 boolean opened =
-                        turns.askAtGate(
-                                unitId, reach.map((question + " ")::concat).orElse(question));
+                        turns.askAtGate(unitId, question + more(standing, plan, step.hop()));
                 yield after(counterpart, opened ? Duration.ZERO : UNTIL_A_WORD);
             }
             case Next.NotYet(Turn turn) -> {
@@ -195,6 +190,20 @@ class UnitDriver {
                             : after(counterpart, BESIDE_OTHERS);
             case Next.Carry(StepRecord step) -> carry(standing, plan, step, counterpart, visit);
         };
+    }
+
+    /** Who is cut off, and whether something odd would stop the next restart; asked once. */
+    private String more(Standing standing, UnitPlan plan, int hop) {
+        if (standing.unit().gateQuestion != null) {
+            return "";
+        }
+        String goesOn =
+                standing.run().goesOnWhenOdd && hop < plan.hops().size()
+                        ? " What is odd behind one restart does not stop the next: its plan says"
+                                + " so."
+                        : "";
+        return cutOff.words(standing.unit().name, plan.hop(hop)).map(" "::concat).orElse("")
+                + goesOn;
     }
 
     /** A member that was ordered to restart is waited for; no other one is. */

@@ -322,7 +322,7 @@ class UnitLedger {
                                                         Evidence evidence) -> {
                                             end(unit, step, StepState.DONE, expected, seen, clock);
                                             keep(unit, step, evidence);
-                                            doubts.raise(unit, step, evidence);
+                                            doubts.raise(standing.run(), unit, step, evidence);
                                             yield outcome;
                                         }
                                         case StepOutcome.NotNeeded(String seen) -> {

@@ -53,6 +53,9 @@ class UnitRow {
     /** What is odd about it, a line each. */
     @Nullable String doubt;
 
+    /** What was odd behind a hop and did not stop the next one, a line each. */
+    String passedOver = "";
+
     /** What was odd about it and somebody accepted, a line each. */
     String accepted = "";
 

@@ -141,7 +141,10 @@ class PlanNightsTest {
         assertThatThrownBy(() -> plans.wish(plan, pin("rt-none", later), true, "mara"))
                 .hasMessageContaining("rt-none");
         plans.wish(
-                plan, new Wanted(null, null, Set.of(router), null, null, null, null), true, "mara");
+                plan,
+                new Wanted(null, null, Set.of(router), null, null, null, null, null),
+                true,
+                "mara");
         assertThat(plans.nights(plan).nights()).as("it is left out").isEmpty();
         assertThat(plans.nights(plan).excluded()).containsExactly(router);
         assertThat(plans.find(plan).state()).as("nothing is left to do").isEqualTo("draft");
@@ -157,7 +160,10 @@ class PlanNightsTest {
         String goes = router("2.6.3");
         plans.draft(plan, List.of(stays, goes), "2.8.2", "mara");
         plans.wish(
-                plan, new Wanted(null, null, Set.of(stays), null, null, null, null), true, "mara");
+                plan,
+                new Wanted(null, null, Set.of(stays), null, null, null, null, null),
+                true,
+                "mara");
         assertThat(plans.find(plan).units())
                 .filteredOn(PlanView.PlannedUnit::leftOut)
                 .extracting(PlanView.PlannedUnit::device)
@@ -167,7 +173,7 @@ class PlanNightsTest {
     }
 
     private static Wanted pin(String unit, LocalDate night) {
-        return new Wanted(Map.of(unit, night), null, null, null, null, null, null);
+        return new Wanted(Map.of(unit, night), null, null, null, null, null, null, null);
     }
 
     @Test
@@ -299,7 +305,8 @@ class PlanNightsTest {
         assertThatThrownBy(() -> drafted(List.of(router), Instant.now().minusSeconds(3600)))
                 .hasMessageContaining("still to come");
         plans.draft(plan, List.of(router), "2.8.2", "mara");
-        plans.wish(plan, new Wanted(null, null, null, null, null, null, "nobody"), true, "mara");
+        plans.wish(
+                plan, new Wanted(null, null, null, null, null, null, "nobody", null), true, "mara");
         assertThat(plans.find(plan).state()).isEqualTo("draft");
         assertThat(plans.acknowledge(plan, "/asks-nobody", "accept", "a lab", "mara").state())
                 .isEqualTo("ready");
@@ -363,7 +370,10 @@ class PlanNightsTest {
         Map<String, String> before = statusByUid("dunmere");
         assertThat(before).hasSize(2).doesNotContainValue("CANCELLED");
         plans.wish(
-                plan, new Wanted(null, null, Set.of(other), null, null, null, null), true, "mara");
+                plan,
+                new Wanted(null, null, Set.of(other), null, null, null, null, null),
+                true,
+                "mara");
         assertThat(statusByUid("dunmere"))
                 .as("the same two events, one of them cancelled")
                 .containsOnlyKeys(before.keySet())
@@ -391,7 +401,14 @@ class PlanNightsTest {
                                 plans.wish(
                                         plan,
                                         new Wanted(
-                                                null, null, Set.of(stays), null, null, null, null),
+                                                null,
+                                                null,
+                                                Set.of(stays),
+                                                null,
+                                                null,
+                                                null,
+                                                null,
+                                                null),
                                         true,
                                         "mara"))
                 .isInstanceOf(Refusal.class)

@@ -287,7 +287,10 @@ class RehearsalsTest {
         assertThat(run.rehearsal()).isTrue();
 
         plans.wish(
-                plan, new Wanted(null, null, Set.of(near), null, null, null, null), true, "mara");
+                plan,
+                new Wanted(null, null, Set.of(near), null, null, null, null, null),
+                true,
+                "mara");
         assertThat(rehearsals.find(plan, 1).planChanged())
                 .as("what was rehearsed is not what is planned any more")
                 .isTrue();
