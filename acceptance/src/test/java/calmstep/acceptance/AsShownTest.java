@@ -214,14 +214,19 @@ class AsShownTest {
 
     /** A plan may say to go on; then it says that it does, and what was odd is not forgotten. */
     @Test
-    void whatIsOddBetweenTwoRestartsIsJudgedAtTheEndWhereThePlanSaysSo() {
-        House.must(
-                house.call(
-                        "POST",
-                        "/api/plans",
-                        Map.of("name", "two", "devices", List.of("rt-two"), "target", "2.8.2")));
-        House.must(
-                house.call("POST", "/api/plans/two/nights?keep=true", Map.of("whenOdd", "go-on")));
+    void whatIsOddBetweenTwoRestartsIsJudgedAtTheEndWhereThePlanSaysSo() throws Exception {
+        Path plan =
+                Files.writeString(
+                        house.home().resolve("two.yaml"),
+                        """
+                        plan: 1
+                        name: two
+                        to: 2.8.2
+                        devices: [rt-two]
+                        when-odd: go-on
+                        """);
+        House.Said imported = house.client("", "plan", "import", plan.toString());
+        assertThat(imported.out()).as(imported.err()).contains("two");
         assertThat(house.get("/api/plans/two").path("findings").toString())
                 .contains("What is odd behind a restart does not stop the next restart");
         house.acknowledge("two");
