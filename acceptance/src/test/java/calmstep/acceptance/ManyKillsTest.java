@@ -54,7 +54,7 @@ class ManyKillsTest {
                         "/api/windows?file=windows.yaml",
                         """
                         windows: 1
-                        open: [{ name: always, rule: FREQ=DAILY, from: "00:00", until: "23:59" }]
+                        open: [{ name: always, rule: FREQ=DAILY, from: "00:00", until: "00:00" }]
                         limits: { at-once: 40, at-once-a-site: 40, at-once-a-family: 40, pilots: 0, watch: 2 min }
                         """));
         house.startOtherNode();

@@ -121,7 +121,7 @@ class RandomNightTest {
                         """
                         windows: 1
                         open:
-                          - { name: always, sites: [dunmere], rule: FREQ=DAILY, from: "00:00", until: "23:59" }
+                          - { name: always, sites: [dunmere], rule: FREQ=DAILY, from: "00:00", until: "00:00" }
                           - { name: far, sites: [eskholm], rule: FREQ=YEARLY;BYMONTH=7;BYMONTHDAY=1, from: "01:00", until: "04:00" }
                         limits: { pilots: 0, at-once-a-site: 8, at-once: 8, soak: 0 s, stop-at: 99 }
                         """));

@@ -475,7 +475,7 @@ class WatchedNightTest {
                         "/api/windows?file=windows.yaml",
                         """
                         windows: 1
-                        open: [{ name: always, rule: FREQ=DAILY, from: "00:00", until: "23:59" }]
+                        open: [{ name: always, rule: FREQ=DAILY, from: "00:00", until: "00:00" }]
                         limits: { at-once-a-site: 5, %s }
                         """
                                 .formatted(words)));

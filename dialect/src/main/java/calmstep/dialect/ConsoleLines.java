@@ -63,8 +63,9 @@ final class ConsoleLines implements AutoCloseable {
 
     /** For somebody who talks there: nobody listens to it any more. */
     Optional<Line> take(Address address) {
-        Optional.ofNullable(watched.get(address.consoleLine())).ifPresent(ConsoleWatch::close);
-        return open(address);
+        return Optional.ofNullable(watched.get(address.consoleLine()))
+                .flatMap(ConsoleWatch::giveAway)
+                .or(() -> open(address));
     }
 
     /**

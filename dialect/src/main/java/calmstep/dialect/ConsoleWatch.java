@@ -37,7 +37,9 @@ public final class ConsoleWatch implements AutoCloseable {
     private final StringBuilder line = new StringBuilder();
     private final StringBuilder sincePressed = new StringBuilder();
     private Optional<Line> open = Optional.empty();
+    private final CountDownLatch ended = new CountDownLatch(1);
     private boolean lost;
+    private boolean givenAway;
     private int kept;
     private long heard;
 
@@ -59,6 +61,7 @@ public final class ConsoleWatch implements AutoCloseable {
                             } finally {
                                 tried.countDown();
                                 atTheEnd.run();
+                                ended.countDown();
                             }
                         });
         try {
@@ -114,8 +117,8 @@ public final class ConsoleWatch implements AutoCloseable {
         tried.countDown();
     }
 
-    private void hear(Line opened) {
-        try (Line there = opened) {
+    private void hear(Line there) {
+        try {
             while (goesOn(Duration.ZERO)) {
                 String came = there.receive(A_WHILE);
                 if (!came.isEmpty()) {
@@ -127,9 +130,14 @@ public final class ConsoleWatch implements AutoCloseable {
                 isAway();
             }
         } finally {
-            synchronized (this) {
-                open = Optional.empty();
-            }
+            leave(there);
+        }
+    }
+
+    private synchronized void leave(Line there) {
+        open = Optional.empty();
+        if (!givenAway) {
+            there.close();
         }
     }
 
@@ -184,6 +192,11 @@ public final class ConsoleWatch implements AutoCloseable {
         talk.overheard(words);
     }
 
+    /** Whether nobody listens any more: it was closed, or its time is over. */
+    public boolean isOver() {
+        return over.getCount() == 0 || ended.getCount() == 0;
+    }
+
     synchronized boolean isOpen() {
         return open.isPresent();
     }
@@ -217,6 +230,27 @@ public final class ConsoleWatch implements AutoCloseable {
             Thread.currentThread().interrupt();
             return Optional.empty();
         }
+    }
+
+    /**
+     * Ends, and gives the line to whoever talks there, open as it is: who hangs up first may find
+     * it taken.
+     *
+     * @return empty where it is not open
+     */
+    Optional<Line> giveAway() {
+        Optional<Line> held;
+        synchronized (this) {
+            held = open;
+            givenAway = held.isPresent();
+        }
+        over.countDown();
+        try {
+            ended.await();
+        } catch (InterruptedException stopped) {
+            Thread.currentThread().interrupt();
+        }
+        return held;
     }
 
     /** Lets go of the line. */

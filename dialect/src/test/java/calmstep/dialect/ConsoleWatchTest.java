@@ -158,11 +158,11 @@ class ConsoleWatchTest {
             assertThat(door().watch(Talk.NONE, Duration.ofMinutes(1)))
                     .as("one listener is enough")
                     .isEmpty();
-            assertThat(turnedAway).hasValue(0);
             try (var loader = door().loader().orElseThrow()) {
                 assertThat(loader).as("whoever talks there takes the line").isNotNull();
             }
         }
+        assertThat(turnedAway).as("the same line, handed over").hasValue(0);
         assertThat(heard()).contains("it is damaged");
     }
 
@@ -174,6 +174,7 @@ class ConsoleWatchTest {
             awaitHeard("going down");
             caller.orElseThrow().close();
             awaitHeard("its console line answers again");
+            awaitCaller();
             say("up again\r\n");
             awaitHeard("up again");
         }

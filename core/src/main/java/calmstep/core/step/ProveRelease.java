@@ -26,6 +26,8 @@ final class ProveRelease implements Step {
     /** The talk of the restart has them all. */
     private static final int COMPLAINTS_TOLD = 20;
 
+    private static final int COMPLAINT_TOLD = 200;
+
     @Override
     public Looked look(Scene scene) {
         Reading reading = scene.read();
@@ -48,6 +50,11 @@ final class ProveRelease implements Step {
     static Stream<String> complaints(Scene scene) {
         return scene.around().console().complaints().stream()
                 .limit(COMPLAINTS_TOLD)
+                .map(
+                        said ->
+                                said.length() > COMPLAINT_TOLD
+                                        ? said.substring(0, COMPLAINT_TOLD) + " …"
+                                        : said)
                 .map("while it started, it said on its console line: %s"::formatted);
     }
 

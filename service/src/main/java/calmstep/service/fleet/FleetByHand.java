@@ -92,6 +92,14 @@ class FleetByHand {
      */
     @Transactional
     Fleet.Imported setSite(String name, Map<String, Object> fields, String who) {
+        Optional.ofNullable(fleet.sitesByAnyName().get(name))
+                .filter(site -> !site.name().equals(name))
+                .ifPresent(
+                        site -> {
+                            throw Refusal.conflict(
+                                    "The site %s is called %s now; what names it so means that one."
+                                            .formatted(name, site.name()));
+                        });
         Map<String, Object> site = new LinkedHashMap<>();
         site.put("name", name);
         sites.findById(name)

@@ -45,7 +45,8 @@ class ConsoleWatches {
     void before(
             Standing standing, UnitPlan plan, StepRecord step, Door door, Counterpart counterpart) {
         UnitRow unit = standing.unit();
-        if (open.containsKey(unit.id())) {
+        ConsoleWatch known = open.get(unit.id());
+        if (known != null && !known.isOver()) {
             return;
         }
         restartOf(standing, plan, step)

@@ -210,6 +210,8 @@ class FleetByHandTest {
             }
             assertThatThrownBy(() -> byHand.renameSite(to, site, "mara"))
                     .hasMessageContaining("choose another name");
+            assertThatThrownBy(() -> byHand.setSite(site, Map.of("title", "x"), "mara"))
+                    .hasMessageContaining("is called %s now".formatted(to));
             assertThatThrownBy(() -> byHand.renameSite(to, "No Name", "mara"))
                     .hasMessageContaining("small letters");
         } finally {
