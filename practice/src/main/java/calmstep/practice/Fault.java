@@ -40,8 +40,7 @@ public enum Fault {
     /** The next start writes one line of its configuration another way. */
     REWRITES_A_LINE("the next start writes one line of its configuration another way"),
     /** It complains of a line of its settings at the next start, on its console line alone. */
-    COMPLAINS_AT_ITS_START(
-            "at its next start it complains of a line of its settings, on its console line alone"),
+    COMPLAINS_AT_ITS_START("its next start complains of a line, on its console line alone"),
     /** It goes down in the middle of the next copy and comes back. */
     RESTARTS_IN_A_COPY("it goes down in the middle of the next copy and comes back"),
     /** Its storage takes no more than half of the next copy. */
