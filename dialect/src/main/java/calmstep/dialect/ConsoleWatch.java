@@ -2,6 +2,8 @@ package calmstep.dialect;
 
 import calmstep.core.patience.GrowingPause;
 import java.time.Duration;
+import java.util.ArrayList;
+import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.TimeUnit;
@@ -34,10 +36,10 @@ public final class ConsoleWatch implements AutoCloseable {
     private final long until;
     private final CountDownLatch over = new CountDownLatch(1);
     private final CountDownLatch tried = new CountDownLatch(1);
+    private final CountDownLatch ended = new CountDownLatch(1);
     private final StringBuilder line = new StringBuilder();
     private final StringBuilder sincePressed = new StringBuilder();
     private Optional<Line> open = Optional.empty();
-    private final CountDownLatch ended = new CountDownLatch(1);
     private boolean lost;
     private boolean givenAway;
     private int kept;
@@ -125,7 +127,7 @@ public final class ConsoleWatch implements AutoCloseable {
                     take(came);
                 }
             }
-        } catch (Line.LineEnded ended) {
+        } catch (Line.LineEnded gone) {
             if (over.getCount() > 0) {
                 isAway();
             }
@@ -148,30 +150,46 @@ public final class ConsoleWatch implements AutoCloseable {
             sincePressed.delete(0, sincePressed.length() - LOOKED_AT);
         }
         notifyAll();
-        line.append(came);
-        int end = line.lastIndexOf("\n");
-        if (end >= 0) {
-            keep(line.substring(0, end));
-            line.delete(0, end + 1);
-        } else if (line.length() > LONGEST_LINE) {
-            endLine();
+        List<String> whole = new ArrayList<>();
+        int at = 0;
+        for (int end = came.indexOf('\n'); end >= 0; end = came.indexOf('\n', at)) {
+            begun(came.substring(at, end));
+            whole.add(ended());
+            at = end + 1;
         }
+        begun(came.substring(at));
+        keep(whole);
+    }
+
+    /** One character more than is kept shows that it is too long; what follows is not looked at. */
+    private void begun(String piece) {
+        int room = LONGEST_LINE + 1 - line.length();
+        line.append(piece, 0, Math.min(piece.length(), room));
+    }
+
+    /**
+     * What is kept of the line that is whole now. A secret may come in several pieces, so none is
+     * kept before; and it is masked as it was said, before anything is put behind it.
+     */
+    private String ended() {
+        String said = line.toString();
+        line.setLength(0);
+        return said.length() > LONGEST_LINE
+                ? shown(said.substring(0, LONGEST_LINE)) + " …"
+                : shown(said);
+    }
+
+    private String shown(String said) {
+        return dialect.masked(LineExchange.clean(said)).stripTrailing();
     }
 
     private synchronized void endLine() {
-        keep(line.toString());
-        line.setLength(0);
+        keep(List.of(ended()));
     }
 
-    /** Whole lines alone: a secret may come in two pieces. */
-    private void keep(String text) {
+    private void keep(List<String> lines) {
         String said =
-                dialect.masked(LineExchange.clean(text))
-                        .lines()
-                        .map(String::stripTrailing)
-                        .filter(one -> !one.isBlank())
-                        .map(ConsoleWatch::shortened)
-                        .collect(Collectors.joining("\n"));
+                lines.stream().filter(one -> !one.isBlank()).collect(Collectors.joining("\n"));
         if (said.isEmpty() || kept > MOST_KEPT) {
             return;
         }
@@ -182,10 +200,6 @@ public final class ConsoleWatch implements AutoCloseable {
                     "(it said more than %,d characters; what follows is not kept)"
                             .formatted(MOST_KEPT));
         }
-    }
-
-    private static String shortened(String one) {
-        return one.length() > LONGEST_LINE ? one.substring(0, LONGEST_LINE) + " …" : one;
     }
 
     private void note(String words) {

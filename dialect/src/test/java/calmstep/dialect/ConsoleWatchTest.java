@@ -147,6 +147,25 @@ class ConsoleWatchTest {
         awaitHeard("half a line, no end");
     }
 
+    /** Wherever a line that is too long is cut, and however it comes. */
+    @Test
+    void noSecretShowsWhereALineIsTooLong() throws IOException {
+        try (ConsoleWatch _ = watch(Duration.ofMinutes(1))) {
+            awaitCaller();
+            say("y".repeat(ConsoleWatch.LONGEST_LINE - 20) + " person steward secret 9c41");
+            Await.pass(Duration.ofMillis(600), "the piece is heard by itself");
+            say("d07be2 and another secret ");
+            Await.pass(Duration.ofMillis(600), "the piece is heard by itself");
+            say("1f88a3c002\r\nthe next line\r\n");
+            awaitHeard("the next line");
+        }
+        assertThat(heard())
+                .contains(" …")
+                .doesNotContain("9c41")
+                .doesNotContain("d07be2")
+                .doesNotContain("1f88a3");
+    }
+
     @Test
     void whoeverLooksWhereTheDeviceIsLooksThroughWhoeverListens() throws IOException {
         try (ConsoleWatch _ = watch(Duration.ofMinutes(1))) {
