@@ -56,8 +56,8 @@ public final class WindowsText {
     }
 
     /**
-     * A text that was taken over before: it may name sites that have gone since, and holds for all
-     * others as it did.
+     * A text that was taken over before, and holds as it did: it may name sites that have gone
+     * since, or two by what is one site today, which is then of the first kind that it is given.
      */
     public static NightRules readKept(String file, String text, Map<String, String> today) {
         return new WindowsText(today, true).read(file, text);
@@ -85,7 +85,7 @@ public final class WindowsText {
         for (String kind : section.keys()) {
             for (String site : known(section, kind, section.texts(kind))) {
                 String other = kindOf.putIfAbsent(site, kind);
-                if (other != null) {
+                if (other != null && !mayNameOthers) {
                     section.complain(
                             kind,
                             "The site %s is of the kind %s already; keep one."

@@ -158,11 +158,7 @@ class FleetByHand {
     Fleet.Known rename(String name, String to, String who) {
         DeviceRow row = require(name);
         mustBeFree(row);
-        if (!InventoryText.isName(to)) {
-            throw Refusal.wrong(
-                    "Expected a name of small letters, digits, dots and dashes, saw \"%s\"."
-                            .formatted(to));
-        }
+        mustBeName(to);
         if (devices.isTaken(to)) {
             throw Refusal.conflict(
                     "There is or was a device %s; choose another name.".formatted(to));
@@ -182,6 +178,14 @@ class FleetByHand {
                 "%s is called %s from now on. Plans that name it are to be worked out again."
                         .formatted(name, to));
         return fleet.require(to);
+    }
+
+    private static void mustBeName(String to) {
+        if (!InventoryText.isName(to)) {
+            throw Refusal.wrong(
+                    "Expected a name of small letters, digits, dots and dashes, saw \"%s\"."
+                            .formatted(to));
+        }
     }
 
     private void joinAnew(DeviceRow other, String name, String to) {
@@ -214,11 +218,7 @@ class FleetByHand {
     void renameSite(String name, String to, String who) {
         SiteRow row = sites.findById(name).orElseThrow(() -> Refusal.notFound("site", name));
         mustBeFree(row);
-        if (!InventoryText.isName(to)) {
-            throw Refusal.wrong(
-                    "Expected a name of small letters, digits, dots and dashes, saw \"%s\"."
-                            .formatted(to));
-        }
+        mustBeName(to);
         if (fleet.sitesByAnyName().containsKey(to)) {
             throw Refusal.conflict("There is or was a site %s; choose another name.".formatted(to));
         }

@@ -196,7 +196,7 @@ class FleetByHandTest {
         try {
             windows.take(
                     "windows.yaml",
-                    "windows: 1\nopen: [{ name: nights, sites: [%s, %s], rule: FREQ=DAILY, from: \"01:00\", until: \"05:00\" }]"
+                    "windows: 1\nkinds: { quiet: [%1$s], busy: [%2$s] }\nopen: [{ name: nights, sites: [%1$s, %2$s], rule: FREQ=DAILY, from: \"01:00\", until: \"05:00\" }]"
                             .formatted(site, gone),
                     "mara");
             String to = RunningService.name("isle");
@@ -214,6 +214,10 @@ class FleetByHandTest {
                     .hasMessageContaining("is called %s now".formatted(to));
             assertThatThrownBy(() -> byHand.renameSite(to, "No Name", "mara"))
                     .hasMessageContaining("small letters");
+            byHand.renameSite(to, gone, "mara");
+            assertThat(windows.next(gone, Instant.now(), Duration.ofHours(1)))
+                    .as("of two kinds that were two sites")
+                    .isPresent();
         } finally {
             RunningService.sql().update("delete from windows_file");
         }
