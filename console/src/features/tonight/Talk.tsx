@@ -42,7 +42,7 @@ function Lines({ run, unit }: { run: Run; unit: Unit }) {
           role="log"
           aria-label={`Talk with ${unit.device}`}
         >
-          {talk.slice(-LINES).map((line, i) => (
+          {talk.slice(-LINES).map((line, i, all) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: lines are only ever added
             <div key={i}>
               {line.direction === 'typed' && (
@@ -54,6 +54,12 @@ function Lines({ run, unit }: { run: Run; unit: Unit }) {
                 <>
                   <b>{clock(line.at, unit.zone)} on its console line</b>
                   {`\n${line.text}`}
+                </>
+              )}
+              {line.direction === 'answered' && all[i - 1]?.direction === 'overheard' && (
+                <>
+                  <b>{clock(line.at, unit.zone)} answered</b>
+                  {'\n'}
                 </>
               )}
               {line.direction === 'answered' && line.text}

@@ -192,6 +192,7 @@ class AsShownTest {
         assertThat(house.client("", "run", "talk", "of-rt-console", "rt-console").out())
                 .contains("on its console line:", "    going down for a restart")
                 .contains("    start: trying osmer-r6c-2.8.2.img", "    " + complaint)
+                .containsPattern("answered:\\R +do restart")
                 .doesNotContain("9c41d07be2");
         assertThat(house.awaitEnd("of-rt-console", "rt-console", Duration.ofMinutes(2)))
                 .isEqualTo("settled");

@@ -351,6 +351,8 @@ final class RunOrders {
                 description = "go on while something is done to the unit, or it waits at its gate")
         boolean follow;
 
+        private String before = "";
+
         @Override
         public Integer call() throws InterruptedException {
             int told = 0;
@@ -396,16 +398,22 @@ final class RunOrders {
             System.out.print(common.out().isForPeople() ? text : line + "\n");
         }
 
-        private static void addLine(JsonNode t, StringBuilder text) {
+        /** What is answered behind what was overheard must not be taken for more of that. */
+        private void addLine(JsonNode t, StringBuilder text) {
             String said = t.path("text").asString();
+            String direction = t.path("direction").asString();
+            String at = Ago.clock(t.path("at"));
             text.append(
-                    switch (t.path("direction").asString()) {
-                        case "typed" -> "%s  typed: %s%n".formatted(Ago.clock(t.path("at")), said);
+                    switch (direction) {
+                        case "typed" -> "%s  typed: %s%n".formatted(at, said);
                         case "overheard" ->
-                                "%s  on its console line:%n%s"
-                                        .formatted(Ago.clock(t.path("at")), said.indent(4));
-                        default -> said.indent(4);
+                                "%s  on its console line:%n%s".formatted(at, said.indent(4));
+                        default ->
+                                before.equals("overheard")
+                                        ? "%s  answered:%n%s".formatted(at, said.indent(4))
+                                        : said.indent(4);
                     });
+            before = direction;
         }
     }
 }

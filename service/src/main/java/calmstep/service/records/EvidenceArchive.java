@@ -155,16 +155,24 @@ final class EvidenceArchive {
                 unit.setAsideWhy() == null ? "" : unit.setAsideWhy());
     }
 
+    /** What is answered behind what was overheard must not be taken for more of that. */
     private static String talk(UnitRecord unit) {
-        return unit.talk().stream().map(EvidenceArchive::line).collect(Collectors.joining());
-    }
-
-    private static String line(TalkLine line) {
-        return switch (line.direction()) {
-            case "typed" -> "%s  typed: %s%n".formatted(line.at(), line.text());
-            case "overheard" ->
-                    "%s  on its console line:%n%s".formatted(line.at(), line.text().indent(4));
-            default -> line.text().indent(4);
-        };
+        StringBuilder talk = new StringBuilder();
+        String before = "";
+        for (TalkLine line : unit.talk()) {
+            String said = line.text().indent(4);
+            talk.append(
+                    switch (line.direction()) {
+                        case "typed" -> "%s  typed: %s%n".formatted(line.at(), line.text());
+                        case "overheard" ->
+                                "%s  on its console line:%n%s".formatted(line.at(), said);
+                        default ->
+                                before.equals("overheard")
+                                        ? "%s  answered:%n%s".formatted(line.at(), said)
+                                        : said;
+                    });
+            before = line.direction();
+        }
+        return talk.toString();
     }
 }
