@@ -8,6 +8,7 @@ import { Page, Trouble } from '../../components/Page'
 import { State } from '../../components/State'
 import { ago, count, megabytes, minutes } from '../../components/words'
 import { Nights } from '../nights/Nights'
+import { preferences } from '../paths/preferences'
 import { Rehearsals } from '../rehearsals/Rehearsals'
 
 const choiceWords: Record<string, string> = {
@@ -23,6 +24,19 @@ const views: [string, string][] = [
   ['rehearsals', 'rehearsals'],
 ]
 
+/** Where it is not the best path by the usual measure, and who is active afterwards. */
+function wayWanted(plan: Plan): string {
+  const measure = preferences.find(([value]) => value === plan.prefer)
+  return [
+    plan.prefer !== 'fewest-restarts' && measure && measure[1].toLowerCase(),
+    plan.alternative > 0 && `alternative ${plan.alternative}`,
+    plan.roles === 'as-before' && 'roles as before',
+  ]
+    .filter(Boolean)
+    .map((words) => `, ${words}`)
+    .join('')
+}
+
 /** One plan: what it does to whom, its findings, and what a person says to them. */
 export function OnePlan() {
   const { plan: name = '' } = useParams()
@@ -33,7 +47,7 @@ export function OnePlan() {
       question={`What would ${name} do, and what should be known first?`}
       lede={
         plan &&
-        `To ${plan.target}. Written ${ago(plan.writtenAt)} by ${plan.writtenBy}${plan.approvedBy ? `, approved by ${plan.approvedBy}` : ''}.`
+        `To ${plan.target}${wayWanted(plan)}. Written ${ago(plan.writtenAt)} by ${plan.writtenBy}${plan.approvedBy ? `, approved by ${plan.approvedBy}` : ''}.`
       }
     >
       <Trouble error={error} />

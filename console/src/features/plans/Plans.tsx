@@ -111,6 +111,7 @@ function DraftPlan() {
   const [target, setTarget] = useState(search.get('to') ?? 'recommended')
   const [prefer, setPrefer] = useState(search.get('prefer') ?? 'fewest-restarts')
   const [way, setWay] = useState(search.get('alternative') ?? '0')
+  const [roles, setRoles] = useState('as-they-come')
   const [devices, setDevices] = useState(search.get('devices') ?? '')
   const draft = useDraft()
   return (
@@ -123,6 +124,7 @@ function DraftPlan() {
           target,
           prefer,
           alternative: Number(way),
+          roles,
           devices: devices.split(/[\s,]+/).filter(Boolean),
         })
       }}
@@ -147,6 +149,15 @@ function DraftPlan() {
         required
       />
       <WhichPaths prefer={prefer} setPrefer={setPrefer} way={way} setWay={setWay} />
+      <NativeSelect
+        label="Active afterwards (pairs, stacks)"
+        data={[
+          { value: 'as-they-come', label: 'whoever it comes to' },
+          { value: 'as-before', label: 'who is active now' },
+        ]}
+        value={roles}
+        onChange={(e) => setRoles(e.currentTarget.value)}
+      />
       <Button type="submit" loading={draft.isPending}>
         Draft a plan
       </Button>

@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import calmstep.check.Await;
 import calmstep.check.Sweep;
 import calmstep.core.step.StepName;
+import calmstep.core.step.UnitPlan;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
 import java.sql.ResultSet;
@@ -26,22 +27,22 @@ import tools.jackson.databind.JsonNode;
 @Order(1)
 class CrashTest {
     /**
-     * Those of a router that stands alone, is not wiped, has no board that follows, and takes no
-     * detour.
+     * Those of a router that stands alone, is not wiped or drained, has no board that follows, and
+     * takes no detour.
      */
     private static final List<StepName> STEPS =
             Stream.of(StepName.values())
                     .filter(
                             step ->
-                                    !Set.of(
-                                                    StepName.PRE_LOAD,
-                                                    StepName.SECOND_RESTART,
-                                                    StepName.COME_BACK_AGAIN,
-                                                    StepName.PUT_BACK,
-                                                    StepName.RETURN,
-                                                    StepName.RESCUE,
-                                                    StepName.REPLACE)
-                                            .contains(step))
+                                    !UnitPlan.FURTHER.contains(step)
+                                            && !Set.of(
+                                                            StepName.SECOND_RESTART,
+                                                            StepName.COME_BACK_AGAIN,
+                                                            StepName.PUT_BACK,
+                                                            StepName.RETURN,
+                                                            StepName.RESCUE,
+                                                            StepName.REPLACE)
+                                                    .contains(step))
                     .toList();
 
     private static final Duration WITHOUT_DATABASE = Duration.ofSeconds(Sweep.count(15, 60));

@@ -99,6 +99,15 @@ final class PlanCommands {
                 defaultValue = "0")
         int alternative;
 
+        @Option(
+                names = "--roles",
+                paramLabel = "WHICH",
+                description =
+                        "which member of a unit is active when all is done: as-they-come (default),"
+                                + " or as-before, with one more hand-over",
+                defaultValue = "as-they-come")
+        String roles = "as-they-come";
+
         @Override
         public Integer call() {
             JsonNode plan =
@@ -119,7 +128,9 @@ final class PlanCommands {
                                             "prefer",
                                             prefer,
                                             "alternative",
-                                            alternative));
+                                            alternative,
+                                            "roles",
+                                            roles));
             return tell(common, plan);
         }
     }

@@ -56,7 +56,8 @@ final class PlanWords {
         String prefer = p.path("prefer").asString("fewest-restarts");
         int alternative = p.path("alternative").asInt(0);
         return (prefer.equals("fewest-restarts") ? "" : ", " + prefer)
-                + (alternative == 0 ? "" : ", alternative " + alternative);
+                + (alternative == 0 ? "" : ", alternative " + alternative)
+                + (p.path("roles").asString("").equals("as-before") ? ", roles as before" : "");
     }
 
     /** A plan that was just worked out; what bars it is an exit code too. */

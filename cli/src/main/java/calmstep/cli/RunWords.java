@@ -64,13 +64,23 @@ final class RunWords {
 
     static void addTrouble(JsonNode u, StringBuilder text, JsonNode r) {
         JsonNode trouble = u.path("trouble");
+        boolean isAside = !u.path("setAsideWhy").isNull();
+        if (isAside) {
+            text.append(Output.paragraph("    set aside: ", u.path("setAsideWhy").asString()));
+        }
         if (!trouble.isNull()) {
-            text.append("    STUCK at %s%n".formatted(trouble.path("step").asString()))
+            text.append(
+                            "    %s at %s%n"
+                                    .formatted(
+                                            isAside ? "it was stuck" : "STUCK",
+                                            trouble.path("step").asString()))
                     .append(
                             Output.paragraph(
                                     "      expected: ", trouble.path("expected").asString()))
-                    .append(Output.paragraph("      seen: ", trouble.path("seen").asString()))
-                    .append(Output.paragraph("      to do: ", trouble.path("remedy").asString()));
+                    .append(Output.paragraph("      seen: ", trouble.path("seen").asString()));
+            if (!isAside) {
+                text.append(Output.paragraph("      to do: ", trouble.path("remedy").asString()));
+            }
             trouble.path("lastLines")
                     .forEach(line -> text.append("      | ").append(line.asString()).append('\n'));
             trouble.path("ways")

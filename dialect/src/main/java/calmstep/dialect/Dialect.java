@@ -76,6 +76,7 @@ public record Dialect(
                 acts.containsKey("take-from"),
                 acts.keySet().containsAll(DialectText.FEEDING),
                 acts.containsKey(LoaderAtConsole.LOAD),
+                acts.containsKey("drain"),
                 cannotGive);
     }
 

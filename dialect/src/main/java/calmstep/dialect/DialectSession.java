@@ -39,7 +39,15 @@ final class DialectSession implements DeviceSession {
 
     /** What asks only. */
     private static final Set<String> QUESTIONS =
-            Set.of("digest", "reach", "fetching", "channel", "missing", "pre-loaded");
+            Set.of(
+                    "digest",
+                    "reach",
+                    "fetching",
+                    "channel",
+                    "missing",
+                    "pre-loaded",
+                    "drained",
+                    "undrained");
 
     private final Dialect dialect;
     private final Exchange exchange;
@@ -214,7 +222,8 @@ final class DialectSession implements DeviceSession {
         for (ActCommand command : commands) {
             String answer = acts.play(command, values).text();
             if (!command.expect().matcher(answer).find()) {
-                return Optional.of(dialect.masked(answer.strip()));
+                return Optional.of(
+                        dialect.masked(answer.strip()).lines().collect(Collectors.joining("; ")));
             }
         }
         return Optional.empty();
@@ -377,6 +386,30 @@ final class DialectSession implements DeviceSession {
                 "hand-over",
                 known(dialect.acts(), "hand-over", "how a member hands over"),
                 Map.of("member", member));
+    }
+
+    @Override
+    public void drain(String member) {
+        carry("drain", draining("drain"), Map.of("member", member));
+    }
+
+    @Override
+    public Optional<String> whyNotDrained(String member) {
+        return whyNot(draining("drained"), Map.of("member", member));
+    }
+
+    @Override
+    public void undrain() {
+        carry("undrain", draining("undrain"), Map.of());
+    }
+
+    @Override
+    public Optional<String> whyNotCarrying() {
+        return whyNot(draining("undrained"), Map.of());
+    }
+
+    private List<ActCommand> draining(String act) {
+        return known(dialect.acts(), act, "how its traffic is told to go another way, and back");
     }
 
     /**

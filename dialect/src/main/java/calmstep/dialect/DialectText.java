@@ -33,10 +33,13 @@ public final class DialectText {
     static final List<String> FEEDING =
             List.of("channel", "send-to-all", "send-missing", "missing");
 
+    /** The acts by which traffic is told to go another way, and back: all of them, or none. */
+    static final List<String> DRAINING = List.of("drain", "drained", "undrain", "undrained");
+
     /** The acts that only some families have. */
     private static final List<String> FURTHER_ACTS =
-            Stream.concat(
-                            Stream.of(
+            Stream.of(
+                            List.of(
                                     "restart-member",
                                     "hand-over",
                                     "pre-load",
@@ -46,7 +49,9 @@ public final class DialectText {
                                     "take-from",
                                     LoaderAtConsole.LOAD,
                                     LoaderAtConsole.START),
-                            FEEDING.stream())
+                            FEEDING,
+                            DRAINING)
+                    .flatMap(List::stream)
                     .toList();
 
     /** What a part's release is called where the key "component" says of what. */
@@ -136,6 +141,15 @@ public final class DialectText {
                                         "reading",
                                         "No command of the reading tells \"%s\"; a run needs it."
                                                 .formatted(DialectWords.word(what))));
+        List<String> missing =
+                DRAINING.stream().filter(act -> !dialect.acts().containsKey(act)).toList();
+        if (!missing.isEmpty() && missing.size() < DRAINING.size()) {
+            top.complain(
+                    "acts",
+                    "What is drained must be shown to be so, and be let carry its traffic again:"
+                            + " %s missing beside the others of its kind."
+                                    .formatted(String.join(", ", missing)));
+        }
     }
 
     /** What only a line of characters has: there it is needed, elsewhere it would mean nothing. */

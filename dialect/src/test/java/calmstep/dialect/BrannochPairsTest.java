@@ -4,8 +4,11 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import calmstep.core.fleet.Reading;
 import calmstep.core.fleet.Reading.PartShown;
+import calmstep.core.plan.WayWanted;
 import calmstep.practice.Fault;
 import java.nio.file.Path;
+import java.time.Duration;
+import java.util.regex.Pattern;
 import org.assertj.core.groups.Tuple;
 import org.junit.jupiter.api.Tag;
 import org.junit.jupiter.api.Test;
@@ -14,6 +17,8 @@ import org.junit.jupiter.api.io.TempDir;
 /** Firewall pairs of the demo, spoken to through their dialect, moved along their plans. */
 @Tag("night")
 class BrannochPairsTest {
+    private static final Pattern ORDER = Pattern.compile("^1 (?:restart-standbys|drain|restart): ");
+
     @TempDir private Path folder;
 
     private UnitNight night(String name, String target) throws Exception {
@@ -54,20 +59,55 @@ class BrannochPairsTest {
             assertThat(night.play()).as(night.story()).isEqualTo("settled");
             assertThat(
                             night.told.stream()
-                                    .filter(line -> line.startsWith("1 restart:"))
-                                    .map(line -> line.substring("1 restart: ".length())))
+                                    .filter(ORDER.asPredicate())
+                                    .map(line -> line.replaceAll("\\d+ flows", "some flows")))
                     .containsExactly(
-                            "member right into 11.2 build 418 while the others serve, since 0 of 2"
-                                    + " members run it",
-                            "member left hands over to member right, which runs 11.2 build 418,"
-                                    + " since member left is active and runs 11.0 build 377",
-                            "member left into 11.2 build 418 while the others serve, since 1 of 2"
-                                    + " members run it");
+                            "1 restart-standbys: member right into 11.2 build 418 while the others"
+                                    + " serve, since 0 of 2 members run it",
+                            "1 drain: nothing goes over member left before it hands over, since"
+                                    + " left, some flows, takes more",
+                            "1 restart: member left hands over to member right, which runs 11.2"
+                                + " build 418, since member left is active and runs 11.0 build 377",
+                            "1 restart: member left into 11.2 build 418 while the others serve,"
+                                    + " since 1 of 2 members run it");
             assertThat(night.read().members())
                     .extracting(PartShown::role, member -> member.runs("system"))
                     .containsExactly(
                             Tuple.tuple("standby", "11.2 build 418"),
                             Tuple.tuple("active", "11.2 build 418"));
+            assertThat(night.talk)
+                    .as("nobody's flow was cut off")
+                    .anyMatch(text -> text.contains("right is active from now on"))
+                    .noneMatch(text -> text.contains("flows cut"));
+        }
+    }
+
+    /** As the plan wishes it; drained before that hand-over too, and both carry traffic then. */
+    @Test
+    void leavesTheRolesAsTheyWereBefore() throws Exception {
+        WayWanted asBefore =
+                new WayWanted(
+                        WayWanted.BEST.prefer(),
+                        WayWanted.BEST.alternative(),
+                        WayWanted.Roles.AS_BEFORE);
+        try (UnitNight night =
+                new UnitNight(
+                        folder,
+                        "brannoch-b2",
+                        "practice-brannoch-b2.yaml",
+                        "fw-millhaven",
+                        "11.2 build 418",
+                        asBefore)) {
+            assertThat(night.plan.dark()).as("two hand-overs").isEqualTo(Duration.ofSeconds(4));
+            assertThat(night.play()).as(night.story()).isEqualTo("settled");
+            assertThat(night.read().members())
+                    .extracting(PartShown::name, PartShown::role)
+                    .containsExactly(
+                            Tuple.tuple("left", "active"), Tuple.tuple("right", "standby"));
+            assertThat(night.talk)
+                    .anyMatch(text -> text.contains("left is active from now on"))
+                    .anyMatch(text -> text.contains("both take flows"))
+                    .noneMatch(text -> text.contains("flows cut"));
         }
     }
 

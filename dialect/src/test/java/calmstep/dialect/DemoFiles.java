@@ -143,6 +143,7 @@ final class DemoFiles {
             Catalogue catalogue,
             Dialect dialect,
             String target,
+            WayWanted way,
             Optional<String> medium)
             throws IOException {
         Device written =
@@ -174,7 +175,7 @@ final class DemoFiles {
                         .collect(Collectors.toSet());
         return PlanDrafting.draft(
                         Target.parse(target),
-                        WayWanted.BEST,
+                        way,
                         List.of(
                                 new Subject(
                                         device,

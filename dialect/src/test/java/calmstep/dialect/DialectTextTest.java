@@ -1,6 +1,7 @@
 package calmstep.dialect;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.assertj.core.api.Assertions.catchThrowableOfType;
 
 import calmstep.core.text.Complaint;
@@ -100,6 +101,18 @@ class DialectTextTest {
                 .singleElement()
                 .asString()
                 .contains("A rescue needs \"loader-prompt\"");
+    }
+
+    @Test
+    void whatIsDrainedCanBeShownAndUndone() throws Exception {
+        String pair = Files.readString(Path.of("../demo/dialects/brannoch-b2.yaml"));
+        assertThat(DialectText.read("d.yaml", pair).abilities().drains()).isTrue();
+        assertThatThrownBy(
+                        () ->
+                                DialectText.read(
+                                        "d.yaml", pair.replaceAll("(?m)^  undrained: .*\n", "")))
+                .isInstanceOf(RejectedText.class)
+                .hasMessageContaining("undrained missing beside the others of its kind");
     }
 
     @Test

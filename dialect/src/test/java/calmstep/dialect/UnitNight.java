@@ -5,6 +5,7 @@ import calmstep.core.catalogue.Catalogue;
 import calmstep.core.catalogue.CatalogueText;
 import calmstep.core.device.Trouble;
 import calmstep.core.fleet.Reading;
+import calmstep.core.plan.WayWanted;
 import calmstep.core.step.Around;
 import calmstep.core.step.Evidence;
 import calmstep.core.step.Feeder;
@@ -38,6 +39,7 @@ import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.atomic.AtomicInteger;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import java.util.stream.Stream;
 
 /**
  * One unit of the demo's fleet, its real plan, and the steps played on its stand-in as the service
@@ -117,7 +119,23 @@ final class UnitNight implements AutoCloseable {
             Path folder, String family, String fleetFile, String name, String target)
             throws IOException {
         return new UnitNight(
-                folder, family, fleetFile, name, target, Optional.empty(), SLOWER_PACE);
+                folder,
+                family,
+                fleetFile,
+                name,
+                target,
+                WayWanted.BEST,
+                Optional.empty(),
+                SLOWER_PACE);
+    }
+
+    /**
+     * @param way that its plan wants
+     */
+    UnitNight(
+            Path folder, String family, String fleetFile, String name, String target, WayWanted way)
+            throws IOException {
+        this(folder, family, fleetFile, name, target, way, Optional.empty(), USUAL_PACE);
     }
 
     /**
@@ -131,7 +149,7 @@ final class UnitNight implements AutoCloseable {
             String target,
             Optional<String> medium)
             throws IOException {
-        this(folder, family, fleetFile, name, target, medium, USUAL_PACE);
+        this(folder, family, fleetFile, name, target, WayWanted.BEST, medium, USUAL_PACE);
     }
 
     private UnitNight(
@@ -140,6 +158,7 @@ final class UnitNight implements AutoCloseable {
             String fleetFile,
             String name,
             String target,
+            WayWanted way,
             Optional<String> medium,
             int pace)
             throws IOException {
@@ -180,7 +199,15 @@ final class UnitNight implements AutoCloseable {
         }
         plan =
                 DemoFiles.draft(
-                        reading, name, ports.address(), SSH, catalogue, dialect, target, medium);
+                        reading,
+                        name,
+                        ports.address(),
+                        SSH,
+                        catalogue,
+                        dialect,
+                        target,
+                        way,
+                        medium);
         rows = UnitMachine.start(plan);
     }
 
@@ -349,6 +376,7 @@ final class UnitNight implements AutoCloseable {
                 DemoFiles.servedAt(ports.address(), shelf.getAddress().getPort()),
                 record.counts(Optional.ofNullable(intents.get(key))),
                 Optional.ofNullable(intents.get(restart)),
+                drained(record),
                 Optional.ofNullable(before.get(record.hop())),
                 Optional.ofNullable(before.get(1)),
                 Optional.empty(),
@@ -362,6 +390,21 @@ final class UnitNight implements AutoCloseable {
                         told::add,
                         List::of),
                 dialect::compare);
+    }
+
+    private Scene.Drained drained(StepRecord record) {
+        boolean told =
+                Stream.of(StepName.DRAIN, StepName.RESTORE_ROLES)
+                        .anyMatch(name -> intents.containsKey(record.hop() + " " + name));
+        boolean proven =
+                intents.containsKey(record.hop() + " " + StepName.DRAIN)
+                        && rows.stream()
+                                .anyMatch(
+                                        row ->
+                                                row.hop() == record.hop()
+                                                        && row.name() == StepName.DRAIN
+                                                        && row.state() == StepState.DONE);
+        return proven ? Scene.Drained.PROVEN : told ? Scene.Drained.TOLD : Scene.Drained.NO;
     }
 
     private Journal journal(int index, StepRecord record) {

@@ -83,16 +83,48 @@ final class BrannochShell {
                                     pair.whole().forEach(Machine::keepChoice);
                                     terminal.show("next is fixed on both\n");
                                 })
+                        .on("flows\\?", _ -> flows(SIDES))
+                        .on("flows of (left|right)\\?", said -> flows(List.of(said.group(1))))
+                        .on("spare (left|right)", said -> spare(said.group(1)))
+                        .on(
+                                "spare none",
+                                _ -> {
+                                    pair.flows().spareNone();
+                                    terminal.show("both take flows\n");
+                                })
                         .orLast("restart pair", _ -> restartPair())
                         .on("restart side (left|right)", said -> restartSide(said.group(1)))
                         .on("give way to (left|right)", said -> giveWay(said, pair));
     }
 
     private void giveWay(Matcher said, Stack pair) throws IOException {
+        int cut = pair.flows().over(pair.lead());
         terminal.show(
                 pair.handOver(numberOf(said.group(1)))
-                        ? "%s is active from now on\n".formatted(said.group(1))
+                        ? "%s is active from now on%s\n"
+                                .formatted(
+                                        said.group(1),
+                                        cut == 0 ? "" : ", %d flows cut".formatted(cut))
                         : "refused - %s is not in step\n".formatted(said.group(1)));
+    }
+
+    private void spare(String side) throws IOException {
+        pair.flows().spare(numberOf(side));
+        terminal.show("%s takes no new flows\n".formatted(side));
+    }
+
+    private void flows(List<String> sides) throws IOException {
+        StringBuilder text = new StringBuilder();
+        for (String side : sides) {
+            int number = numberOf(side);
+            text.append(
+                    "%s, %d flows, %s\n"
+                            .formatted(
+                                    side,
+                                    pair.flows().over(number),
+                                    pair.flows().isSpared(number) ? "spared" : "takes more"));
+        }
+        terminal.show(text.toString());
     }
 
     private void tellLicenceKeys() throws IOException {

@@ -63,6 +63,7 @@ final class Stack implements StandIn {
     private int waiting;
     private boolean answering;
     private boolean lastIsApart;
+    private final Flows flows;
 
     Stack(MachineDescription description, Labels labels, Path folder, Path images, int pace) {
         this.description = description;
@@ -75,6 +76,7 @@ final class Stack implements StandIn {
                                                         .formatted(description.family())));
         this.kept = folder.resolve("stack.properties");
         this.pace = pace;
+        flows = new Flows(this, pace);
         members =
                 IntStream.rangeClosed(1, description.members().serials().size())
                         .mapToObj(
@@ -119,6 +121,10 @@ final class Stack implements StandIn {
     @Override
     public MachineDescription description() {
         return description;
+    }
+
+    Flows flows() {
+        return flows;
     }
 
     int size() {
@@ -396,6 +402,7 @@ final class Stack implements StandIn {
                     LOSES_A_DEPENDENT,
                     RESTARTS_IN_A_COPY,
                     RUNS_OUT_OF_ROOM,
+                    KEEPS_A_FLOW,
                     REFUSES_THE_PASSWORD,
                     ANSWERS_NOBODY ->
                     leader().add(fault);

@@ -109,6 +109,23 @@ public interface DeviceSession extends AutoCloseable {
      */
     void handOver(String member);
 
+    /**
+     * Has the traffic go another way, as far as it can; returns when the order is taken. Safe to
+     * repeat.
+     *
+     * @param member whose; empty for a device of no members
+     */
+    void drain(String member);
+
+    /** What still goes over it, in its own words; empty when nothing does. */
+    Optional<String> whyNotDrained(String member);
+
+    /** Lets it carry its traffic again; safe to repeat. */
+    void undrain();
+
+    /** What it says of itself while it is drained; empty when it takes its traffic. */
+    Optional<String> whyNotCarrying();
+
     @Override
     void close();
 }

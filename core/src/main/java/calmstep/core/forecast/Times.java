@@ -106,6 +106,10 @@ public final class Times {
             case PRE_LOAD -> StepTime.of(12 * 60, 0.4);
             case PUT_BACK -> StepTime.of(30, 0.5);
             case CHOOSE_BOOT, RESTART, SECOND_RESTART -> StepTime.of(6, 0.4);
+            case DRAIN -> StepTime.of(60, 0.7);
+            case RESTORE_ROLES -> StepTime.of(70, 0.7);
+            case UN_DRAIN -> StepTime.of(5, 0.5);
+            case RESTART_STANDBYS -> StepTime.of((double) Math.max(1, dark.toSeconds()), 0.25);
             // The catalogue's time is that of all its restarts.
             case COME_BACK, COME_BACK_AGAIN ->
                     StepTime.of(

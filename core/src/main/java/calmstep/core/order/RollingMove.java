@@ -59,12 +59,38 @@ public sealed interface RollingMove {
         }
     }
 
+    /** The traffic of the active member goes over another one, while both serve. */
+    record Drain(String member) implements RollingMove {
+        @Override
+        public Duration dark() {
+            return Duration.ZERO;
+        }
+
+        /** How long it takes is up to what goes over it. */
+        @Override
+        public Duration takes() {
+            return Duration.ZERO;
+        }
+
+        @Override
+        public String sentence() {
+            return "%s is drained: nothing goes over it any more before it hands over"
+                    .formatted(member);
+        }
+    }
+
     /** Another member becomes the active one. */
     record HandOver(String fromMember, String toMember, Duration dark, Duration takes)
             implements RollingMove {
         @Override
         public String sentence() {
             return "%s hands over to %s".formatted(fromMember, toMember);
+        }
+
+        /** The next one, of whoever is active then. */
+        HandOver onTo(String member) {
+            String active = toMember;
+            return new HandOver(active, member, dark, takes);
         }
     }
 

@@ -53,8 +53,17 @@ public final class UnitOrder {
      * @param atOnce how many at once while the others serve; 0 where everything restarts together
      * @param whole from the first restart until the unit is whole again
      * @param dark in which the unit serves nobody
+     * @param handsOver whether the active member hands over to one that has restarted, and restarts
+     *     then
+     * @param standbys of the whole, until those have restarted to whom it may hand over
      */
-    public record Restarts(int atOnce, Duration whole, Duration dark) {}
+    public record Restarts(
+            int atOnce, Duration whole, Duration dark, boolean handsOver, Duration standbys) {
+        /** Of a device that stands alone. */
+        public static Restarts ofOne(Hop hop) {
+            return new Restarts(0, hop.dark(), hop.dark(), false, Duration.ZERO);
+        }
+    }
 
     /**
      * How the members restart in a hop; empty for a device that stands alone, and for a component
@@ -104,8 +113,22 @@ public final class UnitOrder {
                                             .mayBeOut()
                                     : 0,
                             takes,
-                            darkInto(found, hop.to()));
+                            darkInto(found, hop.to()),
+                            rolls && catalogue.grouping().orElseThrow().oneIsActive(),
+                            rolls ? standbys(found, hop.to()) : Duration.ZERO);
                 });
+    }
+
+    /** All but the last restart into a release: that one is of who was active. */
+    private static Duration standbys(RollingOrder order, String release) {
+        List<Duration> restarts =
+                order.moves().stream()
+                        .filter(move -> restartsInto(move, release))
+                        .map(RollingMove::takes)
+                        .toList();
+        return restarts.stream()
+                .limit(Math.max(0, restarts.size() - 1))
+                .reduce(Duration.ZERO, Duration::plus);
     }
 
     /**
@@ -139,6 +162,7 @@ public final class UnitOrder {
                     to.equals(release);
             case RollingMove.BringImage _,
                     RollingMove.PreLoadDependents _,
+                    RollingMove.Drain _,
                     RollingMove.HandOver _ ->
                     false;
         };
@@ -165,6 +189,7 @@ public final class UnitOrder {
             case RollingMove.RestartMembers(var _, String _, String to, var _) -> Optional.of(to);
             case RollingMove.RestartAll(String _, String to, var _) -> Optional.of(to);
             case RollingMove.BringImage _,
+                    RollingMove.Drain _,
                     RollingMove.HandOver _,
                     RollingMove.PreLoadDependents _,
                     RollingMove.RestartController _,
@@ -238,7 +263,10 @@ public final class UnitOrder {
      */
     private static List<String> members(Device device) {
         List<String> names = new ArrayList<>();
-        if (device.parts().stream().filter(part -> part.kind() == Part.Kind.PARTNER).count() == 1) {
+        boolean onlyItsPartner =
+                device.parts().stream().filter(part -> part.kind() == Part.Kind.PARTNER).count()
+                        == 1;
+        if (onlyItsPartner) {
             names.add(device.name());
         }
         device.parts().stream()
@@ -247,7 +275,8 @@ public final class UnitOrder {
                         part ->
                                 part.kind() == Part.Kind.MEMBER
                                         ? "member " + part.name()
-                                        : "its " + part.name())
+                                        : (onlyItsPartner ? "its %s" : "its %s side")
+                                                .formatted(part.name()))
                 .forEach(names::add);
         return names;
     }

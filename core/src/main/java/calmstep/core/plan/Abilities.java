@@ -14,6 +14,7 @@ import java.util.Set;
  * @param takesFromMedium whether one copies from a medium that is plugged into it
  * @param feeds whether one of them can send files on to others
  * @param rescues whether one that stands in its boot loader can be started from its memory
+ * @param drains whether its traffic can be told to go another way, and back
  * @param cannotGive what cannot be backed up from them, as sentences
  */
 public record Abilities(
@@ -24,9 +25,10 @@ public record Abilities(
         boolean takesFromMedium,
         boolean feeds,
         boolean rescues,
+        boolean drains,
         List<String> cannotGive) {
     public static final Abilities PLAIN =
-            new Abilities(Set.of(), false, false, false, false, false, false, List.of());
+            new Abilities(Set.of(), false, false, false, false, false, false, false, List.of());
 
     public Abilities {
         installs = Set.copyOf(installs);

@@ -45,7 +45,7 @@ record PartOfPath(List<Hop> hops, List<Timed> steps) {
                                                                 device.hardware().model(),
                                                                 hop,
                                                                 step,
-                                                                planned.restarts(),
+                                                                planned.restartsIn(step),
                                                                 unit.bytesPerSecond()))));
             }
             parts.add(new PartOfPath(together.stream().map(UnitPlan.HopPlan::hop).toList(), steps));

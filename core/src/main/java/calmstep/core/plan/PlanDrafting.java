@@ -10,11 +10,14 @@ import calmstep.core.fleet.Device;
 import calmstep.core.fleet.Discrepancy;
 import calmstep.core.fleet.Part;
 import calmstep.core.fleet.Reading;
+import calmstep.core.order.RollingMove;
+import calmstep.core.order.RollingOrder;
 import calmstep.core.order.UnitOrder;
 import calmstep.core.path.Hop;
 import calmstep.core.path.Path;
 import calmstep.core.path.PathAnswer;
 import calmstep.core.room.RoomAhead;
+import calmstep.core.step.StepName;
 import calmstep.core.step.UnitPlan;
 import calmstep.core.step.UnitPlan.HopPlan;
 import calmstep.core.version.Version;
@@ -24,6 +27,7 @@ import java.time.LocalDate;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.EnumSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -177,28 +181,67 @@ public final class PlanDrafting {
     /**
      * @param ahead ordinals of those whose image is brought before the first gate
      */
-    private static List<HopPlan> hops(
+    private List<HopPlan> hops(
             Subject subject, Catalogue catalogue, Path path, Set<Integer> ahead) {
         List<HopPlan> hops = new ArrayList<>();
+        Optional<RollingMove.HandOver> back =
+                way.roles() == WayWanted.Roles.AS_BEFORE
+                        ? UnitOrder.of(subject.device(), catalogue, path)
+                                .flatMap(RollingOrder::rolesBack)
+                        : Optional.empty();
         for (Hop hop : path.hops()) {
             int ordinal = hops.size() + 1;
             UnitOrder.Restarts restarts =
                     UnitOrder.restarts(subject.device(), catalogue, path, hop)
-                            .orElse(new UnitOrder.Restarts(0, hop.dark(), hop.dark()));
+                            .orElse(UnitOrder.Restarts.ofOne(hop));
+            boolean last = ordinal == path.hops().size();
+            Set<StepName> further = further(subject, catalogue, hop, restarts);
+            if (last && back.isPresent()) {
+                further.add(StepName.RESTORE_ROLES);
+            }
             hops.add(
                     new HopPlan(
                             ordinal,
                             hop,
-                            UnitPlan.stepsOf(
-                                    hop,
-                                    ordinal == path.hops().size(),
-                                    preLoads(subject, catalogue, hop)),
+                            UnitPlan.stepsOf(hop, last, further),
                             restarts.atOnce(),
                             restarts.whole().toSeconds(),
-                            restarts.dark().toSeconds(),
-                            ahead.contains(ordinal)));
+                            restarts.dark()
+                                    .plus(
+                                            back.filter(_ -> last)
+                                                    .map(RollingMove.HandOver::dark)
+                                                    .orElse(Duration.ZERO))
+                                    .toSeconds(),
+                            ahead.contains(ordinal),
+                            further.contains(StepName.RESTART_STANDBYS)
+                                    ? restarts.standbys().toSeconds()
+                                    : 0));
         }
         return hops;
+    }
+
+    /**
+     * What is drained is so before it disturbs anybody: the active member of a unit before it hands
+     * over; a device that stands in for others, and they for it, before it restarts. Where nobody
+     * could take the traffic over, nothing is drained.
+     */
+    private static Set<StepName> further(
+            Subject subject, Catalogue catalogue, Hop hop, UnitOrder.Restarts restarts) {
+        Set<StepName> further = EnumSet.noneOf(StepName.class);
+        if (preLoads(subject, catalogue, hop)) {
+            further.add(StepName.PRE_LOAD);
+        }
+        if (subject.can().drains() && hop.restarts() > 0) {
+            if (restarts.handsOver()) {
+                further.add(StepName.RESTART_STANDBYS);
+            }
+            if (restarts.handsOver()
+                    || (restarts.atOnce() == 0
+                            && !subject.device().wiring().redundancy().isEmpty())) {
+                further.addAll(EnumSet.of(StepName.DRAIN, StepName.UN_DRAIN));
+            }
+        }
+        return further;
     }
 
     private static boolean preLoads(Subject subject, Catalogue catalogue, Hop hop) {

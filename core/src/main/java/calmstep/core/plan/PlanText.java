@@ -81,7 +81,8 @@ public final class PlanText {
     private static WayWanted wayOf(Section top) {
         return new WayWanted(
                 top.find("prefer", Preference::parse).orElse(WayWanted.BEST.prefer()),
-                top.find("alternative", WayWanted::alternativeOf).orElse(0));
+                top.find("alternative", WayWanted::alternativeOf).orElse(0),
+                top.find("roles", WayWanted.Roles::parse).orElse(WayWanted.BEST.roles()));
     }
 
     private static String nameOf(String text) {
@@ -123,6 +124,9 @@ public final class PlanText {
         }
         if (order.way().alternative() != 0) {
             tree.put("alternative", order.way().alternative());
+        }
+        if (order.way().roles() != WayWanted.BEST.roles()) {
+            tree.put("roles", order.way().roles().toString());
         }
         tree.put("begins", order.begins().words());
         if (!order.where().isEmpty()) {

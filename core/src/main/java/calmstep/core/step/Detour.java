@@ -31,10 +31,13 @@ public final class Detour {
                     StepName.CONFIRM_IMAGE,
                     StepName.QUIET,
                     StepName.CHOOSE_BOOT,
+                    StepName.RESTART_STANDBYS,
+                    StepName.DRAIN,
                     StepName.RESTART,
                     StepName.COME_BACK,
                     StepName.PUT_BACK,
                     StepName.PROVE,
+                    StepName.UN_DRAIN,
                     StepName.UN_QUIET,
                     StepName.SOAK,
                     StepName.TIDY);
@@ -43,6 +46,8 @@ public final class Detour {
             List.of(
                     StepName.QUIET,
                     StepName.CHOOSE_BOOT,
+                    StepName.RESTART_STANDBYS,
+                    StepName.DRAIN,
                     StepName.RESTART,
                     StepName.COME_BACK,
                     StepName.SECOND_RESTART,
@@ -69,10 +74,12 @@ public final class Detour {
      * The records after a person's word that a unit goes back to what it ran before the hop at
      * which it is stuck: what was planned behind it is left out.
      *
+     * @param plan the unit's
      * @param putsBack whether a configuration can be written into it
      * @return empty where it is not stuck behind a boot choice, or is on its way back already
      */
-    public static Optional<List<StepRecord>> returned(List<StepRecord> records, boolean putsBack) {
+    public static Optional<List<StepRecord>> returned(
+            List<StepRecord> records, UnitPlan plan, boolean putsBack) {
         return stuck(records)
                 .filter(stuck -> mayReturn(stuck, records))
                 .map(
@@ -83,12 +90,18 @@ public final class Detour {
                                         RETURN.stream()
                                                 .filter(
                                                         name ->
-                                                                putsBack
-                                                                        || name
-                                                                                != StepName
-                                                                                        .PUT_BACK)
+                                                                belongsTo(
+                                                                        name,
+                                                                        plan.hop(stuck.hop()),
+                                                                        putsBack))
                                                 .toList(),
                                         _ -> true));
+    }
+
+    private static boolean belongsTo(StepName name, HopPlan hop, boolean putsBack) {
+        return UnitPlan.FURTHER.contains(name)
+                ? hop.steps().contains(name)
+                : putsBack || name != StepName.PUT_BACK;
     }
 
     private static boolean mayReturn(StepRecord stuck, List<StepRecord> records) {

@@ -27,7 +27,7 @@ final class GateQuestion {
      */
     static String of(UnitPlan plan, List<HopPlan> hops, List<StepRecord> records) {
         GateQuestion question = new GateQuestion(plan, hops, records);
-        return "%s %s, from %s to %s. %s %s %s"
+        return "%s %s, from %s to %s.%s %s %s %s"
                 .formatted(
                         plan.device(),
                         question.serves()
@@ -36,9 +36,24 @@ final class GateQuestion {
                                 : question.interruption(),
                         UnitPlan.from(hops),
                         hops.getLast().hop().step(),
+                        question.traffic(),
                         question.whoIsBehind(),
                         question.images(),
                         question.backup());
+    }
+
+    /** What is done for those whose traffic goes over it, where its family can. */
+    private String traffic() {
+        boolean drains = hops.stream().anyMatch(hop -> hop.steps().contains(StepName.DRAIN));
+        boolean restores = hops.getLast().steps().contains(StepName.RESTORE_ROLES);
+        String drained =
+                serves()
+                        ? " What goes over the active member is drained before it hands over."
+                        : " What goes over it is drained first.";
+        return (drains ? drained : "")
+                + (restores
+                        ? " Then it hands over once more, and whoever is active now is so again."
+                        : "");
     }
 
     private boolean serves() {

@@ -167,6 +167,7 @@ final class RestartDevice implements Step {
     @Override
     public void act(Scene scene) {
         QuietAlarms.renew(scene);
+        DrainTraffic.mustHold(scene, "");
         scene.door().session().restart();
     }
 

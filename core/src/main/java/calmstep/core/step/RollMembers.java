@@ -19,6 +19,13 @@ import java.util.stream.Collectors;
  * restarted twice after a crash.
  */
 final class RollMembers implements Step {
+    /** Whether the active one is left as it is: it is drained first. */
+    private final boolean standbysOnly;
+
+    RollMembers(boolean standbysOnly) {
+        this.standbysOnly = standbysOnly;
+    }
+
     private static final Duration OBEYS_WITHIN = Duration.ofMinutes(2);
     private static final Duration AGAIN = Duration.ofMillis(500);
     private static final Duration WHILE_HELD = Duration.ofSeconds(10);
@@ -54,9 +61,9 @@ final class RollMembers implements Step {
         if (!out.isEmpty()) {
             return waitFor(out, now, scene);
         }
-        List<PartShown> old = Members.notOn(scene.hop().to(), scene, now);
+        List<PartShown> old = old(scene, now);
         if (old.isEmpty()) {
-            return allRestarted(scene, now);
+            return standbysOnly ? standbysRestarted(scene, now) : allRestarted(scene, now);
         }
         Looked due = due(scene, now, old);
         return scene.around().held() && due instanceof Looked.ToDo next
@@ -65,6 +72,25 @@ final class RollMembers implements Step {
                                 .formatted(next.seen(), next.expected()),
                         WHILE_HELD)
                 : due;
+    }
+
+    private List<PartShown> old(Scene scene, Reading now) {
+        return Members.notOn(scene.hop().to(), scene, now).stream()
+                .filter(member -> !standbysOnly || !member.isActive())
+                .toList();
+    }
+
+    private static Looked standbysRestarted(Scene scene, Reading now) {
+        return new Looked.Shown(
+                "every member but the active one restarted into %s".formatted(scene.hop().to()),
+                howMany(scene, now) + ", and all are in sync",
+                Evidence.NONE);
+    }
+
+    private static String howMany(Scene scene, Reading now) {
+        int all = now.members().size();
+        return "%d of %d members run it"
+                .formatted(all - Members.notOn(scene.hop().to(), scene, now).size(), all);
     }
 
     private static Looked allRestarted(Scene scene, Reading now) {
@@ -155,7 +181,7 @@ final class RollMembers implements Step {
             return waiting(intent);
         }
         return switch (next.get()) {
-            case Move.Restart(var members) -> toRestart(members, scene, now, old, next);
+            case Move.Restart(var members) -> toRestart(members, scene, now, next);
             case Move.HandOver(var from, var to) -> toHandOver(from, to, scene, next);
         };
     }
@@ -184,18 +210,13 @@ final class RollMembers implements Step {
     }
 
     private static Looked.ToDo toRestart(
-            List<PartShown> members,
-            Scene scene,
-            Reading now,
-            List<PartShown> old,
-            Optional<Move> next) {
+            List<PartShown> members, Scene scene, Reading now, Optional<Move> next) {
         return new Looked.ToDo(
                 "%s into %s while the others serve"
                         .formatted(
                                 Members.named(members.stream().map(PartShown::name).toList()),
                                 scene.hop().to()),
-                "%d of %d members run it"
-                        .formatted(now.members().size() - old.size(), now.members().size()),
+                howMany(scene, now),
                 Optional.of(next.get().mark()));
     }
 
@@ -282,14 +303,17 @@ final class RollMembers implements Step {
         QuietAlarms.renew(scene);
         DeviceSession session = scene.door().session();
         Reading now = session.read();
-        next(scene, now, Members.notOn(scene.hop().to(), scene, now))
+        next(scene, now, old(scene, now))
                 .ifPresent(
                         move -> {
                             switch (move) {
                                 case Move.Restart(var members) ->
                                         members.forEach(
                                                 member -> session.restartMember(member.name()));
-                                case Move.HandOver(var _, var to) -> session.handOver(to.name());
+                                case Move.HandOver(var from, var to) -> {
+                                    DrainTraffic.mustHold(scene, from.name());
+                                    session.handOver(to.name());
+                                }
                             }
                         });
     }

@@ -27,6 +27,7 @@ import java.util.stream.Stream;
  * @param feeder the base that sends the unit its files; empty where it fetches them itself
  * @param restart the intent of the hop's restart; where boards restart on their own, of the order
  *     to do so
+ * @param drained what became of its traffic for this hop
  * @param before the reading that the hop's check took; where it did not come that far, the one
  *     before
  * @param first the reading that the unit's very first check took: what it must still have when all
@@ -48,6 +49,7 @@ public record Scene(
         ImageSource shelf,
         Optional<Intent> intent,
         Optional<Intent> restart,
+        Drained drained,
         Optional<Reading> before,
         Optional<Reading> first,
         Optional<FirmwareImage> loads,
@@ -55,6 +57,14 @@ public record Scene(
         int pace,
         Around around,
         ConfigurationReader talk) {
+    /** Whether its traffic goes another way for our sake. */
+    public enum Drained {
+        NO,
+        /** It was told to; that nothing goes over it any more is not proven, or was left out. */
+        TOLD,
+        PROVEN
+    }
+
     Hop hop() {
         return hopPlan.hop();
     }

@@ -17,13 +17,20 @@ public enum StepName {
     /** Alarms of what goes dark are quieted. */
     QUIET,
     CHOOSE_BOOT,
+    /** Those that stand by, where the active one is drained before it hands over. */
+    RESTART_STANDBYS,
+    /** Its traffic goes another way, before it hands over or restarts. */
+    DRAIN,
     RESTART,
     COME_BACK,
     /** In which boards take over what the new release handed to them at its first start. */
     SECOND_RESTART,
     COME_BACK_AGAIN,
     PUT_BACK,
+    /** The member that was active before is so again. */
+    RESTORE_ROLES,
     PROVE,
+    UN_DRAIN,
     UN_QUIET,
     /** Under watch, after the proof. */
     SOAK,
@@ -36,7 +43,7 @@ public enum StepName {
      */
     public boolean maySkip() {
         return switch (this) {
-            case PRE_LOAD, QUIET, PUT_BACK, UN_QUIET, TIDY -> true;
+            case PRE_LOAD, QUIET, DRAIN, PUT_BACK, RESTORE_ROLES, UN_DRAIN, UN_QUIET, TIDY -> true;
             case CHECK,
                     BACK_UP,
                     RETURN,
@@ -46,6 +53,7 @@ public enum StepName {
                     STAGE,
                     CONFIRM_IMAGE,
                     CHOOSE_BOOT,
+                    RESTART_STANDBYS,
                     RESTART,
                     COME_BACK,
                     SECOND_RESTART,
@@ -71,12 +79,31 @@ public enum StepName {
      * given.
      */
     public boolean mayBeginAnew() {
-        return this == STAGE || this == PRE_LOAD || this == RESCUE || this == QUIET || this == SOAK;
+        return switch (this) {
+            case STAGE, PRE_LOAD, RESCUE, QUIET, DRAIN, RESTORE_ROLES, UN_DRAIN, SOAK -> true;
+            case CHECK,
+                    BACK_UP,
+                    RETURN,
+                    REPLACE,
+                    MAKE_ROOM,
+                    CONFIRM_IMAGE,
+                    CHOOSE_BOOT,
+                    RESTART_STANDBYS,
+                    RESTART,
+                    COME_BACK,
+                    SECOND_RESTART,
+                    COME_BACK_AGAIN,
+                    PUT_BACK,
+                    PROVE,
+                    UN_QUIET,
+                    TIDY ->
+                    false;
+        };
     }
 
     /** Whether a device that has its order already does no more for a second one. */
     boolean mayBeOrderedTwice() {
-        return this == PRE_LOAD;
+        return this == PRE_LOAD || this == DRAIN || this == UN_DRAIN;
     }
 
     /** Whether it never acts, and so writes no intent: then it may look as often as it likes. */
@@ -86,11 +113,12 @@ public enum StepName {
 
     /**
      * Whether it goes on while a person holds the unit or its run: what was begun is watched until
-     * it is proven, and whoever was quieted is heard again. Nothing new is done to the device.
+     * it is proven, whoever was quieted is heard again, and what was drained carries its traffic
+     * again. Nothing new is done to the device.
      */
     public boolean goesOnWhileHeld() {
         return switch (this) {
-            case COME_BACK, COME_BACK_AGAIN, PROVE, UN_QUIET, SOAK -> true;
+            case COME_BACK, COME_BACK_AGAIN, PROVE, UN_DRAIN, UN_QUIET, SOAK -> true;
             case CHECK,
                     BACK_UP,
                     RETURN,
@@ -102,9 +130,12 @@ public enum StepName {
                     PRE_LOAD,
                     QUIET,
                     CHOOSE_BOOT,
+                    RESTART_STANDBYS,
+                    DRAIN,
                     RESTART,
                     SECOND_RESTART,
                     PUT_BACK,
+                    RESTORE_ROLES,
                     TIDY ->
                     false;
         };
@@ -117,7 +148,11 @@ public enum StepName {
 
     /** Whether it interrupts service, or a power cut behind it would. */
     public boolean disturbs() {
-        return this == CHOOSE_BOOT || this == RESTART || this == SECOND_RESTART;
+        return this == CHOOSE_BOOT
+                || this == RESTART_STANDBYS
+                || this == RESTART
+                || this == SECOND_RESTART
+                || this == RESTORE_ROLES;
     }
 
     /** Whether alarm systems are told something by it. */

@@ -17,11 +17,16 @@ final class Steps {
             case PRE_LOAD -> new PreLoadDependents();
             case QUIET -> new QuietAlarms();
             case CHOOSE_BOOT -> new ChooseBoot();
-            case RESTART -> scene.hopPlan().rolls() ? new RollMembers() : new RestartDevice(false);
+            case RESTART_STANDBYS -> new RollMembers(true);
+            case DRAIN -> new DrainTraffic();
+            case RESTART ->
+                    scene.hopPlan().rolls() ? new RollMembers(false) : new RestartDevice(false);
             case SECOND_RESTART -> new RestartDevice(true);
             case COME_BACK, COME_BACK_AGAIN -> new ComeBack();
             case PUT_BACK -> new PutConfigurationBack();
+            case RESTORE_ROLES -> new RestoreRoles();
             case PROVE -> new ProveRelease();
+            case UN_DRAIN -> new UnDrainTraffic();
             case UN_QUIET -> new UnQuietAlarms();
             case SOAK -> new WatchDevice();
             case TIDY -> new TidyImages();

@@ -215,9 +215,18 @@ public final class UnitMachine {
             case CHECK, BACK_UP, MAKE_ROOM, STAGE, CONFIRM_IMAGE, PRE_LOAD ->
                     changing ? UnitState.CHANGING : UnitState.PREPARING;
             case QUIET, CHOOSE_BOOT -> changing ? UnitState.CHANGING : UnitState.STAGED;
-            case RETURN, RESCUE, REPLACE, RESTART, COME_BACK, SECOND_RESTART, COME_BACK_AGAIN ->
+            case RETURN,
+                    RESCUE,
+                    REPLACE,
+                    RESTART_STANDBYS,
+                    DRAIN,
+                    RESTART,
+                    COME_BACK,
+                    SECOND_RESTART,
+                    COME_BACK_AGAIN,
+                    RESTORE_ROLES ->
                     UnitState.CHANGING;
-            case PUT_BACK, PROVE, UN_QUIET -> UnitState.PROVING;
+            case PUT_BACK, PROVE, UN_DRAIN, UN_QUIET -> UnitState.PROVING;
             case SOAK, TIDY -> UnitState.SOAKING;
         };
     }

@@ -84,6 +84,8 @@ public record UnitPlan(
      *     hand-overs alone
      * @param ahead whether its image is brought and proven before the first hop's gate, because
      *     there is room for both
+     * @param standbySeconds of the whole, until all but the active member are back, where they
+     *     restart in a step of their own
      */
     public record HopPlan(
             int ordinal,
@@ -92,11 +94,13 @@ public record UnitPlan(
             int atOnce,
             long wholeSeconds,
             long darkSeconds,
-            Boolean ahead) {
+            Boolean ahead,
+            Long standbySeconds) {
         public HopPlan {
             steps = List.copyOf(steps);
             // A hop that was kept when each image came right before it was needed.
             ahead = Objects.requireNonNullElse(ahead, false);
+            standbySeconds = Objects.requireNonNullElse(standbySeconds, 0L);
         }
 
         /** With its image brought right before it is needed. */
@@ -107,7 +111,7 @@ public record UnitPlan(
                 int atOnce,
                 long wholeSeconds,
                 long darkSeconds) {
-            this(ordinal, hop, steps, atOnce, wholeSeconds, darkSeconds, false);
+            this(ordinal, hop, steps, atOnce, wholeSeconds, darkSeconds, false, 0L);
         }
 
         /** Whether a step of it is done before the unit's first gate. */
@@ -139,12 +143,20 @@ public record UnitPlan(
                             false,
                             List.of(),
                             List.of());
-            return new HopPlan(ordinal, way, steps, atOnce, wholeSeconds, darkSeconds, false);
+            return new HopPlan(
+                    ordinal, way, steps, atOnce, wholeSeconds, darkSeconds, false, standbySeconds);
         }
 
         /** From the first restart until the unit is whole again. */
         public Duration restarts() {
             return Duration.ofSeconds(wholeSeconds);
+        }
+
+        /** Of {@link #restarts()}, what is waited for in one step of it. */
+        public Duration restartsIn(StepName step) {
+            return step == StepName.RESTART_STANDBYS
+                    ? Duration.ofSeconds(standbySeconds)
+                    : Duration.ofSeconds(wholeSeconds - standbySeconds);
         }
 
         public Duration dark() {
@@ -190,22 +202,36 @@ public record UnitPlan(
         }
     }
 
+    /** The steps that not every family can, or not every plan wishes. */
+    public static final Set<StepName> FURTHER =
+            Set.of(
+                    StepName.PRE_LOAD,
+                    StepName.RESTART_STANDBYS,
+                    StepName.DRAIN,
+                    StepName.RESTORE_ROLES,
+                    StepName.UN_DRAIN);
+
     /**
      * The steps that a hop needs: behind the last hop it is watched, and old images are tidied
      * away; a component that restarts on its own takes no restart of the device, and boards that
      * the release brings along take a second one, where its catalogue counts two; only a
      * configuration that was wiped is put back.
      *
-     * @param preLoads whether dependents are brought the image ahead
+     * @param further of {@link #FURTHER}, those that its family can and the plan wishes
      */
-    public static List<StepName> stepsOf(Hop hop, boolean lastHop, boolean preLoads) {
+    public static List<StepName> stepsOf(Hop hop, boolean lastHop, Set<StepName> further) {
         return Stream.of(StepName.values())
                 .filter(
                         step ->
                                 switch (step) {
                                     case RETURN, RESCUE, REPLACE -> false;
                                     case SOAK, TIDY -> lastHop;
-                                    case PRE_LOAD -> preLoads;
+                                    case PRE_LOAD,
+                                            RESTART_STANDBYS,
+                                            DRAIN,
+                                            RESTORE_ROLES,
+                                            UN_DRAIN ->
+                                            further.contains(step);
                                     case RESTART -> hop.restarts() > 0;
                                     case SECOND_RESTART, COME_BACK_AGAIN -> hop.restartsForBoards();
                                     case PUT_BACK ->
@@ -223,6 +249,11 @@ public record UnitPlan(
                                             true;
                                 })
                 .toList();
+    }
+
+    /** As {@link #stepsOf(Hop, boolean, Set)}, of a device of which nothing further is wanted. */
+    public static List<StepName> stepsOf(Hop hop, boolean lastHop) {
+        return stepsOf(hop, lastHop, Set.of());
     }
 
     public UnitPlan withSaveFirst(boolean save) {

@@ -216,6 +216,7 @@ class RollingOracleTest {
                     Arrays.setAll(stands, m -> stands[m] + 1);
                 }
                 case RollingMove.BringImage _,
+                        RollingMove.Drain _,
                         RollingMove.PreLoadDependents _,
                         RollingMove.RestartController _,
                         RollingMove.DependentsFollow _ ->

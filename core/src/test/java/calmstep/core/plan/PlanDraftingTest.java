@@ -11,6 +11,7 @@ import calmstep.core.fleet.Reading.BootChoice;
 import calmstep.core.fleet.Reading.Identity;
 import calmstep.core.fleet.Reading.StoredFile;
 import calmstep.core.fleet.Reading.Volume;
+import calmstep.core.fleet.Way;
 import calmstep.core.step.StepName;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -43,6 +44,7 @@ class PlanDraftingTest {
         Identity identity = new Identity("rt", "R6-4", "C", "S1");
         Abilities can = Abilities.PLAIN;
         boolean entitled = true;
+        Set<String> redundancy = Set.of();
         String release = "2.4.0";
         String next = "osmer-r6c-2.4.0.img";
         boolean saved = true;
@@ -64,13 +66,17 @@ class PlanDraftingTest {
                             "S1",
                             "dunmere",
                             "",
+                            Set.of(),
                             "192.0.2.1",
                             22,
                             0,
-                            "steward",
+                            List.of("steward"),
                             entitled,
                             Map.of(),
-                            "the quay");
+                            List.of(),
+                            "the quay",
+                            new Device.Wiring(Set.of(), false, redundancy),
+                            new Way(List.of(), Optional.empty(), Set.of(), Optional.empty()));
             Reading reading =
                     new Reading(
                             readAt,
@@ -180,7 +186,15 @@ class PlanDraftingTest {
                 .contains("stop rt/not-yet-2.6.3 [leave-out]", "stop rt/not-yet-2.8.2 [leave-out]");
         wiped.can =
                 new Abilities(
-                        Set.of(), false, false, true, false, false, false, List.of("its keys"));
+                        Set.of(),
+                        false,
+                        false,
+                        true,
+                        false,
+                        false,
+                        false,
+                        false,
+                        List.of("its keys"));
         assertThat(wiped.draft("2.8.2").findings())
                 .filteredOn(f -> f.key().equals("rt/wipes-2.6.3"))
                 .singleElement()
@@ -190,6 +204,33 @@ class PlanDraftingTest {
                                         .startsWith(
                                                 "The move of rt to 2.6.3 wipes its configuration.")
                                         .endsWith("what does not come back: its keys."));
+    }
+
+    @Test
+    void whoStandsInForOthersIsDrainedBeforeItRestartsAndNobodyElse() {
+        Router router = new Router();
+        router.can =
+                new Abilities(Set.of(), false, false, true, false, false, false, true, List.of());
+        Set<StepName> draining = Set.of(StepName.DRAIN, StepName.UN_DRAIN);
+        assertThat(router.draft("recommended").units().getFirst().hop(1).steps())
+                .as("nobody could take its traffic over")
+                .doesNotContainAnyElementsOf(draining);
+        router.redundancy = Set.of("quay-pair");
+        assertThat(router.draft("recommended").units().getFirst().hops())
+                .allSatisfy(
+                        hop ->
+                                assertThat(hop.steps())
+                                        .containsSubsequence(
+                                                StepName.CHOOSE_BOOT,
+                                                StepName.DRAIN,
+                                                StepName.RESTART,
+                                                StepName.PROVE,
+                                                StepName.UN_DRAIN)
+                                        .doesNotContain(StepName.RESTART_STANDBYS));
+        router.can = Abilities.PLAIN;
+        assertThat(router.draft("recommended").units().getFirst().hop(1).steps())
+                .as("its family cannot")
+                .doesNotContainAnyElementsOf(draining);
     }
 
     private static Catalogue osmerWith(String text, String other) throws Exception {

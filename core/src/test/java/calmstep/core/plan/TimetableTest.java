@@ -80,7 +80,7 @@ class TimetableTest {
                             true,
                             List.of(),
                             List.of());
-            planned.add(new HopPlan(ordinal, hop, UnitPlan.stepsOf(hop, ordinal == hops, false)));
+            planned.add(new HopPlan(ordinal, hop, UnitPlan.stepsOf(hop, ordinal == hops)));
         }
         return new UnitPlan(
                 name,

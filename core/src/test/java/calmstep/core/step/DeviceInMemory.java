@@ -35,6 +35,7 @@ final class DeviceInMemory implements DeviceDoor, PlainSession {
     String running = "v0.img";
     String next = "v0.img";
     String fallback = "";
+    boolean drained;
     int restarts;
     int orders;
     int losesOrders;
@@ -255,6 +256,26 @@ final class DeviceInMemory implements DeviceDoor, PlainSession {
     @Override
     public void handOver(String member) {
         throw new AssertionError("it has no members");
+    }
+
+    @Override
+    public void drain(String member) {
+        drained = true;
+    }
+
+    @Override
+    public Optional<String> whyNotDrained(String member) {
+        return drained ? Optional.empty() : Optional.of("12 flows");
+    }
+
+    @Override
+    public void undrain() {
+        drained = false;
+    }
+
+    @Override
+    public Optional<String> whyNotCarrying() {
+        return drained ? Optional.of("it is drained") : Optional.empty();
     }
 
     @Override

@@ -126,7 +126,7 @@ class LateNightTest {
                                 true,
                                 List.of(),
                                 List.of());
-                hops.add(new HopPlan(ordinal, hop, UnitPlan.stepsOf(hop, ordinal == parts, false)));
+                hops.add(new HopPlan(ordinal, hop, UnitPlan.stepsOf(hop, ordinal == parts)));
             }
             return new UnitPlan(
                     "u" + unit,

@@ -66,11 +66,12 @@ final class NightInMemory {
                     new HopPlan(
                             ordinal,
                             hop,
-                            UnitPlan.stepsOf(hop, ordinal == 2, false),
+                            UnitPlan.stepsOf(hop, ordinal == 2),
                             0,
                             240,
                             240,
-                            ahead && ordinal == 2));
+                            ahead && ordinal == 2,
+                            0L));
         }
         return new UnitPlan(
                 "rt",
@@ -189,6 +190,7 @@ final class NightInMemory {
                         new ShelfInMind(),
                         Optional.ofNullable(intents.get(index)),
                         Optional.ofNullable(intents.get(restart)),
+                        Scene.Drained.NO,
                         before,
                         checks.stream().findFirst(),
                         loads,

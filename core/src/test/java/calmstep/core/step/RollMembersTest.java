@@ -32,6 +32,8 @@ class RollMembersTest {
     private StackInMemory stack = new StackInMemory(3, 0);
     private Random random = new Random(1);
     private Optional<Intent> intent = Optional.empty();
+    private Set<StepName> further = Set.of();
+    private Scene.Drained drained = Scene.Drained.NO;
     private int writesUntilCrash = Integer.MAX_VALUE;
 
     private static final class Crash extends RuntimeException {}
@@ -73,7 +75,7 @@ class RollMembersTest {
                                 new HopPlan(
                                         1,
                                         hop,
-                                        UnitPlan.stepsOf(hop, true, false),
+                                        UnitPlan.stepsOf(hop, true, further),
                                         atOnce,
                                         hop.dark().toSeconds(),
                                         0)));
@@ -87,6 +89,7 @@ class RollMembersTest {
                 new ShelfInMind(),
                 intent,
                 intent,
+                drained,
                 Optional.of(stack.atFirst),
                 Optional.of(stack.atFirst),
                 Optional.empty(),
@@ -176,6 +179,82 @@ class RollMembersTest {
             assertThat(played.order).as("seed %d", seed).endsWith(activeAtFirst);
             assertThat(played.restartedWhileActive).as("seed %d: %s", seed, played.told).isFalse();
         }
+    }
+
+    private static final Set<StepName> DRAINS =
+            Set.of(
+                    StepName.RESTART_STANDBYS,
+                    StepName.DRAIN,
+                    StepName.RESTORE_ROLES,
+                    StepName.UN_DRAIN);
+
+    /** Plays a step as one of a night: with an intent of its own. */
+    private void playNext(StepName step) {
+        intent = Optional.empty();
+        assertThat(play(step, 1))
+                .as("%s: %s", step, stack.told)
+                .isInstanceOfAny(StepOutcome.Done.class, StepOutcome.NotNeeded.class);
+    }
+
+    @Test
+    void handsOverOnlyWhatIsDrainedAndLeavesTheRolesAsTheyWere() {
+        for (int seed = 0; seed < 400; seed++) {
+            Random drawn = new Random(seed);
+            int members = 2 + drawn.nextInt(3);
+            StackInMemory played = new StackInMemory(members, drawn.nextInt(members));
+            String activeAtFirst = played.active().name;
+            RollMembersTest night = new RollMembersTest();
+            night.stack = played;
+            night.random = drawn;
+            night.further = DRAINS;
+            played.losesOrders = drawn.nextInt(3);
+            night.playNext(StepName.RESTART_STANDBYS);
+            assertThat(played.order)
+                    .as("seed %d: %s", seed, played.told)
+                    .hasSize(members - 1)
+                    .doesNotContain(activeAtFirst);
+            night.playNext(StepName.DRAIN);
+            night.drained = Scene.Drained.PROVEN;
+            if (drawn.nextBoolean()) {
+                played.told.add("somebody undoes it");
+                played.undrain();
+            }
+            night.playNext(StepName.RESTART);
+            night.playNext(StepName.COME_BACK);
+            night.playNext(StepName.RESTORE_ROLES);
+            night.playNext(StepName.UN_DRAIN);
+            assertThat(played.members)
+                    .as("seed %d: %s", seed, played.told)
+                    .allSatisfy(member -> assertThat(member.release).isEqualTo("new"))
+                    .allSatisfy(member -> assertThat(member.restarts).isEqualTo(1));
+            assertThat(played.cutsTrafficOff).as("seed %d: %s", seed, played.told).isFalse();
+            assertThat(played.active().name).isEqualTo(activeAtFirst);
+            assertThat(played.whyNotCarrying()).as("seed %d: %s", seed, played.told).isEmpty();
+        }
+    }
+
+    @Test
+    void asksAPersonWhereTrafficDoesNotGoAway() {
+        further = DRAINS;
+        stack.drainsIn = Duration.ofDays(9);
+        playNext(StepName.RESTART_STANDBYS);
+        intent = Optional.empty();
+        assertThat(play(StepName.DRAIN, 1))
+                .isInstanceOfSatisfying(
+                        StepOutcome.Failed.class,
+                        failed -> {
+                            assertThat(failed.trouble().expected())
+                                    .isEqualTo("nothing goes over member 1 within 20 min 00 s");
+                            assertThat(failed.trouble().seen()).isEqualTo("40 flows over 1");
+                        });
+        assertThat(stack.order).as("the active one is left alone").doesNotContain("1");
+        drained = Scene.Drained.TOLD;
+        intent = Optional.empty();
+        assertThat(play(StepName.RESTART, 1))
+                .as("a person left it out")
+                .isInstanceOf(StepOutcome.Done.class);
+        playNext(StepName.UN_DRAIN);
+        assertThat(stack.whyNotCarrying()).isEmpty();
     }
 
     @Test

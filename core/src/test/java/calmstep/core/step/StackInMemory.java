@@ -33,6 +33,7 @@ final class StackInMemory implements DeviceDoor, PlainSession {
         String release = "old";
         int restarts;
         Instant backAt = Instant.EPOCH;
+        Instant drainedAt = Instant.MAX;
 
         Member(String name) {
             this.name = name;
@@ -49,6 +50,9 @@ final class StackInMemory implements DeviceDoor, PlainSession {
     int losesOrders;
     int mostOut;
     boolean restartedWhileActive;
+    boolean cutsTrafficOff;
+    Duration drainsIn = Duration.ofSeconds(90);
+    boolean undrainedByTheWay;
     String staysOut = "";
     String startsOld = "";
 
@@ -84,9 +88,10 @@ final class StackInMemory implements DeviceDoor, PlainSession {
         if (losesOrders-- > 0) {
             return;
         }
-        Member member = members.stream().filter(m -> m.name.equals(name)).findFirst().orElseThrow();
+        Member member = member(name);
         restartedWhileActive |= member == active();
         member.restarts++;
+        member.drainedAt = Instant.MAX;
         member.release = name.equals(startsOld) ? "old" : "new";
         member.backAt =
                 name.equals(staysOut)
@@ -102,8 +107,46 @@ final class StackInMemory implements DeviceDoor, PlainSession {
         if (losesOrders-- > 0) {
             return;
         }
+        cutsTrafficOff |= whyNotDrained(active().name).isPresent();
         active = Integer.parseInt(name) - 1;
         answersFrom = now.plus(HANDS_OVER_IN);
+    }
+
+    @Override
+    public void drain(String name) {
+        told.add("%s drain %s".formatted(now, name));
+        if (losesOrders-- > 0) {
+            return;
+        }
+        Member member = member(name);
+        member.drainedAt = member.drainedAt.equals(Instant.MAX) ? now : member.drainedAt;
+    }
+
+    @Override
+    public Optional<String> whyNotDrained(String name) {
+        Instant drained = member(name).drainedAt;
+        boolean isDrained = !drained.equals(Instant.MAX) && !now.isBefore(drained.plus(drainsIn));
+        return isDrained || !member(name).equals(active())
+                ? Optional.empty()
+                : Optional.of("40 flows over " + name);
+    }
+
+    @Override
+    public void undrain() {
+        told.add("%s undrain".formatted(now));
+        members.forEach(member -> member.drainedAt = Instant.MAX);
+    }
+
+    @Override
+    public Optional<String> whyNotCarrying() {
+        return members.stream()
+                .filter(member -> !member.drainedAt.equals(Instant.MAX))
+                .map(member -> member.name + " is drained")
+                .findFirst();
+    }
+
+    private Member member(String name) {
+        return members.stream().filter(m -> m.name.equals(name)).findFirst().orElseThrow();
     }
 
     @Override

@@ -1,6 +1,7 @@
 package calmstep.core.step;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.assertj.core.api.InstanceOfAssertFactories.type;
 
 import calmstep.core.catalogue.Effect;
@@ -9,6 +10,7 @@ import calmstep.core.catalogue.Hardware;
 import calmstep.core.catalogue.Purpose;
 import calmstep.core.catalogue.Variant;
 import calmstep.core.compare.ConfigurationComparison;
+import calmstep.core.device.DeviceTrouble;
 import calmstep.core.path.Hop;
 import calmstep.core.step.UnitPlan.HopPlan;
 import java.time.Duration;
@@ -64,7 +66,7 @@ class StepLooksTest {
                         UnitPlan.Supply.SHELF,
                         Set.of("v0.img", "v1.img"),
                         Set.of(),
-                        List.of(new HopPlan(1, hop, UnitPlan.stepsOf(hop, true, false))));
+                        List.of(new HopPlan(1, hop, UnitPlan.stepsOf(hop, true))));
         device.now = now;
         return new Scene(
                 plan,
@@ -76,6 +78,7 @@ class StepLooksTest {
                 new ShelfInMind(),
                 intent,
                 restart,
+                drained,
                 Optional.empty(),
                 Optional.empty(),
                 Optional.empty(),
@@ -84,6 +87,8 @@ class StepLooksTest {
                 Around.NOTHING,
                 (_, _) -> new ConfigurationComparison(List.of(), List.of()));
     }
+
+    private Scene.Drained drained = Scene.Drained.NO;
 
     private Looked look(StepName step) {
         return Steps.of(step, scene()).look(scene());
@@ -120,6 +125,28 @@ class StepLooksTest {
         assertThat(look(StepName.RESTART))
                 .asInstanceOf(type(Looked.ToDo.class))
                 .satisfies(toDo -> assertThat(toDo.mark()).contains("start 0"));
+    }
+
+    @Test
+    void aDeviceWhoseTrafficCameBackIsDrainedOnceMoreBeforeItRestarts() {
+        drained = Scene.Drained.PROVEN;
+        assertThatThrownBy(() -> Steps.of(StepName.RESTART, scene()).act(scene()))
+                .isInstanceOf(DeviceTrouble.class)
+                .hasMessageContaining("12 flows");
+        assertThat(device.restarts).isZero();
+        Steps.of(StepName.RESTART, scene()).act(scene());
+        assertThat(device.restarts).as("it holds now").isEqualTo(1);
+    }
+
+    @Test
+    void onlyWhatWeDrainedIsLetCarryItsTrafficAgain() {
+        device.drained = true;
+        assertThat(look(StepName.DRAIN)).isInstanceOf(Looked.NotNeeded.class);
+        assertThat(look(StepName.UN_DRAIN))
+                .as("somebody else drained it")
+                .isInstanceOf(Looked.NotNeeded.class);
+        drained = Scene.Drained.TOLD;
+        assertThat(look(StepName.UN_DRAIN)).isInstanceOf(Looked.ToDo.class);
     }
 
     @Test

@@ -112,9 +112,11 @@ class StepsTest {
             @ForAll @Size(max = 12) List<@IntRange(min = 0, max = 9) Integer> crashes) {
         NightInMemory night = new NightInMemory();
         night.device.calls = release -> release.equals(String.valueOf(bad)) ? "another" : release;
-        assertThat(Detour.returned(night.rows, true)).as("nothing was chosen yet").isEmpty();
+        assertThat(Detour.returned(night.rows, NightInMemory.plan(), true))
+                .as("nothing was chosen yet")
+                .isEmpty();
         assertThat(night.play(2000)).isEqualTo(UnitState.STUCK);
-        night.rows(Detour.returned(night.rows, true).orElseThrow());
+        night.rows(Detour.returned(night.rows, NightInMemory.plan(), true).orElseThrow());
         night.crash(crashes);
         assertThat(night.play(4000)).as("%s", night.told).isEqualTo(UnitState.RETURNED);
         assertThat(night.device.restarts).as("%s", night.told).isEqualTo(bad + 1);
@@ -123,7 +125,7 @@ class StepsTest {
         assertThat(night.rows)
                 .filteredOn(row -> row.hop() > bad)
                 .allMatch(row -> row.state() == StepState.SKIPPED);
-        assertThat(Detour.returned(night.rows, true)).isEmpty();
+        assertThat(Detour.returned(night.rows, NightInMemory.plan(), true)).isEmpty();
     }
 
     /**
@@ -214,7 +216,9 @@ class StepsTest {
         assertThat(night.play(4000)).isEqualTo(UnitState.STUCK);
         assertThat(night.told.getLast()).contains("2 soak Failed", "it restarted by itself");
         assertThat(night.device.files).as("nothing is tidied away").containsKey("v0.img");
-        assertThat(Detour.returned(night.rows, true)).as("it can still go back").isPresent();
+        assertThat(Detour.returned(night.rows, NightInMemory.plan(), true))
+                .as("it can still go back")
+                .isPresent();
     }
 
     /**

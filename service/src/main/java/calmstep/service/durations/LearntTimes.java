@@ -90,7 +90,7 @@ public class LearntTimes {
 
     private Optional<Seen> took(
             Hop hop, StepName step, UnitPlan.HopPlan planned, UnitPlan plan, Taken taken) {
-        StepTime prior = Times.prior(hop, step, planned.restarts(), plan.bytesPerSecond());
+        StepTime prior = Times.prior(hop, step, planned.restartsIn(step), plan.bytesPerSecond());
         return Optional.of(
                 new Seen(
                         taken.family(),

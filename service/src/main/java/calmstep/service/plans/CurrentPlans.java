@@ -172,6 +172,7 @@ class CurrentPlans {
                 row.target,
                 row.prefer,
                 row.alternative,
+                row.roles,
                 changes.isEmpty() ? row.state : "stale",
                 row.writtenBy,
                 row.writtenAt,

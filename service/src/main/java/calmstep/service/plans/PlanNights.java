@@ -13,6 +13,7 @@ import calmstep.core.plan.Nights;
 import calmstep.core.plan.NightsView;
 import calmstep.core.plan.Start;
 import calmstep.core.plan.Timetable;
+import calmstep.core.step.StepName;
 import calmstep.core.step.UnitPlan;
 import calmstep.core.wave.Placement;
 import calmstep.core.wave.Schedule;
@@ -188,7 +189,15 @@ class PlanNights {
                                         .find(d.family())
                                         .flatMap(
                                                 catalogue ->
-                                                        UnitOrder.of(d, catalogue, unit.path())));
+                                                        UnitOrder.of(d, catalogue, unit.path())))
+                .map(order -> asPlanned(order, unit));
+    }
+
+    private static RollingOrder asPlanned(RollingOrder order, UnitPlan unit) {
+        boolean restores = unit.hops().getLast().steps().contains(StepName.RESTORE_ROLES);
+        RollingOrder whole = order.rolesBack().filter(_ -> restores).map(order::and).orElse(order);
+        boolean drains = unit.hops().stream().anyMatch(h -> h.steps().contains(StepName.DRAIN));
+        return drains ? whole.drained() : whole;
     }
 
     private Map<String, Device> devices() {

@@ -25,6 +25,7 @@ class PlanRow {
     String begins = "next-window";
     String prefer = "fewest-restarts";
     int alternative;
+    String roles = "as-they-come";
 
     /** Empty where no windows were known. */
     String nights = "";

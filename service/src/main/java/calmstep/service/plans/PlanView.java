@@ -13,6 +13,8 @@ import org.jspecify.annotations.Nullable;
  *     {@literal stale} when it would come out otherwise now
  * @param prefer what its paths are to be good at
  * @param alternative which of the other paths it takes, from 1; 0 for the best one
+ * @param roles which member of a unit is active when all is done: {@code as-they-come}, {@code
+ *     as-before}
  * @param changes what would come out otherwise, as sentences; empty unless it is stale
  */
 public record PlanView(
@@ -20,6 +22,7 @@ public record PlanView(
         String target,
         String prefer,
         int alternative,
+        String roles,
         String state,
         String writtenBy,
         Instant writtenAt,

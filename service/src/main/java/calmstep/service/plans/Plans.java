@@ -127,6 +127,7 @@ public class Plans {
         row.target = order.target().words();
         row.prefer = order.way().prefer().key();
         row.alternative = order.way().alternative();
+        row.roles = order.way().roles().toString();
         row.body = json.write(draft);
         row.devices = json.write(order.devices());
         row.wishes = json.write(wishes);

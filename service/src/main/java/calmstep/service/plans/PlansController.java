@@ -43,6 +43,8 @@ class PlansController {
      * @param prefer what its paths are to be good at; {@code fewest-restarts} where nothing is
      *     given
      * @param alternative which of the other paths it takes, from 1
+     * @param roles which member of a unit is active when all is done; {@code as-they-come} where
+     *     nothing is given
      */
     record NewPlan(
             String name,
@@ -51,7 +53,8 @@ class PlansController {
             String target,
             @Nullable String begins,
             @Nullable String prefer,
-            @Nullable Integer alternative) {
+            @Nullable Integer alternative,
+            @Nullable String roles) {
         WayWanted way() {
             return Refusal.reading(
                     () ->
@@ -59,7 +62,10 @@ class PlansController {
                                     prefer == null
                                             ? WayWanted.BEST.prefer()
                                             : Preference.parse(prefer),
-                                    alternative == null ? 0 : alternative));
+                                    alternative == null ? 0 : alternative,
+                                    roles == null
+                                            ? WayWanted.BEST.roles()
+                                            : WayWanted.Roles.parse(roles)));
         }
     }
 

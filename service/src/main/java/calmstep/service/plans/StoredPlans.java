@@ -72,7 +72,8 @@ class StoredPlans {
     }
 
     static WayWanted wayOf(PlanRow row) {
-        return new WayWanted(Preference.parse(row.prefer), row.alternative);
+        return new WayWanted(
+                Preference.parse(row.prefer), row.alternative, WayWanted.Roles.parse(row.roles));
     }
 
     static Start startOf(PlanRow row) {

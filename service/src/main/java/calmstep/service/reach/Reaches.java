@@ -1,6 +1,7 @@
 package calmstep.service.reach;
 
 import calmstep.core.fleet.Device;
+import calmstep.core.fleet.Reading;
 import calmstep.core.reach.Contradiction;
 import calmstep.core.reach.Network;
 import calmstep.service.fleet.Fleet;
@@ -9,10 +10,10 @@ import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
-import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import org.springframework.stereotype.Component;
 
@@ -106,7 +107,7 @@ public class Reaches {
     /**
      * The fleet as it hangs together now.
      *
-     * @param devices by name
+     * @param devices by name, as they show themselves where they were read
      * @param graph from the inventory's links and from what readings show beside devices
      * @param contradictions where these two differ
      */
@@ -115,22 +116,24 @@ public class Reaches {
 
     /** Reads inventory and readings once, for whoever asks several questions. */
     public Look look() {
-        Map<String, Device> devices = devices();
+        Map<String, Reading> readings = fleet.readings();
+        Map<String, Device> devices = new TreeMap<>();
+        fleet.devices().forEach(one -> devices.put(one.name(), asShown(one, readings)));
         Map<String, Set<String>> seen = new TreeMap<>();
-        fleet.readings()
-                .forEach(
-                        (device, reading) ->
-                                Contradiction.neighbours(reading)
-                                        .ifPresent(neighbours -> seen.put(device, neighbours)));
+        readings.forEach(
+                (device, reading) ->
+                        Contradiction.neighbours(reading)
+                                .ifPresent(neighbours -> seen.put(device, neighbours)));
         return new Look(
                 devices,
                 Network.of(devices.values(), seen),
                 Contradiction.of(devices.values(), seen));
     }
 
-    private Map<String, Device> devices() {
-        return fleet.devices().stream()
-                .collect(Collectors.toMap(Device::name, d -> d, (a, _) -> a, TreeMap::new));
+    private static Device asShown(Device written, Map<String, Reading> readings) {
+        return Optional.ofNullable(readings.get(written.name()))
+                .map(written::asShown)
+                .orElse(written);
     }
 
     /**

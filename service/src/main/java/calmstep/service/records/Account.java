@@ -5,6 +5,7 @@ import calmstep.core.compare.ConfigurationComparison;
 import calmstep.core.compare.ReadingComparison;
 import calmstep.core.fleet.Reading;
 import calmstep.core.order.Outage;
+import calmstep.core.step.StepName;
 import calmstep.core.step.Turn;
 import calmstep.service.events.Event;
 import calmstep.service.events.Events;
@@ -258,7 +259,10 @@ public record Account(
     /** A reading that was taken before it does not show what became of the device. */
     private static Instant lastDisturbed(UnitInRun unit) {
         return unit.steps().stream()
-                .filter(step -> ORDERS.contains(step.name()) || BACK.contains(step.name()))
+                .filter(
+                        step ->
+                                StepName.parse(step.name()).disturbs()
+                                        || BACK.contains(step.name()))
                 .map(StepView::startedAt)
                 .filter(Objects::nonNull)
                 .max(Comparator.naturalOrder())

@@ -164,13 +164,14 @@ final class PlayedTimes {
 
     private double expectedSeconds(
             Device device, UnitPlan.HopPlan planned, StepView step, UnitPlan plan) {
+        StepName timed = planned.timedAs(StepName.parse(step.name()));
         double expected =
                 times.of(
                                 device.family(),
                                 device.hardware().model(),
                                 planned.hop(),
-                                planned.timedAs(StepName.parse(step.name())),
-                                planned.restarts(),
+                                timed,
+                                planned.restartsIn(timed),
                                 plan.bytesPerSecond())
                         .medianSeconds();
         return expected;

@@ -78,7 +78,7 @@ class ConsoleWatches {
             return Optional.empty();
         }
         return switch (step.name()) {
-            case RESTART, SECOND_RESTART -> Optional.of(standing.row(step));
+            case RESTART_STANDBYS, RESTART, SECOND_RESTART -> Optional.of(standing.row(step));
             case COME_BACK -> standing.find(step.hop(), StepName.RESTART);
             case COME_BACK_AGAIN -> standing.find(step.hop(), StepName.SECOND_RESTART);
             default -> Optional.empty();
@@ -108,7 +108,7 @@ class ConsoleWatches {
     List<String> complaints(Standing standing, StepRecord step) {
         lines.write();
         Dialect dialect = fleet.dialectOf(standing.unit().name);
-        return Stream.of(StepName.RESTART, StepName.SECOND_RESTART)
+        return Stream.of(StepName.RESTART_STANDBYS, StepName.RESTART, StepName.SECOND_RESTART)
                 .flatMap(name -> standing.find(step.hop(), name).stream())
                 .flatMap(row -> overheard(row).stream())
                 .flatMap(text -> dialect.complaintsIn(text).stream())

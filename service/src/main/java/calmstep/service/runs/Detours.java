@@ -187,7 +187,7 @@ class Detours {
                         (in, stuck) -> {
                             List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(stuck.id());
                             List<StepRecord> after =
-                                    Detour.returned(records(rows), putsBack)
+                                    Detour.returned(records(rows), plans.of(stuck), putsBack)
                                             .orElseThrow(
                                                     () ->
                                                             Refusal.conflict(

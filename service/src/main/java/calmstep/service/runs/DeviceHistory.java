@@ -36,6 +36,8 @@ class DeviceHistory {
             Set.of(
                     StepName.BACK_UP,
                     StepName.STAGE,
+                    StepName.RESTART_STANDBYS,
+                    StepName.DRAIN,
                     StepName.RESTART,
                     StepName.COME_BACK,
                     StepName.SECOND_RESTART,
@@ -44,7 +46,9 @@ class DeviceHistory {
                     StepName.REPLACE,
                     StepName.RETURN,
                     StepName.PUT_BACK,
+                    StepName.RESTORE_ROLES,
                     StepName.PROVE,
+                    StepName.UN_DRAIN,
                     StepName.SOAK);
 
     private final UnitRows units;

@@ -1,5 +1,6 @@
 package calmstep.service.runs;
 
+import calmstep.core.step.Scene;
 import calmstep.core.step.StepName;
 import calmstep.core.step.StepRecord;
 import java.util.List;
@@ -32,5 +33,10 @@ record Standing(RunRow run, UnitRow unit, List<StepRow> steps) {
         return steps.stream()
                 .filter(s -> s.hop == hop && s.name.equals(name.toString()))
                 .reduce((_, last) -> last);
+    }
+
+    /** As {@link StepRow#drained}. */
+    Scene.Drained drained(int hop) {
+        return StepRow.drained(steps, hop);
     }
 }

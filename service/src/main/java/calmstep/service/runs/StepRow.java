@@ -1,6 +1,7 @@
 package calmstep.service.runs;
 
 import calmstep.core.step.Intent;
+import calmstep.core.step.Scene;
 import calmstep.core.step.StepName;
 import calmstep.core.step.StepRecord;
 import calmstep.core.step.StepState;
@@ -13,13 +14,18 @@ import jakarta.persistence.Id;
 import jakarta.persistence.Table;
 import jakarta.persistence.Version;
 import java.time.Instant;
+import java.util.EnumSet;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import org.jspecify.annotations.Nullable;
 
 @Entity
 @Table(name = "run_step")
 class StepRow {
+    private static final Set<StepName> DRAINING =
+            EnumSet.of(StepName.DRAIN, StepName.RESTORE_ROLES);
+
     @Id
     @GeneratedValue(strategy = GenerationType.IDENTITY)
     @Nullable Long id;
@@ -70,6 +76,23 @@ class StepRow {
         return hop == record.hop()
                 && detour == record.detour()
                 && name.equals(record.name().toString());
+    }
+
+    /** What became of a unit's traffic in a hop, whichever step told it to go another way. */
+    static Scene.Drained drained(List<StepRow> rows, int hop) {
+        List<StepRow> ofHop = rows.stream().filter(row -> row.hop == hop).toList();
+        boolean told =
+                ofHop.stream()
+                        .filter(row -> DRAINING.contains(StepName.parse(row.name)))
+                        .anyMatch(row -> row.intent().isPresent());
+        boolean proven =
+                ofHop.stream()
+                        .filter(row -> row.name.equals(StepName.DRAIN.toString()))
+                        .reduce((_, last) -> last)
+                        .map(StepRow::stepState)
+                        .filter(state -> state == StepState.DONE || state == StepState.NOT_NEEDED)
+                        .isPresent();
+        return !told ? Scene.Drained.NO : proven ? Scene.Drained.PROVEN : Scene.Drained.TOLD;
     }
 
     /** The state of a unit with these steps. */

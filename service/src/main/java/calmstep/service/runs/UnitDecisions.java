@@ -1,5 +1,6 @@
 package calmstep.service.runs;
 
+import calmstep.core.step.Scene;
 import calmstep.core.step.StepName;
 import calmstep.core.step.StepState;
 import calmstep.core.step.UnitPlan;
@@ -174,7 +175,7 @@ class UnitDecisions {
                         unitName,
                         (run, row) -> {
                             row.state = UnitState.SET_ASIDE.toString();
-                            row.setAsideWhy = why + chosen(row);
+                            row.setAsideWhy = why + chosen(row) + drained(row);
                             events.append(
                                     Optional.of(run.id()),
                                     row.name,
@@ -206,6 +207,18 @@ class UnitDecisions {
                 .reduce((_, last) -> last)
                 .map(choice -> itsNextStart(choice, unit))
                 .orElse("");
+    }
+
+    /** Where it was told to give its traffic away, and nobody let it carry it again. */
+    private String drained(UnitRow unit) {
+        List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(unit.id());
+        return rows.stream()
+                        .filter(step -> step.name.equals(StepName.UN_DRAIN.toString()))
+                        .filter(step -> step.stepState() != StepState.DONE)
+                        .anyMatch(step -> StepRow.drained(rows, step.hop) != Scene.Drained.NO)
+                ? "; it was told to give its traffic away, and not yet to take it back: see that"
+                        + " it carries it"
+                : "";
     }
 
     private String itsNextStart(StepRow choice, UnitRow unit) {

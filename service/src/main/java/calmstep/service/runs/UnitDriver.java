@@ -33,8 +33,10 @@ import calmstep.service.shelf.Shelf;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.EnumSet;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.springframework.dao.DataAccessException;
@@ -45,6 +47,8 @@ import org.springframework.transaction.TransactionException;
 @Component
 class UnitDriver {
     private static final Logger LOG = LoggerFactory.getLogger(UnitDriver.class);
+    private static final Set<StepName> ROLLS =
+            EnumSet.of(StepName.RESTART_STANDBYS, StepName.RESTART);
     private static final Duration UNTIL_A_WORD = Duration.ofHours(1);
     private static final Duration LEASE_IS_TAKEN = Duration.ofSeconds(1);
     private static final Duration BESIDE_OTHERS = Duration.ofSeconds(2);
@@ -210,7 +214,7 @@ class UnitDriver {
     private static boolean goesOnWhileHeld(Next due, Standing standing, UnitPlan plan) {
         return due instanceof Next.Carry(StepRecord step)
                 && (step.name().goesOnWhileHeld()
-                        || (step.name() == StepName.RESTART
+                        || (ROLLS.contains(step.name())
                                 && plan.hop(step.hop()).rolls()
                                 && standing.row(step).intent().isPresent()));
     }
@@ -433,6 +437,7 @@ class UnitDriver {
                 step.counts(standing.row(step).intent()),
                 standing.find(step.hop(), plan.hop(step.hop()).restartBefore(step.name()))
                         .flatMap(StepRow::intent),
+                standing.drained(step.hop()),
                 evidence.before(standing.steps(), step.hop()),
                 evidence.first(standing.steps()),
                 loads(standing.row(step)),

@@ -54,7 +54,7 @@ class Ways {
         if (Detour.takenOver(records).isPresent()) {
             ways.add("take-over");
         }
-        if (Detour.returned(records, true).isPresent()
+        if (Detour.returned(records, plan, true).isPresent()
                 && !Detour.isWaitedFor(records)
                 && isThere(() -> images.back(unit, rows, hopOf(records)))) {
             ways.add("return");

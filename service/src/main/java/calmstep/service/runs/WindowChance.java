@@ -105,12 +105,13 @@ class WindowChance {
 
         private StepTime timeOf(UnitPlan plan, StepRow row, Device device) {
             UnitPlan.HopPlan planned = plan.hop(row.hop);
+            StepName timed = planned.timedAs(StepName.parse(row.name));
             return known.of(
                     device.family(),
                     device.hardware().model(),
                     planned.hop(),
-                    planned.timedAs(StepName.parse(row.name)),
-                    planned.restarts(),
+                    timed,
+                    planned.restartsIn(timed),
                     plan.bytesPerSecond());
         }
     }

@@ -42,7 +42,7 @@ class CutOffTest {
                         true,
                         List.of(),
                         List.of());
-        return new HopPlan(1, hop, UnitPlan.stepsOf(hop, true, false), atOnce, 240, 240);
+        return new HopPlan(1, hop, UnitPlan.stepsOf(hop, true), atOnce, 240, 240);
     }
 
     @Test

@@ -1,0 +1,153 @@
+package calmstep.core.step;
+
+import calmstep.core.device.DeviceSession;
+import calmstep.core.device.DeviceTrouble;
+import calmstep.core.device.Trouble;
+import calmstep.core.fleet.Reading;
+import calmstep.core.fleet.Reading.PartShown;
+import java.time.Duration;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * Makes the member active again that was so at the unit's very first check, where the plan wishes
+ * it. Who is active meanwhile is drained first, where its family can.
+ */
+final class RestoreRoles implements Step {
+    private static final Duration OBEYS_WITHIN = Duration.ofMinutes(2);
+
+    @Override
+    public Looked look(Scene scene) {
+        Reading now;
+        try {
+            now = scene.door().session().readNow();
+        } catch (DeviceTrouble lost) {
+            return whileTheLineIsGone(scene, lost);
+        }
+        Optional<String> before = scene.first().flatMap(RestoreRoles::active);
+        Optional<String> active = active(now);
+        if (before.isEmpty()) {
+            return new Looked.NotNeeded("no member of it was the active one before");
+        }
+        if (before.equals(active)) {
+            return asBefore(scene, before.get());
+        }
+        List<String> out = Members.out(scene, now);
+        if (!out.isEmpty()) {
+            return new Looked.Impossible(Members.stayOut(out, now, "its restart"));
+        }
+        return active.map(is -> due(scene, before.get(), is))
+                .orElseGet(() -> nobodyIsActive(before.get()));
+    }
+
+    private static Optional<String> active(Reading reading) {
+        return reading.members().stream()
+                .filter(PartShown::isActive)
+                .map(PartShown::name)
+                .findFirst();
+    }
+
+    private static Looked asBefore(Scene scene, String member) {
+        String seen = "member %s is active".formatted(member);
+        return scene.intent().isEmpty()
+                ? new Looked.NotNeeded(seen + ", as before")
+                : new Looked.Shown(expected(member), seen, Evidence.NONE);
+    }
+
+    private static String expected(String member) {
+        return "member %s is active again, as before the change".formatted(member);
+    }
+
+    private static Looked nobodyIsActive(String before) {
+        return new Looked.NotYet(
+                "no member is active; %s was".formatted(before), DrainTraffic.AGAIN);
+    }
+
+    private static Looked due(Scene scene, String before, String active) {
+        if (drains(scene)) {
+            Optional<String> flows = scene.door().session().whyNotDrained(active);
+            if (flows.isPresent()) {
+                return isIntended(scene, DrainTraffic.mark(active))
+                        ? DrainTraffic.waiting(scene, active, flows.get())
+                        : new Looked.ToDo(
+                                "nothing goes over member %s before it hands over"
+                                        .formatted(active),
+                                flows.get(),
+                                Optional.of(DrainTraffic.mark(active)));
+            }
+        }
+        return isIntended(scene, mark(before))
+                ? afterTheOrder(scene, before, active)
+                : toDo(before, active);
+    }
+
+    private static Looked toDo(String before, String active) {
+        return new Looked.ToDo(
+                expected(before), "member %s is".formatted(active), Optional.of(mark(before)));
+    }
+
+    private static Looked afterTheOrder(Scene scene, String before, String active) {
+        return isOverdue(scene)
+                ? new Looked.Impossible(
+                        new Trouble(
+                                expected(before),
+                                "member %s is still active".formatted(active),
+                                "It did not hand over. Look at both members; or leave the step"
+                                        + " out, and the roles stay as they are."))
+                : new Looked.NotYet("waiting for the hand-over", DrainTraffic.AGAIN);
+    }
+
+    private static boolean isIntended(Scene scene, String mark) {
+        return scene.intent().filter(intent -> intent.mark().equals(mark)).isPresent();
+    }
+
+    private static boolean isOverdue(Scene scene) {
+        return scene.intent()
+                .filter(
+                        intent ->
+                                Duration.between(intent.at(), scene.now())
+                                                .compareTo(scene.paced(OBEYS_WITHIN))
+                                        > 0)
+                .isPresent();
+    }
+
+    /** A hand-over costs the line for a moment. */
+    private static Looked whileTheLineIsGone(Scene scene, DeviceTrouble lost) {
+        return switch (lost.kind()) {
+            case NO_ANSWER, LINK_LOST, TIMED_OUT -> {
+                if (scene.intent().isEmpty() || isOverdue(scene)) {
+                    throw lost;
+                }
+                yield new Looked.NotYet(lost.trouble().seen(), DrainTraffic.AGAIN);
+            }
+            default -> throw lost;
+        };
+    }
+
+    private static String mark(String member) {
+        return "active " + member;
+    }
+
+    private static boolean drains(Scene scene) {
+        return scene.hopPlan().steps().contains(StepName.DRAIN);
+    }
+
+    @Override
+    public void act(Scene scene) {
+        DeviceSession session = scene.door().session();
+        Reading now = session.read();
+        String before = scene.first().flatMap(RestoreRoles::active).orElseThrow();
+        String active = active(now).orElseThrow();
+        if (drains(scene) && session.whyNotDrained(active).isPresent()) {
+            session.drain(active);
+        } else {
+            QuietAlarms.renew(scene);
+            session.handOver(before);
+        }
+    }
+
+    @Override
+    public Proof prove(Scene scene) {
+        return new Proof.NotYet("the order is given", DrainTraffic.AGAIN);
+    }
+}
