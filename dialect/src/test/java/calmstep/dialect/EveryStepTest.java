@@ -97,7 +97,7 @@ class EveryStepTest {
                                 () -> {
                                     try (UnitNight night =
                                             sample.night(folder.resolve(sample.family()))) {
-                                        assertThat(night.play())
+                                        assertThat(undisturbed(night))
                                                 .as(sample.family())
                                                 .isEqualTo("settled");
                                         undisturbed.put(sample.family(), Stands.of(night, sample));
@@ -118,6 +118,19 @@ class EveryStepTest {
         }
         System.out.print(table());
         assertThat(wrong).isEmpty();
+    }
+
+    /**
+     * A machine that others use too may stand still for longer than a device is waited for here,
+     * some seconds: then it is back already, and is looked at once more.
+     */
+    private static String undisturbed(UnitNight night) throws InterruptedException {
+        String end = night.play();
+        for (int round = 0; end.equals("stuck at come-back") && round < MOST_ROUNDS; round++) {
+            night.retry();
+            end = night.play();
+        }
+        return end;
     }
 
     private static Set<Blow> blowsFor(Sample sample) {
