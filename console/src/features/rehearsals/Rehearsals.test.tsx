@@ -76,6 +76,7 @@ const rehearsal = (number: number, more: Partial<Rehearsal> = {}): Rehearsal => 
           remedy: 'Read its last lines.',
           lastLines: ['loader>'],
           ways: ['retry', 'set-aside'],
+          back: '',
         },
         steps: [step('stage', 90, 90), step('come-back', null, null)],
       },

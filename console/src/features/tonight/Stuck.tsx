@@ -60,7 +60,9 @@ export function Stuck({ run, unit }: { run: Run; unit: Unit }) {
           label="Why it goes back"
           button="Back to what it ran before, with its configuration"
           act={(why) => act.mutate({ kind: 'return', why })}
-        />
+        >
+          <p className="flush">It goes back {unit.trouble?.back}.</p>
+        </WithReason>
       )}
       {unit.trouble?.ways.includes('replace') && (
         <Replace

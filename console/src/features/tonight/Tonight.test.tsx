@@ -72,6 +72,7 @@ const trouble = {
   remedy: 'Read its last lines.',
   lastLines: ['loader>'],
   ways: ['rescue', 'retry', 'set-aside'],
+  back: '',
 }
 
 describe('tonight', () => {
@@ -256,7 +257,12 @@ describe('tonight', () => {
         run(
           unit('rt-eskholm-1', {
             state: 'stuck',
-            trouble: { ...trouble, step: 'prove', ways: ['retry', 'return', 'set-aside'] },
+            trouble: {
+              ...trouble,
+              step: 'prove',
+              ways: ['retry', 'return', 'set-aside'],
+              back: 'to 2.6.3, and no farther: its catalogue opens no way from 2.6.3 to 2.4.0',
+            },
           }),
         ),
       ),
@@ -272,6 +278,7 @@ describe('tonight', () => {
         why: 'no telephone',
       }),
     )
+    expect(screen.getByText(/It goes back to 2.6.3, and no farther/)).toBeTruthy()
     expect(screen.queryByText('Start it from memory')).toBeNull()
     expect(screen.queryByText('Leave the step out')).toBeNull()
     expect(screen.queryByText('Restart it once more'), 'only what is offered').toBeNull()

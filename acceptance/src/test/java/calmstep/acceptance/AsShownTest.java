@@ -30,8 +30,9 @@ class AsShownTest {
                     "rt-held",
                     "rt-again",
                     "rt-console",
+                    "rt-other",
                     "rt-two",
-                    "rt-other");
+                    "rt-back");
     private static House house;
 
     @BeforeAll
@@ -43,7 +44,7 @@ class AsShownTest {
                         17,
                         fleet.substring(0, two)
                                 + fleet.substring(two)
-                                        .replaceFirst(
+                                        .replace(
                                                 "running: osmer-r6c-2.6.3",
                                                 "running: osmer-r6c-2.4.0"));
         house.prepared(TroubleTest.inventory(house, NAMES));
@@ -248,6 +249,51 @@ class AsShownTest {
         assertThat(house.get("/api/runs/two/events").toString())
                 .contains("goes on although something is odd behind hop 1");
         assertThat(house.awaitEnd("two", "rt-two", Duration.ofMinutes(2))).isEqualTo("settled");
+    }
+
+    /**
+     * Back to what it ran before the night as far as the catalogue opens the way, and where it does
+     * not, the card says so before anybody decides.
+     */
+    @Test
+    void aUnitGoesBackOverAllItsHopsWhereItsCatalogueOpensTheWay() throws Exception {
+        toTheGate("rt-back");
+        house.go("of-rt-back", "rt-back");
+        Await.until(
+                Duration.ofMinutes(2),
+                "it is behind its first restart",
+                () -> house.machine("rt-back").release().equals("2.6.3"));
+        house.machine("rt-back").add(Fault.STARTS_THE_OLD_IMAGE);
+        assertThat(house.awaitEnd("of-rt-back", "rt-back", Duration.ofMinutes(2)))
+                .isEqualTo("stuck");
+        assertThat(house.client("", "run", "show", "of-rt-back").out().replaceAll("\\s+", " "))
+                .contains(
+                        "calmstep run return of-rt-back rt-back --why WHY back to 2.6.3, and no"
+                                + " farther: its catalogue opens no way from 2.6.3 to 2.4.0");
+        House.must(
+                house.call(
+                        "POST",
+                        "/api/catalogues?file=osmer-r6.yaml",
+                        house.demoFile("catalogue/osmer-r6.yaml")
+                                .replace(
+                                        "  - id: osmer/open-water",
+                                        "  - { id: osmer/back-to-240, to: 2.4.0, from: 2.6.3,"
+                                            + " opens-down: true, source: release note 2.6.3, says:"
+                                            + " 2.6.3 opens the way back }\n"
+                                            + "  - id: osmer/open-water")));
+        assertThat(house.unit("of-rt-back", "rt-back").path("trouble").path("back").asString())
+                .isEqualTo("to 2.4.0 by way of 2.6.3");
+        House.must(
+                house.call(
+                        "POST",
+                        "/api/runs/of-rt-back/units/rt-back/return",
+                        Map.of("why", "both or none")));
+        assertThat(house.awaitEnd("of-rt-back", "rt-back", Duration.ofMinutes(3)))
+                .as(house.client("", "run", "show", "of-rt-back").out())
+                .isEqualTo("returned");
+        assertThat(house.machine("rt-back").release()).isEqualTo("2.4.0");
+        assertThat(house.get("/api/runs/of-rt-back/events").toString())
+                .contains("go back to 2.4.0 by way of 2.6.3: both or none");
     }
 
     /** It came back on what it ran before, and looking again shows nothing else. */

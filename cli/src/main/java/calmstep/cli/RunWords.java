@@ -93,8 +93,12 @@ final class RunWords {
                                                             r.path("name").asString(),
                                                             u.path("device").asString(),
                                                             switch (way.asString()) {
+                                                                case "return" ->
+                                                                        " --why WHY   back "
+                                                                                + trouble.path(
+                                                                                                "back")
+                                                                                        .asString();
                                                                 case "set-aside",
-                                                                        "return",
                                                                         "again",
                                                                         "take-over",
                                                                         "skip" ->

@@ -39,7 +39,6 @@ import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.atomic.AtomicInteger;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
-import java.util.stream.Stream;
 
 /**
  * One unit of the demo's fleet, its real plan, and the steps played on its stand-in as the service
@@ -376,7 +375,9 @@ final class UnitNight implements AutoCloseable {
                 DemoFiles.servedAt(ports.address(), shelf.getAddress().getPort()),
                 record.counts(Optional.ofNullable(intents.get(key))),
                 Optional.ofNullable(intents.get(restart)),
-                drained(record),
+                Scene.Drained.of(
+                        rows.stream().filter(row -> row.hop() == record.hop()).toList(),
+                        row -> intents.containsKey(row.hop() + " " + row.name())),
                 Optional.ofNullable(before.get(record.hop())),
                 Optional.ofNullable(before.get(1)),
                 Optional.empty(),
@@ -390,21 +391,6 @@ final class UnitNight implements AutoCloseable {
                         told::add,
                         List::of),
                 dialect::compare);
-    }
-
-    private Scene.Drained drained(StepRecord record) {
-        boolean told =
-                Stream.of(StepName.DRAIN, StepName.RESTORE_ROLES)
-                        .anyMatch(name -> intents.containsKey(record.hop() + " " + name));
-        boolean proven =
-                intents.containsKey(record.hop() + " " + StepName.DRAIN)
-                        && rows.stream()
-                                .anyMatch(
-                                        row ->
-                                                row.hop() == record.hop()
-                                                        && row.name() == StepName.DRAIN
-                                                        && row.state() == StepState.DONE);
-        return proven ? Scene.Drained.PROVEN : told ? Scene.Drained.TOLD : Scene.Drained.NO;
     }
 
     private Journal journal(int index, StepRecord record) {

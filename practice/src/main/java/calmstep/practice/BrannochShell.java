@@ -89,7 +89,7 @@ final class BrannochShell {
                         .on(
                                 "spare none",
                                 _ -> {
-                                    pair.flows().spareNone();
+                                    pair.flows.spareNone();
                                     terminal.show("both take flows\n");
                                 })
                         .orLast("restart pair", _ -> restartPair())
@@ -98,7 +98,7 @@ final class BrannochShell {
     }
 
     private void giveWay(Matcher said, Stack pair) throws IOException {
-        int cut = pair.flows().over(pair.lead());
+        int cut = pair.flows.over(pair.lead());
         terminal.show(
                 pair.handOver(numberOf(said.group(1)))
                         ? "%s is active from now on%s\n"
@@ -109,7 +109,7 @@ final class BrannochShell {
     }
 
     private void spare(String side) throws IOException {
-        pair.flows().spare(numberOf(side));
+        pair.flows.spare(numberOf(side));
         terminal.show("%s takes no new flows\n".formatted(side));
     }
 
@@ -121,8 +121,8 @@ final class BrannochShell {
                     "%s, %d flows, %s\n"
                             .formatted(
                                     side,
-                                    pair.flows().over(number),
-                                    pair.flows().isSpared(number) ? "spared" : "takes more"));
+                                    pair.flows.over(number),
+                                    pair.flows.isSpared(number) ? "spared" : "takes more"));
         }
         terminal.show(text.toString());
     }

@@ -50,6 +50,7 @@ final class Stack implements StandIn {
         }
     }
 
+    final Flows flows;
     private final MachineDescription description;
     private final StackManner manner;
     private final List<Machine> members;
@@ -63,7 +64,6 @@ final class Stack implements StandIn {
     private int waiting;
     private boolean answering;
     private boolean lastIsApart;
-    private final Flows flows;
 
     Stack(MachineDescription description, Labels labels, Path folder, Path images, int pace) {
         this.description = description;
@@ -121,10 +121,6 @@ final class Stack implements StandIn {
     @Override
     public MachineDescription description() {
         return description;
-    }
-
-    Flows flows() {
-        return flows;
     }
 
     int size() {

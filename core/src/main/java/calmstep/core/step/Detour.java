@@ -5,6 +5,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Predicate;
+import java.util.stream.IntStream;
 import java.util.stream.Stream;
 
 /**
@@ -71,47 +72,87 @@ public final class Detour {
     }
 
     /**
-     * The records after a person's word that a unit goes back to what it ran before the hop at
-     * which it is stuck: what was planned behind it is left out.
+     * The hops that a stuck unit could be taken back over, the newest first: the one at which it is
+     * stuck, where its boot choice was made there, and those that were done before it.
      *
-     * @param plan the unit's
-     * @param putsBack whether a configuration can be written into it
-     * @return empty where it is not stuck behind a boot choice, or is on its way back already
+     * @param first ordinal of the first one to be looked at: that of its night
+     * @return empty where nothing was chosen, or it is on its way back already
      */
-    public static Optional<List<StepRecord>> returned(
-            List<StepRecord> records, UnitPlan plan, boolean putsBack) {
+    public static List<Integer> behind(List<StepRecord> records, int first) {
         return stuck(records)
-                .filter(stuck -> mayReturn(stuck, records))
+                .filter(stuck -> records.stream().noneMatch(one -> isReturn(one)))
                 .map(
                         stuck ->
-                                detour(
-                                        records,
-                                        stuck,
-                                        RETURN.stream()
-                                                .filter(
-                                                        name ->
-                                                                belongsTo(
-                                                                        name,
-                                                                        plan.hop(stuck.hop()),
-                                                                        putsBack))
-                                                .toList(),
-                                        _ -> true));
+                                IntStream.iterate(stuck.hop(), hop -> hop >= first, hop -> hop - 1)
+                                        .filter(hop -> isChosen(records, hop))
+                                        .boxed()
+                                        .toList())
+                .orElse(List.of());
+    }
+
+    private static boolean isReturn(StepRecord record) {
+        return record.name() == StepName.RETURN;
+    }
+
+    private static boolean isChosen(List<StepRecord> records, int hop) {
+        return records.stream()
+                .anyMatch(
+                        record ->
+                                record.hop() == hop
+                                        && record.name() == StepName.CHOOSE_BOOT
+                                        && record.state() == StepState.DONE);
+    }
+
+    /**
+     * The records after a person's word that a unit goes back to what it ran before: what was
+     * planned is left out, and each hop that was done is taken back.
+     *
+     * @param plan the unit's
+     * @param over hops of {@link #behind}, the newest first
+     * @param putsBack whether a configuration can be written into it
+     * @return empty where it is not stuck, or goes back over nothing
+     */
+    public static Optional<List<StepRecord>> returned(
+            List<StepRecord> records, UnitPlan plan, List<Integer> over, boolean putsBack) {
+        return stuck(records)
+                .filter(_ -> !over.isEmpty())
+                .map(
+                        stuck -> {
+                            List<StepRecord> after =
+                                    new ArrayList<>(detour(records, stuck, List.of(), _ -> true));
+                            int detour = newest(records) + 1;
+                            after.addAll(
+                                    1 + placeOf(after, stuck),
+                                    over.stream()
+                                            .flatMap(
+                                                    hop ->
+                                                            backOver(
+                                                                    plan.hop(hop),
+                                                                    detour,
+                                                                    hop.equals(over.getLast()),
+                                                                    putsBack))
+                                            .toList());
+                            return List.copyOf(after);
+                        });
+    }
+
+    private static int placeOf(List<StepRecord> records, StepRecord one) {
+        return (int) records.stream().takeWhile(record -> !record.isSame(one)).count();
+    }
+
+    /** It is watched, and its storage tidied, once it is where it stays. */
+    private static Stream<StepRecord> backOver(
+            HopPlan hop, int detour, boolean last, boolean putsBack) {
+        return RETURN.stream()
+                .filter(name -> last || name.compareTo(StepName.SOAK) < 0)
+                .filter(name -> belongsTo(name, hop, putsBack))
+                .map(name -> new StepRecord(hop.ordinal(), detour, name, StepState.DUE, 0));
     }
 
     private static boolean belongsTo(StepName name, HopPlan hop, boolean putsBack) {
         return UnitPlan.FURTHER.contains(name)
                 ? hop.steps().contains(name)
                 : putsBack || name != StepName.PUT_BACK;
-    }
-
-    private static boolean mayReturn(StepRecord stuck, List<StepRecord> records) {
-        return !isBackwards(records, stuck)
-                && records.stream()
-                        .anyMatch(
-                                record ->
-                                        record.hop() == stuck.hop()
-                                                && record.name() == StepName.CHOOSE_BOOT
-                                                && record.state() == StepState.DONE);
     }
 
     /**

@@ -14,8 +14,11 @@ import calmstep.core.path.Hop;
 import calmstep.core.step.UnitPlan.HopPlan;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.EnumSet;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
+import java.util.function.Predicate;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
@@ -62,7 +65,34 @@ public record Scene(
         NO,
         /** It was told to; that nothing goes over it any more is not proven, or was left out. */
         TOLD,
-        PROVEN
+        PROVEN;
+
+        private static final Set<StepName> DRAINING =
+                EnumSet.of(StepName.DRAIN, StepName.RESTORE_ROLES);
+
+        /**
+         * Whichever of a hop's steps told it to go another way.
+         *
+         * @param ofHop the hop's records, in their order
+         * @param isOrdered whether a step has given an order
+         */
+        public static Drained of(List<StepRecord> ofHop, Predicate<StepRecord> isOrdered) {
+            boolean told =
+                    ofHop.stream()
+                            .filter(record -> DRAINING.contains(record.name()))
+                            .anyMatch(isOrdered);
+            boolean proven =
+                    ofHop.stream()
+                            .filter(record -> record.name() == StepName.DRAIN)
+                            .map(StepRecord::state)
+                            .reduce((_, last) -> last)
+                            .filter(
+                                    state ->
+                                            state == StepState.DONE
+                                                    || state == StepState.NOT_NEEDED)
+                            .isPresent();
+            return !told ? NO : proven ? PROVEN : TOLD;
+        }
     }
 
     Hop hop() {

@@ -4,15 +4,30 @@ import calmstep.core.catalogue.Catalogue;
 import calmstep.core.catalogue.FirmwareImage;
 import calmstep.core.fleet.Reading;
 import calmstep.core.fleet.Reading.BootChoice;
+import calmstep.core.path.Hop;
+import calmstep.core.path.PathAnswer;
+import calmstep.core.plan.PathBook;
+import calmstep.core.plan.Target;
+import calmstep.core.plan.WayWanted;
+import calmstep.core.step.Detour;
 import calmstep.core.step.RescueImage;
 import calmstep.core.step.StepName;
+import calmstep.core.step.StepRecord;
+import calmstep.core.step.Turn;
+import calmstep.core.step.UnitPlan;
 import calmstep.core.step.UnitPlan.HopPlan;
 import calmstep.service.fleet.Fleet;
+import calmstep.service.json.Json;
 import calmstep.service.problems.Refusal;
 import calmstep.service.releases.Catalogues;
 import calmstep.service.shelf.Shelf;
+import java.time.Clock;
+import java.time.LocalDate;
+import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.TreeMap;
 import java.util.stream.Collectors;
 import org.springframework.stereotype.Component;
 
@@ -24,18 +39,24 @@ class DetourImages {
     private final Catalogues catalogues;
     private final Shelf shelf;
     private final StepEvidence evidence;
+    private final Json json;
+    private final Clock clock;
 
     DetourImages(
             Fleet fleet,
             UnitPlans plans,
             Catalogues catalogues,
             Shelf shelf,
-            StepEvidence evidence) {
+            StepEvidence evidence,
+            Json json,
+            Clock clock) {
         this.fleet = fleet;
         this.plans = plans;
         this.catalogues = catalogues;
         this.shelf = shelf;
         this.evidence = evidence;
+        this.json = json;
+        this.clock = clock;
     }
 
     /**
@@ -75,6 +96,89 @@ class DetourImages {
                             .formatted(unit.name));
         }
         return hop.back(images);
+    }
+
+    /**
+     * How far a stuck unit could go back: over the hop at which it is stuck, for what ran before is
+     * there; and on to what it ran before this night, as far as its catalogue opens the way.
+     */
+    WayBack wayBack(UnitRow unit, List<StepRow> rows) {
+        UnitPlan plan = plans.of(unit);
+        List<StepRecord> records = rows.stream().map(StepRow::record).toList();
+        List<Integer> over = new ArrayList<>();
+        String although = "";
+        String noFarther = "";
+        for (int hop : Detour.behind(records, firstOfNight(unit, records))) {
+            String closed = whyNot(unit, rows, hop);
+            boolean fails = Detour.stuck(records).filter(s -> s.hop() == hop).isPresent();
+            if (closed.isEmpty()) {
+                over.add(hop);
+            } else if (fails && hasImages(unit, rows, hop)) {
+                over.add(hop);
+                although = ", although " + closed;
+            } else {
+                noFarther = ", and no farther: " + closed;
+                break;
+            }
+        }
+        return over.isEmpty() ? WayBack.NONE : wayBack(plan, over, although + noFarther);
+    }
+
+    private static WayBack wayBack(UnitPlan plan, List<Integer> over, String limits) {
+        String to = plan.hop(over.getLast()).hop().from();
+        String by =
+                over.stream()
+                        .limit(over.size() - 1L)
+                        .map(hop -> plan.hop(hop).hop().from())
+                        .collect(Collectors.joining(", "));
+        return new WayBack(
+                over,
+                to,
+                "to %s%s%s".formatted(to, by.isEmpty() ? "" : " by way of " + by, limits));
+    }
+
+    /** What its window was for begins with this hop. */
+    private int firstOfNight(UnitRow unit, List<StepRecord> records) {
+        int at = Detour.stuck(records).map(StepRecord::hop).orElse(1);
+        List<Turn> turns = json.read(unit.turns, Runs.TURNS);
+        return turns.stream()
+                .filter(turn -> at >= turn.firstHop() && at <= turn.lastHop())
+                .flatMap(own -> turns.stream().filter(turn -> turn.closes().equals(own.closes())))
+                .mapToInt(Turn::firstHop)
+                .min()
+                .orElse(1);
+    }
+
+    private boolean hasImages(UnitRow unit, List<StepRow> rows, int hop) {
+        try {
+            return back(unit, rows, hop).ordinal() == hop;
+        } catch (Refusal refused) {
+            return false;
+        }
+    }
+
+    /** Empty where its images are published, and its catalogue opens the way down over the hop. */
+    private String whyNot(UnitRow unit, List<StepRow> rows, int hop) {
+        try {
+            Hop way = back(unit, rows, hop).hop();
+            Fleet.Known known = fleet.require(unit.name);
+            Catalogue catalogue = catalogues.find(known.device().family()).orElseThrow();
+            Map<String, String> runs = new TreeMap<>(known.device().runs(known.reading()));
+            runs.put(Catalogue.SYSTEM, way.from());
+            boolean opens =
+                    new PathBook(WayWanted.BEST.prefer(), LocalDate.now(clock))
+                            .look(known.device(), runs, catalogue, new Target.Exactly(way.to()))
+                            .answer()
+                            .filter(PathAnswer.Found.class::isInstance)
+                            .map(PathAnswer.Found.class::cast)
+                            .filter(found -> found.best().hops().size() == 1)
+                            .isPresent();
+            return opens
+                    ? ""
+                    : "its catalogue opens no way from %s to %s".formatted(way.from(), way.to());
+        } catch (Refusal refused) {
+            return String.valueOf(refused.getMessage());
+        }
     }
 
     /** What its check saw before a hop. */

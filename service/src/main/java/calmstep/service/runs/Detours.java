@@ -8,7 +8,6 @@ import calmstep.core.step.StepName;
 import calmstep.core.step.StepRecord;
 import calmstep.core.step.UnitMachine;
 import calmstep.core.step.UnitPlan;
-import calmstep.core.step.UnitPlan.HopPlan;
 import calmstep.dialect.Door;
 import calmstep.dialect.Talk;
 import calmstep.service.events.Events;
@@ -186,8 +185,13 @@ class Detours {
                         unit,
                         (in, stuck) -> {
                             List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(stuck.id());
+                            WayBack back = images.wayBack(stuck, rows);
                             List<StepRecord> after =
-                                    Detour.returned(records(rows), plans.of(stuck), putsBack)
+                                    Detour.returned(
+                                                    records(rows),
+                                                    plans.of(stuck),
+                                                    back.over(),
+                                                    putsBack)
                                             .orElseThrow(
                                                     () ->
                                                             Refusal.conflict(
@@ -195,15 +199,14 @@ class Detours {
                                                                             .formatted(
                                                                                     stuck.name,
                                                                                     stuck.state)));
-                            HopPlan back = images.back(stuck, rows, hopOf(after, StepName.RETURN));
                             lay(stuck, rows, after, "");
                             events.append(
                                     Optional.of(in.id()),
                                     stuck.name,
                                     "unit",
                                     who,
-                                    "%s has %s go back to %s: %s"
-                                            .formatted(who, stuck.name, back.hop().to(), why));
+                                    "%s has %s go back %s: %s"
+                                            .formatted(who, stuck.name, back.words(), why));
                         });
         wake.unit(row.id());
         return runs.find(run);

@@ -103,6 +103,8 @@ public record RunView(
     /**
      * @param ways what a person may have done now, as the words of the interface: {@code retry},
      *     {@code rescue}, {@code set-aside}
+     * @param back where {@code return} takes it, and what keeps it from going farther; empty where
+     *     it is none of the ways
      */
     public record TroubleView(
             String step,
@@ -110,7 +112,8 @@ public record RunView(
             String seen,
             String remedy,
             List<String> lastLines,
-            List<String> ways) {}
+            List<String> ways,
+            String back) {}
 
     /**
      * @param waiting what a step that is not finished waits for; empty when it waits for nothing

@@ -249,7 +249,8 @@ public class RunViews {
                                                 s.lastLines.isEmpty()
                                                         ? List.of()
                                                         : List.of(s.lastLines.split("\n")),
-                                                open ? ways.of(unit, plan, rows) : List.of()))
+                                                open ? ways.of(unit, plan, rows) : List.of(),
+                                                open ? ways.back(unit, rows).words() : ""))
                         .orElse(null);
         long copying =
                 plan.hops().stream().mapToLong(h -> h.hop().bytes()).sum() / bytesPerSecond(plan);

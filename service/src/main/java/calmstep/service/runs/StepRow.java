@@ -14,18 +14,16 @@ import jakarta.persistence.Id;
 import jakarta.persistence.Table;
 import jakarta.persistence.Version;
 import java.time.Instant;
-import java.util.EnumSet;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
-import java.util.Set;
 import org.jspecify.annotations.Nullable;
 
 @Entity
 @Table(name = "run_step")
 class StepRow {
-    private static final Set<StepName> DRAINING =
-            EnumSet.of(StepName.DRAIN, StepName.RESTORE_ROLES);
-
     @Id
     @GeneratedValue(strategy = GenerationType.IDENTITY)
     @Nullable Long id;
@@ -80,19 +78,11 @@ class StepRow {
 
     /** What became of a unit's traffic in a hop, whichever step told it to go another way. */
     static Scene.Drained drained(List<StepRow> rows, int hop) {
-        List<StepRow> ofHop = rows.stream().filter(row -> row.hop == hop).toList();
-        boolean told =
-                ofHop.stream()
-                        .filter(row -> DRAINING.contains(StepName.parse(row.name)))
-                        .anyMatch(row -> row.intent().isPresent());
-        boolean proven =
-                ofHop.stream()
-                        .filter(row -> row.name.equals(StepName.DRAIN.toString()))
-                        .reduce((_, last) -> last)
-                        .map(StepRow::stepState)
-                        .filter(state -> state == StepState.DONE || state == StepState.NOT_NEEDED)
-                        .isPresent();
-        return !told ? Scene.Drained.NO : proven ? Scene.Drained.PROVEN : Scene.Drained.TOLD;
+        Map<StepRecord, StepRow> ofHop = new LinkedHashMap<>();
+        rows.stream().filter(row -> row.hop == hop).forEach(row -> ofHop.put(row.record(), row));
+        return Scene.Drained.of(
+                List.copyOf(ofHop.keySet()),
+                record -> Objects.requireNonNull(ofHop.get(record)).intent().isPresent());
     }
 
     /** The state of a unit with these steps. */

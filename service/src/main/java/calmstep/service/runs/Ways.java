@@ -54,9 +54,7 @@ class Ways {
         if (Detour.takenOver(records).isPresent()) {
             ways.add("take-over");
         }
-        if (Detour.returned(records, plan, true).isPresent()
-                && !Detour.isWaitedFor(records)
-                && isThere(() -> images.back(unit, rows, hopOf(records)))) {
+        if (!back(unit, rows).over().isEmpty()) {
             ways.add("return");
         }
         if (replaced(fleet, plan, records).isPresent()) {
@@ -65,6 +63,13 @@ class Ways {
         addSkip(records, ways);
         ways.add("set-aside");
         return ways;
+    }
+
+    /** How it could go back: one that does not answer is waited for first. */
+    WayBack back(UnitRow unit, List<StepRow> rows) {
+        return Detour.isWaitedFor(rows.stream().map(StepRow::record).toList())
+                ? WayBack.NONE
+                : images.wayBack(unit, rows);
     }
 
     private static boolean isThere(Supplier<?> asked) {
