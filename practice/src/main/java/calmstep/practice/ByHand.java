@@ -16,8 +16,9 @@ import java.util.stream.Collectors;
 /**
  * Faults by hand while a fleet plays, over HTTP on loopback: {@code GET /} tells the machines and
  * the faults that there are, {@code POST /MACHINE/FAULT} asks for one, {@code POST /MACHINE/none}
- * ends all of it, {@code POST /MACHINE/power} pulls the plug and puts it back. {@code GET /mail}
- * shows what came to the mailbox.
+ * ends all of it, {@code POST /MACHINE/power} pulls the plug and puts it back, {@code POST
+ * /MACHINE/leaves/FILE/BYTES} has somebody leave a file there. {@code GET /mail} shows what came to
+ * the mailbox.
  */
 final class ByHand implements AutoCloseable {
     private final PracticeFleet fleet;
@@ -71,10 +72,15 @@ final class ByHand implements AutoCloseable {
             fleet.replace(path[1], path[3], path[4]);
             return "%s: %s stands there now%n".formatted(path[1], path[3]);
         }
+        if (path.length == 5 && path[2].equals("leaves")) {
+            fleet.leave(path[1], path[3], bytes(path[4]));
+            return "%s: %s lies there now%n".formatted(path[1], path[3]);
+        }
         if (path.length != 3 && path.length != 4) {
             throw new IllegalArgumentException(
                     "Expected POST /MACHINE/FAULT, /MACHINE/FAULT/PERCENT (of a copy),"
-                        + " /MACHINE/none, /MACHINE/power, /MACHINE/colleague (who saves a line) or"
+                        + " /MACHINE/none, /MACHINE/power, /MACHINE/colleague (who saves a line),"
+                        + " /MACHINE/leaves/FILE/BYTES (so does a colleague) or"
                         + " /MACHINE/replace/SERIAL/IMAGE.");
         }
         fleet.machine(path[1]);
@@ -95,6 +101,14 @@ final class ByHand implements AutoCloseable {
             }
             default -> fleet.add(path[1], Fault.parse(path[2]));
         }
+    }
+
+    private static long bytes(String text) {
+        if (!text.matches("\\d{1,12}")) {
+            throw new IllegalArgumentException(
+                    "Expected a number of bytes, saw \"%s\".".formatted(text));
+        }
+        return Long.parseLong(text);
     }
 
     private static int percent(String text) {

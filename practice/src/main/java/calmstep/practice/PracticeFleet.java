@@ -396,6 +396,25 @@ public final class PracticeFleet implements AutoCloseable {
     }
 
     /**
+     * Somebody leaves a file on a machine, or on the member that leads.
+     *
+     * @throws IllegalArgumentException where it is no name of a file, or does not fit
+     */
+    public void leave(String name, String file, long bytes) {
+        Flash flash = machine(name).flash();
+        if (!file.matches("[\\w][\\w.-]*") || bytes > flash.freeBytes()) {
+            throw new IllegalArgumentException(
+                    "Expected the name of a file, and at most %d bytes; saw %s with %d."
+                            .formatted(flash.freeBytes(), file, bytes));
+        }
+        try {
+            Files.write(flash.file(file), new byte[Math.toIntExact(bytes)]);
+        } catch (IOException failed) {
+            throw new UncheckedIOException(failed);
+        }
+    }
+
+    /**
      * How far a copy to a machine comes that a fault happens to.
      *
      * @param percent 50 unless somebody says another one

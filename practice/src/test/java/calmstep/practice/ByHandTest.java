@@ -109,6 +109,15 @@ class ByHandTest {
     }
 
     @Test
+    void aColleagueLeavesAFileThatFitsAndNoOther() throws Exception {
+        assertThat(say("POST", "/rt-1/leaves/survey.bin/1000").statusCode()).isEqualTo(200);
+        assertThat(fleet.storage("rt-1").resolve("survey.bin")).hasSize(1000);
+        assertThat(say("POST", "/rt-1/leaves/survey.bin/999999999999").statusCode()).isEqualTo(400);
+        assertThat(say("POST", "/rt-1/leaves/survey.bin/many").body())
+                .contains("Expected a number of bytes");
+    }
+
+    @Test
     void whatItDoesNotKnowIsSaidWithWhatItKnows() throws Exception {
         for (String wrong :
                 List.of(
