@@ -281,8 +281,11 @@ class AsShownTest {
                                             + " opens-down: true, source: release note 2.6.3, says:"
                                             + " 2.6.3 opens the way back }\n"
                                             + "  - id: osmer/open-water")));
-        assertThat(house.unit("of-rt-back", "rt-back").path("trouble").path("back").asString())
-                .isEqualTo("to 2.4.0 by way of 2.6.3");
+        Await.until(
+                Duration.ofSeconds(20),
+                "the card says that the way is open",
+                () -> house.unit("of-rt-back", "rt-back").path("trouble").path("back").asString(),
+                "to 2.4.0 by way of 2.6.3"::equals);
         House.must(
                 house.call(
                         "POST",

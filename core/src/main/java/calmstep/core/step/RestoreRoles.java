@@ -33,11 +33,10 @@ final class RestoreRoles implements Step {
             return asBefore(scene, before.get());
         }
         List<String> out = Members.out(scene, now);
-        if (!out.isEmpty()) {
-            return new Looked.Impossible(Members.stayOut(out, now, "its restart"));
+        if (!out.isEmpty() || active.isEmpty()) {
+            return whileItHandsOver(scene, before.get(), out, now);
         }
-        return active.map(is -> due(scene, before.get(), is))
-                .orElseGet(() -> nobodyIsActive(before.get()));
+        return due(scene, before.get(), active.get());
     }
 
     private static Optional<String> active(Reading reading) {
@@ -58,9 +57,21 @@ final class RestoreRoles implements Step {
         return "member %s is active again, as before the change".formatted(member);
     }
 
-    private static Looked nobodyIsActive(String before) {
-        return new Looked.NotYet(
-                "no member is active; %s was".formatted(before), DrainTraffic.AGAIN);
+    /** Behind our own order that passes; without one nobody may wait for it for good. */
+    private static Looked whileItHandsOver(
+            Scene scene, String before, List<String> out, Reading now) {
+        String seen = out.isEmpty() ? "no member is active" : Members.shown(out, now);
+        if (scene.intent().isPresent() && !isOverdue(scene)) {
+            return new Looked.NotYet(seen, DrainTraffic.AGAIN);
+        }
+        return new Looked.Impossible(
+                out.isEmpty()
+                        ? new Trouble(
+                                expected(before),
+                                seen,
+                                "Look at the unit: nobody says that it serves for all. Then try"
+                                        + " again; or leave the step out.")
+                        : Members.stayOut(out, now, "its restart"));
     }
 
     private static Looked due(Scene scene, String before, String active) {

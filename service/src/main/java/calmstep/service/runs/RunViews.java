@@ -30,6 +30,7 @@ import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.PlatformTransactionManager;
+import org.springframework.transaction.TransactionDefinition;
 import org.springframework.transaction.support.TransactionTemplate;
 
 /** What is shown of runs. */
@@ -87,6 +88,8 @@ public class RunViews {
         this.json = json;
         this.transactions = new TransactionTemplate(manager);
         this.transactions.setReadOnly(true);
+        // A driver writes meanwhile; what is told of a unit and of its steps is of one moment.
+        this.transactions.setIsolationLevel(TransactionDefinition.ISOLATION_REPEATABLE_READ);
         this.settings = settings;
     }
 

@@ -15,11 +15,58 @@ import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
+import java.util.concurrent.atomic.AtomicBoolean;
 import java.util.stream.Stream;
 import org.junit.jupiter.api.Test;
 
 /** What people can do with a run whose devices do not answer. */
 class RunsTest extends StuckRuns {
+    /**
+     * What is told of a run is of one moment, though a driver writes meanwhile: a unit that is
+     * stuck without its trouble would be a riddle.
+     */
+    @Test
+    void aViewIsOfOneMoment() throws Exception {
+        RunView.UnitInRun unit = startAndAwaitStuck().units().getFirst();
+        AtomicBoolean over = new AtomicBoolean();
+        try (ExecutorService driver = Executors.newSingleThreadExecutor()) {
+            Future<?> writes =
+                    driver.submit(
+                            () -> {
+                                while (!over.get()) {
+                                    stands(unit.id(), "preparing", "looking");
+                                    stands(unit.id(), "stuck", "failed");
+                                }
+                            });
+            try {
+                for (int look = 0; look < 300; look++) {
+                    assertThat(runs.find(run).units())
+                            .filteredOn(one -> one.id() == unit.id())
+                            .singleElement()
+                            .satisfies(
+                                    one ->
+                                            assertThat(one.trouble() != null)
+                                                    .as("trouble of one that is %s", one.state())
+                                                    .isEqualTo(one.state().equals("stuck")));
+                }
+            } finally {
+                over.set(true);
+                writes.get();
+            }
+        }
+    }
+
+    private static void stands(long unit, String state, String check) {
+        RunningService.sql()
+                .update(
+                        "with step as (update run_step set state = ? where unit_id = ? and name ="
+                                + " 'check') update run_unit set state = ? where id = ?",
+                        check,
+                        unit,
+                        state,
+                        unit);
+    }
+
     @Test
     void aSilentDeviceGetsStuckAtItsFirstStepWithWhatWasExpectedSeenAndWhatToDo() throws Exception {
         RunView view = startAndAwaitStuck();
