@@ -62,15 +62,6 @@ class AsShownTest {
         house.awaitGate("of-" + device, device);
     }
 
-    private static JsonNode step(String device, String name) {
-        return house.unit("of-" + device, device)
-                .path("steps")
-                .valueStream()
-                .filter(step -> step.path("name").asString().equals(name))
-                .reduce((_, last) -> last)
-                .orElseThrow();
-    }
-
     /** Its inventory line says revision B, the box says C: B's image would be the wrong one. */
     @Test
     void aBoxThatIsNotTheWrittenOneIsFoundBeforeAnythingIsDoneToIt() throws Exception {
@@ -162,15 +153,24 @@ class AsShownTest {
         Await.until(
                 Duration.ofSeconds(30),
                 "it went down",
-                () -> step("rt-held", "restart").path("state").asString().equals("done"));
+                () ->
+                        house.step("of-rt-held", "rt-held", "restart")
+                                .path("state")
+                                .asString()
+                                .equals("done"));
         String held = "/api/runs/of-rt-held/units/rt-held/";
         House.must(house.call("POST", held + "hold", Map.of()));
         Await.until(
                 Duration.ofSeconds(60),
                 "its watch is over",
-                () -> step("rt-held", "soak").path("state").asString().equals("done"));
+                () ->
+                        house.step("of-rt-held", "rt-held", "soak")
+                                .path("state")
+                                .asString()
+                                .equals("done"));
         assertThat(house.unit("of-rt-held", "rt-held").path("held").asBoolean()).isTrue();
-        assertThat(step("rt-held", "tidy").path("state").asString()).isEqualTo("due");
+        assertThat(house.step("of-rt-held", "rt-held", "tidy").path("state").asString())
+                .isEqualTo("due");
         House.must(house.call("POST", held + "resumption", Map.of()));
         assertThat(house.awaitEnd("of-rt-held", "rt-held", Duration.ofMinutes(2)))
                 .isEqualTo("settled");
@@ -270,17 +270,21 @@ class AsShownTest {
                 .contains(
                         "calmstep run return of-rt-back rt-back --why WHY back to 2.6.3, and no"
                                 + " farther: its catalogue opens no way from 2.6.3 to 2.4.0");
-        House.must(
-                house.call(
-                        "POST",
-                        "/api/catalogues?file=osmer-r6.yaml",
-                        house.demoFile("catalogue/osmer-r6.yaml")
-                                .replace(
-                                        "  - id: osmer/open-water",
-                                        "  - { id: osmer/back-to-240, to: 2.4.0, from: 2.6.3,"
-                                            + " opens-down: true, source: release note 2.6.3, says:"
-                                            + " 2.6.3 opens the way back }\n"
-                                            + "  - id: osmer/open-water")));
+        catalogue("osmer-r6c-2.6.3.img", "osmer-r6c-2.6.3-another.img");
+        assertThat(
+                        house.call(
+                                        "POST",
+                                        "/api/runs/of-rt-back/units/rt-back/return",
+                                        Map.of("why", "it ran before"))
+                                .detail())
+                .as("what it ran cannot be proven any more")
+                .contains("osmer-r6c-2.6.3.img before, and no catalogue publishes it")
+                .contains("Go back by hand");
+        catalogue(
+                "  - id: osmer/open-water",
+                "  - { id: osmer/back-to-240, to: 2.4.0, from: 2.6.3, opens-down: true, source:"
+                        + " release note 2.6.3, says: 2.6.3 opens the way back }\n"
+                        + "  - id: osmer/open-water");
         Await.until(
                 Duration.ofSeconds(20),
                 "the card says that the way is open",
@@ -297,6 +301,15 @@ class AsShownTest {
         assertThat(house.machine("rt-back").release()).isEqualTo("2.4.0");
         assertThat(house.get("/api/runs/of-rt-back/events").toString())
                 .contains("go back to 2.4.0 by way of 2.6.3: both or none");
+    }
+
+    /** That of the demo, with another text in the place of one of its own. */
+    private static void catalogue(String text, String other) throws Exception {
+        House.must(
+                house.call(
+                        "POST",
+                        "/api/catalogues?file=osmer-r6.yaml",
+                        house.demoFile("catalogue/osmer-r6.yaml").replace(text, other)));
     }
 
     /** It came back on what it ran before, and looking again shows nothing else. */

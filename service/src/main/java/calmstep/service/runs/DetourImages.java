@@ -23,6 +23,7 @@ import calmstep.service.releases.Catalogues;
 import calmstep.service.shelf.Shelf;
 import java.time.Clock;
 import java.time.LocalDate;
+import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -107,34 +108,33 @@ class DetourImages {
         List<StepRecord> records = rows.stream().map(StepRow::record).toList();
         List<Integer> over = new ArrayList<>();
         String although = "";
-        String noFarther = "";
-        for (int hop : Detour.behind(records, firstOfNight(unit, records))) {
-            String closed = whyNot(unit, rows, hop);
-            boolean fails = Detour.stuck(records).filter(s -> s.hop() == hop).isPresent();
-            if (closed.isEmpty()) {
-                over.add(hop);
-            } else if (fails && hasImages(unit, rows, hop)) {
-                over.add(hop);
-                although = ", although " + closed;
-            } else {
-                noFarther = ", and no farther: " + closed;
-                break;
+        for (int ordinal : Detour.behind(records, firstOfNight(unit, records))) {
+            boolean fails = Detour.stuck(records).filter(s -> s.hop() == ordinal).isPresent();
+            Optional<String> lacking = whyNothingIsProven(unit, rows, ordinal);
+            Optional<String> closed =
+                    lacking.isPresent()
+                            ? Optional.empty()
+                            : whyNotOpen(unit, plan.hop(ordinal).hop());
+            Optional<String> bars = lacking.or(() -> closed.filter(_ -> !fails));
+            if (bars.isPresent()) {
+                return over.isEmpty()
+                        ? new WayBack(over, bars.get())
+                        : wayBack(plan, over, although + ", and no farther: " + bars.get());
             }
+            although = closed.map(", although "::concat).orElse(although);
+            over.add(ordinal);
         }
-        return over.isEmpty() ? WayBack.NONE : wayBack(plan, over, although + noFarther);
+        return over.isEmpty() ? new WayBack(over, "") : wayBack(plan, over, although);
     }
 
     private static WayBack wayBack(UnitPlan plan, List<Integer> over, String limits) {
-        String to = plan.hop(over.getLast()).hop().from();
-        String by =
-                over.stream()
-                        .limit(over.size() - 1L)
-                        .map(hop -> plan.hop(hop).hop().from())
-                        .collect(Collectors.joining(", "));
+        List<String> stops = over.stream().map(hop -> plan.hop(hop).hop().from()).toList();
+        String by = String.join(", ", stops.subList(0, stops.size() - 1));
         return new WayBack(
                 over,
-                to,
-                "to %s%s%s".formatted(to, by.isEmpty() ? "" : " by way of " + by, limits));
+                "to %s%s%s"
+                        .formatted(
+                                stops.getLast(), by.isEmpty() ? "" : " by way of " + by, limits));
     }
 
     /** What its window was for begins with this hop. */
@@ -149,36 +149,37 @@ class DetourImages {
                 .orElse(1);
     }
 
-    private boolean hasImages(UnitRow unit, List<StepRow> rows, int hop) {
+    private Optional<String> whyNothingIsProven(UnitRow unit, List<StepRow> rows, int hop) {
         try {
-            return back(unit, rows, hop).ordinal() == hop;
+            back(unit, rows, hop);
+            return Optional.empty();
         } catch (Refusal refused) {
-            return false;
+            return Optional.of(String.valueOf(refused.getMessage()));
         }
     }
 
-    /** Empty where its images are published, and its catalogue opens the way down over the hop. */
-    private String whyNot(UnitRow unit, List<StepRow> rows, int hop) {
-        try {
-            Hop way = back(unit, rows, hop).hop();
-            Fleet.Known known = fleet.require(unit.name);
-            Catalogue catalogue = catalogues.find(known.device().family()).orElseThrow();
-            Map<String, String> runs = new TreeMap<>(known.device().runs(known.reading()));
-            runs.put(Catalogue.SYSTEM, way.from());
-            boolean opens =
-                    new PathBook(WayWanted.BEST.prefer(), LocalDate.now(clock))
-                            .look(known.device(), runs, catalogue, new Target.Exactly(way.to()))
-                            .answer()
-                            .filter(PathAnswer.Found.class::isInstance)
-                            .map(PathAnswer.Found.class::cast)
-                            .filter(found -> found.best().hops().size() == 1)
-                            .isPresent();
-            return opens
-                    ? ""
-                    : "its catalogue opens no way from %s to %s".formatted(way.from(), way.to());
-        } catch (Refusal refused) {
-            return String.valueOf(refused.getMessage());
-        }
+    /** Empty where its catalogue opens the way down over a hop of the system. */
+    private Optional<String> whyNotOpen(UnitRow unit, Hop hop) {
+        Fleet.Known known = fleet.require(unit.name);
+        Catalogue catalogue = catalogues.find(known.device().family()).orElseThrow();
+        Map<String, String> runs = new TreeMap<>(known.device().runs(known.reading()));
+        runs.put(Catalogue.SYSTEM, hop.to());
+        LocalDate today = LocalDate.ofInstant(clock.instant(), ZoneOffset.UTC);
+        boolean opens =
+                new PathBook(WayWanted.BEST.prefer(), today)
+                                        .look(
+                                                known.device(),
+                                                runs,
+                                                catalogue,
+                                                new Target.Exactly(hop.from()))
+                                        .answer()
+                                        .orElse(null)
+                                instanceof PathAnswer.Found found
+                        && found.best().hops().size() == 1;
+        return opens
+                ? Optional.empty()
+                : Optional.of(
+                        "its catalogue opens no way from %s to %s".formatted(hop.to(), hop.from()));
     }
 
     /** What its check saw before a hop. */

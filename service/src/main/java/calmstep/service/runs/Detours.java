@@ -186,6 +186,9 @@ class Detours {
                         (in, stuck) -> {
                             List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(stuck.id());
                             WayBack back = images.wayBack(stuck, rows);
+                            if (!back.isOpen() && !back.words().isEmpty()) {
+                                throw Refusal.conflict(back.words());
+                            }
                             List<StepRecord> after =
                                     Detour.returned(
                                                     records(rows),

@@ -242,18 +242,7 @@ public class RunViews {
                 rows.stream()
                         .filter(s -> s.stepState() == StepState.FAILED)
                         .findFirst()
-                        .map(
-                                s ->
-                                        new TroubleView(
-                                                s.name,
-                                                s.expected,
-                                                s.seen,
-                                                s.remedy,
-                                                s.lastLines.isEmpty()
-                                                        ? List.of()
-                                                        : List.of(s.lastLines.split("\n")),
-                                                open ? ways.of(unit, plan, rows) : List.of(),
-                                                open ? ways.back(unit, rows).words() : ""))
+                        .map(failed -> trouble(failed, unit, open, rows))
                         .orElse(null);
         long copying =
                 plan.hops().stream().mapToLong(h -> h.hop().bytes()).sum() / bytesPerSecond(plan);
@@ -278,6 +267,18 @@ public class RunViews {
                 unit.setAsideWhy,
                 trouble,
                 rows.stream().map(this::view).toList());
+    }
+
+    private TroubleView trouble(StepRow failed, UnitRow unit, boolean open, List<StepRow> rows) {
+        WayBack back = open ? ways.back(unit, rows) : new WayBack(List.of(), "");
+        return new TroubleView(
+                failed.name,
+                failed.expected,
+                failed.seen,
+                failed.remedy,
+                failed.lastLines.isEmpty() ? List.of() : List.of(failed.lastLines.split("\n")),
+                open ? ways.of(unit, unitPlans.of(unit), rows, back) : List.of(),
+                back.isOpen() ? back.words() : "");
     }
 
     private @Nullable DoubtView doubt(UnitRow unit, UnitPlan plan, List<StepRow> rows) {

@@ -175,7 +175,8 @@ class UnitDecisions {
                         unitName,
                         (run, row) -> {
                             row.state = UnitState.SET_ASIDE.toString();
-                            row.setAsideWhy = why + chosen(row) + drained(row);
+                            List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(row.id());
+                            row.setAsideWhy = why + chosen(row, rows) + drained(rows);
                             events.append(
                                     Optional.of(run.id()),
                                     row.name,
@@ -196,8 +197,7 @@ class UnitDecisions {
      * Where its boot choice was made and it has not restarted since, even a power cut starts the
      * new image: whoever reads why it was set aside should know.
      */
-    private String chosen(UnitRow unit) {
-        List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(unit.id());
+    private String chosen(UnitRow unit, List<StepRow> rows) {
         return rows.stream()
                 .filter(
                         step ->
@@ -210,8 +210,7 @@ class UnitDecisions {
     }
 
     /** Where it was told to give its traffic away, and nobody let it carry it again. */
-    private String drained(UnitRow unit) {
-        List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(unit.id());
+    private static String drained(List<StepRow> rows) {
         return rows.stream()
                         .filter(step -> step.name.equals(StepName.UN_DRAIN.toString()))
                         .filter(step -> step.stepState() != StepState.DONE)

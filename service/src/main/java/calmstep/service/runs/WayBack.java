@@ -7,10 +7,11 @@ import java.util.List;
  *
  * @param over ordinals of the hops that it is taken back over, the newest first; empty where it
  *     could not
- * @param to the release that it comes to; empty where it could not
- * @param words where to, what opens the way, and what keeps it from going farther; empty where it
- *     could not
+ * @param words where to, what opens the way, and what keeps it from going farther; where it could
+ *     not, why, or nothing where nothing was chosen
  */
-record WayBack(List<Integer> over, String to, String words) {
-    static final WayBack NONE = new WayBack(List.of(), "", "");
+record WayBack(List<Integer> over, String words) {
+    boolean isOpen() {
+        return !over.isEmpty();
+    }
 }

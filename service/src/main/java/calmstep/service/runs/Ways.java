@@ -26,8 +26,12 @@ class Ways {
         this.images = images;
     }
 
-    /** What a person may have done about a unit that is stuck, as the words of the interface. */
-    List<String> of(UnitRow unit, UnitPlan plan, List<StepRow> rows) {
+    /**
+     * What a person may have done about a unit that is stuck, as the words of the interface.
+     *
+     * @param back as {@link #back} has it
+     */
+    List<String> of(UnitRow unit, UnitPlan plan, List<StepRow> rows, WayBack back) {
         List<StepRecord> records = rows.stream().map(StepRow::record).toList();
         List<String> ways = new ArrayList<>();
         if (fleet.dialectOf(unit.name).abilities().rescues()
@@ -54,7 +58,7 @@ class Ways {
         if (Detour.takenOver(records).isPresent()) {
             ways.add("take-over");
         }
-        if (!back(unit, rows).over().isEmpty()) {
+        if (back.isOpen()) {
             ways.add("return");
         }
         if (replaced(fleet, plan, records).isPresent()) {
@@ -68,7 +72,7 @@ class Ways {
     /** How it could go back: one that does not answer is waited for first. */
     WayBack back(UnitRow unit, List<StepRow> rows) {
         return Detour.isWaitedFor(rows.stream().map(StepRow::record).toList())
-                ? WayBack.NONE
+                ? new WayBack(List.of(), "")
                 : images.wayBack(unit, rows);
     }
 
