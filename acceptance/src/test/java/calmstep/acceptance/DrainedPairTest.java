@@ -4,7 +4,6 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import calmstep.check.Await;
 import calmstep.practice.Fault;
-import calmstep.practice.PracticeFleet;
 import java.nio.file.Files;
 import java.time.Duration;
 import java.util.List;
@@ -23,16 +22,10 @@ class DrainedPairTest {
 
     @BeforeAll
     static void build() throws Exception {
-        PracticeFleet.writeImages(
-                House.TOP.resolve("demo/practice-images.yaml"),
-                House.TOP.resolve("build/test-images"));
+        House.writeImages("practice-images.yaml");
         house = House.of(19, Files.readString(House.TOP.resolve("demo/practice-brannoch-b2.yaml")));
         house.importNorthmere();
-        House.must(
-                house.call(
-                        "PUT",
-                        "/api/logins/steward",
-                        Map.of("user", "steward", "password", House.DEVICE_PASSWORD)));
+        house.setStewardLogin();
         House.must(
                 house.call(
                         "PUT",
@@ -69,16 +62,6 @@ class DrainedPairTest {
     private static void toTheGate(String plan, String device) {
         house.start(plan);
         house.awaitGate(plan, device);
-    }
-
-    private static String stateOf(String plan, String device, String step) {
-        return house.unit(plan, device)
-                .path("steps")
-                .valueStream()
-                .filter(one -> one.path("name").asString().equals(step))
-                .map(one -> one.path("state").asString())
-                .findFirst()
-                .orElseThrow();
     }
 
     private static List<String> roles(String device) throws Exception {
@@ -123,7 +106,8 @@ class DrainedPairTest {
                 .isEqualTo("settled");
         assertThat(said("is active from now on")).as("there and back").isEqualTo(2);
         assertThat(said("flows cut")).isZero();
-        assertThat(stateOf("quiet-swap", pair, "un-drain")).isEqualTo("done");
+        assertThat(house.step("quiet-swap", pair, "un-drain").path("state").asString())
+                .isEqualTo("done");
         assertThat(roles(pair)).containsExactly("active", "standby");
         assertThat(house.fleet().member(pair, 1).restarts()).hasSize(1);
         assertThat(house.fleet().member(pair, 2).restarts()).hasSize(1);

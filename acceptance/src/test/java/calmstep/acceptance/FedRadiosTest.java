@@ -4,7 +4,6 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import calmstep.check.Await;
 import calmstep.practice.Fault;
-import calmstep.practice.PracticeFleet;
 import java.nio.file.Files;
 import java.time.Duration;
 import java.util.List;
@@ -23,9 +22,7 @@ class FedRadiosTest {
 
     @BeforeAll
     static void build() throws Exception {
-        PracticeFleet.writeImages(
-                House.TOP.resolve("demo/practice-images.yaml"),
-                House.TOP.resolve("build/test-images"));
+        House.writeImages("practice-images.yaml");
         house = House.of(13, Files.readString(House.TOP.resolve("demo/practice-skelda-l4.yaml")));
         house.importNorthmere();
         House.must(

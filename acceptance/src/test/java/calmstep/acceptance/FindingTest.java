@@ -28,11 +28,7 @@ class FindingTest {
     static void build() throws Exception {
         house = House.ofTheDemo(7);
         house.importNorthmere();
-        House.must(
-                house.call(
-                        "PUT",
-                        "/api/logins/steward",
-                        Map.of("user", "steward", "password", House.DEVICE_PASSWORD)));
+        house.setStewardLogin();
         House.must(
                 house.call(
                         "PUT",

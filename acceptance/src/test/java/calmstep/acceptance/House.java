@@ -31,7 +31,8 @@ import tools.jackson.databind.json.JsonMapper;
  */
 final class House extends HouseProcesses implements AutoCloseable {
     static final String DEVICE_PASSWORD = "practice-only-5521";
-    private final Path images;
+    private static final Path IMAGES = BUILD.resolve("test-images");
+
     private final HttpClient http = HttpClient.newHttpClient();
     private final JsonMapper json = JsonMapper.shared();
     private PracticeFleet fleet;
@@ -64,10 +65,9 @@ final class House extends HouseProcesses implements AutoCloseable {
         shell("pg_stop " + home.resolve("postgres"));
         deleteAll(home);
         Files.createDirectories(home);
-        images = BUILD.resolve("test-images");
-        writeImages(images);
+        writeImages("practice-fleet.yaml");
         Path file = Files.writeString(home.resolve("fleet.yaml"), own(fleetText));
-        fleet = PracticeFleet.play(file, images, home.resolve("practice"), Optional.of(PACE));
+        fleet = PracticeFleet.play(file, IMAGES, home.resolve("practice"), Optional.of(PACE));
         furnished.in(this);
         startPostgres();
         startService();
@@ -76,8 +76,8 @@ final class House extends HouseProcesses implements AutoCloseable {
     }
 
     /** One after the other: houses that are built beside each other share the images. */
-    private static synchronized void writeImages(Path folder) throws IOException {
-        PracticeFleet.writeImages(TOP.resolve("demo/practice-fleet.yaml"), folder);
+    static synchronized void writeImages(String demoFile) throws IOException {
+        PracticeFleet.writeImages(TOP.resolve("demo").resolve(demoFile), IMAGES);
     }
 
     /** A house with the demo's two routers. */
@@ -111,7 +111,7 @@ final class House extends HouseProcesses implements AutoCloseable {
     }
 
     Path image(String name) {
-        return images.resolve(name);
+        return IMAGES.resolve(name);
     }
 
     PracticeFleet fleet() {
@@ -250,16 +250,21 @@ final class House extends HouseProcesses implements AutoCloseable {
                         "/api/catalogues?file=osmer-r6.yaml",
                         demoFile("catalogue/osmer-r6.yaml")));
         must(call("POST", "/api/inventory", inventory));
-        must(
-                call(
-                        "PUT",
-                        "/api/logins/steward",
-                        Map.of("user", "steward", "password", DEVICE_PASSWORD)));
+        setStewardLogin();
         for (String file : List.of("osmer-r6c-2.6.3.img", "osmer-r6c-2.8.2.img")) {
             must(call("PUT", "/api/shelf/images/" + file, image(file)));
         }
         readAll();
         return this;
+    }
+
+    /** The login of whoever stands at a command line. */
+    void setStewardLogin() {
+        must(
+                call(
+                        "PUT",
+                        "/api/logins/steward",
+                        Map.of("user", "steward", "password", DEVICE_PASSWORD)));
     }
 
     /** Every catalogue of the demo, and its whole fleet; only the routers of this house answer. */
@@ -337,6 +342,16 @@ final class House extends HouseProcesses implements AutoCloseable {
 
     void start(String plan) {
         must(call("POST", "/api/runs", Map.of("plan", plan)));
+    }
+
+    /** A step of a unit; where it was put in once more, the last one. */
+    JsonNode step(String run, String device, String name) {
+        return unit(run, device)
+                .path("steps")
+                .valueStream()
+                .filter(step -> step.path("name").asString().equals(name))
+                .reduce((_, last) -> last)
+                .orElseThrow();
     }
 
     JsonNode unit(String run, String device) {

@@ -107,11 +107,7 @@ class ReachedThroughTest {
     void areReadThroughTwoJumpHostsWhoseKeysAreBelievedOnce() throws Exception {
         String fleet = Files.readString(House.TOP.resolve("demo/catalogue/osmer-r6.yaml"));
         House.must(house.call("POST", "/api/catalogues?file=osmer-r6.yaml", fleet));
-        House.must(
-                house.call(
-                        "PUT",
-                        "/api/logins/steward",
-                        Map.of("user", "steward", "password", House.DEVICE_PASSWORD)));
+        house.setStewardLogin();
         String inventory =
                 """
                 inventory: 1

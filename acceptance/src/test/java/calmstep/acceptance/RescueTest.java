@@ -39,11 +39,7 @@ class RescueTest {
                                         + of("practice-ivrel-c5", CONTROLLER)
                                         + of("practice-osmer-r6", THIRD)));
         house.importNorthmere();
-        House.must(
-                house.call(
-                        "PUT",
-                        "/api/logins/steward",
-                        Map.of("user", "steward", "password", House.DEVICE_PASSWORD)));
+        house.setStewardLogin();
         for (String image :
                 new String[] {
                     "osmer-r6c-2.6.3.img",

@@ -44,11 +44,7 @@ class SourcesTest {
     static void build() throws Exception {
         house = House.ofTheDemo(8);
         house.importNorthmere();
-        House.must(
-                house.call(
-                        "PUT",
-                        "/api/logins/steward",
-                        Map.of("user", "steward", "password", House.DEVICE_PASSWORD)));
+        house.setStewardLogin();
         house.readAll();
     }
 

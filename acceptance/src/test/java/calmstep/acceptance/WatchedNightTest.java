@@ -154,15 +154,6 @@ class WatchedNightTest {
         }
     }
 
-    private static JsonNode step(String run, String device, String name) {
-        return house.unit(run, device)
-                .path("steps")
-                .valueStream()
-                .filter(step -> step.path("name").asString().equals(name))
-                .reduce((_, last) -> last)
-                .orElseThrow();
-    }
-
     private static void rightsItself(String device) {
         Await.until(
                 Duration.ofSeconds(20),
@@ -218,7 +209,7 @@ class WatchedNightTest {
                         Map.of("why", "the board is needed")));
         assertThat(house.awaitEnd("both", "rt-page", Duration.ofMinutes(3))).isEqualTo("returned");
         assertThat(house.awaitEnd("both", "rt-plain", Duration.ofMinutes(2))).isEqualTo("settled");
-        assertThat(step("both", "rt-plain", "soak").path("seen").asString())
+        assertThat(house.step("both", "rt-plain", "soak").path("seen").asString())
                 .contains("it went on as it was proven");
 
         assertThat(alarms.quieted()).as("there and back").filteredOn("rt-page"::equals).hasSize(2);

@@ -28,6 +28,20 @@ public final class DeviceTrouble extends RuntimeException {
         return kind;
     }
 
+    /** Whether nothing came through: the device may be going down, coming up, or handing over. */
+    public boolean isSilence() {
+        return switch (kind) {
+            case NO_ANSWER, LINK_LOST, TIMED_OUT -> true;
+            case SIGN_IN_REFUSED,
+                    HOST_KEY_CHANGED,
+                    UNKNOWN_QUESTION,
+                    REFUSED_BY_DEVICE,
+                    UNREADABLE_ANSWER,
+                    SOURCE_NOT_REACHED ->
+                    false;
+        };
+    }
+
     public Trouble trouble() {
         return trouble;
     }

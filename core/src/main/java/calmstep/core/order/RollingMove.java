@@ -5,11 +5,15 @@ import java.util.List;
 
 /** One move of an order. */
 public sealed interface RollingMove {
-    /** Time in which the unit serves nobody. */
-    Duration dark();
+    /** Time in which the unit serves nobody; of most moves none. */
+    default Duration dark() {
+        return Duration.ZERO;
+    }
 
     /** Time that the move takes, the dark one counted. */
-    Duration takes();
+    default Duration takes() {
+        return dark();
+    }
 
     /** In words, for people. */
     String sentence();
@@ -19,16 +23,6 @@ public sealed interface RollingMove {
      * which disturbs nobody.
      */
     record BringImage(int members, String to) implements RollingMove {
-        @Override
-        public Duration dark() {
-            return Duration.ZERO;
-        }
-
-        @Override
-        public Duration takes() {
-            return Duration.ZERO;
-        }
-
         @Override
         public String sentence() {
             return "%s brought to all %d members before any of them restarts"
@@ -44,11 +38,6 @@ public sealed interface RollingMove {
         }
 
         @Override
-        public Duration dark() {
-            return Duration.ZERO;
-        }
-
-        @Override
         public String sentence() {
             return "%s %s from %s into %s while the unit goes on serving"
                     .formatted(
@@ -59,19 +48,11 @@ public sealed interface RollingMove {
         }
     }
 
-    /** The traffic of the active member goes over another one, while both serve. */
+    /**
+     * The traffic of the active member goes over another one, while both serve; for how long is up
+     * to what goes over it.
+     */
     record Drain(String member) implements RollingMove {
-        @Override
-        public Duration dark() {
-            return Duration.ZERO;
-        }
-
-        /** How long it takes is up to what goes over it. */
-        @Override
-        public Duration takes() {
-            return Duration.ZERO;
-        }
-
         @Override
         public String sentence() {
             return "%s is drained: nothing goes over it any more before it hands over"
@@ -97,11 +78,6 @@ public sealed interface RollingMove {
     /** The new image is brought to the dependents while everything serves. */
     record PreLoadDependents(int count, String to, Duration takes) implements RollingMove {
         @Override
-        public Duration dark() {
-            return Duration.ZERO;
-        }
-
-        @Override
         public String sentence() {
             return "%s brought to %d dependents ahead, while everything serves"
                     .formatted(to, count);
@@ -111,11 +87,6 @@ public sealed interface RollingMove {
     /** The controller restarts; its dependents serve nobody meanwhile. */
     record RestartController(String name, String from, String to, Duration dark)
             implements RollingMove {
-        @Override
-        public Duration takes() {
-            return dark;
-        }
-
         @Override
         public String sentence() {
             return "%s restarts from %s into %s".formatted(name, from, to);
@@ -130,11 +101,6 @@ public sealed interface RollingMove {
     record DependentsFollow(int count, String to, boolean fetched, Duration dark)
             implements RollingMove {
         @Override
-        public Duration takes() {
-            return dark;
-        }
-
-        @Override
         public String sentence() {
             return "%d dependents %s into %s"
                     .formatted(count, fetched ? "fetch their image and restart" : "restart", to);
@@ -143,11 +109,6 @@ public sealed interface RollingMove {
 
     /** Everything restarts at once. */
     record RestartAll(String from, String to, Duration dark) implements RollingMove {
-        @Override
-        public Duration takes() {
-            return dark;
-        }
-
         @Override
         public String sentence() {
             return "the whole unit restarts together from %s into %s".formatted(from, to);

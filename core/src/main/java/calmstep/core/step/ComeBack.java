@@ -54,11 +54,10 @@ final class ComeBack implements Step {
                     ? waitOrGiveUp(scene, "it answers, and has not restarted yet")
                     : withItsMembers(scene, scene.door().session().read(), mark);
         } catch (DeviceTrouble trouble) {
-            return switch (trouble.kind()) {
-                case NO_ANSWER, LINK_LOST, TIMED_OUT ->
-                        waitOrGiveUp(scene, trouble.trouble().seen());
-                default -> throw trouble;
-            };
+            if (!trouble.isSilence()) {
+                throw trouble;
+            }
+            return waitOrGiveUp(scene, trouble.trouble().seen());
         }
     }
 

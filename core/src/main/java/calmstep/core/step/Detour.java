@@ -80,7 +80,7 @@ public final class Detour {
      */
     public static List<Integer> behind(List<StepRecord> records, int first) {
         return stuck(records)
-                .filter(stuck -> records.stream().noneMatch(one -> isReturn(one)))
+                .filter(stuck -> records.stream().noneMatch(Detour::isReturn))
                 .map(
                         stuck ->
                                 IntStream.iterate(stuck.hop(), hop -> hop >= first, hop -> hop - 1)

@@ -56,9 +56,7 @@ final class DrainTraffic implements Step {
 
     /** Whoever was told to drain is given as long as its family gives a restart. */
     static Looked waiting(Scene scene, String member, String why) {
-        Duration waited =
-                Duration.between(scene.intent().orElseThrow().at(), scene.now())
-                        .multipliedBy(scene.pace());
+        Duration waited = scene.sinceIntent();
         Duration patience = scene.unit().giveUpAfter();
         return waited.compareTo(patience) < 0
                 ? new Looked.NotYet("%s, for %s".formatted(why, ComeBack.words(waited)), AGAIN)

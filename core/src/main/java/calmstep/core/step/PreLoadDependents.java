@@ -25,8 +25,7 @@ final class PreLoadDependents implements Step {
         if (scene.intent().isEmpty()) {
             return new Looked.ToDo(expected(scene), why.get());
         }
-        Duration waited =
-                Duration.between(scene.intent().get().at(), scene.now()).multipliedBy(scene.pace());
+        Duration waited = scene.sinceIntent();
         return waited.compareTo(patience(scene)) < 0
                 ? new Looked.NotYet(
                         "%s, for %s".formatted(why.get(), ComeBack.words(waited)), AGAIN)

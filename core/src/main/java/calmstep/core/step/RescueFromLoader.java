@@ -49,11 +49,10 @@ final class RescueFromLoader implements Step {
                             seen,
                             Evidence.of(now));
         } catch (DeviceTrouble trouble) {
-            return switch (trouble.kind()) {
-                case NO_ANSWER, LINK_LOST, TIMED_OUT ->
-                        waitOrGiveUp(scene, trouble.trouble().seen());
-                default -> throw trouble;
-            };
+            if (!trouble.isSilence()) {
+                throw trouble;
+            }
+            return waitOrGiveUp(scene, trouble.trouble().seen());
         }
     }
 

@@ -25,7 +25,6 @@ final class RestartDevice implements Step {
         this.again = again;
     }
 
-    private static final Duration GOES_DOWN_WITHIN = Duration.ofMinutes(2);
     private static final Duration AGAIN = Duration.ofMillis(500);
 
     @Override
@@ -63,11 +62,7 @@ final class RestartDevice implements Step {
     }
 
     private static boolean mayStillObey(Optional<String> mark, Intent intent, Scene scene) {
-        return (mark.isEmpty()
-                || (Duration.between(intent.at(), scene.now())
-                                        .compareTo(scene.paced(GOES_DOWN_WITHIN))
-                                < 0
-                        && mark.get().equals(intent.mark())));
+        return (mark.isEmpty() || (scene.mayStillObey() && mark.get().equals(intent.mark())));
     }
 
     /**
@@ -78,10 +73,10 @@ final class RestartDevice implements Step {
         try {
             return Optional.of(scene.door().session().bootMark());
         } catch (DeviceTrouble lost) {
-            return switch (lost.kind()) {
-                case NO_ANSWER, LINK_LOST, TIMED_OUT -> Optional.empty();
-                default -> throw lost;
-            };
+            if (!lost.isSilence()) {
+                throw lost;
+            }
+            return Optional.empty();
         }
     }
 

@@ -5,7 +5,6 @@ import calmstep.core.device.DeviceTrouble;
 import calmstep.core.device.Trouble;
 import calmstep.core.fleet.Reading;
 import calmstep.core.fleet.Reading.PartShown;
-import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
 
@@ -14,8 +13,6 @@ import java.util.Optional;
  * it. Who is active meanwhile is drained first, where its family can.
  */
 final class RestoreRoles implements Step {
-    private static final Duration OBEYS_WITHIN = Duration.ofMinutes(2);
-
     @Override
     public Looked look(Scene scene) {
         Reading now;
@@ -61,7 +58,7 @@ final class RestoreRoles implements Step {
     private static Looked whileItHandsOver(
             Scene scene, String before, List<String> out, Reading now) {
         String seen = out.isEmpty() ? "no member is active" : Members.shown(out, now);
-        if (scene.intent().isPresent() && !isOverdue(scene)) {
+        if (scene.mayStillObey()) {
             return new Looked.NotYet(seen, DrainTraffic.AGAIN);
         }
         return new Looked.Impossible(
@@ -98,41 +95,26 @@ final class RestoreRoles implements Step {
     }
 
     private static Looked afterTheOrder(Scene scene, String before, String active) {
-        return isOverdue(scene)
-                ? new Looked.Impossible(
+        return scene.mayStillObey()
+                ? new Looked.NotYet("waiting for the hand-over", DrainTraffic.AGAIN)
+                : new Looked.Impossible(
                         new Trouble(
                                 expected(before),
                                 "member %s is still active".formatted(active),
                                 "It did not hand over. Look at both members; or leave the step"
-                                        + " out, and the roles stay as they are."))
-                : new Looked.NotYet("waiting for the hand-over", DrainTraffic.AGAIN);
+                                        + " out, and the roles stay as they are."));
     }
 
     private static boolean isIntended(Scene scene, String mark) {
         return scene.intent().filter(intent -> intent.mark().equals(mark)).isPresent();
     }
 
-    private static boolean isOverdue(Scene scene) {
-        return scene.intent()
-                .filter(
-                        intent ->
-                                Duration.between(intent.at(), scene.now())
-                                                .compareTo(scene.paced(OBEYS_WITHIN))
-                                        > 0)
-                .isPresent();
-    }
-
     /** A hand-over costs the line for a moment. */
     private static Looked whileTheLineIsGone(Scene scene, DeviceTrouble lost) {
-        return switch (lost.kind()) {
-            case NO_ANSWER, LINK_LOST, TIMED_OUT -> {
-                if (scene.intent().isEmpty() || isOverdue(scene)) {
-                    throw lost;
-                }
-                yield new Looked.NotYet(lost.trouble().seen(), DrainTraffic.AGAIN);
-            }
-            default -> throw lost;
-        };
+        if (!lost.isSilence() || !scene.mayStillObey()) {
+            throw lost;
+        }
+        return new Looked.NotYet(lost.trouble().seen(), DrainTraffic.AGAIN);
     }
 
     private static String mark(String member) {

@@ -26,7 +26,6 @@ final class RollMembers implements Step {
         this.standbysOnly = standbysOnly;
     }
 
-    private static final Duration OBEYS_WITHIN = Duration.ofMinutes(2);
     private static final Duration AGAIN = Duration.ofMillis(500);
     private static final Duration WHILE_HELD = Duration.ofSeconds(10);
 
@@ -102,8 +101,7 @@ final class RollMembers implements Step {
 
     /** A hand-over costs the line for a moment. */
     private static Looked whileOutOfReach(Scene scene, DeviceTrouble lost) {
-        boolean passes = passes(lost);
-        if (!passes || scene.intent().isEmpty()) {
+        if (!lost.isSilence() || scene.intent().isEmpty()) {
             throw lost;
         }
         return isHopeless(scene)
@@ -113,24 +111,11 @@ final class RollMembers implements Step {
                                 "%s for %s"
                                         .formatted(
                                                 lost.trouble().seen(),
-                                                ComeBack.words(sinceIntent(scene))),
+                                                ComeBack.words(scene.sinceIntent())),
                                 "Look at its console line or send somebody. No other member is"
                                         + " restarted.",
                                 lost.trouble().lastLines()))
                 : new Looked.NotYet(lost.trouble().seen(), AGAIN);
-    }
-
-    private static boolean passes(DeviceTrouble lost) {
-        return switch (lost.kind()) {
-            case NO_ANSWER, LINK_LOST, TIMED_OUT -> true;
-            case SIGN_IN_REFUSED,
-                    HOST_KEY_CHANGED,
-                    UNKNOWN_QUESTION,
-                    REFUSED_BY_DEVICE,
-                    UNREADABLE_ANSWER,
-                    SOURCE_NOT_REACHED ->
-                    false;
-        };
     }
 
     private static Looked waitFor(List<String> out, Reading now, Scene scene) {
@@ -141,26 +126,17 @@ final class RollMembers implements Step {
                                 now,
                                 scene.intent().isEmpty()
                                         ? "no restart of ours"
-                                        : ComeBack.words(sinceIntent(scene))))
+                                        : ComeBack.words(scene.sinceIntent())))
                 : new Looked.NotYet(
                         "%s, for %s"
                                 .formatted(
                                         Members.shown(out, now),
-                                        ComeBack.words(sinceIntent(scene))),
+                                        ComeBack.words(scene.sinceIntent())),
                         AGAIN);
     }
 
-    private static Duration sinceIntent(Scene scene) {
-        return scene.intent()
-                .map(
-                        intent ->
-                                Duration.between(intent.at(), scene.now())
-                                        .multipliedBy(scene.pace()))
-                .orElse(Duration.ZERO);
-    }
-
     private static boolean isHopeless(Scene scene) {
-        return sinceIntent(scene).compareTo(scene.unit().giveUpAfter()) > 0;
+        return scene.sinceIntent().compareTo(scene.unit().giveUpAfter()) > 0;
     }
 
     private static Looked due(Scene scene, Reading now, List<PartShown> old) {
@@ -195,9 +171,7 @@ final class RollMembers implements Step {
 
     private static boolean mayStillObey(Optional<Intent> intent, Optional<Move> next, Scene scene) {
         return intent.filter(i -> i.mark().equals(next.get().mark())).isPresent()
-                && Duration.between(intent.get().at(), scene.now())
-                                .compareTo(scene.paced(OBEYS_WITHIN))
-                        < 0;
+                && scene.mayStillObey();
     }
 
     private static Looked.ToDo toHandOver(

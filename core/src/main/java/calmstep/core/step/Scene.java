@@ -60,6 +60,8 @@ public record Scene(
         int pace,
         Around around,
         ConfigurationReader talk) {
+    private static final Duration OBEYS_WITHIN = Duration.ofMinutes(2);
+
     /** Whether its traffic goes another way for our sake. */
     public enum Drained {
         NO,
@@ -217,6 +219,17 @@ public record Scene(
     Reading read() {
         Reading reading = door().session().read();
         return reading.with(around.checks().run(unit.device(), reading, door().session()));
+    }
+
+    /** How long ago its order was given, on the devices' clock; nothing where none was. */
+    Duration sinceIntent() {
+        return intent.map(order -> Duration.between(order.at(), now).multipliedBy(pace))
+                .orElse(Duration.ZERO);
+    }
+
+    /** Whether an order was given so short a time ago that it may yet be carried out. */
+    boolean mayStillObey() {
+        return intent.isPresent() && sinceIntent().compareTo(OBEYS_WITHIN) < 0;
     }
 
     /** A duration of the devices' clocks in ours. */

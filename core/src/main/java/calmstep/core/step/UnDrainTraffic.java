@@ -1,12 +1,10 @@
 package calmstep.core.step;
 
 import calmstep.core.device.Trouble;
-import java.time.Duration;
 import java.util.Optional;
 
 /** Lets a unit that was drained for our sake carry its traffic again, once it is proven. */
 final class UnDrainTraffic implements Step {
-    private static final Duration OBEYS_WITHIN = Duration.ofMinutes(2);
     private static final String EXPECTED = "it carries its traffic again";
 
     @Override
@@ -25,8 +23,7 @@ final class UnDrainTraffic implements Step {
         if (scene.intent().isEmpty()) {
             return new Looked.ToDo(EXPECTED, why);
         }
-        Duration waited = Duration.between(scene.intent().get().at(), scene.now());
-        return waited.compareTo(scene.paced(OBEYS_WITHIN)) < 0
+        return scene.mayStillObey()
                 ? new Looked.NotYet(why, DrainTraffic.AGAIN)
                 : new Looked.Impossible(
                         new Trouble(
