@@ -30,6 +30,9 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.time.Instant;
+import java.time.LocalTime;
+import java.time.ZoneId;
+import java.time.temporal.ChronoUnit;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
@@ -82,12 +85,18 @@ class RehearsalsTest {
             }
         }
         RunningService.router();
+        // One that is about to close would leave no time for what a test plays in it.
+        LocalTime opens =
+                LocalTime.now(ZoneId.of("Europe/Lisbon"))
+                        .truncatedTo(ChronoUnit.MINUTES)
+                        .plusHours(3);
         RunningService.bean(Windows.class)
                 .take(
                         "windows.yaml",
                         "windows: 1\n"
                                 + "open: [{ name: nights, sites: [dunmere], rule: FREQ=DAILY, from:"
-                                + " \"01:15\", until: \"04:30\" }]\n"
+                                + " \"%s\", until: \"%s\" }]\n"
+                                        .formatted(opens, opens.plusMinutes(195))
                                 + "limits: { soak: 20 h, at-once-a-site: 1 }\n",
                         "test");
     }
