@@ -6,6 +6,8 @@ import calmstep.core.device.Trouble;
 import calmstep.core.fleet.Reading;
 import calmstep.core.fleet.Reading.PartShown;
 import java.time.Duration;
+import java.util.Collections;
+import java.util.List;
 import java.util.Optional;
 
 /**
@@ -15,6 +17,9 @@ import java.util.Optional;
  */
 final class DrainTraffic implements Step {
     static final Duration AGAIN = Duration.ofMillis(500);
+
+    /** It may take many minutes, and each question is one more thing to do for the device. */
+    private static final Duration ASKED_EVERY = Duration.ofSeconds(5);
 
     @Override
     public Looked look(Scene scene) {
@@ -59,7 +64,9 @@ final class DrainTraffic implements Step {
         Duration waited = scene.sinceIntent();
         Duration patience = scene.unit().giveUpAfter();
         return waited.compareTo(patience) < 0
-                ? new Looked.NotYet("%s, for %s".formatted(why, ComeBack.words(waited)), AGAIN)
+                ? new Looked.NotYet(
+                        "%s, for %s".formatted(why, ComeBack.words(waited)),
+                        Collections.max(List.of(AGAIN, scene.paced(ASKED_EVERY))))
                 : new Looked.Impossible(
                         new Trouble(
                                 "nothing goes over %s within %s"

@@ -139,6 +139,13 @@ class StepLooksTest {
     }
 
     @Test
+    void whoeverDrainsIsNotAskedWithoutPause() {
+        intent = Optional.of(new Intent(NOW.minusSeconds(60), "drain "));
+        assertThat(look(StepName.DRAIN))
+                .isEqualTo(new Looked.NotYet("12 flows, for 1 min 00 s", Duration.ofSeconds(5)));
+    }
+
+    @Test
     void onlyWhatWeDrainedIsLetCarryItsTrafficAgain() {
         device.drained = true;
         assertThat(look(StepName.DRAIN)).isInstanceOf(Looked.NotNeeded.class);
