@@ -113,7 +113,8 @@ record NightsFromFiles(JsonNode nights, List<String> left) {
                         sites,
                         rules,
                         Network.of(devices.values()),
-                        Times.byCatalogue());
+                        Times.byCatalogue(),
+                        Map.of());
         NightsView view =
                 NightsView.of(
                         order.name(),

@@ -48,6 +48,11 @@ public sealed interface Ailment {
         public String sentence() {
             return "its %s %s %s on %s".formatted(kind, name, over ? "ended" : "ends", on);
         }
+
+        /** Whether it holds today, and no longer at a moment; days end in UTC. */
+        public boolean isOverOnlyAt(Instant moment) {
+            return !over && on.isBefore(LocalDate.ofInstant(moment, ZoneOffset.UTC));
+        }
     }
 
     /** Somebody else is changing it now. */
@@ -75,6 +80,15 @@ public sealed interface Ailment {
         }
     }
 
+    /** It is reached over a link that it carries itself. */
+    record OverItsOwnLink(String name, String link) implements Ailment {
+        @Override
+        public String sentence() {
+            return "it is reached over %s, a link of its own (%s): nobody reaches it while it is down"
+                    .formatted(link, name);
+        }
+    }
+
     String POWER = "power";
     String FAN = "fan";
     String PARTNER = "partner";
@@ -83,6 +97,7 @@ public sealed interface Ailment {
     String CHANGE = "change-in-progress";
     String FACTORY = "factory-sign-in";
     String REACHED_BY = "reached-by";
+    String INTERFACE = "interface";
 
     /** What stands for nobody and nothing, as in "change in progress: none". */
     Set<String> NONE = Set.of("", "none", "no", "off", "closed", "disabled");
@@ -130,6 +145,8 @@ public sealed interface Ailment {
                 case REACHED_BY -> {
                     if (WIRELESS.contains(fact.value())) {
                         found.add(new ReachedBy(fact.name(), fact.value()));
+                    } else if (carries(reading, fact.value())) {
+                        found.add(new OverItsOwnLink(fact.name(), fact.value()));
                     }
                 }
                 default -> {}
@@ -138,8 +155,21 @@ public sealed interface Ailment {
         return List.copyOf(found);
     }
 
+    /** What a reading says of licences and support that end within {@link #SOON_DAYS}. */
+    static List<Ends> rights(Reading reading, Instant now) {
+        return of(reading, now).stream()
+                .filter(Ends.class::isInstance)
+                .map(Ends.class::cast)
+                .toList();
+    }
+
     private static Ailment outOfStep(PartShown shown) {
         return new OutOfStep(shown.part().kind(), shown.name(), shown.state());
+    }
+
+    private static boolean carries(Reading reading, String link) {
+        return reading.facts().stream()
+                .anyMatch(fact -> fact.kind().equals(INTERFACE) && fact.name().equals(link));
     }
 
     /** One that is no date is compared before and after, and not understood here. */

@@ -116,6 +116,13 @@ public interface Concern {
                                 "factory-sign-in-" + open.name(),
                                 fact,
                                 "Close it and read the device again, or say why it stays open.");
+                case Ailment.OverItsOwnLink way ->
+                        Finding.toAccept(
+                                device,
+                                "reached-over-" + way.name(),
+                                fact,
+                                "Have a second way to it, or somebody near it, before it restarts,"
+                                        + " and say so.");
                 case Ailment.ReachedBy way ->
                         Finding.toAccept(
                                 device,
@@ -391,6 +398,22 @@ public interface Concern {
                     "%s begins at %s outside its windows: %s."
                             .formatted(device, Turn.words(begins), why),
                     "Let the plan begin in the next window, or say why it cannot wait.");
+        }
+    }
+
+    /** What entitles the unit today does not any more in the night that it was placed in. */
+    record EndsBeforeItsTurn(Ailment.Ends right, Instant over) implements Concern {
+        @Override
+        public Finding about(String device) {
+            return Finding.toAccept(
+                    device,
+                    "%s%s-%s"
+                            .formatted(
+                                    Finding.ENDS_BEFORE_ITS_TURN, right.kind(), right.name()),
+                    "%s: %s, before its turn is over at %s."
+                            .formatted(device, right.sentence(), Turn.words(over)),
+                    "Renew it and read the device again, move the unit to an earlier night, or"
+                            + " say why it may change without it.");
         }
     }
 

@@ -22,6 +22,7 @@ public record Finding(
     static final String FITS_NOWHERE = "fits-nowhere";
     static final String MAY_RUN_OVER = "night-may-run-over-";
     static final String OUTSIDE_WINDOWS = "outside-windows-";
+    static final String ENDS_BEFORE_ITS_TURN = "ends-before-its-turn-";
     static final String ASKS_NOBODY = "asks-nobody";
     static final String GOES_ON_WHEN_ODD = "goes-on-when-odd";
 
@@ -40,7 +41,8 @@ public record Finding(
                 || kind().equals(ASKS_NOBODY)
                 || kind().equals(GOES_ON_WHEN_ODD)
                 || kind().startsWith(MAY_RUN_OVER)
-                || kind().startsWith(OUTSIDE_WINDOWS);
+                || kind().startsWith(OUTSIDE_WINDOWS)
+                || kind().startsWith(ENDS_BEFORE_ITS_TURN);
     }
 
     static Finding stop(String device, String key, String fact, String remedy) {

@@ -3,6 +3,7 @@ package calmstep.core.plan;
 import static calmstep.core.known.Known.known;
 
 import calmstep.core.catalogue.Catalogue;
+import calmstep.core.fleet.Ailment;
 import calmstep.core.fleet.Device;
 import calmstep.core.fleet.Site;
 import calmstep.core.forecast.Leg;
@@ -61,14 +62,19 @@ public final class NightPlanning {
     /** Who loses the network while a unit is dark; units that darken nobody else are left out. */
     private final Map<String, List<Reached>> reached = new TreeMap<>();
 
-    /** What planning nights needs to know. */
+    /**
+     * What planning nights needs to know.
+     *
+     * @param rights licences and support that end soon, by device
+     */
     public record Known(
             Map<String, Device> devices,
             Map<String, Catalogue> catalogues,
             Map<String, Site> sites,
             NightRules rules,
             Network network,
-            Times times) {}
+            Times times,
+            Map<String, List<Ailment.Ends>> rights) {}
 
     private NightPlanning(List<UnitPlan> units, Known known) {
         this.known = known;
@@ -213,7 +219,31 @@ public final class NightPlanning {
                                                 schedule.from(),
                                                 draws))
                         .toList(),
-                start.waitsForWindows() ? List.of() : outside(schedule));
+                start.waitsForWindows() ? List.of() : outside(schedule),
+                runOut(schedule));
+    }
+
+    private List<Nights.RunOut> runOut(Schedule schedule) {
+        Map<String, Instant> over =
+                schedule.placements().stream()
+                        .collect(
+                                Collectors.toMap(
+                                        Placement::unit,
+                                        Placement::ends,
+                                        (a, b) -> a.isAfter(b) ? a : b,
+                                        TreeMap::new));
+        return over.entrySet().stream()
+                .flatMap(
+                        unit ->
+                                known.rights().getOrDefault(unit.getKey(), List.of()).stream()
+                                        .filter(right -> right.isOverOnlyAt(unit.getValue()))
+                                        .map(
+                                                right ->
+                                                        new Nights.RunOut(
+                                                                unit.getKey(),
+                                                                right,
+                                                                unit.getValue())))
+                .toList();
     }
 
     private List<Nights.Outside> outside(Schedule schedule) {

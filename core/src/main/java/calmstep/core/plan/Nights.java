@@ -1,5 +1,6 @@
 package calmstep.core.plan;
 
+import calmstep.core.fleet.Ailment;
 import calmstep.core.forecast.NightForecast;
 import calmstep.core.wave.Schedule;
 import java.time.Instant;
@@ -14,12 +15,15 @@ import java.util.stream.Stream;
  *
  * @param nights in order
  * @param outside what begins where its site may not be disturbed; only where a person said when
+ * @param runOut licences and support that end before a unit's turn does
  */
-public record Nights(Schedule schedule, List<Night> nights, List<Outside> outside) {
+public record Nights(
+        Schedule schedule, List<Night> nights, List<Outside> outside, List<RunOut> runOut) {
     public Nights {
         nights = List.copyOf(nights);
-        // Nights that were kept when nobody asked for windows.
+        // Nights that were kept when nobody asked for windows, or for licences.
         outside = List.copyOf(Objects.requireNonNullElse(outside, List.of()));
+        runOut = List.copyOf(Objects.requireNonNullElse(runOut, List.of()));
     }
 
     /**
@@ -29,6 +33,13 @@ public record Nights(Schedule schedule, List<Night> nights, List<Outside> outsid
      * @param why as a sentence
      */
     public record Outside(String unit, int part, Instant begins, String why) {}
+
+    /**
+     * A licence or support that holds today and no longer when the unit's turn is over.
+     *
+     * @param over when the last part of its path that it runs out before is over
+     */
+    public record RunOut(String unit, Ailment.Ends right, Instant over) {}
 
     /** A night that ends inside its windows less often than this is worth a caution. */
     private static final double LIKELY_ENOUGH = 0.8;
@@ -53,7 +64,13 @@ public record Nights(Schedule schedule, List<Night> nights, List<Outside> outsid
                                 part ->
                                         new Concern.OutsideWindows(part.begins(), part.why())
                                                 .about(part.unit()));
-        return Stream.of(nowhere, over, without).flatMap(all -> all).toList();
+        Stream<Finding> late =
+                runOut.stream()
+                        .map(
+                                one ->
+                                        new Concern.EndsBeforeItsTurn(one.right(), one.over())
+                                                .about(one.unit()));
+        return Stream.of(nowhere, over, without, late).flatMap(all -> all).toList();
     }
 
     private static Stream<Finding> runsOver(Night night) {

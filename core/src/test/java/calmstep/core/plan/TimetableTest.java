@@ -115,7 +115,8 @@ class TimetableTest {
                 Map.of("quay", QUAY),
                 rules,
                 Network.of(devices),
-                Times.byCatalogue());
+                Times.byCatalogue(),
+                Map.of());
     }
 
     @Test

@@ -87,6 +87,27 @@ class UnwellTest {
         assertThat(findings(reading(List.of(new Fact(kind, name, value)), List.of()))).isEmpty();
     }
 
+    /** Only where the device names one of its own: a way beside its links stays when it restarts. */
+    @Test
+    void aDeviceThatIsReachedOverALinkOfItsOwnIsACaution() {
+        List<Fact> own =
+                List.of(
+                        new Fact("interface", "ge0", "up"),
+                        new Fact("reached-by", "this session", "ge0"));
+        assertThat(findings(reading(own, List.of())))
+                .singleElement()
+                .satisfies(
+                        found -> {
+                            assertThat(found.severity()).isEqualTo(Severity.CAUTION);
+                            assertThat(found.fact()).contains("over ge0, a link of its own");
+                        });
+        List<Fact> beside =
+                List.of(
+                        new Fact("interface", "ge0", "up"),
+                        new Fact("reached-by", "this session", "mgmt"));
+        assertThat(findings(reading(beside, List.of()))).isEmpty();
+    }
+
     /** Who stands in for others must be there; a dependent that is away can be borne. */
     @Test
     void aMemberThatIsAwayStopsAndADependentDoesNot() {

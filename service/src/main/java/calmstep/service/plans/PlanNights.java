@@ -161,7 +161,8 @@ class PlanNights {
                         fleet.sitesByAnyName(),
                         rules.orElse(NightRules.NONE),
                         network.graph(),
-                        learnt.times()));
+                        learnt.times(),
+                        network.rights(clock.instant())));
     }
 
     private static void mustBeThere(List<UnitPlan> units, Reaches.Look network) {

@@ -1,11 +1,13 @@
 package calmstep.service.reach;
 
+import calmstep.core.fleet.Ailment;
 import calmstep.core.fleet.Device;
 import calmstep.core.fleet.Reading;
 import calmstep.core.reach.Contradiction;
 import calmstep.core.reach.Network;
 import calmstep.service.fleet.Fleet;
 import calmstep.service.problems.Refusal;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
@@ -108,11 +110,22 @@ public class Reaches {
      * The fleet as it hangs together now.
      *
      * @param devices by name, as they show themselves where they were read
+     * @param readings the newest of each device that was read, by name
      * @param graph from the inventory's links and from what readings show beside devices
      * @param contradictions where these two differ
      */
     public record Look(
-            Map<String, Device> devices, Network graph, List<Contradiction> contradictions) {}
+            Map<String, Device> devices,
+            Map<String, Reading> readings,
+            Network graph,
+            List<Contradiction> contradictions) {
+        /** Licences and support of which devices say when they end, by device. */
+        public Map<String, List<Ailment.Ends>> rights(Instant now) {
+            Map<String, List<Ailment.Ends>> rights = new TreeMap<>();
+            readings.forEach((device, reading) -> rights.put(device, Ailment.rights(reading, now)));
+            return rights;
+        }
+    }
 
     /** Reads inventory and readings once, for whoever asks several questions. */
     public Look look() {
@@ -126,6 +139,7 @@ public class Reaches {
                                 .ifPresent(neighbours -> seen.put(device, neighbours)));
         return new Look(
                 devices,
+                readings,
                 Network.of(devices.values(), seen),
                 Contradiction.of(devices.values(), seen));
     }

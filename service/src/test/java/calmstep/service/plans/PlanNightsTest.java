@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import calmstep.core.fleet.InventoryText;
+import calmstep.core.fleet.Reading;
 import calmstep.core.plan.NightsView;
 import calmstep.core.plan.NightsView.NightView;
 import calmstep.core.plan.NightsView.PlacedView;
@@ -23,6 +24,7 @@ import java.time.LocalTime;
 import java.time.ZoneId;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
@@ -280,6 +282,49 @@ class PlanNightsTest {
                 .filteredOn(f -> f.key().contains("/outside-windows-"))
                 .singleElement()
                 .satisfies(f -> assertThat(f.fact()).contains("the freeze \"regatta\""));
+    }
+
+    /** What holds on the day of the draft may not hold in the night. */
+    @Test
+    void sayWhichLicenceEndsBeforeTheTurnOfItsUnitIsOver() {
+        String router = router("2.6.3");
+        LocalDate tomorrow = LocalDate.now(ZoneOffset.UTC).plusDays(1);
+        RunningService.keep(router, licensed(RunningService.reading("2.6.3"), tomorrow));
+        String atOnce = RunningService.name("plan");
+        assertThat(plans.draft(atOnce, List.of(router), "2.8.2", "now", "mara").findings())
+                .as("it holds when its turn is over, but not for long")
+                .extracting(PlanView.FindingView::key)
+                .contains(router + "/licence-ends-routing")
+                .noneMatch(key -> key.contains("/ends-before-its-turn"));
+        plans.draft(plan, List.of(router), "2.8.2", "mara");
+        plans.wish(plan, pin(router, tomorrow.plusDays(2)), true, "mara");
+        assertThat(plans.find(plan).changes()).isEmpty();
+        assertThat(plans.find(plan).state()).as("somebody must say so first").isEqualTo("draft");
+        assertThat(plans.find(plan).findings())
+                .filteredOn(f -> f.key().equals(router + "/ends-before-its-turn-licence-routing"))
+                .singleElement()
+                .satisfies(
+                        f -> {
+                            assertThat(f.severity()).isEqualTo("caution");
+                            assertThat(f.fact())
+                                    .contains("ends on " + tomorrow)
+                                    .contains("before its turn is over at");
+                        });
+    }
+
+    private static Reading licensed(Reading reading, LocalDate until) {
+        List<Reading.Fact> facts = new ArrayList<>(reading.facts());
+        facts.add(new Reading.Fact("licence", "routing", until.toString()));
+        return new Reading(
+                reading.takenAt(),
+                reading.identity(),
+                reading.components(),
+                reading.boot(),
+                reading.bootMark(),
+                reading.volumes(),
+                reading.unsavedChanges(),
+                reading.configurationSha256(),
+                facts);
     }
 
     private PlanView drafted(List<String> routers, Instant begins) {
