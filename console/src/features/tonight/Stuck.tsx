@@ -19,6 +19,12 @@ const otherWays = [
     label: 'Why it restarts once more',
     button: 'Choose its image and restart',
   },
+  {
+    kind: 'without',
+    title: 'Go on without the members that are out',
+    label: 'Why it goes on without them',
+    button: 'Change the others; what is missing is judged at the end',
+  },
 ] as const
 
 /** A step of it failed; what is offered is what the service would accept. */
@@ -67,6 +73,12 @@ export function Stuck({ run, unit }: { run: Run; unit: Unit }) {
       {unit.trouble?.ways.includes('replace') && (
         <Replace
           act={(serial, why) => act.mutate({ kind: 'replace', serial, why })}
+          busy={act.isPending}
+        />
+      )}
+      {unit.trouble?.ways.includes('replace-member') && (
+        <ReplaceMember
+          act={(member, serial, why) => act.mutate({ kind: 'replace-member', member, serial, why })}
           busy={act.isPending}
         />
       )}
@@ -123,6 +135,43 @@ function Rescue({ act, busy }: { act: (image: string) => void; busy: boolean }) 
         />
       </details>
     </>
+  )
+}
+
+/** A member was swapped while the others serve: which one, and what tells the new one from the old. */
+function ReplaceMember({
+  act,
+  busy,
+}: {
+  act: (member: string, serial: string, why: string) => void
+  busy: boolean
+}) {
+  const [member, setMember] = useState('')
+  const [serial, setSerial] = useState('')
+  return (
+    <WithReason
+      title="Another box stands there as a member"
+      label="Why the member was replaced"
+      button="Look at it, and bring it along"
+      color="lagoon"
+      busy={busy}
+      ready={member.trim() !== '' && serial.trim() !== ''}
+      act={(why) => act(member.trim(), serial.trim(), why)}
+    >
+      <TextInput
+        label="Member"
+        placeholder="as the unit names it"
+        value={member}
+        onChange={(e) => setMember(e.currentTarget.value)}
+        mt={6}
+      />
+      <TextInput
+        label="Serial number of the box that stands there now"
+        value={serial}
+        onChange={(e) => setSerial(e.currentTarget.value)}
+        mt={6}
+      />
+    </WithReason>
   )
 }
 

@@ -14,6 +14,7 @@ const WITH_REASON = {
   return: '/api/runs/{name}/units/{unit}/return',
   again: '/api/runs/{name}/units/{unit}/again',
   'take-over': '/api/runs/{name}/units/{unit}/take-over',
+  without: '/api/runs/{name}/units/{unit}/without',
   skip: '/api/runs/{name}/units/{unit}/skip',
   accept: '/api/runs/{name}/units/{unit}/acceptance',
   refuse: '/api/runs/{name}/units/{unit}/refusal',
@@ -29,6 +30,7 @@ export function useUnitAct(run: Run, unit: Unit) {
         | { kind: keyof typeof PLAIN }
         | { kind: 'rescue'; image: string }
         | { kind: 'replace'; serial: string; why: string }
+        | { kind: 'replace-member'; member: string; serial: string; why: string }
         | { kind: 'answer'; say: string; why: string }
         | { kind: keyof typeof WITH_REASON; why: string }
         | { kind: 'turn'; begins: string; why: string },
@@ -59,6 +61,13 @@ export function useUnitAct(run: Run, unit: Unit) {
           api.POST('/api/runs/{name}/units/{unit}/replacement', {
             params: { path },
             body: { serial: act.serial, why: act.why },
+          }),
+        )
+      if (act.kind === 'replace-member')
+        return body(
+          api.POST('/api/runs/{name}/units/{unit}/member-replacement', {
+            params: { path },
+            body: { member: act.member, serial: act.serial, why: act.why },
           }),
         )
       if ('why' in act)

@@ -29,6 +29,8 @@ import tools.jackson.databind.JsonNode;
             StuckOrders.Rescue.class,
             StuckOrders.Return.class,
             StuckOrders.Replace.class,
+            StuckOrders.ReplaceMember.class,
+            StuckOrders.Without.class,
             StuckOrders.Skip.class,
             RunOrders.Accept.class,
             RunOrders.Refuse.class,

@@ -101,6 +101,7 @@ final class RunWords {
                                                                 case "set-aside",
                                                                         "again",
                                                                         "take-over",
+                                                                        "without",
                                                                         "skip" ->
                                                                         " --why" + " WHY";
                                                                 case "answer" ->
@@ -110,6 +111,10 @@ final class RunWords {
                                                                                 + " NUMBER"
                                                                                 + " --why"
                                                                                 + " WHY";
+                                                                case "replace-member" ->
+                                                                        " --member MEMBER"
+                                                                                + " --serial NUMBER"
+                                                                                + " --why WHY";
                                                                 default -> "";
                                                             })));
         }

@@ -152,6 +152,58 @@ final class StuckOrders {
     }
 
     @Command(
+            name = "replace-member",
+            description =
+                    "Say that another box stands in the place of a member of a unit: what its hop"
+                            + " brings is brought to all members once more, and who does not run it"
+                            + " yet restarts.",
+            mixinStandardHelpOptions = true,
+            footer = {
+                "",
+                "Put it in, and wait until it has joined the others.",
+                "",
+                "Example, on the demo:",
+                "  calmstep run replace-member tonight sw-millhaven-2 --member 3 --serial TT-90417"
+                        + " --why \"its fan stood still\""
+            })
+    static final class ReplaceMember extends AboutUnitWithWhy {
+        @Option(
+                names = "--member",
+                required = true,
+                paramLabel = "MEMBER",
+                description = "as the unit names it")
+        String member = "";
+
+        @Option(
+                names = "--serial",
+                required = true,
+                paramLabel = "NUMBER",
+                description = "what the new box says of itself, and its label too")
+        String serial = "";
+
+        @Override
+        public Integer call() {
+            return sayOfUnit(
+                    "member-replacement",
+                    Map.of("member", member, "serial", serial, "why", why),
+                    "Another box takes the place of a member of %s.");
+        }
+    }
+
+    @Command(
+            name = "without",
+            description =
+                    "Go on with a unit although members of it are out, as long as they are; that"
+                            + " they were missed is put to somebody's judgement at the end.",
+            mixinStandardHelpOptions = true)
+    static final class Without extends AboutUnitWithWhy {
+        @Override
+        public Integer call() {
+            return sayWhy("without", "%s goes on without the members that are out.");
+        }
+    }
+
+    @Command(
             name = "skip",
             description =
                     "Leave the failed step of a unit out, where nothing behind it builds upon it.",

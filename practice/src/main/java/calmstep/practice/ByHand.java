@@ -72,6 +72,10 @@ final class ByHand implements AutoCloseable {
             fleet.replace(path[1], path[3], path[4]);
             return "%s: %s stands there now%n".formatted(path[1], path[3]);
         }
+        if (path.length == 6 && path[2].equals("replace")) {
+            fleet.replaceMember(path[1], Integer.parseInt(path[3]), path[4], path[5]);
+            return "%s: member %s is %s now%n".formatted(path[1], path[3], path[4]);
+        }
         if (path.length == 5 && path[2].equals("leaves")) {
             fleet.leave(path[1], path[3], bytes(path[4]));
             return "%s: %s lies there now%n".formatted(path[1], path[3]);
@@ -80,8 +84,9 @@ final class ByHand implements AutoCloseable {
             throw new IllegalArgumentException(
                     "Expected POST /MACHINE/FAULT, /MACHINE/FAULT/PERCENT (of a copy),"
                         + " /MACHINE/none, /MACHINE/power, /MACHINE/colleague (who saves a line),"
-                        + " /MACHINE/leaves/FILE/BYTES (so does a colleague) or"
-                        + " /MACHINE/replace/SERIAL/IMAGE.");
+                        + " /MACHINE/leaves/FILE/BYTES (so does a colleague),"
+                        + " /MACHINE/replace/SERIAL/IMAGE or"
+                        + " /MACHINE/replace/MEMBER/SERIAL/IMAGE.");
         }
         fleet.machine(path[1]);
         if (path.length == 4) {

@@ -244,7 +244,7 @@ public final class PracticeFleet implements AutoCloseable {
     }
 
     private void putUp(MachineDescription one, Labels labels, Stage stage, Path folder) {
-        StandIn standIn = standIn(one, labels, folder, stage);
+        StandIn standIn = StandIn.of(one, labels, folder, stage);
         one.faults().forEach(standIn::add);
         Port port = port(standIn, stage, folder);
         switchWith(standIn, port);
@@ -270,22 +270,6 @@ public final class PracticeFleet implements AutoCloseable {
                 });
     }
 
-    private static StandIn standIn(
-            MachineDescription one, Labels labels, Path folder, Stage stage) {
-        StandIn standIn =
-                one.members().serials().isEmpty()
-                        ? new Single(
-                                new Machine(one, labels, folder, stage.images(), stage.pace()),
-                                Single.Manner.of(one.family())
-                                        .orElseThrow(
-                                                () ->
-                                                        new IllegalArgumentException(
-                                                                "No stand-in speaks as %s does"
-                                                                        .formatted(one.family()))))
-                        : new Stack(one, labels, folder, stage.images(), stage.pace());
-        return standIn;
-    }
-
     /**
      * Puts another box in the place of a machine that stands alone: its address and login are known
      * to it, and nothing else.
@@ -300,14 +284,26 @@ public final class PracticeFleet implements AutoCloseable {
                     "%s is not a box that stands alone at a line of its own; only such a one is replaced here."
                             .formatted(name));
         }
-        if (!Files.exists(old.stage().images().resolve(runs))) {
-            throw new IllegalArgumentException("No image %s here.".formatted(runs));
-        }
+        mustBeThere(runs, old.stage().images());
         old.port().close();
         old.standIn().close();
         old.console().close();
         putUpAnother(old, serial, runs, name);
         played(name).standIn().switchOn();
+    }
+
+    /** Puts another box in the place of one of several that answer as one. */
+    public void replaceMember(String name, int number, String serial, String runs) {
+        if (!(played(name).standIn() instanceof Stack stack)) {
+            throw new IllegalArgumentException("%s has no members.".formatted(name));
+        }
+        stack.replace(number, serial, runs);
+    }
+
+    static void mustBeThere(String image, Path images) {
+        if (!Files.exists(images.resolve(image))) {
+            throw new IllegalArgumentException("No image %s here.".formatted(image));
+        }
     }
 
     private void putUpAnother(Played old, String serial, String runs, String name) {

@@ -16,6 +16,8 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Properties;
 import java.util.TreeMap;
+import java.util.concurrent.CopyOnWriteArrayList;
+import java.util.function.BiFunction;
 import java.util.stream.IntStream;
 
 /**
@@ -53,7 +55,8 @@ final class Stack implements StandIn {
     final Flows flows;
     private final MachineDescription description;
     private final StackManner manner;
-    private final List<Machine> members;
+    private final List<Machine> members = new CopyOnWriteArrayList<>();
+    private final BiFunction<MachineDescription, String, Machine> another;
     private final Map<Integer, Standing> standings = new TreeMap<>();
     private final Path kept;
     private final int pace;
@@ -76,29 +79,21 @@ final class Stack implements StandIn {
                                                         .formatted(description.family())));
         this.kept = folder.resolve("stack.properties");
         this.pace = pace;
+        another =
+                (box, sign) -> {
+                    PracticeFleet.mustBeThere(box.running(), images);
+                    return new Machine(
+                            box, labels, made(folder.resolve("member-" + sign)), images, pace);
+                };
         flows = new Flows(this, pace);
-        members =
-                IntStream.rangeClosed(1, description.members().serials().size())
-                        .mapToObj(
-                                number ->
-                                        new Machine(
-                                                description.member(number),
-                                                labels,
-                                                made(folder.resolve("member-" + number)),
-                                                images,
-                                                pace))
-                        .toList();
-        IntStream.rangeClosed(1, members.size())
+        IntStream.rangeClosed(1, description.members().serials().size())
                 .forEach(
                         number -> {
+                            members.add(
+                                    another.apply(
+                                            description.member(number), String.valueOf(number)));
                             standings.put(number, Standing.AWAY);
-                            member(number)
-                                    .listen(
-                                            power -> {
-                                                if (on) {
-                                                    TIMER.now(() -> memberIs(number, power));
-                                                }
-                                            });
+                            follow(number);
                         });
         memory.setProperty("formed", "16");
         if (Files.exists(kept)) {
@@ -108,6 +103,28 @@ final class Stack implements StandIn {
                 throw new UncheckedIOException(failed);
             }
         }
+    }
+
+    private void follow(int number) {
+        Machine one = member(number);
+        one.listen(
+                power -> {
+                    if (on && one == member(number)) {
+                        TIMER.now(() -> memberIs(number, power));
+                    }
+                });
+    }
+
+    /** Another box in the place of a member: it runs an image, and knows nothing else. */
+    void replace(int number, String serial, String image) {
+        if (number < 1 || number > size()) {
+            throw new IllegalArgumentException("No member %d here.".formatted(number));
+        }
+        Machine other = another.apply(description.member(number).replacedBy(serial, image), serial);
+        member(number).close();
+        members.set(number - 1, other);
+        follow(number);
+        member(number).powerCycle();
     }
 
     private static Path made(Path folder) {
@@ -378,34 +395,9 @@ final class Stack implements StandIn {
         return members.stream().anyMatch(Machine::isBusy);
     }
 
-    /**
-     * What is not a matter of one member happens to the lead; what keeps a member from its start
-     * happens to the last one, so that the others can show it.
-     */
     @Override
     public void add(Fault fault) {
-        switch (fault) {
-            case DOES_NOT_REJOIN -> members.getLast().add(Fault.STAYS_SILENT);
-            case STOPS_IN_BOOT_LOADER, STARTS_THE_OLD_IMAGE -> members.getLast().add(fault);
-            case STAYS_SILENT, STARTS_SLOWLY, FORGETS_THE_CHOICE, SLOW_LINK ->
-                    members.forEach(member -> member.add(fault));
-            case DAMAGES_NEXT_COPY,
-                    DAMAGES_COPIES,
-                    CUTS_NEXT_COPY,
-                    REACHES_NOTHING,
-                    ASKS_SOMETHING_NEW,
-                    LOSES_A_LINK,
-                    LOSES_A_DEPENDENT,
-                    RESTARTS_IN_A_COPY,
-                    RUNS_OUT_OF_ROOM,
-                    KEEPS_A_FLOW,
-                    REFUSES_THE_PASSWORD,
-                    ANSWERS_NOBODY ->
-                    leader().add(fault);
-            case LOSES_A_LICENCE, REWRITES_A_LINE, COMPLAINS_AT_ITS_START ->
-                    members.forEach(member -> member.add(fault));
-            case PARTNER_OUT_OF_SYNC -> apart();
-        }
+        StackFaults.add(this, fault);
     }
 
     @Override
@@ -419,7 +411,7 @@ final class Stack implements StandIn {
     }
 
     /** The last one falls out of step with the others, and stays so until it restarts. */
-    private synchronized void apart() {
+    synchronized void apart() {
         lastIsApart = true;
         standings.put(size(), Standing.APART);
     }

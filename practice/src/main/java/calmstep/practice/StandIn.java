@@ -3,11 +3,26 @@ package calmstep.practice;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.OutputStream;
+import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
 
 /** What answers at one address: a machine that stands alone, or a stack of them. */
 sealed interface StandIn extends AutoCloseable permits Single, Stack {
+    static StandIn of(
+            MachineDescription one, Labels labels, Path folder, PracticeFleet.Stage stage) {
+        return one.members().serials().isEmpty()
+                ? new Single(
+                        new Machine(one, labels, folder, stage.images(), stage.pace()),
+                        Single.Manner.of(one.family())
+                                .orElseThrow(
+                                        () ->
+                                                new IllegalArgumentException(
+                                                        "No stand-in speaks as %s does"
+                                                                .formatted(one.family()))))
+                : new Stack(one, labels, folder, stage.images(), stage.pace());
+    }
+
     MachineDescription description();
 
     /** Told when it begins to answer, and when it stops. */

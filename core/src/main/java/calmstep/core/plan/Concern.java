@@ -407,9 +407,7 @@ public interface Concern {
         public Finding about(String device) {
             return Finding.toAccept(
                     device,
-                    "%s%s-%s"
-                            .formatted(
-                                    Finding.ENDS_BEFORE_ITS_TURN, right.kind(), right.name()),
+                    "%s%s-%s".formatted(Finding.ENDS_BEFORE_ITS_TURN, right.kind(), right.name()),
                     "%s: %s, before its turn is over at %s."
                             .formatted(device, right.sentence(), Turn.words(over)),
                     "Renew it and read the device again, move the unit to an earlier night, or"

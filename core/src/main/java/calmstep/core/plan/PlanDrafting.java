@@ -175,6 +175,7 @@ public final class PlanDrafting {
                         new UnitPlan.Supply(device.wiring().fedBy(), device.way().medium()),
                         known,
                         room.map(RoomAhead::inTheWay).orElse(Set.of()),
+                        Set.of(),
                         hops));
     }
 

@@ -44,9 +44,20 @@ final class ChooseBoot implements Step {
             return new Looked.Impossible(changed.get());
         }
         Members.mustBeWhole(scene, reading);
-        return scene.isChosen(reading)
+        return scene.isChosen(reading) && !mayLackIt(scene, reading)
                 ? new Looked.NotNeeded(scene.choice(reading))
                 : new Looked.ToDo(scene.wantedChoice(), scene.choice(reading));
+    }
+
+    /**
+     * The unit shows one choice for all. Where somebody put in a member since it was made, that one
+     * may not have heard it: it is told once more, which changes nothing for the others.
+     */
+    private static boolean mayLackIt(Scene scene, Reading reading) {
+        return scene.detour() > 0
+                && scene.intent().isEmpty()
+                && scene.otherComponent().isEmpty()
+                && !reading.members().isEmpty();
     }
 
     /** Days may lie between its proof and its night. */

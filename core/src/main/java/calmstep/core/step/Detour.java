@@ -4,6 +4,7 @@ import calmstep.core.step.UnitPlan.HopPlan;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.Predicate;
 import java.util.stream.IntStream;
 import java.util.stream.Stream;
@@ -254,33 +255,50 @@ public final class Detour {
                                                         && hop.steps().contains(name)))
                         .toList();
         return stuck(records)
+                .filter(stuck -> stuck.hop() == hop.ordinal() && !isBackwards(records, stuck))
                 .filter(
                         stuck ->
-                                stuck.hop() == hop.ordinal()
-                                        && !isBackwards(records, stuck)
-                                        && records.stream()
-                                                .anyMatch(
-                                                        record ->
-                                                                record.hop() <= stuck.hop()
-                                                                        && record.name()
-                                                                                == StepName.BACK_UP
-                                                                        && record.state()
-                                                                                .isFinished()
-                                                                        && record.state()
-                                                                                != StepState
-                                                                                        .SKIPPED))
-                .map(
+                                records.stream()
+                                        .filter(record -> record.hop() <= stuck.hop())
+                                        .filter(record -> record.name() == StepName.BACK_UP)
+                                        .map(StepRecord::state)
+                                        .anyMatch(
+                                                state ->
+                                                        state.isFinished()
+                                                                && state != StepState.SKIPPED))
+                .map(stuck -> anew(records, stuck, steps));
+    }
+
+    /**
+     * The records after a person's word that another box stands in the place of a member: what the
+     * unit needs of the hop is brought to all of its members and chosen once more, and who does not
+     * run the release yet restarts.
+     *
+     * @param hop the one at which it is stuck
+     * @return empty where it is not stuck behind the hop's copy, or is on its way back; before it,
+     *     trying again is enough
+     */
+    public static Optional<List<StepRecord>> memberReplaced(List<StepRecord> records, HopPlan hop) {
+        List<StepName> steps = hop.steps().stream().filter(Detour::isBetweenRoomAndProof).toList();
+        return stuck(records)
+                .filter(stuck -> stuck.hop() == hop.ordinal() && !isBackwards(records, stuck))
+                .filter(
                         stuck ->
-                                detourWithImages(
-                                        records,
-                                        stuck,
-                                        steps,
-                                        record ->
-                                                record.hop() == stuck.hop()
-                                                        && record.name()
-                                                                        .compareTo(
-                                                                                StepName.UN_QUIET)
-                                                                <= 0));
+                                stuck.name().compareTo(StepName.CONFIRM_IMAGE) > 0
+                                        && stuck.name().compareTo(StepName.UN_QUIET) <= 0)
+                .map(stuck -> anew(records, stuck, steps));
+    }
+
+    /** What is left of the hop up to its proof is left out: the steps do it. */
+    private static List<StepRecord> anew(
+            List<StepRecord> records, StepRecord stuck, List<StepName> steps) {
+        return detourWithImages(
+                records,
+                stuck,
+                steps,
+                record ->
+                        record.hop() == stuck.hop()
+                                && record.name().compareTo(StepName.UN_QUIET) <= 0);
     }
 
     /** What was brought ahead of its hop lies on the box that is gone: it is brought once more. */
@@ -323,6 +341,26 @@ public final class Detour {
         return name.compareTo(StepName.MAKE_ROOM) >= 0
                 && name.compareTo(StepName.UN_QUIET) <= 0
                 && name != StepName.PRE_LOAD;
+    }
+
+    /**
+     * Whether the others of a stuck unit could be changed without the members whose absence is its
+     * trouble: where members still restart one after the other, one must be left to take over.
+     *
+     * @param members how many it is made of
+     * @param out names of those that are out
+     */
+    public static boolean goesOnWithout(
+            List<StepRecord> records, HopPlan hop, int members, Set<String> out) {
+        boolean restarted =
+                records.stream()
+                        .anyMatch(
+                                record ->
+                                        record.hop() == hop.ordinal()
+                                                && record.name() == StepName.RESTART
+                                                && record.state() == StepState.DONE);
+        int needed = hop.atOnce() > 0 && !restarted ? 2 : 1;
+        return !out.isEmpty() && stuck(records).isPresent() && members - out.size() >= needed;
     }
 
     /** Whether a step takes the device back over its hop. */

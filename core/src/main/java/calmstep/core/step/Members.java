@@ -1,13 +1,16 @@
 package calmstep.core.step;
 
+import calmstep.core.compare.Change;
 import calmstep.core.device.DeviceTrouble;
 import calmstep.core.device.Trouble;
+import calmstep.core.fleet.Part;
 import calmstep.core.fleet.Reading;
 import calmstep.core.fleet.Reading.PartShown;
 import java.util.List;
 import java.util.Optional;
 import java.util.TreeSet;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 /** What steps ask of the members of a unit. */
 final class Members {
@@ -15,7 +18,7 @@ final class Members {
 
     /**
      * Names of those that were there before the hop, or are known now, and do not do their part
-     * now.
+     * now; without those that a person goes on without.
      */
     static List<String> out(Scene scene, Reading now) {
         TreeSet<String> out = new TreeSet<>();
@@ -25,14 +28,58 @@ final class Members {
         now.members().stream()
                 .filter(PartShown::isInSync)
                 .forEach(member -> out.remove(member.name()));
+        out.removeAll(scene.unit().without());
         return List.copyOf(out);
     }
 
-    /** Those whose component that moves does not run the release yet. */
+    /**
+     * Those whose component that moves does not run the release yet. One that a person goes on
+     * without counts again once it is back in sync.
+     */
     static List<PartShown> notOn(String release, Scene scene, Reading now) {
         return now.members().stream()
+                .filter(member -> !isMissed(scene, member))
                 .filter(member -> !member.runs(scene.hop().component()).equals(release))
                 .toList();
+    }
+
+    /** Whether a person goes on without a member, and it is not back. */
+    static boolean isMissed(String name, Scene scene, Reading now) {
+        return namesMissed(scene, now).anyMatch(name::equals);
+    }
+
+    private static boolean isMissed(Scene scene, PartShown member) {
+        return scene.unit().without().contains(member.name()) && !member.isInSync();
+    }
+
+    /** Whether a difference says no more than {@link #missed} does. */
+    static boolean isOfMissed(Change change, Scene scene, Reading now) {
+        String member = Part.Kind.MEMBER.toString();
+        return namesMissed(scene, now)
+                .anyMatch(
+                        name ->
+                                (change.what().equals(member) && change.name().equals(name))
+                                        || (change.what().equals("role")
+                                                && change.name().equals(member + " " + name)));
+    }
+
+    /** What a person should look at once more where a unit is changed without some of its own. */
+    static List<String> missed(Scene scene, Reading now) {
+        return namesMissed(scene, now)
+                .map(
+                        name ->
+                                "the unit was changed without member %s, which is %s"
+                                        .formatted(name, state(name, now)))
+                .toList();
+    }
+
+    private static Stream<String> namesMissed(Scene scene, Reading now) {
+        return scene.unit().without().stream()
+                .filter(
+                        name ->
+                                find(name, now)
+                                        .filter(member -> !isMissed(scene, member))
+                                        .isEmpty());
     }
 
     /** {@code member 2 and 3 are …} in one form for one and for several. */
@@ -45,16 +92,15 @@ final class Members {
     /** How each of some members shows itself. */
     static String shown(List<String> names, Reading now) {
         return names.stream()
-                .map(
-                        name ->
-                                "member %s: %s"
-                                        .formatted(
-                                                name,
-                                                find(name, now)
-                                                        .map(PartShown::state)
-                                                        .filter(state -> !state.isEmpty())
-                                                        .orElse("not there")))
+                .map(name -> "member %s: %s".formatted(name, state(name, now)))
                 .collect(Collectors.joining("; "));
+    }
+
+    private static String state(String name, Reading now) {
+        return find(name, now)
+                .map(PartShown::state)
+                .filter(state -> !state.isEmpty())
+                .orElse("not there");
     }
 
     static Optional<PartShown> find(String name, Reading now) {
@@ -70,10 +116,11 @@ final class Members {
         if (!out.isEmpty()) {
             return Optional.of(
                     new Trouble(
-                            "all its members in sync",
-                            shown(out, now),
-                            "A unit that is not whole is not changed: what is left of it serves for"
-                                    + " all. Mend it first, then try again."));
+                                    "all its members in sync",
+                                    shown(out, now),
+                                    "A unit that is not whole is not changed: what is left of it"
+                                            + " serves for all. Mend it first, then try again.")
+                            .of(out));
         }
         List<String> partners = partnersOut(now);
         return partners.isEmpty() ? Optional.empty() : partnerOut(partners);
@@ -132,10 +179,11 @@ final class Members {
     /** What is told when members do not come back into the unit. */
     static Trouble stayOut(List<String> names, Reading now, String waited) {
         return new Trouble(
-                "%s back in sync with the others".formatted(named(names)),
-                "%s, after %s".formatted(shown(names, now), waited),
-                "The others serve. Look at the member's power, its cables to the others and its"
-                        + " console line. When it is back in sync, try the step again: nothing is"
-                        + " restarted twice.");
+                        "%s back in sync with the others".formatted(named(names)),
+                        "%s, after %s".formatted(shown(names, now), waited),
+                        "The others serve. Look at the member's power, its cables to the others and"
+                                + " its console line. When it is back in sync, try the step again:"
+                                + " nothing is restarted twice.")
+                .of(names);
     }
 }

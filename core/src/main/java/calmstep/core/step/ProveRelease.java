@@ -103,11 +103,14 @@ final class ProveRelease implements Step {
 
     /** What a person should look at. */
     static List<String> cautions(Scene scene, Reading reading, List<Change> changes) {
-        return Stream.concat(
+        return Stream.of(
                         changes.stream()
                                 .filter(c -> c.weight() == Change.Weight.CAUTION)
+                                .filter(c -> !Members.isOfMissed(c, scene, reading))
                                 .map(Change::sentence),
-                        dependentsBehind(scene, reading))
+                        dependentsBehind(scene, reading),
+                        Members.missed(scene, reading).stream())
+                .flatMap(all -> all)
                 .toList();
     }
 

@@ -23,6 +23,11 @@ final class RestoreRoles implements Step {
         }
         Optional<String> before = scene.first().flatMap(RestoreRoles::active);
         Optional<String> active = active(now);
+        if (before.filter(member -> Members.isMissed(member, scene, now)).isPresent()) {
+            return new Looked.NotNeeded(
+                    "member %s, which was active before, is gone on without"
+                            .formatted(before.get()));
+        }
         if (before.isEmpty()) {
             return new Looked.NotNeeded("no member of it was the active one before");
         }

@@ -267,7 +267,7 @@ final class RollMembers implements Step {
                                     0, Math.min(scene.hopPlan().atOnce(), standbys.size()))));
         }
         return now.members().stream()
-                .filter(member -> !old.contains(member))
+                .filter(member -> member.isInSync() && !old.contains(member))
                 .min(Comparator.comparing(PartShown::name))
                 .map(to -> new Move.HandOver(old.getFirst(), to));
     }

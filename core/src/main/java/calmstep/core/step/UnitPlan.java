@@ -33,6 +33,7 @@ import java.util.stream.Stream;
  * @param supply where its files come from
  * @param knownImages names of the family's published images: what may be removed to make room
  * @param inTheWay names of other files, which may go only if a person says so
+ * @param without members that a person goes on without as long as they are out
  */
 public record UnitPlan(
         String device,
@@ -49,6 +50,7 @@ public record UnitPlan(
         Supply supply,
         Set<String> knownImages,
         Set<String> inTheWay,
+        Set<String> without,
         List<HopPlan> hops) {
     public UnitPlan {
         // A plan that was kept before anybody asked for these.
@@ -58,6 +60,9 @@ public record UnitPlan(
         inTheWay =
                 Collections.unmodifiableSet(
                         new TreeSet<>(Objects.requireNonNullElse(inTheWay, Set.of())));
+        without =
+                Collections.unmodifiableSet(
+                        new TreeSet<>(Objects.requireNonNullElse(without, Set.of())));
         hops = List.copyOf(hops);
     }
 
@@ -296,6 +301,30 @@ public record UnitPlan(
                 .orElse(this);
     }
 
+    /** The same where a person goes on without some members. */
+    public UnitPlan goingOnWithout(Set<String> members) {
+        if (members.equals(without)) {
+            return this;
+        }
+        return new UnitPlan(
+                device,
+                site,
+                address,
+                readAt,
+                serial,
+                hardware,
+                configurationSha256,
+                saveFirst,
+                serves,
+                giveUpAfter,
+                bytesPerSecond,
+                supply,
+                knownImages,
+                inTheWay,
+                members,
+                hops);
+    }
+
     private UnitPlan with(
             String at,
             Optional<Instant> read,
@@ -318,6 +347,7 @@ public record UnitPlan(
                 supply,
                 mayGo,
                 inTheWay,
+                without,
                 hops);
     }
 
@@ -337,6 +367,7 @@ public record UnitPlan(
                 bytesPerSecond,
                 Supply.SHELF,
                 knownImages,
+                Set.of(),
                 Set.of(),
                 List.of());
     }

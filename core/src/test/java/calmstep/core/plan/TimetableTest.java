@@ -97,6 +97,7 @@ class TimetableTest {
                 UnitPlan.Supply.SHELF,
                 Set.of(),
                 Set.of(),
+                Set.of(),
                 planned);
     }
 

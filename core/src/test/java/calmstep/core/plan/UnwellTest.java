@@ -87,7 +87,9 @@ class UnwellTest {
         assertThat(findings(reading(List.of(new Fact(kind, name, value)), List.of()))).isEmpty();
     }
 
-    /** Only where the device names one of its own: a way beside its links stays when it restarts. */
+    /**
+     * Only where the device names one of its own: a way beside its links stays when it restarts.
+     */
     @Test
     void aDeviceThatIsReachedOverALinkOfItsOwnIsACaution() {
         List<Fact> own =

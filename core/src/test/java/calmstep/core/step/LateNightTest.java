@@ -143,6 +143,7 @@ class LateNightTest {
                     UnitPlan.Supply.SHELF,
                     Set.of(),
                     Set.of(),
+                    Set.of(),
                     hops);
         }
 

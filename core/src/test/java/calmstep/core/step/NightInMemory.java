@@ -88,6 +88,7 @@ final class NightInMemory {
                 UnitPlan.Supply.SHELF,
                 Set.of("v0.img", "v1.img", "v2.img"),
                 Set.of(),
+                Set.of(),
                 hops);
     }
 

@@ -33,6 +33,7 @@ class RollMembersTest {
     private Random random = new Random(1);
     private Optional<Intent> intent = Optional.empty();
     private Set<StepName> further = Set.of();
+    private Set<String> without = Set.of();
     private Scene.Drained drained = Scene.Drained.NO;
     private int writesUntilCrash = Integer.MAX_VALUE;
 
@@ -71,6 +72,7 @@ class RollMembersTest {
                         UnitPlan.Supply.SHELF,
                         Set.of(),
                         Set.of(),
+                        Set.of(),
                         List.of(
                                 new HopPlan(
                                         1,
@@ -80,7 +82,7 @@ class RollMembersTest {
                                         hop.dark().toSeconds(),
                                         0)));
         return new Scene(
-                plan,
+                plan.goingOnWithout(without),
                 plan.hop(1),
                 0,
                 stack,
@@ -276,6 +278,43 @@ class RollMembersTest {
                 .as("it goes on where it stopped")
                 .isInstanceOf(StepOutcome.Done.class);
         assertThat(stack.members).extracting(m -> m.restarts).containsOnly(1);
+    }
+
+    /** Whoever is gone on without is neither restarted nor handed over to, as long as it is out. */
+    @Test
+    void goesOnWithoutAMemberAndBringsItAlongOnceItIsBack() {
+        for (int seed = 0; seed < 400; seed++) {
+            Random drawn = new Random(seed);
+            int members = 3 + drawn.nextInt(3);
+            StackInMemory played = new StackInMemory(members, drawn.nextInt(members));
+            RollMembersTest night = new RollMembersTest();
+            night.stack = played;
+            night.random = drawn;
+            played.losesOrders = drawn.nextInt(3);
+            int missed = drawn.nextInt(members);
+            Member out =
+                    played.members.get(missed == played.active ? (missed + 1) % members : missed);
+            out.backAt = Instant.MAX;
+            assertThat(night.play(StepName.RESTART, 1))
+                    .isInstanceOfSatisfying(
+                            StepOutcome.Failed.class,
+                            failed ->
+                                    assertThat(failed.trouble().membersOut())
+                                            .containsExactly(out.name));
+            night.without = Set.of(out.name);
+            assertThat(night.play(StepName.RESTART, 1))
+                    .as("seed %d: %s", seed, played.told)
+                    .isInstanceOf(StepOutcome.Done.class);
+            assertThat(played.order).doesNotContain(out.name).hasSize(members - 1);
+            assertThat(played.active()).isNotEqualTo(out);
+            assertThat(played.restartedWhileActive).as("seed %d", seed).isFalse();
+            out.backAt = Instant.EPOCH;
+            assertThat(night.play(StepName.RESTART, 1)).isInstanceOf(StepOutcome.Done.class);
+            assertThat(played.members)
+                    .as("seed %d: %s", seed, played.told)
+                    .allSatisfy(member -> assertThat(member.release).isEqualTo("new"))
+                    .allSatisfy(member -> assertThat(member.restarts).isEqualTo(1));
+        }
     }
 
     @Test

@@ -66,6 +66,7 @@ class StepLooksTest {
                         UnitPlan.Supply.SHELF,
                         Set.of("v0.img", "v1.img"),
                         Set.of(),
+                        Set.of(),
                         List.of(new HopPlan(1, hop, UnitPlan.stepsOf(hop, true))));
         device.now = now;
         return new Scene(

@@ -2,6 +2,8 @@ package calmstep.service.runs;
 
 import calmstep.core.catalogue.FirmwareImage;
 import calmstep.core.device.DeviceDoor.Whereabouts;
+import calmstep.core.device.DeviceTrouble;
+import calmstep.core.fleet.Reading.PartShown;
 import calmstep.core.step.Detour;
 import calmstep.core.step.MeetReplacement;
 import calmstep.core.step.StepName;
@@ -22,7 +24,7 @@ import org.springframework.stereotype.Component;
 
 /**
  * A person's word that puts steps between the planned ones: a device is rescued from its boot
- * loader, goes back to what it ran, or another box takes its place.
+ * loader, goes back to what it ran, or another box takes its place or that of one of its members.
  */
 @Component
 class Detours {
@@ -35,6 +37,7 @@ class Detours {
     private final DeviceDoors ways;
     private final UnitPlans plans;
     private final DetourImages images;
+    private final Ways choices;
     private final StepEvidence evidence;
     private final Events events;
     private final Wake wake;
@@ -47,6 +50,7 @@ class Detours {
             DeviceDoors ways,
             UnitPlans plans,
             DetourImages images,
+            Ways choices,
             StepEvidence evidence,
             Events events,
             Wake wake) {
@@ -57,6 +61,7 @@ class Detours {
         this.ways = ways;
         this.plans = plans;
         this.images = images;
+        this.choices = choices;
         this.evidence = evidence;
         this.events = events;
         this.wake = wake;
@@ -283,6 +288,79 @@ class Detours {
                         });
         wake.unit(row.id());
         return runs.find(run);
+    }
+
+    /**
+     * Another box stands in the place of a member that was out. It is looked at before anything is
+     * laid out, so that whoever says it hears at once whether it is the one that was meant.
+     */
+    RunView replaceMember(
+            String run, String unit, String member, String serial, String why, String who) {
+        Runs.mustSayWhy(why, "another box takes the place of a member");
+        if (serial.isBlank() || member.isBlank()) {
+            throw Refusal.wrong(
+                    "Say which member it is, and the serial number of the box that stands there"
+                            + " now.");
+        }
+        // Nothing is changed yet: a talk with a device is no matter for a transaction.
+        UnitRow asked =
+                runs.change(
+                        run,
+                        unit,
+                        (_, stuck) ->
+                                memberReplaced(
+                                        stuck, steps.findByUnitIdOrderByOrdinal(stuck.id())));
+        List<StepRow> before = steps.findByUnitIdOrderByOrdinal(asked.id());
+        mustFit(asked, before, member, serial);
+        return laid(
+                run,
+                unit,
+                (stuck, rows) -> {
+                    List<StepRecord> after = memberReplaced(stuck, rows);
+                    stuck.without =
+                            String.join(
+                                    "\n",
+                                    StepRow.lines(stuck.without).stream()
+                                            .filter(one -> !one.equals(member))
+                                            .toList());
+                    return after;
+                },
+                "%s has the box with serial number "
+                        + serial
+                        + " take the place of member "
+                        + member
+                        + " of %s: %s",
+                why,
+                who);
+    }
+
+    private List<StepRecord> memberReplaced(UnitRow stuck, List<StepRow> rows) {
+        return choices.memberReplaced(stuck, plans.of(stuck), rows)
+                .orElseThrow(
+                        () ->
+                                Refusal.conflict(
+                                        "%s is %s; a member is replaced within a run where the unit is stuck because members are out, behind the copy of a hop of its system. Before it, try again once the new one has joined."
+                                                .formatted(stuck.name, stuck.state)));
+    }
+
+    private void mustFit(UnitRow unit, List<StepRow> rows, String member, String serial) {
+        int hop = Detour.stuck(records(rows)).orElseThrow().hop();
+        Optional<PartShown> was =
+                evidence.before(rows, hop).stream()
+                        .flatMap(reading -> reading.members().stream())
+                        .filter(one -> one.name().equals(member))
+                        .findFirst();
+        try (Door door = ways.door(unit.name, Talk.NONE)) {
+            MeetReplacement.unfitMember(
+                            plans.of(unit).hop(hop), was, member, serial, door.session().read())
+                    .ifPresent(
+                            trouble -> {
+                                throw Refusal.conflict(trouble.sentence());
+                            });
+        } catch (DeviceTrouble trouble) {
+            throw Refusal.conflict(
+                    "%s could not be read. %s".formatted(unit.name, trouble.trouble().sentence()));
+        }
     }
 
     /**

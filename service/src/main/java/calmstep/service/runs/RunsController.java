@@ -81,6 +81,12 @@ class RunsController {
     record Replacement(String serial, String why) {}
 
     /**
+     * @param member as the unit names it
+     * @param serial of the box that stands there now
+     */
+    record MemberReplacement(String member, String serial, String why) {}
+
+    /**
      * @param image what is loaded into its memory; left out, the best one on the shelf
      */
     record With(@Nullable String image) {}
@@ -305,6 +311,34 @@ class RunsController {
             @RequestBody Replacement box,
             Principal who) {
         return detours.replace(name, unit, box.serial().strip(), box.why(), who.getName());
+    }
+
+    @PostMapping("/{name}/units/{unit}/member-replacement")
+    @Operation(
+            summary =
+                    "Another box stands in the place of a member of a unit that is stuck because it"
+                        + " was out: look at it, bring the hop's image to all members once more,"
+                        + " and restart who does not run it yet, with a reason")
+    RunView replaceMember(
+            @PathVariable String name,
+            @PathVariable String unit,
+            @RequestBody MemberReplacement box,
+            Principal who) {
+        return detours.replaceMember(
+                name, unit, box.member().strip(), box.serial().strip(), box.why(), who.getName());
+    }
+
+    @PostMapping("/{name}/units/{unit}/without")
+    @Operation(
+            summary =
+                    "Go on with a unit that is stuck because members of it are out, without them as"
+                            + " long as they are, with a reason")
+    RunView goOnWithout(
+            @PathVariable String name,
+            @PathVariable String unit,
+            @RequestBody Why why,
+            Principal who) {
+        return decisions.goOnWithout(name, unit, why.why(), who.getName());
     }
 
     @PostMapping("/{name}/units/{unit}/skip")

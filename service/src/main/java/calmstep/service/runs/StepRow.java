@@ -19,6 +19,9 @@ import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
+import java.util.Set;
+import java.util.TreeSet;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 
 @Entity
@@ -39,6 +42,10 @@ class StepRow {
     String seen = "";
     String remedy = "";
     String lastLines = "";
+
+    /** Members whose absence is its trouble, a line each. */
+    String membersOut = "";
+
     String waiting = "";
     @Nullable Instant intentAt;
     @Nullable String intentMark;
@@ -83,6 +90,14 @@ class StepRow {
         return Scene.Drained.of(
                 List.copyOf(ofHop.keySet()),
                 record -> Objects.requireNonNull(ofHop.get(record)).intent().isPresent());
+    }
+
+    Set<String> membersOut() {
+        return lines(membersOut);
+    }
+
+    static Set<String> lines(String text) {
+        return text.lines().collect(Collectors.toCollection(TreeSet::new));
     }
 
     /** The state of a unit with these steps. */

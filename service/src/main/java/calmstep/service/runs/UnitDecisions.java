@@ -26,6 +26,8 @@ class UnitDecisions {
     private final Events events;
     private final Wake wake;
     private final ReadDevices devices;
+    private final Ways ways;
+    private final UnitPlans plans;
     private final Json json;
     private final Clock clock;
 
@@ -35,6 +37,8 @@ class UnitDecisions {
             Events events,
             Wake wake,
             ReadDevices devices,
+            Ways ways,
+            UnitPlans plans,
             Json json,
             Clock clock) {
         this.runs = runs;
@@ -42,6 +46,8 @@ class UnitDecisions {
         this.events = events;
         this.wake = wake;
         this.devices = devices;
+        this.ways = ways;
+        this.plans = plans;
         this.json = json;
         this.clock = clock;
     }
@@ -94,6 +100,40 @@ class UnitDecisions {
                 "unit",
                 who,
                 "%s tries %s of %s again.".formatted(who, failed.name, row.name));
+    }
+
+    /** Goes on with a unit although members of it are out, as long as they are. */
+    RunView goOnWithout(String runName, String unitName, String why, String who) {
+        Runs.mustSayWhy(why, "the unit is changed without some of its members");
+        UnitRow unit =
+                runs.change(
+                        runName,
+                        unitName,
+                        (run, row) -> {
+                            List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(row.id());
+                            Set<String> out = ways.without(row, plans.of(row), rows);
+                            if (out.isEmpty()) {
+                                throw Refusal.conflict(
+                                        "%s is %s; a unit goes on without members where it is stuck because they are out, and enough others are left to serve."
+                                                .formatted(row.name, row.state));
+                            }
+                            beginAnew(failed(row, rows));
+                            row.without =
+                                    String.join(
+                                            "\n",
+                                            StepRow.lines(
+                                                    row.without + "\n" + String.join("\n", out)));
+                            row.state = StepRow.stateOf(rows).toString();
+                            events.append(
+                                    Optional.of(run.id()),
+                                    row.name,
+                                    "unit",
+                                    who,
+                                    "%s has %s go on without %s: %s"
+                                            .formatted(who, row.name, Ways.named(out), why));
+                        });
+        wake.unit(unit.id());
+        return runs.find(runName);
     }
 
     /** Leaves the failed step of a unit out. */

@@ -454,6 +454,7 @@ class UnitLedger {
         step.seen = trouble.seen();
         step.remedy = trouble.remedy();
         step.lastLines = String.join("\n", trouble.lastLines());
+        step.membersOut = String.join("\n", trouble.membersOut());
         step.waiting = again ? "tried again: " + trouble.seen() : "";
         if (isNews) {
             events.append(

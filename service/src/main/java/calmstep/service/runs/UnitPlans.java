@@ -7,8 +7,8 @@ import org.springframework.stereotype.Component;
 
 /**
  * The plans of units, read once: a plan never changes once its run has begun (but for the box that
- * takes another's place, and the configuration that a person took over), and every step and every
- * look asks for it.
+ * takes another's place, members that a person goes on without, and the configuration that a person
+ * took over), and every step and every look asks for it.
  */
 @Component
 class UnitPlans {
@@ -24,7 +24,8 @@ class UnitPlans {
     UnitPlan of(UnitRow unit) {
         UnitPlan plan =
                 read.of(unit.id(), _ -> json.read(unit.plan, UnitPlan.class))
-                        .replacedBy(Optional.ofNullable(unit.serial));
+                        .replacedBy(Optional.ofNullable(unit.serial))
+                        .goingOnWithout(StepRow.lines(unit.without));
         return unit.takesOver ? plan.withAnyConfiguration() : plan;
     }
 }

@@ -50,6 +50,9 @@ class UnitRow {
     /** Whether a person took its configuration over as it stands on the device. */
     boolean takesOver;
 
+    /** Members that a person goes on without as long as they are out, a line each. */
+    String without = "";
+
     /** What is odd about it, a line each. */
     @Nullable String doubt;
 

@@ -1,14 +1,17 @@
 package calmstep.service.runs;
 
 import calmstep.core.catalogue.Catalogue;
+import calmstep.core.fleet.Part;
 import calmstep.core.step.Detour;
 import calmstep.core.step.StepRecord;
+import calmstep.core.step.StepState;
 import calmstep.core.step.UnitPlan;
 import calmstep.service.fleet.Fleet;
 import calmstep.service.problems.Refusal;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.Supplier;
 import org.springframework.stereotype.Component;
 
@@ -20,10 +23,12 @@ import org.springframework.stereotype.Component;
 class Ways {
     private final Fleet fleet;
     private final DetourImages images;
+    private final StepEvidence evidence;
 
-    Ways(Fleet fleet, DetourImages images) {
+    Ways(Fleet fleet, DetourImages images, StepEvidence evidence) {
         this.fleet = fleet;
         this.images = images;
+        this.evidence = evidence;
     }
 
     /**
@@ -64,6 +69,12 @@ class Ways {
         if (replaced(fleet, plan, records).isPresent()) {
             ways.add("replace");
         }
+        if (!without(unit, plan, rows).isEmpty()) {
+            ways.add("without");
+        }
+        if (memberReplaced(unit, plan, rows).isPresent()) {
+            ways.add("replace-member");
+        }
         addSkip(records, ways);
         ways.add("set-aside");
         return ways;
@@ -86,6 +97,61 @@ class Ways {
 
     private static int hopOf(List<StepRecord> records) {
         return Detour.stuck(records).orElseThrow().hop();
+    }
+
+    /** Members that the unit could go on without; none where it could not. */
+    Set<String> without(UnitRow unit, UnitPlan plan, List<StepRow> rows) {
+        Set<String> out = out(rows);
+        List<StepRecord> records = rows.stream().map(StepRow::record).toList();
+        return Detour.stuck(records)
+                        .filter(
+                                stuck ->
+                                        Detour.goesOnWithout(
+                                                records,
+                                                plan.hop(stuck.hop()),
+                                                members(unit, rows, stuck.hop()),
+                                                out))
+                        .isPresent()
+                ? out
+                : Set.of();
+    }
+
+    /** What comes once another box stands in the place of a member that is out. */
+    Optional<List<StepRecord>> memberReplaced(UnitRow unit, UnitPlan plan, List<StepRow> rows) {
+        List<StepRecord> records = rows.stream().map(StepRow::record).toList();
+        return out(rows).isEmpty()
+                ? Optional.empty()
+                : Detour.stuck(records)
+                        .map(stuck -> plan.hop(stuck.hop()))
+                        .filter(hop -> hop.hop().component().equals(Catalogue.SYSTEM))
+                        .flatMap(hop -> Detour.memberReplaced(records, hop));
+    }
+
+    /** For example {@code member 2}, {@code members 2 and 3}. */
+    static String named(Set<String> members) {
+        return members.size() == 1
+                ? "member " + members.iterator().next()
+                : "members " + String.join(" and ", members);
+    }
+
+    private static Set<String> out(List<StepRow> rows) {
+        return rows.stream()
+                .filter(row -> row.stepState() == StepState.FAILED)
+                .findFirst()
+                .map(StepRow::membersOut)
+                .orElse(Set.of());
+    }
+
+    /** As its check saw it; before that, as the inventory has it. */
+    private int members(UnitRow unit, List<StepRow> rows, int hop) {
+        return evidence.before(rows, hop)
+                .map(before -> before.members().size())
+                .orElseGet(
+                        () ->
+                                Math.toIntExact(
+                                        fleet.require(unit.name).device().parts().stream()
+                                                .filter(part -> part.kind() == Part.Kind.MEMBER)
+                                                .count()));
     }
 
     private static void addSkip(List<StepRecord> records, List<String> ways) {
