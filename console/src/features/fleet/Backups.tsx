@@ -5,6 +5,7 @@ import { api, type Backup, body } from '../../api/client'
 import { backupsQuery, comparisonQuery, keepsQuery } from '../../api/queries'
 import { Trouble } from '../../components/Page'
 import { date } from '../../components/words'
+import { WithReason } from '../tonight/WithReason'
 
 const NOW = 'now'
 
@@ -83,8 +84,44 @@ function Compared({ device, id, backups }: { device: string; id: number; backups
           ].join('\n')}
         </pre>
       )}
+      {one && <GetOut device={device} one={one} />}
     </section>
   )
+}
+
+/** For whoever gives licence keys or certificates to a unit by hand; an admin alone may. */
+function GetOut({ device, one }: { device: string; one: Backup }) {
+  const out = useMutation({
+    mutationFn: (why: string) =>
+      body(
+        api.POST('/api/devices/{name}/backups/{id}/clear-text', {
+          params: { path: { name: device, id: one.id } },
+          body: { why },
+          parseAs: 'text',
+        }),
+      ),
+    onSuccess: (text) => save(`${device}-${one.kind}-${one.id}.txt`, text),
+  })
+  return (
+    <>
+      <WithReason
+        title="Get it out in clear"
+        label="Why it is got out"
+        button="Save it with its secrets in clear; the trail tells of it"
+        busy={out.isPending}
+        act={(why) => out.mutate(why)}
+      />
+      <Trouble error={out.error} />
+    </>
+  )
+}
+
+function save(name: string, text: string) {
+  const link = document.createElement('a')
+  link.href = URL.createObjectURL(new Blob([text], { type: 'text/plain' }))
+  link.download = name
+  link.click()
+  URL.revokeObjectURL(link.href)
 }
 
 function useTaking(device: string) {

@@ -173,6 +173,45 @@ describe('one device', () => {
     expect(link.getAttribute('href')).toBe('/api/devices/rt-1/backups/5/text')
   })
 
+  it('gets a backup out in clear, with a reason, as a file', async () => {
+    const made = stub({
+      'GET /api/devices/rt-1': device,
+      'GET /api/devices/rt-1/backups': [
+        {
+          id: 6,
+          hop: 0,
+          kind: 'licence-keys',
+          takenAt: '2026-11-27T14:10:00Z',
+          sha256: 'ab'.repeat(32),
+          sizeBytes: 420,
+        },
+      ],
+      'GET /api/devices/rt-1/keeps': { kinds: ['licence-keys'], cannotGive: [] },
+      'GET /api/devices/rt-1/backups/6/comparison': { same: true, dropped: [], added: [] },
+      'POST /api/devices/rt-1/backups/6/clear-text': 'filter 4711',
+    })
+    const saved: string[] = []
+    URL.createObjectURL = () => 'blob:kept'
+    URL.revokeObjectURL = () => {}
+    const click = vi.spyOn(HTMLAnchorElement.prototype, 'click').mockImplementation(function (
+      this: HTMLAnchorElement,
+    ) {
+      saved.push(`${this.download} of ${this.href}`)
+    })
+    page(<OneDevice />, '/fleet/:device', '/fleet/rt-1')
+    fireEvent.click(await screen.findByRole('button', { name: /Compare the licence-keys/ }))
+    const button = await screen.findByText(/Save it with its secrets in clear/)
+    fireEvent.change(screen.getByLabelText('Why it is got out'), {
+      target: { value: 'the left side was swapped' },
+    })
+    fireEvent.click(button)
+    await vi.waitFor(() => expect(saved).toEqual(['rt-1-licence-keys-6.txt of blob:kept']))
+    click.mockRestore()
+    expect(made.find((call) => call.path.endsWith('/clear-text'))?.body).toEqual({
+      why: 'the left side was swapped',
+    })
+  })
+
   it('shows the parts of a device as a tree, and what it is exposed to', async () => {
     const board = {
       name: 'slot 2',

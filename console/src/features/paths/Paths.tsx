@@ -14,6 +14,11 @@ import { Refused, ToKnow } from './ToKnow'
 const policies = ['recommended', 'newest-general', 'one-behind', 'aged-90']
 
 /** How one device gets to a release, step by step, with the reason for each. */
+const question = (answer: PathAnswer | undefined) =>
+  answer
+    ? `How does ${answer.device} get to ${answer.wanted}?`
+    : 'How does a device get to a release?'
+
 export function Paths() {
   const [asked, ask] = useSearchParams()
   const device = asked.get('device') ?? ''
@@ -38,14 +43,7 @@ export function Paths() {
       return after
     })
   return (
-    <Page
-      question={
-        answer
-          ? `How does ${answer.device} get to ${answer.wanted}?`
-          : 'How does a device get to a release?'
-      }
-      lede={answer && lede(answer)}
-    >
+    <Page question={question(answer)} lede={answer && lede(answer)}>
       <Asking asked={asked} put={put} devices={devices ?? []} releases={releases ?? []} />
       <Trouble error={error} />
       {!imagined && (

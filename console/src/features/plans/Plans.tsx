@@ -105,6 +105,20 @@ function useDraft() {
   })
 }
 
+function WhoIsActive({ roles, setRoles }: { roles: string; setRoles: (roles: string) => void }) {
+  return (
+    <NativeSelect
+      label="Active afterwards (pairs, stacks)"
+      data={[
+        { value: 'as-they-come', label: 'whoever it comes to' },
+        { value: 'as-before', label: 'who is active now' },
+      ]}
+      value={roles}
+      onChange={(e) => setRoles(e.currentTarget.value)}
+    />
+  )
+}
+
 function DraftPlan() {
   const [search] = useSearchParams()
   const [name, setName] = useState('')
@@ -149,15 +163,7 @@ function DraftPlan() {
         required
       />
       <WhichPaths prefer={prefer} setPrefer={setPrefer} way={way} setWay={setWay} />
-      <NativeSelect
-        label="Active afterwards (pairs, stacks)"
-        data={[
-          { value: 'as-they-come', label: 'whoever it comes to' },
-          { value: 'as-before', label: 'who is active now' },
-        ]}
-        value={roles}
-        onChange={(e) => setRoles(e.currentTarget.value)}
-      />
+      <WhoIsActive roles={roles} setRoles={setRoles} />
       <Button type="submit" loading={draft.isPending}>
         Draft a plan
       </Button>

@@ -60,6 +60,25 @@ export function Stuck({ run, unit }: { run: Run; unit: Unit }) {
         .map(({ kind, ...words }) => (
           <WithReason key={kind} {...words} act={(why) => act.mutate({ kind, why })} />
         ))}
+      <OtherPlaces unit={unit} act={act} />
+      {unit.trouble?.ways.includes('skip') && (
+        <WithReason
+          title="Leave the step out"
+          label="Why the step is left out"
+          button="Go on without it"
+          act={(why) => act.mutate({ kind: 'skip', why })}
+        />
+      )}
+      <SetAside act={(why) => act.mutate({ kind: 'set-aside', why })} />
+      <Trouble error={act.error} />
+    </div>
+  )
+}
+
+/** Back to where it was, or with another box. */
+function OtherPlaces({ unit, act }: { unit: Unit; act: ReturnType<typeof useUnitAct> }) {
+  return (
+    <>
       {unit.trouble?.ways.includes('return') && (
         <WithReason
           title="Let it go back"
@@ -82,17 +101,7 @@ export function Stuck({ run, unit }: { run: Run; unit: Unit }) {
           busy={act.isPending}
         />
       )}
-      {unit.trouble?.ways.includes('skip') && (
-        <WithReason
-          title="Leave the step out"
-          label="Why the step is left out"
-          button="Go on without it"
-          act={(why) => act.mutate({ kind: 'skip', why })}
-        />
-      )}
-      <SetAside act={(why) => act.mutate({ kind: 'set-aside', why })} />
-      <Trouble error={act.error} />
-    </div>
+    </>
   )
 }
 

@@ -298,8 +298,12 @@ final class House extends HouseProcesses implements AutoCloseable {
     }
 
     void readAll() {
+        read(List.of());
+    }
+
+    void read(List<String> devices) {
         long job =
-                must(call("POST", "/api/readings", Map.of("devices", List.of())))
+                must(call("POST", "/api/readings", Map.of("devices", devices)))
                         .json()
                         .path("id")
                         .asLong();

@@ -2,15 +2,12 @@ package calmstep.acceptance;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import calmstep.check.Await;
 import calmstep.check.Sweep;
 import calmstep.practice.Fault;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.time.Duration;
 import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
@@ -36,7 +33,6 @@ import tools.jackson.databind.JsonNode;
 class RandomNightTest {
     private static final int NIGHTS = Sweep.count(2, 25);
     private static final int UNITS = 8;
-    private static final int WORDS_AT_MOST = 5;
     private static final String TARGET = "2.8.2";
 
     /** What a device's own word bars: the boxes are of revision C. */
@@ -57,6 +53,7 @@ class RandomNightTest {
                     Fault.LOSES_A_LINK,
                     Fault.LOSES_A_LICENCE,
                     Fault.REWRITES_A_LINE,
+                    Fault.COMPLAINS_AT_ITS_START,
                     Fault.RESTARTS_IN_A_COPY);
     private static final List<String> NAMES =
             IntStream.range(0, NIGHTS * UNITS).mapToObj("rt-%02d"::formatted).toList();
@@ -138,10 +135,8 @@ class RandomNightTest {
     private final Map<String, Before> before = new TreeMap<>();
     private final Set<String> mayGoOutside = new HashSet<>();
     private final Set<String> staysAsItIs = new HashSet<>();
-    private final Map<String, Integer> words = new HashMap<>();
-
-    /** What happened, so that a night in which nothing does is found out. */
-    private final Map<String, Integer> happened = new TreeMap<>();
+    private final RandomPerson person = new RandomPerson(house, TRUTH, new OnSite());
+    private int boxes;
 
     @Test
     void whatIsSaidIsTrueWhateverHappens() throws Exception {
@@ -152,13 +147,13 @@ class RandomNightTest {
             planned(run, devices);
             devices.stream().filter(_ -> oneIn(2)).forEach(RandomNightTest::misbehaves);
             if (isUsed(run)) {
-                played(run);
+                person.plays(run);
                 judged(run, devices);
             }
             devices.forEach(this::leftAlone);
         }
-        System.out.printf("random nights: %s, seed %d%n", happened, Sweep.ofTheDay());
-        assertThat(happened).containsKeys("gate", "settled");
+        System.out.printf("random nights: %s, seed %d%n", person.happened(), Sweep.ofTheDay());
+        assertThat(person.happened()).containsKeys("gate", "settled");
     }
 
     private void remember(String device) {
@@ -238,94 +233,57 @@ class RandomNightTest {
         return house.get("/api/plans/" + run).path("state").asString().equals("used");
     }
 
-    // a person's words in the run
+    // what is done where the devices are
 
-    private void played(String run) {
-        Await.until(
-                Duration.ofMinutes(4),
-                "the night %s is over".formatted(run),
-                () -> {
-                    JsonNode now = house.get("/api/runs/" + run);
-                    if (now.path("state").asString().equals("held")) {
-                        House.must(
-                                house.call("POST", "/api/runs/%s/resumption".formatted(run), null));
-                    }
-                    now.path("units").forEach(unit -> said(run, unit));
-                    return house.get("/api/runs/" + run)
-                            .path("units")
-                            .valueStream()
-                            .allMatch(unit -> isOver(unit.path("state").asString()));
-                });
-        if (house.get("/api/runs/" + run).path("finishedAt").isNull()) {
-            House.must(house.call("POST", "/api/runs/%s/end".formatted(run), null));
-        }
-    }
-
-    private static boolean isOver(String state) {
-        return List.of("settled", "returned", "set-aside").contains(state);
-    }
-
-    private void said(String run, JsonNode unit) {
-        String device = unit.path("device").asString();
-        String path = "/api/runs/%s/units/%s/".formatted(run, device);
-        if (isOver(unit.path("state").asString())) {
-            return;
-        }
-        if (unit.path("trouble").isObject()) {
-            decided(run, device, unit, path);
-        } else if (unit.path("doubt").isObject() && unit.path("doubt").path("by").isNull()) {
-            House.must(
-                    house.call(
-                            "POST",
-                            path + (oneIn(3) ? "refusal" : "acceptance"),
-                            Map.of("why", "drawn")));
-        } else if (unit.path("gate").isObject() && !unit.path("gate").path("open").asBoolean()) {
-            gateIsTrue(run, device, unit.path("gate").path("question").asString());
+    private final class OnSite implements RandomPerson.OnSite {
+        @Override
+        public void readsTheGate(String run, String device, String question) {
+            gateIsTrue(run, device, question);
             if (oneIn(5)) {
                 house.machine(device).changeSettings("way 198.51.100.9/32 by a colleague");
                 house.machine(device).keepSettings();
             }
-            House.must(house.call("POST", path + "go", Map.of()));
-        } else if (unit.path("state").asString().equals("held")) {
-            House.must(house.call("POST", path + "turn", Map.of("begins", "now", "why", "drawn")));
+        }
+
+        /** On the release from which the hop leads on at which it is stuck. */
+        @Override
+        public Map<String, String> putsIn(String run, String device, JsonNode trouble) {
+            String serial = "OS6-9%03d".formatted(boxes++);
+            int hop =
+                    house.unit(run, device)
+                            .path("steps")
+                            .valueStream()
+                            .filter(step -> step.path("state").asString().equals("failed"))
+                            .findFirst()
+                            .orElseThrow()
+                            .path("hop")
+                            .asInt();
+            String from = hops(run, device).get(hop - 1).path("hop").path("from").asString();
+            house.fleet().replace(device, serial, "osmer-r6c-%s.img".formatted(from));
+            return Map.of("serial", serial);
+        }
+
+        @Override
+        public void begins(String device) {
             mayGoOutside.add(device);
         }
     }
 
-    /** Whatever is offered is taken: a word that is refused while nothing has moved is none. */
-    private void decided(String run, String device, JsonNode unit, String path) {
-        List<String> ways =
-                unit.path("trouble").path("ways").valueStream().map(JsonNode::asString).toList();
-        int said = words.merge(device, 1, Integer::sum);
-        List<String> drawn = ways.stream().filter(way -> !way.equals("replace")).toList();
-        String way = said > WORDS_AT_MOST ? "set-aside" : one(drawn);
-        happened.merge("word " + way, 1, Integer::sum);
-        Map<String, String> body = new HashMap<>();
-        if (!List.of("retry", "rescue").contains(way)) {
-            body.put("why", "drawn");
-        }
-        if (way.equals("answer")) {
-            body.put("say", "yes");
-        }
-        House.Answer answer = house.call("POST", path + way, body);
-        JsonNode after = house.unit(run, device);
-        boolean stands = after.path("trouble").equals(unit.path("trouble"));
-        assertThat(answer.status() < 300 || !stands)
-                .as("%s was offered %s, and said %s: %s", device, ways, way, answer.body())
-                .isTrue();
+    private static List<JsonNode> hops(String run, String device) {
+        return house.get("/api/plans/" + run)
+                .path("units")
+                .valueStream()
+                .filter(unit -> unit.path("device").asString().equals(device))
+                .flatMap(unit -> unit.path("hops").valueStream())
+                .toList();
     }
 
     // the oracle
 
     /** What a gate says of images is so on the device at this moment. */
     private void gateIsTrue(String run, String device, String question) {
-        happened.merge("gate", 1, Integer::sum);
         List<String> releases =
-                house.get("/api/plans/" + run)
-                        .path("units")
-                        .valueStream()
-                        .filter(unit -> unit.path("device").asString().equals(device))
-                        .flatMap(unit -> unit.path("hops").valueStream())
+                hops(run, device).stream()
                         .map(hop -> hop.path("hop").path("to").asString())
                         .toList();
         List<String> said = new ArrayList<>();
@@ -375,7 +333,7 @@ class RandomNightTest {
             gone.removeAll(house.machine(device).keptSettings());
             boolean borne =
                     !unit.path("doubt").path("by").isNull() && unit.path("doubt").isObject();
-            happened.merge(unit.path("state").asString(), 1, Integer::sum);
+            person.saw(unit.path("state").asString());
             switch (unit.path("state").asString()) {
                 case "settled" -> {
                     assertThat(house.machine(device).release()).as(story).isEqualTo(TARGET);

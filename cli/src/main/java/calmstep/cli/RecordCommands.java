@@ -153,16 +153,14 @@ final class RecordCommands {
                 text.append(
                         Output.paragraph(
                                 "  %s: ".formatted(device.isEmpty() ? "the plan" : device),
-                                "%s%s%s"
-                                        .formatted(
-                                                one.path("what").asString(),
-                                                one.path("by").isNull()
-                                                        ? ""
-                                                        : " · " + one.path("by").asString(),
-                                                one.path("why").isNull()
-                                                        ? ""
-                                                        : ": " + one.path("why").asString())));
+                                one.path("what").asString()
+                                        + given(" · ", one.path("by"))
+                                        + given(": ", one.path("why"))));
             }
+        }
+
+        private static String given(String sign, JsonNode what) {
+            return what.isNull() ? "" : sign + what.asString();
         }
     }
 

@@ -110,13 +110,7 @@ final class Service {
      * asked for, so that nothing is told of a file that cannot be.
      */
     void postForSecretFile(String path, Map<String, ?> body, Path file) {
-        try {
-            OwnersFile.make(file);
-        } catch (java.nio.file.FileAlreadyExistsException there) {
-            throw isThere(file);
-        } catch (IOException broken) {
-            throw notWhole(file, broken);
-        }
+        makeOwnersFile(file);
         boolean whole = false;
         try {
             Files.writeString(file, text(send("POST", path, json(body))));
@@ -127,6 +121,16 @@ final class Service {
             if (!whole) {
                 file.toFile().delete();
             }
+        }
+    }
+
+    private static void makeOwnersFile(Path file) {
+        try {
+            OwnersFile.make(file);
+        } catch (java.nio.file.FileAlreadyExistsException there) {
+            throw isThere(file);
+        } catch (IOException broken) {
+            throw notWhole(file, broken);
         }
     }
 

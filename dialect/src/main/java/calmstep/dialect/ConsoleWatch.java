@@ -54,22 +54,21 @@ public final class ConsoleWatch implements AutoCloseable {
 
     /** Returns when the line is open, or was tried in vain. */
     void begin(Runnable atTheEnd) {
-        Thread.ofVirtual()
-                .name("console-watch")
-                .start(
-                        () -> {
-                            try {
-                                listen();
-                            } finally {
-                                tried.countDown();
-                                atTheEnd.run();
-                                ended.countDown();
-                            }
-                        });
+        Thread.ofVirtual().name("console-watch").start(() -> listenToTheEnd(atTheEnd));
         try {
             tried.await();
         } catch (InterruptedException stopped) {
             Thread.currentThread().interrupt();
+        }
+    }
+
+    private void listenToTheEnd(Runnable atTheEnd) {
+        try {
+            listen();
+        } finally {
+            tried.countDown();
+            atTheEnd.run();
+            ended.countDown();
         }
     }
 

@@ -108,21 +108,20 @@ final class DialectSession implements DeviceSession {
         Stream.concat(
                         dialect.readings().stream().map(ReadCommand::send),
                         dialect.configurations().values().stream().map(ConfigurationCommand::send))
-                .forEach(
-                        send -> {
-                            try {
-                                hearOne(heard, send);
-                            } catch (DeviceTrouble trouble) {
-                                if (trouble.kind() != Kind.REFUSED_BY_DEVICE) {
-                                    throw trouble;
-                                }
-                                heard.add(
-                                        new DialectCheck.Recorded(
-                                                send,
-                                                String.join("\n", trouble.trouble().lastLines())
-                                                        + "\n"));
-                            }
-                        });
+                .forEach(send -> hearAlsoARefusal(heard, send));
+    }
+
+    private void hearAlsoARefusal(List<DialectCheck.Recorded> heard, String send) {
+        try {
+            hearOne(heard, send);
+        } catch (DeviceTrouble trouble) {
+            if (trouble.kind() != Kind.REFUSED_BY_DEVICE) {
+                throw trouble;
+            }
+            heard.add(
+                    new DialectCheck.Recorded(
+                            send, String.join("\n", trouble.trouble().lastLines()) + "\n"));
+        }
     }
 
     private void hearOne(List<DialectCheck.Recorded> heard, String send) {

@@ -72,13 +72,17 @@ final class Jumps {
                                     new SshdSocketAddress(host, port));
             return new Tunnel(way.getBoundAddress().toInetSocketAddress(), way);
         } catch (IOException lost) {
-            throw new DeviceTrouble(
-                    Kind.NO_ANSWER,
-                    new Trouble(
-                            "a way to %s:%d through %s".formatted(host, port, via.getLast()),
-                            SshAccess.reasonOf(lost),
-                            "Look whether the jump host may pass connections on."));
+            throw noWay("a way to %s:%d through %s".formatted(host, port, via.getLast()), lost);
         }
+    }
+
+    private static DeviceTrouble noWay(String expected, IOException lost) {
+        return new DeviceTrouble(
+                Kind.NO_ANSWER,
+                new Trouble(
+                        expected,
+                        SshAccess.reasonOf(lost),
+                        "Look whether the jump host may pass connections on."));
     }
 
     private synchronized ClientSession session(List<Doors.Stop> via) {

@@ -59,42 +59,49 @@ final class BrannochShell {
                         .on("health\\?", _ -> health())
                         .on("keep rules", _ -> keepRules())
                         .on("rules anew", _ -> rulesAnew())
-                        .on("keys anew", _ -> keysAnew())
-                        .on(
-                                "knock at (\\S+)",
-                                said ->
-                                        terminal.show(
-                                                new Fetch(active())
-                                                                .whyNotReached(
-                                                                        URI.create(said.group(1)))
-                                                                .map(why -> "refused - " + why)
-                                                                .orElse("opened")
-                                                        + "\n"))
-                        .on(
-                                "pull (\\S+) into (\\S+)",
-                                said -> pull(URI.create(said.group(1)), said.group(2)))
-                        .on("share (\\S+)", said -> share(said.group(1)))
-                        .on("fingerprint (\\S+)", said -> fingerprint(said.group(1)))
-                        .on("burn (\\S+)", said -> burn(said.group(1)))
-                        .on("next (\\S+) or (\\S+)", said -> choose(said.group(1), said.group(2)))
-                        .on(
-                                "fix next",
-                                _ -> {
-                                    pair.whole().forEach(Machine::keepChoice);
-                                    terminal.show("next is fixed on both\n");
-                                })
-                        .on("flows\\?", _ -> flows(SIDES))
-                        .on("flows of (left|right)\\?", said -> flows(List.of(said.group(1))))
-                        .on("spare (left|right)", said -> spare(said.group(1)))
-                        .on(
-                                "spare none",
-                                _ -> {
-                                    pair.flows.spareNone();
-                                    terminal.show("both take flows\n");
-                                })
-                        .orLast("restart pair", _ -> restartPair())
-                        .on("restart side (left|right)", said -> restartSide(said.group(1)))
-                        .on("give way to (left|right)", said -> giveWay(said, pair));
+                        .on("keys anew", _ -> keysAnew());
+        addWhatMovesFiles();
+        addWhatMovesTraffic();
+    }
+
+    private void addWhatMovesFiles() {
+        phrases.on(
+                        "knock at (\\S+)",
+                        said ->
+                                terminal.show(
+                                        new Fetch(active())
+                                                        .whyNotReached(URI.create(said.group(1)))
+                                                        .map(why -> "refused - " + why)
+                                                        .orElse("opened")
+                                                + "\n"))
+                .on(
+                        "pull (\\S+) into (\\S+)",
+                        said -> pull(URI.create(said.group(1)), said.group(2)))
+                .on("share (\\S+)", said -> share(said.group(1)))
+                .on("fingerprint (\\S+)", said -> fingerprint(said.group(1)))
+                .on("burn (\\S+)", said -> burn(said.group(1)))
+                .on("next (\\S+) or (\\S+)", said -> choose(said.group(1), said.group(2)))
+                .on(
+                        "fix next",
+                        _ -> {
+                            pair.whole().forEach(Machine::keepChoice);
+                            terminal.show("next is fixed on both\n");
+                        });
+    }
+
+    private void addWhatMovesTraffic() {
+        phrases.on("flows\\?", _ -> flows(SIDES))
+                .on("flows of (left|right)\\?", said -> flows(List.of(said.group(1))))
+                .on("spare (left|right)", said -> spare(said.group(1)))
+                .on(
+                        "spare none",
+                        _ -> {
+                            pair.flows.spareNone();
+                            terminal.show("both take flows\n");
+                        })
+                .orLast("restart pair", _ -> restartPair())
+                .on("restart side (left|right)", said -> restartSide(said.group(1)))
+                .on("give way to (left|right)", said -> giveWay(said, pair));
     }
 
     private void giveWay(Matcher said, Stack pair) throws IOException {

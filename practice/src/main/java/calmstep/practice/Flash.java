@@ -83,7 +83,8 @@ public final class Flash {
         return folder;
     }
 
-    Path file(String name) {
+    /** Where a file of it lies, or would. */
+    public Path file(String name) {
         return folder.resolve(name);
     }
 

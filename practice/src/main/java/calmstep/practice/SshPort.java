@@ -52,6 +52,11 @@ final class SshPort implements Port {
                 server(standIn.description().address(), port, hostKey, standIn.greeting());
         letIn(opened);
         opened.setShellFactory(_ -> new ShellCommand());
+        start(opened);
+        server = Optional.of(opened);
+    }
+
+    private void start(SshServer opened) {
         try {
             opened.start();
         } catch (IOException refused) {
@@ -60,7 +65,6 @@ final class SshPort implements Port {
                             .formatted(standIn.description().address(), port),
                     refused);
         }
-        server = Optional.of(opened);
     }
 
     private void letIn(SshServer opened) {

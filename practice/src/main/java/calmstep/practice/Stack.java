@@ -238,12 +238,7 @@ final class Stack implements StandIn {
         }
         lastIsApart &= number != size();
         if (power != Power.RUNNING) {
-            standings.put(number, Standing.AWAY);
-            if (number == lead) {
-                Optional.of(firstWhole())
-                        .filter(next -> next != NOBODY)
-                        .ifPresentOrElse(this::passLead, () -> leads(NOBODY));
-            }
+            goesAway(number);
         } else if (firstWhole() == NOBODY) {
             standings.put(number, Standing.WHOLE);
             leads(number);
@@ -253,25 +248,29 @@ final class Stack implements StandIn {
         }
     }
 
+    private void goesAway(int number) {
+        standings.put(number, Standing.AWAY);
+        if (number == lead) {
+            Optional.of(firstWhole())
+                    .filter(next -> next != NOBODY)
+                    .ifPresentOrElse(this::passLead, () -> leads(NOBODY));
+        }
+    }
+
     private void join(int number) {
         standings.put(number, Standing.JOINING);
         waiting++;
-        TIMER.after(
-                description.members().settles().dividedBy(pace),
-                () -> {
-                    synchronized (this) {
-                        waiting--;
-                        if (standings.get(number) == Standing.JOINING) {
-                            Machine whole = member(firstWhole() == NOBODY ? number : firstWhole());
-                            standings.put(
-                                    number,
-                                    runsBeside(member(number), whole)
-                                            ? Standing.WHOLE
-                                            : Standing.APART);
-                            member(number).adopt(whole.settings(), whole.keptSettings());
-                        }
-                    }
-                });
+        TIMER.after(description.members().settles().dividedBy(pace), () -> joined(number));
+    }
+
+    private synchronized void joined(int number) {
+        waiting--;
+        if (standings.get(number) == Standing.JOINING) {
+            Machine whole = member(firstWhole() == NOBODY ? number : firstWhole());
+            standings.put(
+                    number, runsBeside(member(number), whole) ? Standing.WHOLE : Standing.APART);
+            member(number).adopt(whole.settings(), whole.keptSettings());
+        }
     }
 
     /** As the headers of both images say; the newer one's word counts. */

@@ -14,6 +14,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
 import java.util.concurrent.atomic.AtomicInteger;
+import java.util.stream.Stream;
 import org.springframework.boot.SpringApplication;
 import org.springframework.context.ConfigurableApplicationContext;
 import org.springframework.jdbc.core.JdbcTemplate;
@@ -147,7 +148,7 @@ public final class RunningService {
     }
 
     /** A reading of a router that runs a release, with everything saved and room for any image. */
-    public static Reading reading(String release) {
+    public static Reading reading(String release, Reading.Fact... more) {
         String file = "osmer-r6c-%s.img".formatted(release);
         return new Reading(
                 Instant.now(),
@@ -163,7 +164,10 @@ public final class RunningService {
                                 List.of(new Reading.StoredFile(file, 9_000_000)))),
                 false,
                 "0".repeat(64),
-                List.of(new Reading.Fact("interface", "lan0", "up")));
+                Stream.concat(
+                                Stream.of(new Reading.Fact("interface", "lan0", "up")),
+                                Stream.of(more))
+                        .toList());
     }
 
     /** Keeps a reading of a device, as if it had been asked. */

@@ -411,20 +411,21 @@ public final class CatalogueText {
             String component = componentOf(section);
             VersionRange from = rangeOrAny(section, "from", component);
             return rangeOf(section, "to", component)
-                    .map(
-                            to ->
-                                    new Effect(
-                                            component,
-                                            to,
-                                            from,
-                                            (int) section.number("restarts", 1),
-                                            section.duration("dark", Duration.ofMinutes(5)),
-                                            section.find(
-                                                            "configuration",
-                                                            Effect.Configuration::parse)
-                                                    .orElse(Effect.Configuration.KEPT),
-                                            section.texts("loses")));
+                    .map(to -> effect(section, component, to, from));
         }
+    }
+
+    private static Effect effect(
+            Section section, String component, VersionRange to, VersionRange from) {
+        return new Effect(
+                component,
+                to,
+                from,
+                (int) section.number("restarts", 1),
+                section.duration("dark", Duration.ofMinutes(5)),
+                section.find("configuration", Effect.Configuration::parse)
+                        .orElse(Effect.Configuration.KEPT),
+                section.texts("loses"));
     }
 
     private Optional<SideBySide> readSideBySide(Section section) {

@@ -3,7 +3,6 @@ package calmstep.core.check;
 import calmstep.core.fleet.Reading;
 import calmstep.core.fleet.Reading.Fact;
 import java.net.URI;
-import java.util.List;
 import java.util.Optional;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
@@ -182,17 +181,8 @@ public record OwnCheck(String name, Expectation expectation) {
 
     /** Counts in a reading: its facts, and its parts by their kind and state. */
     public static String counted(Expectation.Counts wanted, Reading reading) {
-        Stream<Fact> parts =
-                reading.parts().stream()
-                        .map(
-                                part ->
-                                        new Fact(
-                                                part.part().kind().toString(),
-                                                part.name(),
-                                                part.state()));
-        List<Fact> all = Stream.concat(reading.facts().stream(), parts).toList();
         long count =
-                all.stream()
+                Stream.concat(reading.facts().stream(), parts(reading))
                         .filter(
                                 fact ->
                                         fact.kind().equals(wanted.kind())
@@ -200,5 +190,10 @@ public record OwnCheck(String name, Expectation expectation) {
                                                         .allMatch(fact.value()::equals))
                         .count();
         return count >= wanted.atLeast() ? OK : "%d, not %d".formatted(count, wanted.atLeast());
+    }
+
+    private static Stream<Fact> parts(Reading reading) {
+        return reading.parts().stream()
+                .map(part -> new Fact(part.part().kind().toString(), part.name(), part.state()));
     }
 }

@@ -271,14 +271,15 @@ public final class UnitOrder {
         }
         device.parts().stream()
                 .filter(part -> part.kind() == Part.Kind.MEMBER || part.kind() == Part.Kind.PARTNER)
-                .map(
-                        part ->
-                                part.kind() == Part.Kind.MEMBER
-                                        ? "member " + part.name()
-                                        : (onlyItsPartner ? "its %s" : "its %s side")
-                                                .formatted(part.name()))
+                .map(part -> called(part, onlyItsPartner))
                 .forEach(names::add);
         return names;
+    }
+
+    private static String called(Part part, boolean onlyItsPartner) {
+        return part.kind() == Part.Kind.MEMBER
+                ? "member " + part.name()
+                : (onlyItsPartner ? "its %s" : "its %s side").formatted(part.name());
     }
 
     private static List<Version> releases(Catalogue catalogue, Path path) {

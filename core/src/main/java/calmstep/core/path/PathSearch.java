@@ -209,6 +209,13 @@ public final class PathSearch {
         return found.subList(1, found.size());
     }
 
+    /** What bars the way to the rest of a path where one release of it is left out. */
+    private List<Reason> why(SortedMap<String, Version> before, List<Release> releases, int out) {
+        return barsWithout(before, releases.subList(out + 1, releases.size())).stream()
+                .map(Obstacle::reason)
+                .toList();
+    }
+
     private Path pathOf(SortedMap<String, Version> start, List<Release> releases) {
         List<Hop> hops = new ArrayList<>();
         Cost cost = Cost.NONE;
@@ -216,11 +223,7 @@ public final class PathSearch {
         for (int i = 0; i < releases.size(); i++) {
             Release release = releases.get(i);
             SortedMap<String, Version> before = state;
-            List<Reason> why =
-                    barsWithout(before, releases.subList(i + 1, releases.size())).stream()
-                            .map(Obstacle::reason)
-                            .toList();
-            hops.add(moves.hop(before, release, why));
+            hops.add(moves.hop(before, release, why(before, releases, i)));
             cost =
                     cost.plus(
                             moves.cost(

@@ -63,6 +63,18 @@ public final class PlanDrafting {
 
     private void add(Subject subject) {
         Device device = subject.device();
+        inspectWhatIsKnown(subject, device);
+        subject.reading()
+                .map(reading -> Discrepancy.of(subject.written(), reading))
+                .filter(discrepancies -> !discrepancies.isEmpty())
+                .ifPresent(some -> found(device, new Concern.NotAsWritten(some)));
+        SortedMap<String, String> runs = device.runs(subject.reading());
+        if (subject.catalogue().isPresent() && !runs.isEmpty()) {
+            addPath(subject, subject.catalogue().get(), runs);
+        }
+    }
+
+    private void inspectWhatIsKnown(Subject subject, Device device) {
         if (!subject.hasSecret()) {
             found(device, new Concern.LoginWithoutSecret(String.join(", ", device.logins())));
         }
@@ -71,14 +83,6 @@ public final class PlanDrafting {
         }
         if (subject.reading().isEmpty()) {
             found(device, new Concern.NeverRead());
-        }
-        subject.reading()
-                .map(reading -> Discrepancy.of(subject.written(), reading))
-                .filter(discrepancies -> !discrepancies.isEmpty())
-                .ifPresent(some -> found(device, new Concern.NotAsWritten(some)));
-        SortedMap<String, String> runs = device.runs(subject.reading());
-        if (subject.catalogue().isPresent() && !runs.isEmpty()) {
-            addPath(subject, subject.catalogue().get(), runs);
         }
     }
 

@@ -139,22 +139,27 @@ public final class PlanText {
     }
 
     private static void putWishes(PlanOrder order, Map<String, Object> tree) {
-        if (!order.wishes().nights().isEmpty()) {
+        Wishes wishes = order.wishes();
+        if (!wishes.nights().isEmpty()) {
             Map<String, String> nights = new TreeMap<>();
-            order.wishes().nights().forEach((unit, night) -> nights.put(unit, night.toString()));
+            wishes.nights().forEach((unit, night) -> nights.put(unit, night.toString()));
             tree.put("nights", nights);
         }
-        if (!order.wishes().excluded().isEmpty()) {
-            tree.put("excluded", List.copyOf(order.wishes().excluded()));
+        if (!wishes.excluded().isEmpty()) {
+            tree.put("excluded", List.copyOf(wishes.excluded()));
         }
-        if (!order.wishes().siteOrder().isEmpty()) {
-            tree.put("sites-first", order.wishes().siteOrder());
+        if (!wishes.siteOrder().isEmpty()) {
+            tree.put("sites-first", wishes.siteOrder());
         }
-        if (order.wishes().asks() != Wishes.Asks.EACH) {
-            tree.put("asks", order.wishes().asks().toString());
+        putManners(wishes, tree);
+    }
+
+    private static void putManners(Wishes wishes, Map<String, Object> tree) {
+        if (wishes.asks() != Wishes.Asks.EACH) {
+            tree.put("asks", wishes.asks().toString());
         }
-        if (order.wishes().whenOdd() != Wishes.WhenOdd.ASK) {
-            tree.put("when-odd", order.wishes().whenOdd().toString());
+        if (wishes.whenOdd() != Wishes.WhenOdd.ASK) {
+            tree.put("when-odd", wishes.whenOdd().toString());
         }
     }
 }

@@ -115,14 +115,17 @@ final class DrainTraffic implements Step {
                 .ifPresent(
                         why -> {
                             session.drain(member);
-                            throw new DeviceTrouble(
-                                    DeviceTrouble.Kind.TIMED_OUT,
-                                    new Trouble(
-                                            "nothing goes over %s, as when it was drained"
-                                                    .formatted(called(member)),
-                                            why,
-                                            "Its traffic came back. It was told to drain once"
-                                                    + " more; see who undid it, and try again."));
+                            throw cameBack(member, why);
                         });
+    }
+
+    private static DeviceTrouble cameBack(String member, String why) {
+        return new DeviceTrouble(
+                DeviceTrouble.Kind.TIMED_OUT,
+                new Trouble(
+                        "nothing goes over %s, as when it was drained".formatted(called(member)),
+                        why,
+                        "Its traffic came back. It was told to drain once more; see who undid it,"
+                                + " and try again."));
     }
 }

@@ -277,19 +277,18 @@ final class RollMembers implements Step {
         QuietAlarms.renew(scene);
         DeviceSession session = scene.door().session();
         Reading now = session.read();
-        next(scene, now, old(scene, now))
-                .ifPresent(
-                        move -> {
-                            switch (move) {
-                                case Move.Restart(var members) ->
-                                        members.forEach(
-                                                member -> session.restartMember(member.name()));
-                                case Move.HandOver(var from, var to) -> {
-                                    DrainTraffic.mustHold(scene, from.name());
-                                    session.handOver(to.name());
-                                }
-                            }
-                        });
+        next(scene, now, old(scene, now)).ifPresent(move -> order(move, scene, session));
+    }
+
+    private static void order(Move move, Scene scene, DeviceSession session) {
+        switch (move) {
+            case Move.Restart(var members) ->
+                    members.forEach(member -> session.restartMember(member.name()));
+            case Move.HandOver(var from, var to) -> {
+                DrainTraffic.mustHold(scene, from.name());
+                session.handOver(to.name());
+            }
+        }
     }
 
     /** What became of the order is the next look's matter: there may be more members. */

@@ -207,12 +207,14 @@ final class ListSchedule {
         return UNPLACED;
     }
 
+    private int staged(Work work, int part) {
+        int takes = work.stages()[part];
+        return takes == 0 ? 0 : linkFree[work.link()] + takes;
+    }
+
     private boolean placePart(int unit, int part, boolean asPilot, Loosened loosened) {
         Work work = ground.works.get(unit);
-        int staged =
-                work.stages()[part] == 0 || loosened.staging()
-                        ? 0
-                        : linkFree[work.link()] + work.stages()[part];
+        int staged = loosened.staging() ? 0 : staged(work, part);
         int own = part == 0 ? 0 : end(unit, part - 1);
         int soaked = asPilot || loosened.pilots() ? 0 : soakedBy[work.likeness()][part];
         if (!find(

@@ -217,19 +217,22 @@ final class LowerBound {
                 .orElse(0);
     }
 
+    /** Those with the fewest first. */
+    private List<BitSet> nightsOfEachPart() {
+        return counted.works.stream()
+                .flatMap(
+                        work ->
+                                IntStream.range(0, work.parts())
+                                        .mapToObj(part -> nightsOf(work, part)))
+                .distinct()
+                .sorted(Comparator.comparingInt(BitSet::cardinality))
+                .toList();
+    }
+
     private void byDisjointNights() {
-        List<BitSet> sets =
-                counted.works.stream()
-                        .flatMap(
-                                work ->
-                                        IntStream.range(0, work.parts())
-                                                .mapToObj(part -> nightsOf(work, part)))
-                        .distinct()
-                        .sorted(Comparator.comparingInt(BitSet::cardinality))
-                        .toList();
         BitSet taken = new BitSet();
         int apart = 0;
-        for (BitSet set : sets) {
+        for (BitSet set : nightsOfEachPart()) {
             if (!set.intersects(taken)) {
                 taken.or(set);
                 apart++;

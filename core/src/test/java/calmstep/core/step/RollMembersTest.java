@@ -39,23 +39,26 @@ class RollMembersTest {
 
     private static final class Crash extends RuntimeException {}
 
-    private Scene scene(int atOnce) {
+    private static Hop hop() {
         FirmwareImage image =
                 new FirmwareImage("new.img", 100, "c".repeat(64), Purpose.UPGRADE, Variant.ANY);
-        Hop hop =
-                new Hop(
-                        "system",
-                        "old",
-                        "new",
-                        List.of(image),
-                        List.of(),
-                        List.of(),
-                        1,
-                        Duration.ofMinutes(4),
-                        Effect.Configuration.KEPT,
-                        true,
-                        List.of(),
-                        List.of());
+        return new Hop(
+                "system",
+                "old",
+                "new",
+                List.of(image),
+                List.of(),
+                List.of(),
+                1,
+                Duration.ofMinutes(4),
+                Effect.Configuration.KEPT,
+                true,
+                List.of(),
+                List.of());
+    }
+
+    private Scene scene(int atOnce) {
+        Hop hop = hop();
         UnitPlan plan =
                 new UnitPlan(
                         "sw",

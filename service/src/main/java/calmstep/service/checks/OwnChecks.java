@@ -173,6 +173,10 @@ public class OwnChecks implements Around.Checks {
         }
     }
 
+    private static String reached(DeviceSession session, URI address) {
+        return session.whyNotReached(address).map(_ -> "not reached").orElse(OwnCheck.OK);
+    }
+
     private void begin(
             OwnCheck check,
             List<Supplier<Fact>> trials,
@@ -180,13 +184,7 @@ public class OwnChecks implements Around.Checks {
             ExecutorService all,
             Optional<Reading> reading) {
         if (check.expectation() instanceof OwnCheck.Expectation.Reaches(URI address)) {
-            trials.add(
-                    () ->
-                            check.fact(
-                                    session.orElseThrow()
-                                            .whyNotReached(address)
-                                            .map(_ -> "not reached")
-                                            .orElse(OwnCheck.OK)));
+            trials.add(() -> check.fact(reached(session.orElseThrow(), address)));
         } else {
             Future<Fact> trial =
                     all.submit(() -> check.fact(probe.tried(check.expectation(), reading)));

@@ -64,12 +64,7 @@ class FleetByHand {
     @Transactional
     Fleet.Imported set(String device, Map<String, String> fields, String who) {
         fleet.require(device);
-        if (fields.isEmpty() || fields.containsKey("name")) {
-            throw Refusal.wrong(
-                    fields.isEmpty()
-                            ? "Expected fields to set, such as site or serial; saw none."
-                            : "A name is not a field to set; rename the device.");
-        }
+        mustBeSettable(fields);
         Map<String, String> cells = new LinkedHashMap<>();
         cells.put("name", device);
         cells.putAll(new TreeMap<>(fields));
@@ -79,6 +74,15 @@ class FleetByHand {
                 InventoryText.Format.CSV,
                 false,
                 who);
+    }
+
+    private static void mustBeSettable(Map<String, String> fields) {
+        if (fields.isEmpty() || fields.containsKey("name")) {
+            throw Refusal.wrong(
+                    fields.isEmpty()
+                            ? "Expected fields to set, such as site or serial; saw none."
+                            : "A name is not a field to set; rename the device.");
+        }
     }
 
     private static String line(Stream<String> cells) {

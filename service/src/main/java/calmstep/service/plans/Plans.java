@@ -300,14 +300,11 @@ public class Plans {
                 row.id(),
                 units,
                 stored.wishesOf(row),
-                stored.nightsOf(row)
-                        .flatMap(
-                                nights ->
-                                        planNights.timetable(
-                                                nights,
-                                                units,
-                                                StoredPlans.startOf(row),
-                                                settings.pace())));
+                stored.nightsOf(row).flatMap(nights -> timetable(nights, units, row)));
+    }
+
+    private Optional<Timetable> timetable(Nights nights, List<UnitPlan> units, PlanRow row) {
+        return planNights.timetable(nights, units, StoredPlans.startOf(row), settings.pace());
     }
 
     /** What was asked of a plan, as a plan file. */

@@ -160,19 +160,21 @@ final class EvidenceArchive {
         StringBuilder talk = new StringBuilder();
         String before = "";
         for (TalkLine line : unit.talk()) {
-            String said = line.text().indent(4);
-            talk.append(
-                    switch (line.direction()) {
-                        case "typed" -> "%s  typed: %s%n".formatted(line.at(), line.text());
-                        case "overheard" ->
-                                "%s  on its console line:%n%s".formatted(line.at(), said);
-                        default ->
-                                before.equals("overheard")
-                                        ? "%s  answered:%n%s".formatted(line.at(), said)
-                                        : said;
-                    });
+            talk.append(said(line, before));
             before = line.direction();
         }
         return talk.toString();
+    }
+
+    private static String said(TalkLine line, String before) {
+        String text = line.text().indent(4);
+        return switch (line.direction()) {
+            case "typed" -> "%s  typed: %s%n".formatted(line.at(), line.text());
+            case "overheard" -> "%s  on its console line:%n%s".formatted(line.at(), text);
+            default ->
+                    before.equals("overheard")
+                            ? "%s  answered:%n%s".formatted(line.at(), text)
+                            : text;
+        };
     }
 }

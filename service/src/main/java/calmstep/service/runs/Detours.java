@@ -343,13 +343,16 @@ class Detours {
                                                 .formatted(stuck.name, stuck.state)));
     }
 
+    private Optional<PartShown> before(List<StepRow> rows, int hop, String member) {
+        return evidence.before(rows, hop).stream()
+                .flatMap(reading -> reading.members().stream())
+                .filter(one -> one.name().equals(member))
+                .findFirst();
+    }
+
     private void mustFit(UnitRow unit, List<StepRow> rows, String member, String serial) {
         int hop = Detour.stuck(records(rows)).orElseThrow().hop();
-        Optional<PartShown> was =
-                evidence.before(rows, hop).stream()
-                        .flatMap(reading -> reading.members().stream())
-                        .filter(one -> one.name().equals(member))
-                        .findFirst();
+        Optional<PartShown> was = before(rows, hop, member);
         try (Door door = ways.door(unit.name, Talk.NONE)) {
             MeetReplacement.unfitMember(
                             plans.of(unit).hop(hop), was, member, serial, door.session().read())

@@ -67,14 +67,15 @@ class ReachedSites {
                         (row, _) ->
                                 Map.entry(
                                         row.getLong(1),
-                                        new Reached(
-                                                site,
-                                                json.read(row.getString(2), WORDS),
-                                                json.read(row.getString(3), WORDS))),
+                                        reached(site, row.getString(2), row.getString(3))),
                         runId,
                         site)
                 .stream()
                 .collect(Collectors.toMap(Map.Entry::getKey, Map.Entry::getValue));
+    }
+
+    private Reached reached(String site, String devices, String serves) {
+        return new Reached(site, json.read(devices, WORDS), json.read(serves, WORDS));
     }
 
     /** All of a run's. */

@@ -61,19 +61,21 @@ public class SiteWorks {
         return new SiteWork(run.name, run.startedBy, run.planId, concerned);
     }
 
+    private static List<String> serves(String own, Optional<Reached> cutOff) {
+        return Stream.concat(
+                        Stream.of(own).filter(users -> !users.isEmpty()),
+                        cutOff.stream().flatMap(behind -> behind.serves().stream()))
+                .distinct()
+                .toList();
+    }
+
     private SiteWork.Unit unit(UnitRow row, String at, Optional<Reached> cutOff) {
         UnitPlan plan = unitPlans.of(row);
         return new SiteWork.Unit(
                 row.name,
                 at,
                 cutOff.map(Reached::devices).orElse(List.of()),
-                Stream.concat(
-                                at.isEmpty() && !plan.serves().isEmpty()
-                                        ? Stream.of(plan.serves())
-                                        : Stream.empty(),
-                                cutOff.stream().flatMap(behind -> behind.serves().stream()))
-                        .distinct()
-                        .toList(),
+                serves(at.isEmpty() ? plan.serves() : "", cutOff),
                 plan.from(),
                 plan.to(),
                 plan.dark().toSeconds(),

@@ -137,14 +137,13 @@ public class Windows {
                                                 from,
                                                 from.plus(NightPlanning.AHEAD))
                                         .stream()
-                                        .filter(
-                                                window ->
-                                                        !(window.opens().isAfter(from)
-                                                                        ? window.opens()
-                                                                        : from)
-                                                                .plus(needs)
-                                                                .isAfter(window.closes()))
+                                        .filter(window -> holds(window, from, needs))
                                         .findFirst());
+    }
+
+    private static boolean holds(Window window, Instant from, Duration needs) {
+        Instant begins = window.opens().isAfter(from) ? window.opens() : from;
+        return !begins.plus(needs).isAfter(window.closes());
     }
 
     /** Why a site may not be disturbed in a stretch of time; empty where it may be. */

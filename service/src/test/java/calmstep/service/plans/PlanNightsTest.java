@@ -24,7 +24,6 @@ import java.time.LocalTime;
 import java.time.ZoneId;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
@@ -289,7 +288,10 @@ class PlanNightsTest {
     void sayWhichLicenceEndsBeforeTheTurnOfItsUnitIsOver() {
         String router = router("2.6.3");
         LocalDate tomorrow = LocalDate.now(ZoneOffset.UTC).plusDays(1);
-        RunningService.keep(router, licensed(RunningService.reading("2.6.3"), tomorrow));
+        RunningService.keep(
+                router,
+                RunningService.reading(
+                        "2.6.3", new Reading.Fact("licence", "routing", tomorrow.toString())));
         String atOnce = RunningService.name("plan");
         assertThat(plans.draft(atOnce, List.of(router), "2.8.2", "now", "mara").findings())
                 .as("it holds when its turn is over, but not for long")
@@ -310,21 +312,6 @@ class PlanNightsTest {
                                     .contains("ends on " + tomorrow)
                                     .contains("before its turn is over at");
                         });
-    }
-
-    private static Reading licensed(Reading reading, LocalDate until) {
-        List<Reading.Fact> facts = new ArrayList<>(reading.facts());
-        facts.add(new Reading.Fact("licence", "routing", until.toString()));
-        return new Reading(
-                reading.takenAt(),
-                reading.identity(),
-                reading.components(),
-                reading.boot(),
-                reading.bootMark(),
-                reading.volumes(),
-                reading.unsavedChanges(),
-                reading.configurationSha256(),
-                facts);
     }
 
     private PlanView drafted(List<String> routers, Instant begins) {
