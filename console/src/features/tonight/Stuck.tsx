@@ -23,7 +23,7 @@ const otherWays = [
     kind: 'without',
     title: 'Go on without the members that are out',
     label: 'Why it goes on without them',
-    button: 'Change the others; what is missing is judged at the end',
+    button: 'Change the others without them',
   },
 ] as const
 
@@ -159,7 +159,7 @@ function ReplaceMember({
   const [serial, setSerial] = useState('')
   return (
     <WithReason
-      title="Another box stands there as a member"
+      title="A member was swapped"
       label="Why the member was replaced"
       button="Look at it, and bring it along"
       color="lagoon"

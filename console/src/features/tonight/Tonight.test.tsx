@@ -251,6 +251,40 @@ describe('tonight', () => {
     )
   })
 
+  it('names a member that was swapped, and goes on without those that are out', async () => {
+    const sent = stub({
+      ...runs(
+        run(
+          unit('sw-dunmere-1', {
+            state: 'stuck',
+            trouble: { ...trouble, ways: ['retry', 'without', 'replace-member', 'set-aside'] },
+          }),
+        ),
+      ),
+      'POST /api/runs/tonight/units/sw-dunmere-1/without': {},
+      'POST /api/runs/tonight/units/sw-dunmere-1/member-replacement': {},
+    })
+    page(<Tonight />, '/tonight', '/tonight')
+    fireEvent.change(await screen.findByLabelText('Why it goes on without them'), {
+      target: { value: 'the spare comes on Monday' },
+    })
+    await press('Change the others without them')
+    fireEvent.change(screen.getByLabelText('Member'), { target: { value: '3' } })
+    fireEvent.change(screen.getByLabelText('Serial number of the box that stands there now'), {
+      target: { value: 'TA-90001' },
+    })
+    fireEvent.change(screen.getByLabelText('Why the member was replaced'), {
+      target: { value: 'its fan stood still' },
+    })
+    await press('Look at it, and bring it along')
+    await waitFor(() =>
+      expect(sent.filter((call) => call.body).map((call) => call.body)).toEqual([
+        { why: 'the spare comes on Monday' },
+        { member: '3', serial: 'TA-90001', why: 'its fan stood still' },
+      ]),
+    )
+  })
+
   it('lets a unit go back with a reason, where that is a way', async () => {
     const sent = stub({
       ...runs(

@@ -36,6 +36,7 @@ import tools.jackson.databind.JsonNode;
             RunOrders.Refuse.class,
             RunOrders.TakeIn.class,
             StuckOrders.AnswerOnce.class,
+            RunOrders.WriteContacts.class,
             RunOrders.End.class,
             RunOrders.Abandon.class,
             RunOrders.SetAside.class,

@@ -325,6 +325,29 @@ final class RunOrders {
     }
 
     @Command(
+            name = "write-contacts",
+            description =
+                    "Write something for the contacts of the sites that a unit concerns; it stands"
+                            + " in their next mail. Any other reason stays with colleagues.",
+            mixinStandardHelpOptions = true,
+            footer = {
+                "",
+                "Example, on the demo:",
+                "  calmstep run write-contacts tonight rt-dunmere-1 --text \"The part comes on"
+                        + " Monday.\""
+            })
+    static final class WriteContacts extends AboutUnit {
+        @Option(names = "--text", required = true, description = "as they are to read it")
+        String text = "";
+
+        @Override
+        public Integer call() {
+            return sayOfUnit(
+                    "word-for-contacts", Map.of("text", text), "The next mail about %s has it.");
+        }
+    }
+
+    @Command(
             name = "take-in",
             description =
                     "Take a unit back in that was set aside; it goes on where it stood, and looks"

@@ -126,18 +126,17 @@ public record Scene(
     }
 
     /**
-     * What is started if the new image fails: what runs; where that came into memory alone, what
-     * ran when the hop began.
+     * What is started if the new image fails: what runs; where that came into memory alone, or is
+     * the new image already, what ran when the hop began.
      */
     String fallback(Reading reading) {
         String running = reading.boot().running();
+        boolean isNoWayBack =
+                BootChoice.isSame(running, file())
+                        || reading.imageVolumes().stream()
+                                .noneMatch(volume -> volume.find(running).isPresent());
         return before.map(b -> b.boot().running())
-                .filter(
-                        _ ->
-                                otherComponent().isEmpty()
-                                        && reading.imageVolumes().stream()
-                                                .noneMatch(
-                                                        volume -> volume.find(running).isPresent()))
+                .filter(_ -> otherComponent().isEmpty() && isNoWayBack)
                 .orElse(running);
     }
 

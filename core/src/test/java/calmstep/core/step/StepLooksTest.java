@@ -11,6 +11,7 @@ import calmstep.core.catalogue.Purpose;
 import calmstep.core.catalogue.Variant;
 import calmstep.core.compare.ConfigurationComparison;
 import calmstep.core.device.DeviceTrouble;
+import calmstep.core.fleet.Reading;
 import calmstep.core.path.Hop;
 import calmstep.core.step.UnitPlan.HopPlan;
 import java.time.Duration;
@@ -80,7 +81,7 @@ class StepLooksTest {
                 intent,
                 restart,
                 drained,
-                Optional.empty(),
+                before,
                 Optional.empty(),
                 Optional.empty(),
                 now,
@@ -90,6 +91,7 @@ class StepLooksTest {
     }
 
     private Scene.Drained drained = Scene.Drained.NO;
+    private Optional<Reading> before = Optional.empty();
 
     private Looked look(StepName step) {
         return Steps.of(step, scene()).look(scene());
@@ -224,6 +226,17 @@ class StepLooksTest {
                         unproven ->
                                 assertThat(unproven.trouble().remedy())
                                         .contains("before anything is restarted"));
+    }
+
+    /** Else nothing would be left to fall back to, and what was is tidied away. */
+    @Test
+    void aChoiceThatIsToldOnceMoreKeepsTheWayBackWhereTheNewImageRunsAlready() {
+        before = Optional.of(device.read());
+        device.files.put("v1.img", DIGEST);
+        device.running = "v1.img";
+        device.next = "v1.img";
+        Steps.of(StepName.CHOOSE_BOOT, scene()).act(scene());
+        assertThat(device.fallback).isEqualTo("v0.img");
     }
 
     @Test

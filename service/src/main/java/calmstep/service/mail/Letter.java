@@ -16,7 +16,8 @@ import java.util.stream.Collectors;
 
 /**
  * What the contacts of a site read, in users' words and by the site's clock. Why something was
- * left, and what was odd about it, was written for colleagues and stays with them.
+ * left, and what was odd about it, was written for colleagues and stays with them; what was written
+ * for the contacts stands with its unit.
  *
  * @param calendar an iCalendar text that goes with it
  */
@@ -40,11 +41,13 @@ record Letter(String subject, String text, Optional<String> calendar) {
                         unit ->
                                 text.append(
                                         "%n%s%n  %s%n"
-                                                .formatted(
-                                                        heading(unit),
-                                                        occasion == Occasion.AFTER
-                                                                ? reached(unit)
-                                                                : expected(unit, site.zone()))));
+                                                        .formatted(
+                                                                heading(unit),
+                                                                occasion == Occasion.AFTER
+                                                                        ? reached(unit)
+                                                                        : expected(
+                                                                                unit, site.zone()))
+                                                + word(unit)));
         text.append(
                 (occasion == Occasion.AFTER
                                 ? "%nCalm Step%n"
@@ -52,6 +55,10 @@ record Letter(String subject, String text, Optional<String> calendar) {
                         .formatted());
         return new Letter(
                 "%s: %s".formatted(site.title(), subject(occasion)), text.toString(), calendar);
+    }
+
+    private static String word(SiteWork.Unit unit) {
+        return unit.word().isEmpty() ? "" : "  %s%n".formatted(unit.word());
     }
 
     private static String what(Occasion occasion) {

@@ -70,6 +70,8 @@ class RunsController {
 
     record Why(String why) {}
 
+    record ForContacts(String text) {}
+
     /**
      * @param say without the end of its line
      */
@@ -400,6 +402,20 @@ class RunsController {
             @RequestBody Why why,
             Principal who) {
         return decisions.setAside(name, unit, why.why(), who.getName());
+    }
+
+    @PostMapping("/{name}/units/{unit}/word-for-contacts")
+    @Operation(
+            summary =
+                    "Write something for the contacts of the sites that a unit concerns: it stands"
+                            + " in their next mail. Reasons that are given elsewhere stay with"
+                            + " colleagues")
+    RunView writeForContacts(
+            @PathVariable String name,
+            @PathVariable String unit,
+            @RequestBody ForContacts word,
+            Principal who) {
+        return decisions.writeForContacts(name, unit, word.text(), who.getName());
     }
 
     @GetMapping("/{name}/staging")

@@ -22,6 +22,7 @@ public record SiteWork(String run, String startedBy, long planId, List<Unit> uni
      * @param darkSeconds in which it serves nobody
      * @param turns when its parts are done, by the plan or by a person's later word; none for a
      *     plan without nights
+     * @param word what somebody wrote for the contacts; empty for nothing
      */
     public record Unit(
             String device,
@@ -32,7 +33,8 @@ public record SiteWork(String run, String startedBy, long planId, List<Unit> uni
             String to,
             long darkSeconds,
             List<Turn> turns,
-            UnitState state) {
+            UnitState state,
+            String word) {
 
         public boolean isHere() {
             return at.isEmpty();

@@ -80,6 +80,7 @@ public class SiteWorks {
                 plan.to(),
                 plan.dark().toSeconds(),
                 json.read(row.turns, Runs.TURNS),
-                UnitState.parse(row.state));
+                UnitState.parse(row.state),
+                row.forContacts);
     }
 }

@@ -8,6 +8,7 @@ import calmstep.core.step.UnitState;
 import calmstep.service.events.Events;
 import calmstep.service.fleet.ReadDevices;
 import calmstep.service.json.Json;
+import calmstep.service.problems.Reason;
 import calmstep.service.problems.Refusal;
 import java.time.Clock;
 import java.util.EnumSet;
@@ -203,6 +204,31 @@ class UnitDecisions {
                                     "%s takes %s back in.".formatted(who, row.name));
                         });
         wake.unit(unit.id());
+        return runs.find(runName);
+    }
+
+    /**
+     * Writes something for the contacts of the sites that a unit concerns: their next mail has it,
+     * and no other reason of colleagues.
+     */
+    RunView writeForContacts(String runName, String unitName, String text, String who) {
+        Reason.of(text, "what its contacts are to read");
+        runs.changeAny(
+                runName,
+                unitName,
+                (run, row) -> {
+                    if (run.isOver()) {
+                        throw Refusal.conflict(
+                                "The run is %s; its contacts were told.".formatted(run.state));
+                    }
+                    row.forContacts = text;
+                    events.append(
+                            Optional.of(run.id()),
+                            row.name,
+                            "unit",
+                            who,
+                            "%s writes for the contacts of %s: %s".formatted(who, row.name, text));
+                });
         return runs.find(runName);
     }
 

@@ -53,6 +53,9 @@ class UnitRow {
     /** Members that a person goes on without as long as they are out, a line each. */
     String without = "";
 
+    /** What somebody wrote for the contacts of the sites that it concerns. */
+    String forContacts = "";
+
     /** What is odd about it, a line each. */
     @Nullable String doubt;
 

@@ -109,7 +109,8 @@ class Ways {
                                         Detour.goesOnWithout(
                                                 records,
                                                 plan.hop(stuck.hop()),
-                                                members(unit, rows, stuck.hop()),
+                                                members(unit, rows, stuck.hop())
+                                                        - plan.without().size(),
                                                 out))
                         .isPresent()
                 ? out

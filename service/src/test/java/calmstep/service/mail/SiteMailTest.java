@@ -160,7 +160,8 @@ class SiteMailTest {
                                 NOW.plusSeconds(90_000),
                                 NOW.plusSeconds(99_000),
                                 Duration.ofMinutes(30))),
-                state);
+                state,
+                state == UnitState.SET_ASIDE ? "The part comes on Monday." : "");
     }
 
     /** By the site's clock, in users' words, with the times of the work and not of its windows. */
@@ -191,7 +192,7 @@ class SiteMailTest {
         assertThat(Letter.of(work, azores, Occasion.AFTER, Optional.empty()).text())
                 .contains(
                         "done: runs 2.8.2",
-                        "not finished; you are told before it is tried again",
+                        "you are told before it is tried again\n  The part comes on Monday.\n",
                         "went back to what it ran before, 2.4.0")
                 .doesNotContain("told again");
         assertThat(Letter.of(work, azores, Occasion.MOVED, Optional.empty()).subject())
