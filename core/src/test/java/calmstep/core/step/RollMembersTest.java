@@ -2,6 +2,7 @@ package calmstep.core.step;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import calmstep.check.Sweep;
 import calmstep.core.catalogue.Effect;
 import calmstep.core.catalogue.FirmwareImage;
 import calmstep.core.catalogue.Hardware;
@@ -27,6 +28,7 @@ import org.junit.jupiter.api.Test;
  */
 class RollMembersTest {
     private static final Instant START = Instant.parse("2026-11-23T02:00:00Z");
+    private static final int SEEDS = Sweep.count(100, 400);
     private static final Duration GIVES_UP = Duration.ofMinutes(20);
 
     private StackInMemory stack = new StackInMemory(3, 0);
@@ -157,7 +159,7 @@ class RollMembersTest {
 
     @Test
     void restartsEachMemberOnceTheActiveOneLastAndNeverMoreThanMayBeOut() {
-        for (int seed = 0; seed < 400; seed++) {
+        for (int seed = 0; seed < SEEDS; seed++) {
             Random drawn = new Random(seed);
             int members = 2 + drawn.nextInt(4);
             int atOnce = 1 + drawn.nextInt(members - 1);
@@ -203,7 +205,7 @@ class RollMembersTest {
 
     @Test
     void handsOverOnlyWhatIsDrainedAndLeavesTheRolesAsTheyWere() {
-        for (int seed = 0; seed < 400; seed++) {
+        for (int seed = 0; seed < SEEDS; seed++) {
             Random drawn = new Random(seed);
             int members = 2 + drawn.nextInt(3);
             StackInMemory played = new StackInMemory(members, drawn.nextInt(members));
@@ -286,7 +288,7 @@ class RollMembersTest {
     /** Whoever is gone on without is neither restarted nor handed over to, as long as it is out. */
     @Test
     void goesOnWithoutAMemberAndBringsItAlongOnceItIsBack() {
-        for (int seed = 0; seed < 400; seed++) {
+        for (int seed = 0; seed < SEEDS; seed++) {
             Random drawn = new Random(seed);
             int members = 3 + drawn.nextInt(3);
             StackInMemory played = new StackInMemory(members, drawn.nextInt(members));
