@@ -66,7 +66,9 @@ class TarnelStacksTest {
     @Test
     void movesTheLoaderFirstAndRestartsTheWholeStackWhereReleasesDoNotRunSideBySide()
             throws Exception {
-        try (UnitNight night = night("sw-dunmere-1", "6.1.2")) {
+        try (UnitNight night =
+                UnitNight.slower(
+                        folder, "tarnel-t2", "practice-switches.yaml", "sw-dunmere-1", "6.1.2")) {
             assertThat(night.plan.hops())
                     .extracting(hop -> hop.hop().step())
                     .containsExactlyInAnyOrder("loader 1.9", "5.6.0", "6.1.2");
