@@ -163,7 +163,7 @@ final class StuckOrders {
                 "Put it in, and wait until it has joined the others.",
                 "",
                 "Example, on the demo:",
-                "  calmstep run replace-member tonight sw-millhaven-2 --member 3 --serial TT-90417"
+                "  calmstep run replace-member tonight sw-ostrand-1 --member 2 --serial TA-90417"
                         + " --why \"its fan stood still\""
             })
     static final class ReplaceMember extends AboutUnitWithWhy {

@@ -73,7 +73,7 @@ final class ByHand implements AutoCloseable {
             return "%s: %s stands there now%n".formatted(path[1], path[3]);
         }
         if (path.length == 6 && path[2].equals("replace")) {
-            fleet.replaceMember(path[1], Integer.parseInt(path[3]), path[4], path[5]);
+            fleet.replaceMember(path[1], member(path[3]), path[4], path[5]);
             return "%s: member %s is %s now%n".formatted(path[1], path[3], path[4]);
         }
         if (path.length == 5 && path[2].equals("leaves")) {
@@ -114,6 +114,14 @@ final class ByHand implements AutoCloseable {
                     "Expected a number of bytes, saw \"%s\".".formatted(text));
         }
         return Long.parseLong(text);
+    }
+
+    private static int member(String text) {
+        if (!text.matches("\\d{1,2}")) {
+            throw new IllegalArgumentException(
+                    "Expected a member's number, counted from 1; saw \"%s\".".formatted(text));
+        }
+        return Integer.parseInt(text);
     }
 
     private static int percent(String text) {

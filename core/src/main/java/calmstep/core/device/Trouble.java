@@ -32,7 +32,7 @@ public record Trouble(
     }
 
     /** The same, which is the trouble of some members. */
-    public Trouble of(List<String> members) {
+    public Trouble ofMembers(List<String> members) {
         return new Trouble(expected, seen, remedy, lastLines, members);
     }
 

@@ -4,7 +4,6 @@ import calmstep.core.step.UnitPlan.HopPlan;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
-import java.util.Set;
 import java.util.function.Predicate;
 import java.util.stream.IntStream;
 import java.util.stream.Stream;
@@ -344,23 +343,21 @@ public final class Detour {
     }
 
     /**
-     * Whether the others of a stuck unit could be changed without the members whose absence is its
-     * trouble: where members still restart one after the other, one must be left to take over.
+     * Whether those members of a unit that are left could be changed without the others: as long as
+     * members restart one after the other, one must be there to take over.
      *
-     * @param members how many it is made of
-     * @param out names of those that are out
+     * @param left how many do their part
+     * @param hop the one at which it is stuck, there or back
      */
-    public static boolean goesOnWithout(
-            List<StepRecord> records, HopPlan hop, int members, Set<String> out) {
-        boolean restarted =
+    public static boolean mayGoOnWith(int left, List<StepRecord> records, HopPlan hop) {
+        boolean stillRestarts =
                 records.stream()
                         .anyMatch(
                                 record ->
                                         record.hop() == hop.ordinal()
                                                 && record.name() == StepName.RESTART
-                                                && record.state() == StepState.DONE);
-        int needed = hop.atOnce() > 0 && !restarted ? 2 : 1;
-        return !out.isEmpty() && stuck(records).isPresent() && members - out.size() >= needed;
+                                                && !record.state().isFinished());
+        return left >= (hop.atOnce() > 0 && stillRestarts ? 2 : 1);
     }
 
     /** Whether a step takes the device back over its hop. */

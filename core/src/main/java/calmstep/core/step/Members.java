@@ -6,6 +6,7 @@ import calmstep.core.device.Trouble;
 import calmstep.core.fleet.Part;
 import calmstep.core.fleet.Reading;
 import calmstep.core.fleet.Reading.PartShown;
+import java.util.Collection;
 import java.util.List;
 import java.util.Optional;
 import java.util.TreeSet;
@@ -13,7 +14,7 @@ import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
 /** What steps ask of the members of a unit. */
-final class Members {
+public final class Members {
     private Members() {}
 
     /**
@@ -82,10 +83,10 @@ final class Members {
                                         .isEmpty());
     }
 
-    /** {@code member 2 and 3 are …} in one form for one and for several. */
-    static String named(List<String> names) {
+    /** For example {@code member 2}, {@code members 2 and 3}. */
+    public static String named(Collection<String> names) {
         return names.size() == 1
-                ? "member " + names.getFirst()
+                ? "member " + names.iterator().next()
                 : "members " + String.join(" and ", names);
     }
 
@@ -120,7 +121,7 @@ final class Members {
                                     shown(out, now),
                                     "A unit that is not whole is not changed: what is left of it"
                                             + " serves for all. Mend it first, then try again.")
-                            .of(out));
+                            .ofMembers(out));
         }
         List<String> partners = partnersOut(now);
         return partners.isEmpty() ? Optional.empty() : partnerOut(partners);
@@ -184,6 +185,6 @@ final class Members {
                         "The others serve. Look at the member's power, its cables to the others and"
                                 + " its console line. When it is back in sync, try the step again:"
                                 + " nothing is restarted twice.")
-                .of(names);
+                .ofMembers(names);
     }
 }

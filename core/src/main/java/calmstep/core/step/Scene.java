@@ -131,13 +131,19 @@ public record Scene(
      */
     String fallback(Reading reading) {
         String running = reading.boot().running();
-        boolean isNoWayBack =
-                BootChoice.isSame(running, file())
-                        || reading.imageVolumes().stream()
-                                .noneMatch(volume -> volume.find(running).isPresent());
+        boolean isNoWayBack = BootChoice.isSame(running, file()) || !isThere(running, reading);
         return before.map(b -> b.boot().running())
                 .filter(_ -> otherComponent().isEmpty() && isNoWayBack)
+                .filter(was -> isThere(was, reading) || !isThere(running, reading))
                 .orElse(running);
+    }
+
+    private static boolean isThere(String files, Reading reading) {
+        return BootChoice.filesOf(files).stream()
+                .allMatch(
+                        file ->
+                                reading.imageVolumes().stream()
+                                        .anyMatch(volume -> volume.find(file).isPresent()));
     }
 
     /** What the next restart does, in words. */

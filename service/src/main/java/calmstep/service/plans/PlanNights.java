@@ -1,6 +1,7 @@
 package calmstep.service.plans;
 
 import calmstep.core.catalogue.Catalogue;
+import calmstep.core.fleet.Ailment;
 import calmstep.core.fleet.Device;
 import calmstep.core.fleet.Site;
 import calmstep.core.known.Known;
@@ -162,7 +163,18 @@ class PlanNights {
                         rules.orElse(NightRules.NONE),
                         network.graph(),
                         learnt.times(),
-                        network.rights(clock.instant())));
+                        rights(units, network)));
+    }
+
+    private Map<String, List<Ailment.Ends>> rights(List<UnitPlan> units, Reaches.Look network) {
+        Instant now = clock.instant();
+        return units.stream()
+                .map(UnitPlan::device)
+                .collect(
+                        Collectors.toMap(
+                                Function.identity(),
+                                device -> network.rights(device, now),
+                                (a, _) -> a));
     }
 
     private static void mustBeThere(List<UnitPlan> units, Reaches.Look network) {

@@ -119,11 +119,11 @@ public class Reaches {
             Map<String, Reading> readings,
             Network graph,
             List<Contradiction> contradictions) {
-        /** Licences and support of which devices say when they end, by device. */
-        public Map<String, List<Ailment.Ends>> rights(Instant now) {
-            Map<String, List<Ailment.Ends>> rights = new TreeMap<>();
-            readings.forEach((device, reading) -> rights.put(device, Ailment.rights(reading, now)));
-            return rights;
+        /** Licences and support of a device that end soon, by its own word. */
+        public List<Ailment.Ends> rights(String device, Instant now) {
+            return Optional.ofNullable(readings.get(device))
+                    .map(reading -> Ailment.rights(reading, now))
+                    .orElse(List.of());
         }
     }
 

@@ -19,6 +19,7 @@ import calmstep.service.fleet.Replacements;
 import calmstep.service.problems.Refusal;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.BiFunction;
 import org.springframework.stereotype.Component;
 
@@ -317,12 +318,9 @@ class Detours {
                 unit,
                 (stuck, rows) -> {
                     List<StepRecord> after = memberReplaced(stuck, rows);
-                    stuck.without =
-                            String.join(
-                                    "\n",
-                                    StepRow.lines(stuck.without).stream()
-                                            .filter(one -> !one.equals(member))
-                                            .toList());
+                    Set<String> without = StepRow.lines(stuck.without);
+                    without.remove(member);
+                    stuck.without = String.join("\n", without);
                     return after;
                 },
                 "%s has the box with serial number "

@@ -1,5 +1,6 @@
 package calmstep.service.runs;
 
+import calmstep.core.step.Members;
 import calmstep.core.step.Scene;
 import calmstep.core.step.StepName;
 import calmstep.core.step.StepState;
@@ -119,11 +120,9 @@ class UnitDecisions {
                                                 .formatted(row.name, row.state));
                             }
                             beginAnew(failed(row, rows));
-                            row.without =
-                                    String.join(
-                                            "\n",
-                                            StepRow.lines(
-                                                    row.without + "\n" + String.join("\n", out)));
+                            Set<String> without = StepRow.lines(row.without);
+                            without.addAll(out);
+                            row.without = String.join("\n", without);
                             row.state = StepRow.stateOf(rows).toString();
                             events.append(
                                     Optional.of(run.id()),
@@ -131,7 +130,7 @@ class UnitDecisions {
                                     "unit",
                                     who,
                                     "%s has %s go on without %s: %s"
-                                            .formatted(who, row.name, Ways.named(out), why));
+                                            .formatted(who, row.name, Members.named(out), why));
                         });
         wake.unit(unit.id());
         return runs.find(runName);

@@ -102,19 +102,13 @@ class Ways {
     /** Members that the unit could go on without; none where it could not. */
     Set<String> without(UnitRow unit, UnitPlan plan, List<StepRow> rows) {
         Set<String> out = out(rows);
+        if (out.isEmpty()) {
+            return out;
+        }
         List<StepRecord> records = rows.stream().map(StepRow::record).toList();
-        return Detour.stuck(records)
-                        .filter(
-                                stuck ->
-                                        Detour.goesOnWithout(
-                                                records,
-                                                plan.hop(stuck.hop()),
-                                                members(unit, rows, stuck.hop())
-                                                        - plan.without().size(),
-                                                out))
-                        .isPresent()
-                ? out
-                : Set.of();
+        int hop = hopOf(records);
+        int others = members(unit, rows, hop) - plan.without().size() - out.size();
+        return Detour.mayGoOnWith(others, records, plan.hop(hop)) ? out : Set.of();
     }
 
     /** What comes once another box stands in the place of a member that is out. */
@@ -126,13 +120,6 @@ class Ways {
                         .map(stuck -> plan.hop(stuck.hop()))
                         .filter(hop -> hop.hop().component().equals(Catalogue.SYSTEM))
                         .flatMap(hop -> Detour.memberReplaced(records, hop));
-    }
-
-    /** For example {@code member 2}, {@code members 2 and 3}. */
-    static String named(Set<String> members) {
-        return members.size() == 1
-                ? "member " + members.iterator().next()
-                : "members " + String.join(" and ", members);
     }
 
     private static Set<String> out(List<StepRow> rows) {
