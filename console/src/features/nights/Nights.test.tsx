@@ -61,6 +61,8 @@ const nights: PlanNights = {
   laterBy: 0,
   pinned: {},
   excluded: [],
+  asks: 'each',
+  whenOdd: 'ask',
   siteOrder: [],
   nights: [
     night('2026-11-23', [
@@ -171,6 +173,29 @@ test('puts sites in an order, one behind the other, after saying what that costs
     ).toEqual([
       ['keep=false', { siteOrder: ['dunmere', 'aldwick'] }],
       ['keep=false', { siteOrder: [] }],
+    ]),
+  )
+})
+
+test('says where a person is asked, and what another answer would cost', async () => {
+  const made = stub({
+    'GET /api/plans/winter/nights': { ...nights, whenOdd: 'go-on' },
+    'POST /api/plans/winter/nights': { nights, costs: ['nobody is asked at any gate'] },
+  })
+  page(<Nights plan={plan} />, '/', '/')
+  const odd = await screen.findByLabelText('Odd behind a restart, with another before it')
+  expect(within(odd).getByRole('option', { selected: true }).textContent).toBe(
+    'goes on; judged at the end',
+  )
+  fireEvent.change(screen.getByLabelText('A person is asked at the gate of'), {
+    target: { value: 'nobody' },
+  })
+  expect(await screen.findByText('nobody is asked at any gate')).toBeDefined()
+  fireEvent.change(odd, { target: { value: 'ask' } })
+  await waitFor(() =>
+    expect(made.filter((call) => call.method === 'POST').map((call) => call.body)).toEqual([
+      { asks: 'nobody' },
+      { whenOdd: 'ask' },
     ]),
   )
 })

@@ -228,6 +228,11 @@ function Otherwise({
           ask={(siteOrder) => ask.mutate({ wanted: { siteOrder }, keep: false })}
         />
       )}
+      <Manners
+        nights={nights}
+        asking={ask.isPending}
+        ask={(wanted) => ask.mutate({ wanted, keep: false })}
+      />
       <Trouble error={ask.error} />
       {ask.data && ask.variables && (
         <Costs
@@ -256,6 +261,43 @@ function useWish(plan: Plan) {
       if (keep) queries.invalidateQueries({ queryKey: ['plans'] })
     },
   })
+}
+
+/** Where a person is asked. */
+function Manners({
+  nights,
+  asking,
+  ask,
+}: {
+  nights: PlanNights
+  asking: boolean
+  ask: (wanted: Wanted) => void
+}) {
+  return (
+    <div className="asks">
+      <NativeSelect
+        label="A person is asked at the gate of"
+        value={nights.asks}
+        disabled={asking}
+        onChange={(e) => ask({ asks: e.currentTarget.value })}
+        data={[
+          { value: 'each', label: 'each unit' },
+          { value: 'pilots', label: 'pilots alone' },
+          { value: 'nobody', label: 'none' },
+        ]}
+      />
+      <NativeSelect
+        label="Odd behind a restart, with another before it"
+        value={nights.whenOdd}
+        disabled={asking}
+        onChange={(e) => ask({ whenOdd: e.currentTarget.value })}
+        data={[
+          { value: 'ask', label: 'waits for a person' },
+          { value: 'go-on', label: 'goes on; judged at the end' },
+        ]}
+      />
+    </div>
+  )
 }
 
 /** Which site comes first. */

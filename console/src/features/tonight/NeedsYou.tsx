@@ -7,7 +7,7 @@ import { Trouble } from '../../components/Page'
 import { useUnitAct } from './acts'
 import { Stuck } from './Stuck'
 import { isOver } from './sheet'
-import { SetAside, WithReason } from './WithReason'
+import { ForContacts, SetAside, WithReason } from './WithReason'
 
 /** What waits for a person's word. */
 export function NeedsYou({ run }: { run: Run }) {
@@ -106,6 +106,7 @@ function Doubt({ run, unit }: { run: Run; unit: Unit }) {
         button="Refuse it; it can still go back"
         act={(why) => act.mutate({ kind: 'refuse', why })}
       />
+      <ForContacts act={(text) => act.mutate({ kind: 'word-for-contacts', text })} />
       <Trouble error={act.error} />
     </div>
   )
@@ -131,6 +132,7 @@ function Gate({ run, unit }: { run: Run; unit: Unit }) {
         Hold it
       </Button>
       <SetAside act={(why) => act.mutate({ kind: 'set-aside', why })} />
+      <ForContacts act={(text) => act.mutate({ kind: 'word-for-contacts', text })} />
       <Trouble error={act.error} />
     </div>
   )
@@ -190,6 +192,7 @@ function Held({ run, unit }: { run: Run; unit: Unit }) {
         </>
       )}
       <SetAside act={(why) => act.mutate({ kind: 'set-aside', why })} />
+      <ForContacts act={(text) => act.mutate({ kind: 'word-for-contacts', text })} />
       <Trouble error={act.error} />
     </div>
   )

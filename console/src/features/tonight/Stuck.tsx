@@ -3,7 +3,7 @@ import { useState } from 'react'
 import type { Run, Unit } from '../../api/client'
 import { Trouble } from '../../components/Page'
 import { useUnitAct } from './acts'
-import { SetAside, WithReason } from './WithReason'
+import { ForContacts, SetAside, WithReason } from './WithReason'
 
 /** What is offered beside trying again, where the service would accept it. */
 const otherWays = [
@@ -70,6 +70,7 @@ export function Stuck({ run, unit }: { run: Run; unit: Unit }) {
         />
       )}
       <SetAside act={(why) => act.mutate({ kind: 'set-aside', why })} />
+      <ForContacts act={(text) => act.mutate({ kind: 'word-for-contacts', text })} />
       <Trouble error={act.error} />
     </div>
   )

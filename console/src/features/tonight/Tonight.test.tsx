@@ -251,6 +251,23 @@ describe('tonight', () => {
     )
   })
 
+  it('writes something for the contacts of its sites, apart from the reasons', async () => {
+    const sent = stub({
+      ...runs(run(unit('rt-eskholm-1', { state: 'stuck', trouble }))),
+      'POST /api/runs/tonight/units/rt-eskholm-1/word-for-contacts': {},
+    })
+    page(<Tonight />, '/tonight', '/tonight')
+    fireEvent.change(await screen.findByLabelText('What the contacts of its sites read'), {
+      target: { value: 'The part comes on Monday.' },
+    })
+    await press('Put it into their next mail')
+    await waitFor(() =>
+      expect(sent.find((call) => call.path.endsWith('/word-for-contacts'))?.body).toEqual({
+        text: 'The part comes on Monday.',
+      }),
+    )
+  })
+
   it('names a member that was swapped, and goes on without those that are out', async () => {
     const sent = stub({
       ...runs(

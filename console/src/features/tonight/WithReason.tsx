@@ -12,6 +12,20 @@ export function SetAside({ act }: { act: (why: string) => void }) {
   )
 }
 
+/** All other reasons stay with colleagues; this is what the contacts of the sites read. */
+export function ForContacts({ act }: { act: (text: string) => void }) {
+  return (
+    <WithReason
+      title="Tell its contacts"
+      label="What the contacts of its sites read"
+      placeholder="as they are to read it, in their next mail"
+      button="Put it into their next mail"
+      color="lagoon"
+      act={act}
+    />
+  )
+}
+
 /** What needs a reason: without one the button does nothing. */
 export function WithReason({
   title,
@@ -19,6 +33,7 @@ export function WithReason({
   button,
   act,
   children,
+  placeholder = 'why; the record will hold it',
   open = false,
   ready = true,
   busy = false,
@@ -29,6 +44,7 @@ export function WithReason({
   button: string
   act: (why: string) => void
   children?: ReactNode
+  placeholder?: string
   open?: boolean
   ready?: boolean
   busy?: boolean
@@ -41,7 +57,7 @@ export function WithReason({
       {children}
       <TextInput
         aria-label={label}
-        placeholder="why; the record will hold it"
+        placeholder={placeholder}
         value={why}
         onChange={(e) => setWhy(e.currentTarget.value)}
         mt={6}

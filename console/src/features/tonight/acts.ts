@@ -32,6 +32,7 @@ export function useUnitAct(run: Run, unit: Unit) {
         | { kind: 'replace'; serial: string; why: string }
         | { kind: 'replace-member'; member: string; serial: string; why: string }
         | { kind: 'answer'; say: string; why: string }
+        | { kind: 'word-for-contacts'; text: string }
         | { kind: keyof typeof WITH_REASON; why: string }
         | { kind: 'turn'; begins: string; why: string },
     ) => {
@@ -54,6 +55,13 @@ export function useUnitAct(run: Run, unit: Unit) {
           api.POST('/api/runs/{name}/units/{unit}/answer', {
             params: { path },
             body: { say: act.say, why: act.why },
+          }),
+        )
+      if (act.kind === 'word-for-contacts')
+        return body(
+          api.POST('/api/runs/{name}/units/{unit}/word-for-contacts', {
+            params: { path },
+            body: { text: act.text },
           }),
         )
       if (act.kind === 'replace')

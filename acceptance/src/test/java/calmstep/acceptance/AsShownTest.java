@@ -4,11 +4,13 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import calmstep.check.Await;
 import calmstep.practice.Fault;
+import calmstep.practice.Machine;
 import java.nio.file.FileSystem;
 import java.nio.file.FileSystems;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.stream.Stream;
@@ -31,6 +33,7 @@ class AsShownTest {
                     "rt-again",
                     "rt-console",
                     "rt-other",
+                    "rt-mended",
                     "rt-two",
                     "rt-back");
     private static House house;
@@ -250,6 +253,38 @@ class AsShownTest {
         assertThat(house.get("/api/runs/two/events").toString())
                 .contains("goes on although something is odd behind hop 1");
         assertThat(house.awaitEnd("two", "rt-two", Duration.ofMinutes(2))).isEqualTo("settled");
+    }
+
+    /** What was lost for a while and is there again, nobody has to have accepted. */
+    @Test
+    void aLineThatIsBackBeforeTheUnitSettlesIsNotLostInItsRecord() {
+        toTheGate("rt-mended");
+        Machine machine = house.machine("rt-mended");
+        List<String> lines = new ArrayList<>(machine.keptSettings());
+        machine.add(Fault.REWRITES_A_LINE);
+        house.go("of-rt-mended", "rt-mended");
+        assertThat(house.awaitDoubt("of-rt-mended", "rt-mended"))
+                .singleElement()
+                .asString()
+                .startsWith("configuration line dropped or rewritten");
+        String unit = "/api/runs/of-rt-mended/units/rt-mended/";
+        House.must(house.call("POST", unit + "refusal", Map.of("why", "it is needed")));
+        lines.removeAll(machine.keptSettings());
+        lines.forEach(machine::changeSettings);
+        House.must(house.call("POST", unit + "retry", null));
+        assertThat(house.awaitEnd("of-rt-mended", "rt-mended", Duration.ofMinutes(2)))
+                .isEqualTo("settled");
+        assertThat(house.unit("of-rt-mended", "rt-mended").path("doubt").isNull()).isTrue();
+        JsonNode line =
+                Await.until(
+                                Duration.ofSeconds(30),
+                                "the record is made",
+                                () -> house.call("GET", "/api/records/of-rt-mended/account", null),
+                                answer -> answer.status() == 200)
+                        .json()
+                        .path("units")
+                        .get(0);
+        assertThat(line.path("lost")).as("of " + lines).isEmpty();
     }
 
     /**

@@ -8,6 +8,7 @@ import java.nio.file.Files;
 import java.time.Duration;
 import java.util.List;
 import java.util.Map;
+import org.assertj.core.api.InstanceOfAssertFactories;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -109,6 +110,14 @@ class MemberOutTest {
                 () -> house.client("", "record", "show", "without-3").exitCode() == 0);
         assertThat(house.client("", "record", "show", "without-3").out().replaceAll("\\s+", " "))
                 .contains("the unit was changed without member 3");
+        assertThat(
+                        house.get("/api/records/without-3/account")
+                                .path("exceptions")
+                                .findValuesAsString("what"))
+                .as("told once, by whoever accepted it")
+                .filteredOn(what -> what.contains("the unit was changed without member 3"))
+                .singleElement(InstanceOfAssertFactories.STRING)
+                .contains("admin accepts", "the spare is ordered");
     }
 
     @Test

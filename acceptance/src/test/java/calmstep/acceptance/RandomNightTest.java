@@ -63,6 +63,7 @@ class RandomNightTest {
                     .collect(
                             Collectors.toMap(
                                     name -> name, _ -> one(List.of("2.4.0", "2.6.3", "2.6.3"))));
+    private static final Set<String> LACK_A_FEED = new HashSet<>();
     private static House house;
 
     private static <T> T one(List<T> of) {
@@ -94,6 +95,10 @@ class RandomNightTest {
             if (oneIn(4)) {
                 house.machine(name)
                         .changeSettings("way 192.0.2.%d/32 unsaved".formatted(TRUTH.nextInt(200)));
+            }
+            if (oneIn(4)) {
+                house.machine(name).add(Fault.LOSES_A_FEED);
+                LACK_A_FEED.add(name);
             }
             if (oneIn(4)) {
                 Files.write(
@@ -134,6 +139,7 @@ class RandomNightTest {
 
     private final Map<String, Before> before = new TreeMap<>();
     private final Set<String> mayGoOutside = new HashSet<>();
+    private final Set<String> told = new HashSet<>();
     private final Set<String> staysAsItIs = new HashSet<>();
     private final RandomPerson person = new RandomPerson(house, TRUTH, new OnSite());
     private int boxes;
@@ -145,6 +151,7 @@ class RandomNightTest {
             String run = "night-%d".formatted(night);
             devices.forEach(this::remember);
             planned(run, devices);
+            devices.forEach(this::unwellIsSaid);
             devices.stream().filter(_ -> oneIn(2)).forEach(RandomNightTest::misbehaves);
             if (isUsed(run)) {
                 person.plays(run);
@@ -180,6 +187,7 @@ class RandomNightTest {
                                 "name", run, "devices", devices, "target", TARGET, "begins",
                                 "now")));
         for (JsonNode finding : house.get("/api/plans/" + run).path("findings")) {
+            told.add(finding.path("device").asString() + ": " + finding.path("fact").asString());
             if (!finding.path("severity").asString().equals("note")) {
                 acknowledged(run, finding);
             }
@@ -279,6 +287,18 @@ class RandomNightTest {
     }
 
     // the oracle
+
+    /** Whoever approves reads whose power is not redundant, of these and of no others. */
+    private void unwellIsSaid(String device) {
+        assertThat(
+                        told.stream()
+                                .anyMatch(
+                                        one ->
+                                                one.contains(
+                                                        ": %s: power b is out".formatted(device))))
+                .as("%s lacks a feed, and that is said: %s", device, told)
+                .isEqualTo(LACK_A_FEED.contains(device));
+    }
 
     /** What a gate says of images is so on the device at this moment. */
     private void gateIsTrue(String run, String device, String question) {

@@ -143,9 +143,9 @@ record Crowd(String name, int block, int count, int pace, List<Kind> kinds, int 
             return "";
         }
         return number < count - quick
-                ? ", starts-in: %d s, copies-at-bytes-per-second: %d"
+                ? ", starts-in: %s s, copies-at-bytes-per-second: %s"
                         .formatted(STARTS_IN, IMAGE_BYTES / COPIES_IN)
-                : ", starts-in: 2 s, copies-at-bytes-per-second: %d".formatted(IMAGE_BYTES);
+                : ", starts-in: 2 s, copies-at-bytes-per-second: %s".formatted(IMAGE_BYTES);
     }
 
     private Kind kind(int number) {
@@ -153,7 +153,7 @@ record Crowd(String name, int block, int count, int pace, List<Kind> kinds, int 
     }
 
     private String address(int number) {
-        return "127.%d.%d.%d"
+        return "127.%s.%s.%s"
                 .formatted(block, number / ADDRESSES_A_BLOCK, number % ADDRESSES_A_BLOCK + 1);
     }
 
@@ -162,7 +162,7 @@ record Crowd(String name, int block, int count, int pace, List<Kind> kinds, int 
                 new StringBuilder(
                         """
                         practice-fleet: 1
-                        pace: %d
+                        pace: %s
                         ssh-port: 2022
                         console-port: 2023
                         https-port: 2443
@@ -176,7 +176,7 @@ record Crowd(String name, int block, int count, int pace, List<Kind> kinds, int 
                                 .forEach(
                                         image ->
                                                 text.append(
-                                                        "  - { %s, family: %s, size-bytes: %d }\n"
+                                                        "  - { %s, family: %s, size-bytes: %s }\n"
                                                                 .formatted(
                                                                         image,
                                                                         kind.family(),
@@ -204,7 +204,7 @@ record Crowd(String name, int block, int count, int pace, List<Kind> kinds, int 
                 .forEach(
                         site ->
                                 text.append(
-                                        "  - { name: many-%d, title: Many %d, zone: Europe/Lisbon }\n"
+                                        "  - { name: many-%s, title: Many %s, zone: Europe/Lisbon }\n"
                                                 .formatted(site, site)));
         text.append("devices:\n");
         IntStream.range(0, count).forEach(number -> addDevice(number, text));
@@ -213,7 +213,7 @@ record Crowd(String name, int block, int count, int pace, List<Kind> kinds, int 
 
     private void addDevice(int number, StringBuilder text) {
         text.append(
-                "  - { name: %7$s-%1$d, family: %2$s, serial: M%1$d, site: many-%3$d, role: device, address: %4$s, port: %5$d, login: %6$s }\n"
+                "  - { name: %7$s-%1$s, family: %2$s, serial: M%1$s, site: many-%3$s, role: device, address: %4$s, port: %5$s, login: %6$s }\n"
                         .formatted(
                                 number,
                                 kind(number).family(),
@@ -232,14 +232,14 @@ record Crowd(String name, int block, int count, int pace, List<Kind> kinds, int 
     /** Some of their names, as JSON. */
     String names(int from, int until) {
         return IntStream.range(from, until)
-                .mapToObj(number -> "\"%s-%d\"".formatted(name, number))
+                .mapToObj(number -> "\"%s-%s\"".formatted(name, number))
                 .collect(Collectors.joining(",", "[", "]"));
     }
 
     /** Names of a few, one of each kind in turn, each as JSON. */
     List<String> some() {
         return IntStream.range(0, Math.max(8, kinds.size()))
-                .mapToObj(number -> "[\"%s-%d\"]".formatted(name, number))
+                .mapToObj(number -> "[\"%s-%s\"]".formatted(name, number))
                 .toList();
     }
 }

@@ -5,6 +5,7 @@ import calmstep.core.reach.Network;
 import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Locale;
 import java.util.Random;
 import java.util.Set;
 import java.util.stream.IntStream;
@@ -23,7 +24,10 @@ final class CutOffs {
 
     static List<Figure> take() {
         Random random = new Random(9);
-        List<String> names = IntStream.range(0, DEVICES).mapToObj("d%05d"::formatted).toList();
+        List<String> names =
+                IntStream.range(0, DEVICES)
+                        .mapToObj(i -> String.format(Locale.ROOT, "d%05d", i))
+                        .toList();
         Set<Link> links = new LinkedHashSet<>();
         IntStream.range(1, DEVICES)
                 .forEach(

@@ -7,6 +7,7 @@ import calmstep.core.step.StepName;
 import calmstep.core.window.Limits;
 import java.time.Duration;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
 import java.util.stream.IntStream;
@@ -33,7 +34,7 @@ final class Forecasts {
                         .mapToObj(
                                 i ->
                                         new Leg(
-                                                "u%03d".formatted(i),
+                                                String.format(Locale.ROOT, "u%03d", i),
                                                 1,
                                                 "s" + i % 50,
                                                 "f" + i % 8,
@@ -42,8 +43,14 @@ final class Forecasts {
                                                 steps,
                                                 i % 10 == 9
                                                         ? Set.of(
-                                                                "u%03d".formatted(i - 1),
-                                                                "u%03d".formatted(i - 2))
+                                                                String.format(
+                                                                        Locale.ROOT,
+                                                                        "u%03d",
+                                                                        i - 1),
+                                                                String.format(
+                                                                        Locale.ROOT,
+                                                                        "u%03d",
+                                                                        i - 2))
                                                         : Set.of()))
                         .toList();
         long begun = System.nanoTime();

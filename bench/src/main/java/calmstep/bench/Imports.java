@@ -137,7 +137,7 @@ final class Imports {
         StringBuilder text = new StringBuilder("inventory: 1\nsites:\n");
         for (int site = 0; site < SITES; site++) {
             text.append(
-                    "  - { name: site-%d, title: Site %d, zone: Europe/Lisbon }\n"
+                    "  - { name: site-%s, title: Site %s, zone: Europe/Lisbon }\n"
                             .formatted(site, site));
         }
         text.append("devices:\n");
@@ -149,7 +149,7 @@ final class Imports {
         for (int number = 0; number < DEVICES; number++) {
             List<String> kind = RUNS.get(random.nextInt(RUNS.size()));
             text.append(
-                    "  - { name: d-%d, family: %s, revision: C, serial: S%d, site: site-%d, role: device, address: 10.%d.%d.%d, login: steward, runs: { system: %s } }\n"
+                    "  - { name: d-%s, family: %s, revision: C, serial: S%s, site: site-%s, role: device, address: 10.%s.%s.%s, login: steward, runs: { system: %s } }\n"
                             .formatted(
                                     number,
                                     kind.get(0),
@@ -185,7 +185,7 @@ final class Imports {
                         BodyHandlers.ofString());
         if (answer.statusCode() >= 300) {
             throw new IllegalStateException(
-                    "%s %s: %d %s".formatted(method, path, answer.statusCode(), answer.body()));
+                    "%s %s: %s %s".formatted(method, path, answer.statusCode(), answer.body()));
         }
     }
 
@@ -207,7 +207,7 @@ final class Imports {
         HttpResponse<String> answer = http.send(request.build(), BodyHandlers.ofString());
         if (answer.statusCode() >= 300) {
             throw new IllegalStateException(
-                    "%s %s: %d %s"
+                    "%s %s: %s %s"
                             .formatted(
                                     method,
                                     path,

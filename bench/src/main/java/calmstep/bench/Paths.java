@@ -30,13 +30,13 @@ final class Paths {
                                 .formatted(family));
         for (int i = 0; i < releases; i++) {
             text.append(
-                    "  - { version: %d.%d, date: 2025-01-01, images: [{ file: %s-%d.img, size-bytes: 1000, sha256: %s }] }\n"
+                    "  - { version: %s.%s, date: 2025-01-01, images: [{ file: %s-%s.img, size-bytes: 1000, sha256: %s }] }\n"
                             .formatted(i / 100, i % 100, family, i, "a".repeat(64)));
         }
         text.append("rules:\n");
         for (int i = releases / 8; i < releases; i += releases / 8) {
             text.append(
-                    "  - { id: r/%d, to: '>= %d.%d', from: '>= %d.%d', source: a note, says: a sentence }\n"
+                    "  - { id: r/%s, to: '>= %s.%s', from: '>= %s.%s', source: a note, says: a sentence }\n"
                             .formatted(i, i / 100, i % 100, (i - 10) / 100, (i - 10) % 100));
         }
         return CatalogueText.read(family, text.toString());
@@ -60,7 +60,7 @@ final class Paths {
     }
 
     private static String release(int number) {
-        return "%d.%d".formatted(number / 100, number % 100);
+        return "%s.%s".formatted(number / 100, number % 100);
     }
 
     /**

@@ -103,7 +103,7 @@ final class ReadMany {
         for (int look = 0;
                 look < 600
                         && !Files.readString(HOME.resolve("fleet.log"))
-                                .contains("plays %d machines".formatted(crowd.count()));
+                                .contains("plays %s machines".formatted(crowd.count()));
                 look++) {
             Thread.sleep(100);
         }
@@ -192,7 +192,7 @@ final class ReadMany {
     }
 
     private long openFiles() throws IOException {
-        try (Stream<Path> files = Files.list(Path.of("/proc/%d/fd".formatted(pid)))) {
+        try (Stream<Path> files = Files.list(Path.of("/proc/%s/fd".formatted(pid)))) {
             return files.count();
         }
     }
@@ -202,7 +202,7 @@ final class ReadMany {
     }
 
     static String status(long pid, String key) throws IOException {
-        return Files.readAllLines(Path.of("/proc/%d/status".formatted(pid))).stream()
+        return Files.readAllLines(Path.of("/proc/%s/status".formatted(pid))).stream()
                 .filter(line -> line.startsWith(key + ":"))
                 .map(line -> line.replaceAll("\\D", ""))
                 .findFirst()

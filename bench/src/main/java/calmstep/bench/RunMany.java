@@ -100,12 +100,12 @@ final class RunMany {
         title: Osmer R6
         issued: 2026-12-01
         gives-up-after: 30 min
-        copies-at-bytes-per-second: %1$d
+        copies-at-bytes-per-second: %1$s
         components: { system: { fields: 3 } }
         releases:
-          - { version: 2.4.0, date: 2026-01-01, images: [{ file: many.img, size-bytes: %2$d, sha256: %3$s }] }
-          - { version: 2.6.3, date: 2026-02-01, recommended: true, images: [{ file: many-next.img, size-bytes: %2$d, sha256: %4$s }] }
-        effects: [{ to: any, restarts: 1, dark: %5$d s }]
+          - { version: 2.4.0, date: 2026-01-01, images: [{ file: many.img, size-bytes: %2$s, sha256: %3$s }] }
+          - { version: 2.6.3, date: 2026-02-01, recommended: true, images: [{ file: many-next.img, size-bytes: %2$s, sha256: %4$s }] }
+        effects: [{ to: any, restarts: 1, dark: %5$s s }]
         """
                 .formatted(
                         Crowd.IMAGE_BYTES / Crowd.COPIES_IN,
@@ -182,7 +182,7 @@ final class RunMany {
                         "{\"plan\":\"%s\"}".formatted(name));
         if (started.statusCode() != 201) {
             throw new IllegalStateException(
-                    "The run %s was not started: %d %s"
+                    "The run %s was not started: %s %s"
                             .formatted(name, started.statusCode(), started.body()));
         }
         String states;
@@ -197,7 +197,7 @@ final class RunMany {
                                     "$1");
         } while (states.matches("(?s).*(waiting|preparing|staged|changing|proving|soaking).*"));
         double seconds = (System.nanoTime() - start) / 1e9;
-        if (!states.equals("\"settled\":%d".formatted(devices.split(",").length))) {
+        if (!states.equals("\"settled\":%s".formatted(devices.split(",").length))) {
             throw new IllegalStateException("Not all are settled: " + states);
         }
         return seconds;
@@ -275,7 +275,7 @@ final class RunMany {
     /** Time of our processors that the service took. */
     private long ticks() throws IOException {
         String[] fields =
-                Files.readString(Path.of("/proc/%d/stat".formatted(pid)))
+                Files.readString(Path.of("/proc/%s/stat".formatted(pid)))
                         .replaceAll(".*\\) ", "")
                         .split(" ");
         return Long.parseLong(fields[11]) + Long.parseLong(fields[12]);

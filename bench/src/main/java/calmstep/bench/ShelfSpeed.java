@@ -224,7 +224,7 @@ final class ShelfSpeed {
             for (Future<Long> future : all) {
                 if (future.get() != BYTES) {
                     throw new IllegalStateException(
-                            "%s gave %d bytes".formatted(uri, future.get()));
+                            "%s gave %s bytes".formatted(uri, future.get()));
                 }
             }
         }
@@ -237,7 +237,7 @@ final class ShelfSpeed {
         int code = copied(block, to, port);
         double seconds = (System.nanoTime() - start) / 1e9;
         if (code != 0 || Files.size(to) != BYTES) {
-            throw new IllegalStateException("The copy from port %d is not whole".formatted(port));
+            throw new IllegalStateException("The copy from port %s is not whole".formatted(port));
         }
         return seconds;
     }
@@ -252,7 +252,7 @@ final class ShelfSpeed {
                                 String.valueOf(block),
                                 "-o",
                                 to.toString(),
-                                "tftp://127.0.0.1:%d/%s".formatted(port, IMAGE))
+                                "tftp://127.0.0.1:%s/%s".formatted(port, IMAGE))
                         .inheritIO()
                         .start()
                         .waitFor();

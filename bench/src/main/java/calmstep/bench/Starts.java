@@ -29,7 +29,7 @@ final class Starts {
                         .start();
         if (process.waitFor() != 0) {
             throw new IllegalStateException(
-                    "%s ended with %d".formatted(command, process.exitValue()));
+                    "%s ended with %s".formatted(command, process.exitValue()));
         }
         return (System.nanoTime() - start) / 1e6;
     }
@@ -113,7 +113,7 @@ final class Starts {
 
     private static double megabytes(Process process) throws IOException {
         double megabytes =
-                Files.readAllLines(Path.of("/proc/%d/status".formatted(process.pid()))).stream()
+                Files.readAllLines(Path.of("/proc/%s/status".formatted(process.pid()))).stream()
                         .filter(l -> l.startsWith("VmRSS:"))
                         .mapToDouble(l -> Double.parseDouble(l.replaceAll("\\D", "")) / 1024)
                         .findFirst()

@@ -23,6 +23,7 @@ import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Random;
@@ -47,7 +48,7 @@ final class Waves {
         for (int s = 0; s < SITES; s++) {
             sites.add(
                     new Site(
-                            "site-%03d".formatted(s),
+                            String.format(Locale.ROOT, "site-%03d", s),
                             "Site " + s,
                             ZoneId.of(s % 4 == 0 ? "Atlantic/Azores" : "Europe/Lisbon")));
             kinds.put(sites.get(s).name(), s % 10 == 0 ? "office" : "branch");
@@ -75,7 +76,7 @@ final class Waves {
         double took = seconds(begun);
         long used = Runtime.getRuntime().totalMemory() - Runtime.getRuntime().freeMemory();
         System.out.printf(
-                "  %d parts in %d nights (at least %d), %d units fit nowhere, end %s%n",
+                "  %s parts in %s nights (at least %s), %s units fit nowhere, end %s%n",
                 schedule.placements().size(),
                 schedule.nights().size(),
                 schedule.atLeast().nights(),
@@ -145,9 +146,9 @@ final class Waves {
                 units.add(
                         new WaveUnit(
                                 name(s, u),
-                                "site-%03d".formatted(s),
+                                String.format(Locale.ROOT, "site-%03d", s),
                                 "family-" + family,
-                                "family-%d/%d".formatted(family, random.nextInt(3)),
+                                "family-%s/%s".formatted(family, random.nextInt(3)),
                                 chunks,
                                 u == 0 ? behind : Set.of(),
                                 family == 1 ? Set.of("pair-" + s) : Set.of()));
@@ -157,6 +158,6 @@ final class Waves {
     }
 
     private static String name(int site, int unit) {
-        return "u-%03d-%02d".formatted(site, unit);
+        return String.format(Locale.ROOT, "u-%03d-%02d", site, unit);
     }
 }

@@ -58,10 +58,11 @@ public final class Account implements TestExecutionListener {
                         .limit(NAMED)
                         .map(
                                 e ->
-                                        "%.0f s until %s"
-                                                .formatted(
-                                                        e.getValue().toMillis() / 1000.0,
-                                                        e.getKey()))
+                                        String.format(
+                                                Locale.ROOT,
+                                                "%.0f s until %s",
+                                                e.getValue().toMillis() / 1000.0,
+                                                e.getKey()))
                         .collect(Collectors.joining("; "));
         write(
                 Path.of(file),

@@ -52,7 +52,7 @@ public final class Await {
                 }
                 if (System.nanoTime() > deadline) {
                     throw new AssertionError(
-                            "Expected within %d s: %s. Seen last: %s"
+                            "Expected within %s s: %s. Seen last: %s"
                                     .formatted(
                                             usual.multipliedBy(PATIENCE).toSeconds(), what, seen));
                 }

@@ -38,7 +38,7 @@ public final class Sweep {
         List<Integer> places = new ArrayList<>(IntStream.range(0, all.size()).boxed().toList());
         Collections.shuffle(places, new Random(SEED ^ what.hashCode()));
         List<T> taken = places.subList(0, count).stream().sorted().map(all::get).toList();
-        System.out.printf("%s: %d of %d, seed %d%n", what, count, all.size(), SEED);
+        System.out.printf("%s: %s of %s, seed %s%n", what, count, all.size(), SEED);
         return taken;
     }
 

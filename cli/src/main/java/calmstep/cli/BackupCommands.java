@@ -103,7 +103,7 @@ final class BackupCommands {
             System.out.print(
                     common.service()
                             .getText(
-                                    "/api/devices/%s/backups/%d/text"
+                                    "/api/devices/%s/backups/%s/text"
                                             .formatted(Service.encode(device), id)));
             return 0;
         }
@@ -136,7 +136,7 @@ final class BackupCommands {
             int failed = job.path("failed").asInt();
             StringBuilder text =
                     new StringBuilder(
-                            "%d backed up, %d not."
+                            "%s backed up, %s not."
                                     .formatted(job.path("done").asInt() - failed, failed));
             job.path("troubles").forEach(trouble -> text.append("\n  ").append(trouble.asString()));
             common.out().print(job, text.toString());
@@ -188,7 +188,7 @@ final class BackupCommands {
             JsonNode difference =
                     common.service()
                             .get(
-                                    "/api/devices/%s/backups/%d/comparison%s"
+                                    "/api/devices/%s/backups/%s/comparison%s"
                                             .formatted(
                                                     Service.encode(device),
                                                     id,
@@ -230,7 +230,7 @@ final class BackupCommands {
                             left,
                             told(
                                     left,
-                                    "Backup %d is on %s; every line of it is there."
+                                    "Backup %s is on %s; every line of it is there."
                                             .formatted(id, device),
                                     "what runs on %s now".formatted(device)));
             return left.path("same").asBoolean() ? 0 : Problem.STOPS;
@@ -240,7 +240,7 @@ final class BackupCommands {
             JsonNode left =
                     common.service()
                             .post(
-                                    "/api/devices/%s/backups/%d/put-back"
+                                    "/api/devices/%s/backups/%s/put-back"
                                             .formatted(Service.encode(device), id),
                                     Map.of());
             return left;
@@ -289,7 +289,7 @@ final class BackupCommands {
         public Integer call() {
             common.service()
                     .postForSecretFile(
-                            "/api/devices/%s/backups/%d/clear-text"
+                            "/api/devices/%s/backups/%s/clear-text"
                                     .formatted(Service.encode(device), id),
                             Map.of("why", why),
                             file);
@@ -304,7 +304,7 @@ final class BackupCommands {
                                                     id,
                                                     "file",
                                                     file.toString())),
-                            "The backup %d of %s is in %s, with its secrets in clear; the trail tells of it."
+                            "The backup %s of %s is in %s, with its secrets in clear; the trail tells of it."
                                     .formatted(id, device, file));
             return 0;
         }

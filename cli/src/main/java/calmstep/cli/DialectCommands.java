@@ -106,7 +106,7 @@ final class DialectCommands {
                         all
                                 ? "%nNot tried, since the session does not have it:%n%s%n"
                                         .formatted(String.join("\n", missing))
-                                : "%nNot tried: %d commands that the session does not have; --all names them.%n"
+                                : "%nNot tried: %s commands that the session does not have; --all names them.%n"
                                         .formatted(missing.size()));
             }
             if (!result.path("unknown").isEmpty()) {
@@ -129,7 +129,7 @@ final class DialectCommands {
             return text.append(
                             result.path("good").asBoolean()
                                     ? "%nEverything that was tried works.".formatted()
-                                    : "%n%d of %d commands that were tried do not give what a run needs."
+                                    : "%n%s of %s commands that were tried do not give what a run needs."
                                             .formatted(bad, recorded.size()))
                     .toString();
         }

@@ -3,6 +3,7 @@ package calmstep.cli;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.concurrent.Callable;
 import java.util.stream.Collectors;
@@ -84,15 +85,15 @@ final class DiscoveryCommands {
             common.out()
                     .print(
                             range,
-                            "The range %s has %,d addresses; at %d a second a search takes about %s. Search it with: calmstep fleet search %s"
-                                    .formatted(
-                                            name,
-                                            range.path("addresses").asInt(),
-                                            perSecond,
-                                            Output.minutes(
-                                                    range.path("addresses").asInt() / perSecond
-                                                            + 3),
-                                            name));
+                            String.format(
+                                    Locale.ROOT,
+                                    "The range %s has %,d addresses; at %s a second a search takes"
+                                            + " about %s. Search it with: calmstep fleet search %s",
+                                    name,
+                                    range.path("addresses").asInt(),
+                                    perSecond,
+                                    Output.minutes(range.path("addresses").asInt() / perSecond + 3),
+                                    name));
             return 0;
         }
 
@@ -204,7 +205,7 @@ final class DiscoveryCommands {
         }
 
         private static String words(JsonNode job, int answered) {
-            return "%d of %d addresses asked%s, %d answered. What they are: calmstep fleet found"
+            return "%s of %s addresses asked%s, %s answered. What they are: calmstep fleet found"
                     .formatted(
                             job.path("done").asInt(),
                             job.path("total").asInt(),
@@ -318,7 +319,7 @@ final class DiscoveryCommands {
             if (addresses.size() > 1 && !(name.isEmpty() && serial.isEmpty())) {
                 throw new Problem(
                         Problem.WRONG_CALL,
-                        "A name and a serial belong to one device; accept %d addresses one by one, or without them."
+                        "A name and a serial belong to one device; accept %s addresses one by one, or without them."
                                 .formatted(addresses.size()));
             }
             List<Map<String, String>> candidates = new ArrayList<>();

@@ -49,7 +49,7 @@ final class EvidenceFile {
                     .ifPresent(
                             at ->
                                     problems.add(
-                                            "Event %d of %d does not follow from those before it: \"%s\"."
+                                            "Event %s of %s does not follow from those before it: \"%s\"."
                                                     .formatted(
                                                             at,
                                                             chain.size(),

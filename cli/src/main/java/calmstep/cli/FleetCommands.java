@@ -396,7 +396,7 @@ final class FleetCommands {
         }
 
         private static String words(JsonNode job, int failed) {
-            return "%d read, %d silent.%s"
+            return "%s read, %s silent.%s"
                     .formatted(
                             job.path("done").asInt() - failed,
                             failed,

@@ -57,7 +57,7 @@ final class FleetDevice {
         private static String words(JsonNode d) {
             StringBuilder text = head(d);
             text.append(
-                    "at %s:%d, login %s, host key %s%n"
+                    "at %s:%s, login %s, host key %s%n"
                             .formatted(
                                     d.path("address").asString(),
                                     d.path("port").asInt(),
@@ -101,21 +101,23 @@ final class FleetDevice {
 
         private static void addVolume(JsonNode v, StringBuilder text, JsonNode boot) {
             text.append(
-                    "%n  %s: %,d bytes, %,d free%n"
-                            .formatted(
-                                    v.path("name").asString(),
-                                    v.path("sizeBytes").asLong(),
-                                    v.path("freeBytes").asLong()));
+                    String.format(
+                            Locale.ROOT,
+                            "%n  %s: %,d bytes, %,d free%n",
+                            v.path("name").asString(),
+                            v.path("sizeBytes").asLong(),
+                            v.path("freeBytes").asLong()));
             v.path("files").forEach(f -> addFile(f, text, boot));
         }
 
         private static void addFile(JsonNode f, StringBuilder text, JsonNode boot) {
             text.append(
-                    "    %-30s %,12d  %s%n"
-                            .formatted(
-                                    f.path("name").asString(),
-                                    f.path("sizeBytes").asLong(),
-                                    role(boot, f.path("name").asString())));
+                    String.format(
+                            Locale.ROOT,
+                            "    %-30s %,12d  %s%n",
+                            f.path("name").asString(),
+                            f.path("sizeBytes").asLong(),
+                            role(boot, f.path("name").asString())));
         }
 
         private static void addComponent(

@@ -33,7 +33,7 @@ final class FollowedJob {
             now = service.get("/api/jobs/" + job.path("id").asLong());
             if (terminal) {
                 System.err.printf(
-                        "\r\u001b[K%d of %d %s  %s",
+                        "\r\u001b[K%s of %s %s  %s",
                         now.path("done").asInt(),
                         now.path("total").asInt(),
                         verb,
@@ -48,7 +48,7 @@ final class FollowedJob {
         if (now.path("state").asString().equals("lost")) {
             throw new Problem(
                     Problem.STOPS,
-                    "Nothing was heard of job %d for a while: the service that did it has ended. What it did so far is kept; start it again."
+                    "Nothing was heard of job %s for a while: the service that did it has ended. What it did so far is kept; start it again."
                             .formatted(now.path("id").asLong()),
                     List.of());
         }
@@ -58,7 +58,7 @@ final class FollowedJob {
     private static void cancel(Service service, long job, AtomicBoolean over) {
         if (over.compareAndSet(false, true)) {
             service.delete("/api/jobs/" + job);
-            System.err.printf("%nJob %d is cancelled; what it did so far is kept.%n", job);
+            System.err.printf("%nJob %s is cancelled; what it did so far is kept.%n", job);
         }
     }
 }

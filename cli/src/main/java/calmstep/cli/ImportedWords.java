@@ -30,7 +30,7 @@ final class ImportedWords {
                                                         .sentence())));
         if (done.path("changes").size() > MOST_TOLD) {
             text.append(
-                    "  - and %d more; --output json has them all%n"
+                    "  - and %s more; --output json has them all%n"
                             .formatted(done.path("changes").size() - MOST_TOLD));
         }
         done.path("complaints")

@@ -300,7 +300,7 @@ final class NightCommands {
             JsonNode open =
                     common.service()
                             .get(
-                                    "/api/windows/open?days=%d%s"
+                                    "/api/windows/open?days=%s%s"
                                             .formatted(
                                                     days,
                                                     sites.stream()
@@ -333,7 +333,7 @@ final class NightCommands {
                     .print(
                             open,
                             table,
-                            "No site may be disturbed in the next %d days. Give windows with: calmstep fleet windows --import FILE"
+                            "No site may be disturbed in the next %s days. Give windows with: calmstep fleet windows --import FILE"
                                     .formatted(days));
             return 0;
         }
@@ -342,7 +342,7 @@ final class NightCommands {
             JsonNode limits = holds.path("limits");
             return Output.paragraph(
                     "",
-                    "%s: %s, %s; at once %d over all, %d a site, %d a family; %s, watched for %d h.%s"
+                    "%s: %s, %s; at once %s over all, %s a site, %s a family; %s, watched for %s h.%s"
                             .formatted(
                                     holds.path("fileName").asString(),
                                     NightWords.counted(

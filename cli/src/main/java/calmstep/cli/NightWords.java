@@ -3,13 +3,15 @@ package calmstep.cli;
 import java.time.Instant;
 import java.time.ZoneId;
 import java.time.format.DateTimeFormatter;
+import java.util.Locale;
 import java.util.stream.Collectors;
 import tools.jackson.databind.JsonNode;
 
 /** A plan's nights as the client tells them. */
 final class NightWords {
-    static final DateTimeFormatter CLOCK = DateTimeFormatter.ofPattern("HH:mm");
-    static final DateTimeFormatter DAY_AND_CLOCK = DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm");
+    static final DateTimeFormatter CLOCK = DateTimeFormatter.ofPattern("HH:mm", Locale.ROOT);
+    static final DateTimeFormatter DAY_AND_CLOCK =
+            DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm", Locale.ROOT);
 
     private static final int MOST_NAMED = 8;
 
@@ -85,7 +87,7 @@ final class NightWords {
     static String summary(JsonNode plan, long units, JsonNode nights, String zone) {
         return Output.paragraph(
                 plan.path("plan").asString() + "  ",
-                "%s in %s (at least %d), begins with %s, ends %s %s"
+                "%s in %s (at least %s), begins with %s, ends %s %s"
                         .formatted(
                                 counted(units, "unit", "units"),
                                 counted(nights.size(), "night", "nights"),
@@ -199,7 +201,7 @@ final class NightWords {
                 u.path("siteTitle").asString(),
                 u.path("pilot").asBoolean() ? "pilot" : "",
                 u.path("parts").asInt() > 1
-                        ? "%d of %d".formatted(u.path("part").asInt(), u.path("parts").asInt())
+                        ? "%s of %s".formatted(u.path("part").asInt(), u.path("parts").asInt())
                         : "",
                 releases(u),
                 chance(u),
@@ -211,7 +213,7 @@ final class NightWords {
     private static String chance(JsonNode of) {
         return of.path("chance").isNull()
                 ? ""
-                : "%d %%".formatted(Math.round(100 * of.path("chance").asDouble()));
+                : "%s %%".formatted(Math.round(100 * of.path("chance").asDouble()));
     }
 
     private static String window(JsonNode u) {
@@ -241,7 +243,7 @@ final class NightWords {
 
     private static String inTime(JsonNode night) {
         if (!night.path("chance").isNull()) {
-            return "inside its windows in %d of 100"
+            return "inside its windows in %s of 100"
                     .formatted(Math.round(100 * night.path("chance").asDouble()));
         }
         long outside =
@@ -260,7 +262,7 @@ final class NightWords {
                 .formatted(
                         u.path("from").asString(),
                         u.path("way").path(moves - 1).asString(),
-                        moves > 1 ? ", %d moves".formatted(moves) : "");
+                        moves > 1 ? ", %s moves".formatted(moves) : "");
     }
 
     /** The first few, and how many more there are: the whole list is in --output json. */
@@ -271,7 +273,7 @@ final class NightWords {
                         .map(JsonNode::asString)
                         .collect(Collectors.joining(between));
         return texts.size() > MOST_NAMED
-                ? "%s; and %d more.".formatted(first, texts.size() - MOST_NAMED)
+                ? "%s; and %s more.".formatted(first, texts.size() - MOST_NAMED)
                 : first + ".";
     }
 }

@@ -340,7 +340,7 @@ final class PathCommand implements Callable<Integer> {
             text.append(
                     Output.paragraph(
                             "  Proven only:  ",
-                            "with releases older than %d days only, %s."
+                            "with releases older than %s days only, %s."
                                     .formatted(
                                             older.path("days").asInt(),
                                             older.path("endsAt").asString("").isEmpty()
@@ -356,7 +356,7 @@ final class PathCommand implements Callable<Integer> {
                         .valueStream()
                         .map(
                                 p ->
-                                        "%s (%d restarts, %s dark)"
+                                        "%s (%s restarts, %s dark)"
                                                 .formatted(
                                                         p.path("hops")
                                                                 .valueStream()
@@ -374,14 +374,14 @@ final class PathCommand implements Callable<Integer> {
             text.append('\n')
                     .append(
                             Output.paragraph(
-                                    "  Not for hop %d: ".formatted(number),
+                                    "  Not for hop %s: ".formatted(number),
                                     other.asString() + "."));
         }
         for (JsonNode brought : hop.path("brings")) {
             text.append('\n')
                     .append(
                             Output.paragraph(
-                                    "  With hop %d: ".formatted(number),
+                                    "  With hop %s: ".formatted(number),
                                     "%s comes in the same file.".formatted(brought.asString())));
         }
         addToKnow(hop, text);
@@ -409,7 +409,7 @@ final class PathCommand implements Callable<Integer> {
             text.append('\n')
                     .append(
                             Output.paragraph(
-                                    "  Why hop %d: ".formatted(number),
+                                    "  Why hop %s: ".formatted(number),
                                     next.map(
                                                     to ->
                                                             "%s cannot be reached from %s directly: %s; %s is the stepping stone."
@@ -440,7 +440,7 @@ final class PathCommand implements Callable<Integer> {
             long dark = move.path("darkSeconds").asLong();
             text.append(
                     Output.paragraph(
-                            "  %2d  ".formatted(++number),
+                            "  %2s  ".formatted(++number),
                             "%s%s."
                                     .formatted(
                                             move.path("sentence").asString(),

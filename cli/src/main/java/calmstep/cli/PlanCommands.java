@@ -262,7 +262,7 @@ final class PlanCommands {
                                     f.path("fact").asString()));
             if (common.out().isForPeople()) {
                 shown.forEach(f -> System.out.print(PlanWords.finding(f)));
-                System.out.printf("%d of %d findings%n", shown.size(), all.size());
+                System.out.printf("%s of %s findings%n", shown.size(), all.size());
             } else {
                 common.out().print(JsonMapper.shared().valueToTree(shown), table, "");
             }

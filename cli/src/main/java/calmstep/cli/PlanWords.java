@@ -91,7 +91,7 @@ final class PlanWords {
         String behind =
                 cut == 0
                         ? ""
-                        : "; cuts off %d other %s".formatted(cut, cut == 1 ? "device" : "devices");
+                        : "; cuts off %s other %s".formatted(cut, cut == 1 ? "device" : "devices");
         return behind;
     }
 

@@ -128,7 +128,7 @@ final class ReachCommand implements Callable<Integer> {
         String cut =
                 dark.path("cutOff").isEmpty()
                         ? "nothing else"
-                        : "%d %s: %s"
+                        : "%s %s: %s"
                                 .formatted(
                                         dark.path("cutOff").size(),
                                         dark.path("cutOff").size() == 1 ? "device" : "devices",

@@ -52,7 +52,7 @@ final class RecordCommands {
         private static void addRow(JsonNode r, Table table) {
             table.row(
                     r.path("run").asString(),
-                    "%d of %d".formatted(r.path("settled").asInt(), r.path("units").asInt()),
+                    "%s of %s".formatted(r.path("settled").asInt(), r.path("units").asInt()),
                     Ago.date(r.path("madeAt")),
                     r.path("sha256").asString().substring(0, 16) + "…");
         }
@@ -89,7 +89,7 @@ final class RecordCommands {
                     .forEach(line -> text.append("  ").append(line).append('\n'));
             exceptions(account, text);
             text.append(
-                    "%n  The chain of its %d events %s.%n"
+                    "%n  The chain of its %s events %s.%n"
                             .formatted(
                                     record.path("events").size(),
                                     record.path("chainWhole").asBoolean()
@@ -263,7 +263,7 @@ final class RecordCommands {
                     .ifPresent(
                             at ->
                                     problems.add(
-                                            "Event %d of %d does not follow from those before it: \"%s\"."
+                                            "Event %s of %s does not follow from those before it: \"%s\"."
                                                     .formatted(
                                                             at,
                                                             chain.size(),
@@ -301,7 +301,7 @@ final class RecordCommands {
         private static String verdict(List<EventChain.Link> chain, List<String> problems) {
             String what =
                     problems.isEmpty()
-                            ? "%nThe trail is whole: %d events, each follows from the one before. It ends with%n%s%n"
+                            ? "%nThe trail is whole: %s events, each follows from the one before. It ends with%n%s%n"
                                     .formatted(
                                             chain.size(),
                                             chain.isEmpty() ? "no event" : chain.getLast().hash())
@@ -339,10 +339,10 @@ final class RecordCommands {
             verdict.problems().forEach(problem -> text.append(Output.paragraph("  ", problem)));
             text.append(
                     verdict.problems().isEmpty()
-                            ? "%s is whole: %d files as its manifest says, %d events of the run %s in an unbroken chain.%n"
+                            ? "%s is whole: %s files as its manifest says, %s events of the run %s in an unbroken chain.%n"
                                     .formatted(
                                             file, verdict.files(), verdict.events(), verdict.run())
-                            : "%s is NOT what it was: %d problems.%n"
+                            : "%s is NOT what it was: %s problems.%n"
                                     .formatted(file, verdict.problems().size()));
             text.append("The chain ends with %s.%n".formatted(verdict.lastHash()));
             addHint(verdict, text);

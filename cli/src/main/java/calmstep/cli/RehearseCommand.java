@@ -36,7 +36,8 @@ import tools.jackson.databind.JsonNode;
 final class RehearseCommand implements Callable<Integer> {
     private static final DateTimeFormatter DAY_AND_CLOCK =
             DateTimeFormatter.ofPattern("d MMM HH:mm", Locale.ENGLISH);
-    private static final DateTimeFormatter CLOCK = DateTimeFormatter.ofPattern("HH:mm");
+    private static final DateTimeFormatter CLOCK =
+            DateTimeFormatter.ofPattern("HH:mm", Locale.ROOT);
 
     /** A step is told when it took so much longer than usual. */
     private static final double LONG = 1.5;
@@ -261,7 +262,7 @@ final class RehearseCommand implements Callable<Integer> {
             int more = outcome.path("notPlayed").size() - MOST_TOLD;
             text.append(
                     more > 0
-                            ? "    and %d more; all of them with --output json%n".formatted(more)
+                            ? "    and %s more; all of them with --output json%n".formatted(more)
                             : "");
         }
         text.append(
@@ -273,7 +274,7 @@ final class RehearseCommand implements Callable<Integer> {
     private static StringBuilder head(JsonNode r, JsonNode outcome, String took) {
         StringBuilder text =
                 new StringBuilder(
-                        "%s, rehearsal %d   %s   %d of %d units settled%s%n"
+                        "%s, rehearsal %s   %s   %s of %s units settled%s%n"
                                 .formatted(
                                         r.path("plan").asString(),
                                         r.path("number").asInt(),
@@ -422,7 +423,7 @@ final class RehearseCommand implements Callable<Integer> {
         return seconds < LONG * expected || seconds - expected < WORTH_TELLING_SECONDS
                 ? Optional.empty()
                 : Optional.of(
-                        "%s, hop %d, %s: %s, usually %s"
+                        "%s, hop %s, %s: %s, usually %s"
                                 .formatted(
                                         unit.path("device").asString(),
                                         step.path("hop").asInt(),

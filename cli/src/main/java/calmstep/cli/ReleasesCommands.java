@@ -42,7 +42,7 @@ final class ReleasesCommands {
         }
 
         private static String words(JsonNode done) {
-            return "%s: %d releases, %d rules, issued %s"
+            return "%s: %s releases, %s rules, issued %s"
                     .formatted(
                             done.path("title").asString(),
                             done.path("releases").asInt(),
@@ -85,7 +85,7 @@ final class ReleasesCommands {
                                             .map(JsonNode::asString)
                                             .findFirst()
                                             .orElse(""),
-                                    "%d of %d"
+                                    "%s of %s"
                                             .formatted(
                                                     r.path("images")
                                                             .valueStream()

@@ -61,7 +61,7 @@ final class RunCommands {
             common.out()
                     .print(
                             run,
-                            "The run %s is %s with %d units. Watch it with: calmstep run watch %s"
+                            "The run %s is %s with %s units. Watch it with: calmstep run watch %s"
                                     .formatted(
                                             plan,
                                             run.path("state").asString(),
@@ -165,7 +165,7 @@ final class RunCommands {
             common.out().print(hops, table, "The run %s brings no images.".formatted(name));
             if (common.out().isForPeople()) {
                 System.out.printf(
-                        "%n%d of %d proven on their devices.%n",
+                        "%n%s of %s proven on their devices.%n",
                         hops.valueStream()
                                 .filter(hop -> hop.path("state").asString().equals("proven"))
                                 .count(),
@@ -234,7 +234,7 @@ final class RunCommands {
             return all.isEmpty()
                     ? ""
                     : all.get(0).asString()
-                            + (all.size() > 1 ? " and %d more".formatted(all.size() - 1) : "");
+                            + (all.size() > 1 ? " and %s more".formatted(all.size() - 1) : "");
         }
     }
 }

@@ -157,7 +157,7 @@ final class RunOrders {
         }
 
         private static String words(List<String> went, List<String> wait) {
-            return "Go for %d: %s. %s"
+            return "Go for %s: %s. %s"
                     .formatted(
                             went.size(),
                             String.join(", ", went),

@@ -183,7 +183,7 @@ final class RunWords {
     private static String likely(JsonNode u) {
         return u.path("state").asString().equals("stuck")
                 ? "it waits for a word"
-                : "%d %% likely to end by then"
+                : "%s %% likely to end by then"
                         .formatted(Math.round(100 * u.path("turn").path("chance").asDouble()));
     }
 

@@ -263,7 +263,7 @@ final class Service {
         String sentence =
                 status == 401
                         ? "Sign in first."
-                        : "The service at %s answers %d.".formatted(signedIn.url(), status);
+                        : "The service at %s answers %s.".formatted(signedIn.url(), status);
         List<String> details = List.of();
         try {
             JsonNode problem = json.readTree(text);

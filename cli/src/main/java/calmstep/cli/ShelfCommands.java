@@ -138,7 +138,7 @@ final class ShelfCommands {
         }
 
         private static String share(JsonNode copy) {
-            return "%d %%"
+            return "%s %%"
                     .formatted(
                             100
                                     * copy.path("sentBytes").asLong()
@@ -148,7 +148,7 @@ final class ShelfCommands {
         private static String rate(JsonNode copy) {
             long rate = copy.path("bytesPerSecond").asLong();
             return rate < 1_000_000
-                    ? "%d kB/s".formatted(Math.round(rate / 1e3))
+                    ? "%s kB/s".formatted(Math.round(rate / 1e3))
                     : Output.bytes(rate) + "/s";
         }
 

@@ -241,10 +241,10 @@ final class SourceCommands {
             common.out()
                     .print(
                             job,
-                            "%d fetched and proven%s."
+                            "%s fetched and proven%s."
                                     .formatted(
                                             job.path("done").asInt() - failed,
-                                            failed == 0 ? "" : ", %d not".formatted(failed)));
+                                            failed == 0 ? "" : ", %s not".formatted(failed)));
             job.path("troubles").forEach(t -> System.err.println(t.asString()));
             return failed == 0 ? 0 : Problem.STOPS;
         }

@@ -38,7 +38,7 @@ final class WatchCommand implements Callable<Integer> {
         while (true) {
             try {
                 JsonNode run =
-                        service.get("/api/runs/%s?since=%d".formatted(Service.encode(name), last));
+                        service.get("/api/runs/%s?since=%s".formatted(Service.encode(name), last));
                 if (isOver(run)) {
                     printAfter(service, last);
                     return RunWords.exitCode(run);

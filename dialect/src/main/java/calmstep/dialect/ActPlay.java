@@ -102,7 +102,7 @@ final class ActPlay {
             if (clock.instant().isAfter(deadline)) {
                 throw exchange.trouble(
                         Kind.TIMED_OUT,
-                        "\"%s\" shows \"%s\" within %d min"
+                        "\"%s\" shows \"%s\" within %s min"
                                 .formatted(
                                         text, command.until().get(), command.within().toMinutes()),
                         dialect.masked(said.text().strip()),

@@ -45,7 +45,7 @@ final class AgentClient extends AbstractAgentProxy {
         int length = filled(ByteBuffer.allocate(Integer.BYTES)).getInt();
         if (length < 1 || length > LONGEST_ANSWER) {
             throw new IOException(
-                    "the agent answers with %d bytes; expected up to %d"
+                    "the agent answers with %s bytes; expected up to %s"
                             .formatted(length, LONGEST_ANSWER));
         }
         return new ByteArrayBuffer(filled(ByteBuffer.allocate(length)).array());

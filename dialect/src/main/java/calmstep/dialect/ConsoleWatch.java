@@ -4,6 +4,7 @@ import calmstep.core.patience.GrowingPause;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.TimeUnit;
@@ -196,8 +197,10 @@ public final class ConsoleWatch implements AutoCloseable {
         talk.overheard(said);
         if (kept > MOST_KEPT) {
             note(
-                    "(it said more than %,d characters; what follows is not kept)"
-                            .formatted(MOST_KEPT));
+                    String.format(
+                            Locale.ROOT,
+                            "(it said more than %,d characters; what follows is not kept)",
+                            MOST_KEPT));
         }
     }
 

@@ -274,7 +274,7 @@ public final class DialectCheck {
                 "end mark",
                 found
                         ? List.of(
-                                "%s, after %d lines"
+                                "%s, after %s lines"
                                         .formatted(
                                                 matcher.group().strip(),
                                                 answer.substring(0, matcher.start())

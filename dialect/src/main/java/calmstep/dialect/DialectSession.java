@@ -188,7 +188,7 @@ final class DialectSession implements DeviceSession {
             throw exchange.trouble(
                     Kind.UNREADABLE_ANSWER,
                     "the %s up to its end mark".formatted(kind.words()),
-                    "%d characters without one".formatted(answer.length()),
+                    "%s characters without one".formatted(answer.length()),
                     "The answer was cut. Try again.",
                     answer);
         }

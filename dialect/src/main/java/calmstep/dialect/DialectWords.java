@@ -43,7 +43,7 @@ final class DialectWords {
             if (after < 2 || after > 100) {
                 section.complain(
                         "after",
-                        "Expected how many refusals lock a user out, from 2 to 100; saw %d. A family that locks at the first one cannot be tried."
+                        "Expected how many refusals lock a user out, from 2 to 100; saw %s. A family that locks at the first one cannot be tried."
                                 .formatted(after));
             }
             return new SignIns.LockOut(
@@ -60,7 +60,7 @@ final class DialectWords {
             return Pattern.compile(text, Pattern.MULTILINE);
         } catch (PatternSyntaxException broken) {
             throw new IllegalArgumentException(
-                    "This is not a regular expression: %s near position %d in \"%s\"."
+                    "This is not a regular expression: %s near position %s in \"%s\"."
                             .formatted(broken.getDescription(), broken.getIndex() + 1, text),
                     broken);
         }

@@ -176,7 +176,7 @@ public final class Doors implements AutoCloseable {
         /** Where its console line is; empty where it has none that we know. */
         String consoleLine() {
             return consolePort > 0
-                    ? "%s %s:%d".formatted(route.via(), host, consolePort)
+                    ? "%s %s:%s".formatted(route.via(), host, consolePort)
                     : route.console().map(Stop::toString).orElse("");
         }
 
@@ -186,7 +186,7 @@ public final class Doors implements AutoCloseable {
 
         @Override
         public String toString() {
-            return "%s (%s:%d)".formatted(name, host, port);
+            return "%s (%s:%s)".formatted(name, host, port);
         }
     }
 }

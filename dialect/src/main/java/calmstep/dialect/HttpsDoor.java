@@ -68,7 +68,7 @@ public final class HttpsDoor implements Door {
             RequestExchange exchange =
                     new RequestExchange(
                             dialect,
-                            "https://%s:%d".formatted(way().getHostString(), way().getPort()),
+                            "https://%s:%s".formatted(way().getHostString(), way().getPort()),
                             certificate,
                             talk,
                             address.toString());
@@ -88,7 +88,7 @@ public final class HttpsDoor implements Door {
             return new Whereabouts.Silent(onTheWay.trouble().seen());
         } catch (IOException silent) {
             return new Whereabouts.Silent(
-                    "no answer on %s:%d".formatted(address.host(), address.port()));
+                    "no answer on %s:%s".formatted(address.host(), address.port()));
         }
     }
 

@@ -72,7 +72,7 @@ final class Jumps {
                                     new SshdSocketAddress(host, port));
             return new Tunnel(way.getBoundAddress().toInetSocketAddress(), way);
         } catch (IOException lost) {
-            throw noWay("a way to %s:%d through %s".formatted(host, port, via.getLast()), lost);
+            throw noWay("a way to %s:%s through %s".formatted(host, port, via.getLast()), lost);
         }
     }
 

@@ -110,7 +110,7 @@ final class KeyRing implements Door {
                 Kind.SIGN_IN_REFUSED,
                 new Trouble(
                         "%s lets one of our logins in: %s".formatted(address, names()),
-                        "it refused us %d times within %d min, and may lock the user at the next refusal"
+                        "it refused us %s times within %s min, and may lock the user at the next refusal"
                                 .formatted(
                                         dialect.locksOut().after() - 1,
                                         dialect.locksOut().within().toMinutes()),

@@ -6,6 +6,7 @@ import calmstep.core.device.UnknownQuestion;
 import calmstep.dialect.Dialect.Answer;
 import java.time.Duration;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
@@ -136,7 +137,7 @@ final class LineExchange implements Exchange {
     private DeviceTrouble late(String command, Duration within, String soFar) {
         return trouble(
                 Kind.TIMED_OUT,
-                "an answer to \"%s\" within %d s"
+                "an answer to \"%s\" within %s s"
                         .formatted(dialect.masked(command), within.toSeconds()),
                 soFar.isBlank() ? "nothing" : "an answer that does not end in a prompt",
                 "The device may be busy. Look at its last lines and try again.",
@@ -163,8 +164,11 @@ final class LineExchange implements Exchange {
             line.close();
             throw trouble(
                     Kind.UNREADABLE_ANSWER,
-                    "an answer to \"%s\" of at most %,d characters"
-                            .formatted(dialect.masked(command), ANSWER_AT_MOST),
+                    String.format(
+                            Locale.ROOT,
+                            "an answer to \"%s\" of at most %,d characters",
+                            dialect.masked(command),
+                            ANSWER_AT_MOST),
                     "more than that, and no end of it",
                     "The device does not stop. The line was closed; look at it by hand.",
                     last);

@@ -15,6 +15,7 @@ import java.net.URI;
 import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
@@ -84,7 +85,7 @@ final class RequestExchange implements Exchange {
                 "%s lets \"%s\" in".formatted(device, user),
                 got.isGood()
                         ? "an answer without a token"
-                        : "it answers %d".formatted(got.status()),
+                        : "it answers %s".formatted(got.status()),
                 "Correct the login's user and password.",
                 "");
     }
@@ -109,7 +110,8 @@ final class RequestExchange implements Exchange {
     private Said said(String command, Optional<Upload> file, Duration within, boolean endsLine) {
         talk.typed(
                 dialect.masked(command)
-                        + file.map(f -> " (%,d bytes)".formatted(f.sizeBytes())).orElse(""));
+                        + file.map(f -> String.format(Locale.ROOT, " (%,d bytes)", f.sizeBytes()))
+                                .orElse(""));
         Got got = ask(command, file, within, endsLine);
         talk.answered(dialect.masked(got.text()));
         wording.mustNotBeRefused(command, got.text());
@@ -125,7 +127,7 @@ final class RequestExchange implements Exchange {
         }
 
         String text() {
-            return isGood() || dropped ? body : "%d %s".formatted(status, body);
+            return isGood() || dropped ? body : "%s %s".formatted(status, body);
         }
     }
 
@@ -224,7 +226,7 @@ final class RequestExchange implements Exchange {
         if (failed instanceof SocketTimeoutException) {
             return trouble(
                     Kind.TIMED_OUT,
-                    "an answer to \"%s\" within %d s"
+                    "an answer to \"%s\" within %s s"
                             .formatted(dialect.masked(command), within.toSeconds()),
                     "nothing",
                     "The device may be busy. Try again.",

@@ -103,7 +103,7 @@ public final class SnmpDoor implements Door {
             return new Whereabouts.AtCommandLine();
         } catch (IOException silent) {
             return new Whereabouts.Silent(
-                    "no answer by SNMP on %s:%d".formatted(address.host(), address.port()));
+                    "no answer by SNMP on %s:%s".formatted(address.host(), address.port()));
         }
     }
 

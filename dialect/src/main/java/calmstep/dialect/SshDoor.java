@@ -140,7 +140,7 @@ public final class SshDoor implements Door {
             }
             seen = "the line is closed at once";
         } catch (IOException silent) {
-            seen = "no answer on %s:%d".formatted(address.host(), address.port());
+            seen = "no answer on %s:%s".formatted(address.host(), address.port());
         } catch (DeviceTrouble onTheWay) {
             seen = onTheWay.trouble().seen();
         }

@@ -170,7 +170,7 @@ final class Air {
 
         private void sayHowFar(Burst burst, int at, List<Integer> blocks, int begun) {
             says(
-                    "%s to %s, %d of %d blocks"
+                    "%s to %s, %s of %s blocks"
                             .formatted(
                                     burst.file(),
                                     burst.toAll() ? "all" : burst.to().getFirst().name(),

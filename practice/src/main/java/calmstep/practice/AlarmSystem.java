@@ -116,7 +116,7 @@ public final class AlarmSystem implements AutoCloseable {
     private Reply overview() {
         return new Reply(
                 200,
-                "quiet: %s%nrang: %s%nnotices: %d%n"
+                "quiet: %s%nrang: %s%nnotices: %s%n"
                         .formatted(
                                 quiet.keySet().stream()
                                         .filter(this::isQuiet)

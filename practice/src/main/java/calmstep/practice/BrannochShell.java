@@ -7,6 +7,7 @@ import java.net.URI;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.regex.Matcher;
@@ -22,7 +23,8 @@ final class BrannochShell {
     private static final List<String> SIDES = List.of("left", "right");
     private static final Pattern KEY = Pattern.compile("(.+), key ([0-9A-F]{16})");
     private static final DateTimeFormatter CLOCK =
-            DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss").withZone(ZoneOffset.UTC);
+            DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss", Locale.ROOT)
+                    .withZone(ZoneOffset.UTC);
 
     private final Stack pair;
     private final Terminal terminal;
@@ -35,7 +37,7 @@ final class BrannochShell {
                         in,
                         out,
                         PAGE,
-                        new Terminal.More(".. %d of %d, return: on, e: enough .."::formatted, 'e'));
+                        new Terminal.More(".. %s of %s, return: on, e: enough .."::formatted, 'e'));
         phrases =
                 new Phrases()
                         .orLast("leave", _ -> false)
@@ -111,7 +113,7 @@ final class BrannochShell {
                         ? "%s is active from now on%s\n"
                                 .formatted(
                                         said.group(1),
-                                        cut == 0 ? "" : ", %d flows cut".formatted(cut))
+                                        cut == 0 ? "" : ", %s flows cut".formatted(cut))
                         : "refused - %s is not in step\n".formatted(said.group(1)));
     }
 
@@ -125,7 +127,7 @@ final class BrannochShell {
         for (String side : sides) {
             int number = numberOf(side);
             text.append(
-                    "%s, %d flows, %s\n"
+                    "%s, %s flows, %s\n"
                             .formatted(
                                     side,
                                     pair.flows.over(number),
@@ -172,7 +174,7 @@ final class BrannochShell {
     private void unit() throws IOException {
         MachineDescription d = pair.description();
         terminal.show(
-                "called %s\nmade as %s\nserial %s\nruns %s\npaired since %s, %d pairings\n"
+                "called %s\nmade as %s\nserial %s\nruns %s\npaired since %s, %s pairings\n"
                         .formatted(
                                 d.name(),
                                 d.model(),
@@ -196,7 +198,7 @@ final class BrannochShell {
         String runs = "%s, runs %s".formatted(inWords(pair.standing(number)), one.release());
         boolean away = pair.standing(number) == Stack.Standing.AWAY;
         text.append(
-                "%s, serial %s, %s, %s, %d starts\n"
+                "%s, serial %s, %s, %s, %s starts\n"
                         .formatted(
                                 SIDES.get(number - 1),
                                 one.description().serial(),
@@ -218,14 +220,14 @@ final class BrannochShell {
         StringBuilder text = new StringBuilder();
         for (Machine one : pair.whole()) {
             text.append(
-                    "store %s holds %d, %d empty\n"
+                    "store %s holds %s, %s empty\n"
                             .formatted(
                                     side(one),
                                     one.description().flashBytes(),
                                     one.flash().freeBytes()));
             one.flash()
                     .files()
-                    .forEach((name, size) -> text.append("* %s, %d\n".formatted(name, size)));
+                    .forEach((name, size) -> text.append("* %s, %s\n".formatted(name, size)));
         }
         terminal.show(text.toString());
     }
@@ -245,7 +247,7 @@ final class BrannochShell {
     private void rules(List<String> lines) throws IOException {
         terminal.show(
                 lines.stream().map(line -> line + "\n").collect(Collectors.joining())
-                        + "## end of %d ##\n".formatted(lines.size()));
+                        + "## end of %s ##\n".formatted(lines.size()));
     }
 
     private void rows(Map<String, String> rows) throws IOException {
@@ -285,7 +287,7 @@ final class BrannochShell {
         Optional<List<String>> lines = terminal.readLines("##");
         lines.ifPresent(taken -> active().takeSettings(taken));
         terminal.show(
-                lines.map(taken -> "%d rules taken\n".formatted(taken.size()))
+                lines.map(taken -> "%s rules taken\n".formatted(taken.size()))
                         .orElse("refused - no end\n"));
     }
 
@@ -300,7 +302,7 @@ final class BrannochShell {
                 return;
             }
         }
-        terminal.show("%d keys taken\n".formatted(given.size()));
+        terminal.show("%s keys taken\n".formatted(given.size()));
     }
 
     private void pull(URI source, String name) throws IOException {

@@ -7,6 +7,7 @@ import java.net.URI;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.regex.Matcher;
@@ -21,7 +22,8 @@ final class CorvaneShell {
     private static final int PAGE = 14;
     private static final String CLOCK_BOARD = "clock";
     private static final DateTimeFormatter CLOCK =
-            DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss").withZone(ZoneOffset.UTC);
+            DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss", Locale.ROOT)
+                    .withZone(ZoneOffset.UTC);
 
     private final Machine machine;
     private final Terminal terminal;
@@ -30,7 +32,7 @@ final class CorvaneShell {
     CorvaneShell(Machine machine, InputStream in, OutputStream out) {
         this.machine = machine;
         terminal =
-                new Terminal(in, out, PAGE, new Terminal.More("MORE (%d/%d) Y/N "::formatted, 'N'));
+                new Terminal(in, out, PAGE, new Terminal.More("MORE (%s/%s) Y/N "::formatted, 'N'));
         phrases =
                 new Phrases()
                         .orLast("BYE", _ -> false)
@@ -51,7 +53,13 @@ final class CorvaneShell {
                         .on("TELL RIGHTS IN FULL", _ -> tellRights(machine))
                         .on(
                                 "TELL LAMPS",
-                                _ -> terminal.show("POWER 1 GREEN\nPOWER 2 GREEN\nFANS GREEN\n"))
+                                _ ->
+                                        terminal.show(
+                                                "POWER 1 GREEN\nPOWER 2 %s\nFANS GREEN\n"
+                                                        .formatted(
+                                                                machine.has(Fault.LOSES_A_FEED)
+                                                                        ? "RED"
+                                                                        : "GREEN")))
                         .on("STORE PLAN", _ -> storePlan(machine))
                         .on("WRITE PLAN", _ -> write())
                         .on("CALL (\\S+)", said -> call(said, machine))
@@ -120,7 +128,7 @@ final class CorvaneShell {
     private void shelf() throws IOException {
         MachineDescription d = machine.description();
         terminal.show(
-                "NAME %s\nKIND %s\nNUMBER %s\nSYSTEM %s\nSTARTED %s START %d\n"
+                "NAME %s\nKIND %s\nNUMBER %s\nSYSTEM %s\nSTARTED %s START %s\n"
                         .formatted(
                                 d.name(),
                                 d.model(),
@@ -162,14 +170,14 @@ final class CorvaneShell {
 
     private void card() throws IOException {
         terminal.show(
-                "CARD %d FREE %d\n"
+                "CARD %s FREE %s\n"
                                 .formatted(
                                         machine.description().flashBytes(),
                                         machine.flash().freeBytes())
                         + machine.flash().files().entrySet().stream()
                                 .map(
                                         file ->
-                                                "FILE %s %d\n"
+                                                "FILE %s %s\n"
                                                         .formatted(file.getKey(), file.getValue()))
                                 .collect(Collectors.joining()));
     }
@@ -177,7 +185,7 @@ final class CorvaneShell {
     private void plan(List<String> lines) throws IOException {
         terminal.show(
                 lines.stream().map(line -> line + "\n").collect(Collectors.joining())
-                        + "END OF %d\n".formatted(lines.size()));
+                        + "END OF %s\n".formatted(lines.size()));
     }
 
     private void rows(Map<String, String> rows) throws IOException {
@@ -193,7 +201,7 @@ final class CorvaneShell {
         Optional<List<String>> lines = terminal.readLines("END");
         lines.ifPresent(machine::takeSettings);
         terminal.show(
-                lines.map(taken -> "%d LINES WRITTEN\n".formatted(taken.size()))
+                lines.map(taken -> "%s LINES WRITTEN\n".formatted(taken.size()))
                         .orElse("FAULT NO END\n"));
     }
 
@@ -237,7 +245,7 @@ final class CorvaneShell {
             terminal.show("FAULT %s IS NOT FOR %s\n".formatted(file, kind));
         } else if (terminal.confirmed("THEIR LINES GO SILENT. TAKE Y/N? ", "Y")) {
             terminal.show(
-                    "%d BOARDS TAKE %s\n"
+                    "%s BOARDS TAKE %s\n"
                             .formatted(
                                     machine.attached().load(kind, checked.image().get().version()),
                                     checked.image().get().version()));

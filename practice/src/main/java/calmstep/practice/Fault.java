@@ -41,6 +41,8 @@ public enum Fault {
     REWRITES_A_LINE("the next start writes one line of its configuration another way"),
     /** It complains of a line of its settings at the next start, on its console line alone. */
     COMPLAINS_AT_ITS_START("its next start complains of a line, on its console line alone"),
+    /** One of its power feeds is out. */
+    LOSES_A_FEED("one of its two power feeds is out, where it has two"),
     /** Where it is drained, one flow stays on it for good. */
     KEEPS_A_FLOW("where it is drained, one flow stays on it for good"),
     /** It goes down in the middle of the next copy and comes back. */

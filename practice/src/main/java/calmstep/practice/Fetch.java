@@ -73,7 +73,7 @@ final class Fetch {
 
     private static Answer ask(Socket socket, String method, URI source) throws IOException {
         String request =
-                "%s %s HTTP/1.1\r\nHost: %s:%d\r\nConnection: close\r\n\r\n"
+                "%s %s HTTP/1.1\r\nHost: %s:%s\r\nConnection: close\r\n\r\n"
                         .formatted(method, source.getRawPath(), source.getHost(), source.getPort());
         socket.getOutputStream().write(request.getBytes(StandardCharsets.US_ASCII));
         InputStream in = new BufferedInputStream(socket.getInputStream());

@@ -7,6 +7,7 @@ import java.net.URI;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.regex.Matcher;
@@ -20,7 +21,8 @@ final class IvrelShell {
     static final String FAMILY = "ivrel-c5";
     private static final int PAGE = 16;
     private static final DateTimeFormatter CLOCK =
-            DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss").withZone(ZoneOffset.UTC);
+            DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss", Locale.ROOT)
+                    .withZone(ZoneOffset.UTC);
 
     private final Machine machine;
     private final Terminal terminal;
@@ -33,7 +35,7 @@ final class IvrelShell {
                         in,
                         out,
                         PAGE,
-                        new Terminal.More("-- line %d of %d -- n: next, s: stop "::formatted, 's'));
+                        new Terminal.More("-- line %s of %s -- n: next, s: stop "::formatted, 's'));
         phrases =
                 new Phrases()
                         .orLast("unit/leave", _ -> false)
@@ -104,7 +106,7 @@ final class IvrelShell {
 
     void run() throws IOException {
         terminal.write(
-                "\nIvrel C5, %d points. Say unit/leave when you are done.\n"
+                "\nIvrel C5, %s points. Say unit/leave when you are done.\n"
                         .formatted(machine.attached().shown().size()));
         phrases.talk(
                 terminal,
@@ -119,7 +121,7 @@ final class IvrelShell {
     private void about() throws IOException {
         MachineDescription d = machine.description();
         terminal.show(
-                "name ... %s\nmodel ... %s\nserial ... %s\nsystem ... %s\nwith ... %s\nup since ... %s (start %d)\n"
+                "name ... %s\nmodel ... %s\nserial ... %s\nsystem ... %s\nwith ... %s\nup since ... %s (start %s)\n"
                         .formatted(
                                 d.name(),
                                 d.model(),
@@ -142,19 +144,19 @@ final class IvrelShell {
 
     private void files() throws IOException {
         terminal.show(
-                "room ... %d of %d\n"
+                "room ... %s of %s\n"
                                 .formatted(
                                         machine.flash().freeBytes(),
                                         machine.description().flashBytes())
                         + machine.flash().files().entrySet().stream()
-                                .map(file -> "%12d  %s\n".formatted(file.getValue(), file.getKey()))
+                                .map(file -> "%12s  %s\n".formatted(file.getValue(), file.getKey()))
                                 .collect(Collectors.joining()));
     }
 
     private void text(List<String> lines) throws IOException {
         terminal.show(
                 lines.stream().map(line -> line + "\n").collect(Collectors.joining())
-                        + "(%d lines, end)\n".formatted(lines.size()));
+                        + "(%s lines, end)\n".formatted(lines.size()));
     }
 
     private void rows(Map<String, String> rows) throws IOException {
@@ -170,7 +172,7 @@ final class IvrelShell {
         List<Attachments.Shown> points = machine.attached().shown();
         terminal.show(
                 points.stream().map(one -> row(one)).collect(Collectors.joining())
-                        + "%d of %d serve\n"
+                        + "%s of %s serve\n"
                                 .formatted(
                                         points.stream().filter(Attachments.Shown::serves).count(),
                                         points.size()));
@@ -210,14 +212,14 @@ final class IvrelShell {
         terminal.show(
                 hold == points.size()
                         ? "all hold it\n"
-                        : "%d of %d hold it\n".formatted(hold, points.size()));
+                        : "%s of %s hold it\n".formatted(hold, points.size()));
     }
 
     private void write() throws IOException {
         Optional<List<String>> lines = terminal.readLines("(end)");
         lines.ifPresent(machine::takeSettings);
         terminal.show(
-                lines.map(taken -> "%d lines written\n".formatted(taken.size()))
+                lines.map(taken -> "%s lines written\n".formatted(taken.size()))
                         .orElse("no: there was no end\n"));
     }
 

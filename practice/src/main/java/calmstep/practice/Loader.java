@@ -25,7 +25,7 @@ final class Loader {
                         "let address (\\S+)",
                         "address is %s",
                         "load (\\S+)",
-                        "%d bytes in memory, sha256 %s",
+                        "%s bytes in memory, sha256 %s",
                         "start memory",
                         "starting from memory",
                         "not done: %s");
@@ -34,7 +34,7 @@ final class Loader {
                         "wire/address (\\S+)",
                         "the wire has %s",
                         "memory/bring (\\S+)",
-                        "memory holds %d bytes, sum %s",
+                        "memory holds %s bytes, sum %s",
                         "memory/start",
                         "memory starts",
                         "no: %s");

@@ -162,7 +162,7 @@ public record MachineDescription(
     /** The same as one of its members. */
     MachineDescription member(int number) {
         return new MachineDescription(
-                "%s member %d".formatted(name, number),
+                "%s member %s".formatted(name, number),
                 family,
                 address,
                 model,

@@ -51,7 +51,7 @@ public final class Main {
                             Optional.empty());
                 }
                 open(fleet, ports);
-                System.out.printf("The practice fleet plays %d machines.%n", fleet.names().size());
+                System.out.printf("The practice fleet plays %s machines.%n", fleet.names().size());
                 Thread.currentThread().join();
             } else {
                 System.err.println(

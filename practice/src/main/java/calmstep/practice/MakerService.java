@@ -45,7 +45,7 @@ public final class MakerService implements AutoCloseable {
     private record Item(
             int number, String kind, String family, Path file, long sizeBytes, String sha256) {
         String json() {
-            return "{\"number\":%d,\"kind\":\"%s\",\"family\":\"%s\",\"file\":\"%s\",\"sizeBytes\":%d,\"sha256\":\"%s\"}"
+            return "{\"number\":%s,\"kind\":\"%s\",\"family\":\"%s\",\"file\":\"%s\",\"sizeBytes\":%s,\"sha256\":\"%s\"}"
                     .formatted(number, kind, family, file.getFileName(), sizeBytes, sha256);
         }
     }
@@ -157,7 +157,7 @@ public final class MakerService implements AutoCloseable {
         text(
                 exchange,
                 200,
-                "{\"newest\":%d,\"items\":[%s]}".formatted(items.size(), String.join(",", newer)));
+                "{\"newest\":%s,\"items\":[%s]}".formatted(items.size(), String.join(",", newer)));
     }
 
     private synchronized Optional<Item> find(String name) {
@@ -190,13 +190,13 @@ public final class MakerService implements AutoCloseable {
                 range.matches() && same
                         ? Math.min(Long.parseLong(range.group(1)), item.sizeBytes())
                         : 0;
-        asked.add("%s from %d".formatted(name, from));
+        asked.add("%s from %s".formatted(name, from));
         exchange.getResponseHeaders().set("ETag", mark);
         if (from > 0) {
             exchange.getResponseHeaders()
                     .set(
                             "Content-Range",
-                            "bytes %d-%d/%d"
+                            "bytes %s-%s/%s"
                                     .formatted(from, item.sizeBytes() - 1, item.sizeBytes()));
         }
         exchange.sendResponseHeaders(
@@ -247,7 +247,7 @@ public final class MakerService implements AutoCloseable {
                         Path.of(arguments[2]),
                         Map.of(arguments[3], arguments[4]));
         publishAll(arguments, maker);
-        System.out.printf("The maker's service publishes %d files.%n", maker.items.size());
+        System.out.printf("The maker's service publishes %s files.%n", maker.items.size());
         Thread.currentThread().join();
     }
 

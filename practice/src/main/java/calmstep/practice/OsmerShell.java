@@ -10,6 +10,7 @@ import java.nio.file.Path;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 
@@ -22,7 +23,8 @@ final class OsmerShell {
     private static final int PAGE = 20;
     private static final String MORE = "== more (space goes on, q stops) ==";
     private static final DateTimeFormatter CLOCK =
-            DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss").withZone(ZoneOffset.UTC);
+            DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss", Locale.ROOT)
+                    .withZone(ZoneOffset.UTC);
 
     private final Machine machine;
     private final Terminal terminal;
@@ -68,13 +70,16 @@ final class OsmerShell {
                                     : "none\n");
             case "ask links" -> terminal.show(table(machine.links()));
             case "ask neighbours" -> terminal.show(table(machine.description().neighbours()));
-            case "ask health" -> terminal.show("power a   ok\npower b   ok\nfan       ok\n");
+            case "ask health" ->
+                    terminal.show(
+                            "power a   ok\npower b   %s\nfan       ok\n"
+                                    .formatted(machine.has(Fault.LOSES_A_FEED) ? "out" : "ok"));
             case "do keep" -> keep();
             case "do write-settings" -> {
                 Optional<List<String>> lines = terminal.readLines("-- end --");
                 lines.ifPresent(machine::takeSettings);
                 terminal.show(
-                        lines.map(taken -> "%d lines written\n".formatted(taken.size()))
+                        lines.map(taken -> "%s lines written\n".formatted(taken.size()))
                                 .orElse("no: there was no end\n"));
             }
             case "do restart" -> {
@@ -125,8 +130,8 @@ final class OsmerShell {
                 revision  %s
                 serial    %s
                 release   %s
-                %sstarted   %s, start %d
-                running   %d min
+                %sstarted   %s, start %s
+                running   %s min
                 """
                         .formatted(
                                 d.name(),
@@ -156,13 +161,13 @@ final class OsmerShell {
     private void storage() throws IOException {
         StringBuilder text =
                 new StringBuilder(
-                        "store flash, %d bytes, %d free\n"
+                        "store flash, %s bytes, %s free\n"
                                 .formatted(
                                         machine.description().flashBytes(),
                                         machine.flash().freeBytes()));
         machine.flash()
                 .files()
-                .forEach((name, size) -> text.append("  %-28s %12d\n".formatted(name, size)));
+                .forEach((name, size) -> text.append("  %-28s %12s\n".formatted(name, size)));
         terminal.show(text.toString());
     }
 
@@ -204,7 +209,7 @@ final class OsmerShell {
         }
         try (InputStream in = Files.newInputStream(plugged)) {
             terminal.show(
-                    "took %d bytes\n"
+                    "took %s bytes\n"
                             .formatted(new Fetch(machine).receive(in, name, Files.size(plugged))));
         } catch (IOException failed) {
             terminal.show("failed: %s\n".formatted(failed.getMessage()));

@@ -37,7 +37,7 @@ final class Pieces {
             return note.isEmpty() ? "nothing" : NO_ROOM;
         }
         int blocks = Integer.parseInt(note.split(" ")[0]);
-        return "%d of %d blocks missing".formatted(blocks - heard(note).cardinality(), blocks);
+        return "%s of %s blocks missing".formatted(blocks - heard(note).cardinality(), blocks);
     }
 
     private static BitSet heard(String note) {

@@ -400,7 +400,7 @@ public final class PracticeFleet implements AutoCloseable {
         Flash flash = machine(name).flash();
         if (!file.matches("[\\w][\\w.-]*") || bytes > flash.freeBytes()) {
             throw new IllegalArgumentException(
-                    "Expected the name of a file, and at most %d bytes; saw %s with %d."
+                    "Expected the name of a file, and at most %s bytes; saw %s with %s."
                             .formatted(flash.freeBytes(), file, bytes));
         }
         try {

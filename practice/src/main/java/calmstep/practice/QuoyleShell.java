@@ -8,6 +8,7 @@ import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
 import java.util.Comparator;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
@@ -23,7 +24,8 @@ final class QuoyleShell {
     private static final int PAGE = 22;
     private static final String HALVES = " + ";
     private static final DateTimeFormatter CLOCK =
-            DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss").withZone(ZoneOffset.UTC);
+            DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss", Locale.ROOT)
+                    .withZone(ZoneOffset.UTC);
 
     private final Machine machine;
     private final Terminal terminal;
@@ -36,7 +38,7 @@ final class QuoyleShell {
                         out,
                         PAGE,
                         new Terminal.More(
-                                "~~ %d of %d ~~ f goes forward, e ends "::formatted, 'e'));
+                                "~~ %s of %s ~~ f goes forward, e ends "::formatted, 'e'));
     }
 
     /** Until the caller goes or the machine does. */
@@ -71,7 +73,10 @@ final class QuoyleShell {
             case "what is wired" -> rows(machine.links());
             case "what is beside" -> rows(machine.description().neighbours());
             case "what backs me" -> backing();
-            case "what is well" -> terminal.show("power left: ok\npower right: ok\nfans: ok\n");
+            case "what is well" ->
+                    terminal.show(
+                            "power left: ok\npower right: %s\nfans: ok\n"
+                                    .formatted(machine.has(Fault.LOSES_A_FEED) ? "out" : "ok"));
             case "settle settings" -> {
                 machine.keepSettings();
                 terminal.show("settled\n");
@@ -80,7 +85,7 @@ final class QuoyleShell {
                 Optional<List<String>> lines = terminal.readLines("(that is all)");
                 lines.ifPresent(machine::takeSettings);
                 terminal.show(
-                        lines.map(taken -> "%d lines set\n".formatted(taken.size()))
+                        lines.map(taken -> "%s lines set\n".formatted(taken.size()))
                                 .orElse("unable: no end\n"));
             }
             case "settle beginning" -> {
@@ -133,7 +138,7 @@ final class QuoyleShell {
     private void identity() throws IOException {
         MachineDescription d = machine.description();
         terminal.show(
-                "name: %s\nmake: Quoyle %s\nserial: %s\nrelease: %s\nbegan: %s, beginning %d\n"
+                "name: %s\nmake: Quoyle %s\nserial: %s\nrelease: %s\nbegan: %s, beginning %s\n"
                         .formatted(
                                 d.name(),
                                 d.model(),
@@ -156,13 +161,13 @@ final class QuoyleShell {
     private void stored() throws IOException {
         StringBuilder text =
                 new StringBuilder(
-                        "card, %d bytes, %d of them free\n"
+                        "card, %s bytes, %s of them free\n"
                                 .formatted(
                                         machine.description().flashBytes(),
                                         machine.flash().freeBytes()));
         machine.flash()
                 .files()
-                .forEach((name, size) -> text.append("- %s (%d)\n".formatted(name, size)));
+                .forEach((name, size) -> text.append("- %s (%s)\n".formatted(name, size)));
         terminal.show(text.toString());
     }
 

@@ -115,7 +115,7 @@ final class SkeldaObjects implements SnmpPort.Objects {
                         "2.5.0",
                         machine.isChoiceKept() ? "kept" : "loose",
                         "2.6.0",
-                        "start %d".formatted(machine.starts())));
+                        "start %s".formatted(machine.starts())));
     }
 
     private static void texts(NavigableMap<OID, Variable> values, Map<String, String> texts) {
@@ -139,7 +139,7 @@ final class SkeldaObjects implements SnmpPort.Objects {
         }
         values.put(
                 new OID(ROOT + column + (lines.size() + 1)),
-                new OctetString("; %d lines".formatted(lines.size())));
+                new OctetString("; %s lines".formatted(lines.size())));
     }
 
     @Override

@@ -117,7 +117,7 @@ final class SnmpPort implements AutoCloseable {
             snmp.listen();
         } catch (IOException refused) {
             throw new UncheckedIOException(
-                    "The address %s:%d cannot be opened for SNMP".formatted(address, access.port()),
+                    "The address %s:%s cannot be opened for SNMP".formatted(address, access.port()),
                     refused);
         }
     }

@@ -61,7 +61,7 @@ final class SshPort implements Port {
             opened.start();
         } catch (IOException refused) {
             throw new UncheckedIOException(
-                    "The address %s:%d cannot be opened"
+                    "The address %s:%s cannot be opened"
                             .formatted(standIn.description().address(), port),
                     refused);
         }

@@ -118,7 +118,7 @@ final class Stack implements StandIn {
     /** Another box in the place of a member: it runs an image, and knows nothing else. */
     void replace(int number, String serial, String image) {
         if (number < 1 || number > size()) {
-            throw new IllegalArgumentException("No member %d here.".formatted(number));
+            throw new IllegalArgumentException("No member %s here.".formatted(number));
         }
         Machine other = another.apply(description.member(number).replacedBy(serial, image), serial);
         member(number).close();
@@ -431,7 +431,7 @@ final class Stack implements StandIn {
         return inLoader()
                 .map(
                         number ->
-                                "member %d\n%s\n%s"
+                                "member %s\n%s\n%s"
                                         .formatted(
                                                 number,
                                                 String.join("\n", member(number).bootMessages()),

@@ -30,6 +30,7 @@ final class StackFaults {
                     RESTARTS_IN_A_COPY,
                     RUNS_OUT_OF_ROOM,
                     KEEPS_A_FLOW,
+                    LOSES_A_FEED,
                     REFUSES_THE_PASSWORD,
                     ANSWERS_NOBODY ->
                     stack.leader().add(fault);

@@ -11,7 +11,7 @@ enum StackManner {
     TARNEL(
             "tarnel-t2",
             "TarnelT2_%s",
-            "Tarnel %s, %d in stack, release %s",
+            "Tarnel %s, %s in stack, release %s",
             "1.3.6.1.4.1.32473.2",
             "t2-loader% ") {
         @Override
@@ -22,7 +22,7 @@ enum StackManner {
     BRANNOCH(
             "brannoch-b2",
             "BrannochB2_%s",
-            "Brannoch %s, %d sides, release %s",
+            "Brannoch %s, %s sides, release %s",
             "1.3.6.1.4.1.32473.3",
             "rescue: ") {
         @Override

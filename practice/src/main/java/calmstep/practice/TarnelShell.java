@@ -7,6 +7,7 @@ import java.net.URI;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 
@@ -17,7 +18,8 @@ import java.util.Optional;
 final class TarnelShell {
     private static final int PAGE = 18;
     private static final DateTimeFormatter CLOCK =
-            DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss").withZone(ZoneOffset.UTC);
+            DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss", Locale.ROOT)
+                    .withZone(ZoneOffset.UTC);
 
     private final Stack stack;
     private final Terminal terminal;
@@ -29,17 +31,17 @@ final class TarnelShell {
                         in,
                         out,
                         PAGE,
-                        new Terminal.More("(%d of %d lines, tab for more)"::formatted, 'x'));
+                        new Terminal.More("(%s of %s lines, tab for more)"::formatted, 'x'));
     }
 
     /** Until the caller goes or the stack does. */
     void run() throws IOException {
         terminal.write(
-                "\nTarnel T2, %d in stack. What you do here is written down.\n"
+                "\nTarnel T2, %s in stack. What you do here is written down.\n"
                         .formatted(stack.size()));
         while (true) {
             terminal.write(
-                    "%s.%d %s~ "
+                    "%s.%s %s~ "
                             .formatted(
                                     stack.description().name(),
                                     stack.lead(),
@@ -80,7 +82,7 @@ final class TarnelShell {
                 Optional<List<String>> lines = terminal.readLines(";;");
                 lines.ifPresent(taken -> lead().takeSettings(taken));
                 terminal.show(
-                        lines.map(taken -> "%d lines taken\n".formatted(taken.size()))
+                        lines.map(taken -> "%s lines taken\n".formatted(taken.size()))
                                 .orElse("cannot: no end\n"));
             }
             case "start! hold" -> holdChoice();
@@ -130,8 +132,8 @@ final class TarnelShell {
                 number   %s
                 release  %s
                 loader   %s
-                lead     %d of %d
-                formed   %d times, last %s
+                lead     %s of %s
+                formed   %s times, last %s
                 """
                         .formatted(
                                 d.name(),
@@ -153,7 +155,7 @@ final class TarnelShell {
             Machine member = stack.member(number);
             boolean away = stack.standing(number) == Stack.Standing.AWAY;
             text.append(
-                    "%-4d %-8s %-7s %-14s %-9s %-7s %-8s %d times\n"
+                    "%-4s %-8s %-7s %-14s %-9s %-7s %-8s %s times\n"
                             .formatted(
                                     number,
                                     away ? "-" : number == stack.lead() ? "lead" : "follows",
@@ -171,14 +173,14 @@ final class TarnelShell {
         StringBuilder text = new StringBuilder();
         for (Machine member : stack.whole()) {
             text.append(
-                    "on %s: %d bytes, %d free\n"
+                    "on %s: %s bytes, %s free\n"
                             .formatted(
                                     stack.numberOf(member),
                                     member.description().flashBytes(),
                                     member.flash().freeBytes()));
             member.flash()
                     .files()
-                    .forEach((name, size) -> text.append("  %12d %s\n".formatted(size, name)));
+                    .forEach((name, size) -> text.append("  %12s %s\n".formatted(size, name)));
         }
         terminal.show(text.toString());
     }
@@ -199,7 +201,7 @@ final class TarnelShell {
     }
 
     private void text(List<String> lines) throws IOException {
-        terminal.show(String.join("\n", lines) + "\n;; %d lines ;;\n".formatted(lines.size()));
+        terminal.show(String.join("\n", lines) + "\n;; %s lines ;;\n".formatted(lines.size()));
     }
 
     private void rows(Map<String, String> rows) throws IOException {
@@ -214,7 +216,7 @@ final class TarnelShell {
                 .forEach(
                         member ->
                                 text.append(
-                                        "feed on %1$d is good\nfans on %1$d is good\n"
+                                        "feed on %1$s is good\nfans on %1$s is good\n"
                                                 .formatted(stack.numberOf(member))));
         terminal.show(text.toString());
     }
@@ -252,8 +254,8 @@ final class TarnelShell {
         }
         terminal.show(
                 stack.pass(name)
-                        .map(full -> "cannot: no room on %d\n".formatted(stack.numberOf(full)))
-                        .orElse("passed, it is on all %d\n".formatted(stack.whole().size())));
+                        .map(full -> "cannot: no room on %s\n".formatted(stack.numberOf(full)))
+                        .orElse("passed, it is on all %s\n".formatted(stack.whole().size())));
     }
 
     private void sum(String name) throws IOException {
@@ -264,10 +266,10 @@ final class TarnelShell {
                             .sha256(name)
                             .map(
                                     digest ->
-                                            "on %d sha256=%s\n"
+                                            "on %s sha256=%s\n"
                                                     .formatted(stack.numberOf(member), digest))
                             .orElse(
-                                    "nothing on %d is called %s\n"
+                                    "nothing on %s is called %s\n"
                                             .formatted(stack.numberOf(member), name)));
         }
         terminal.show(text.toString());
@@ -288,7 +290,7 @@ final class TarnelShell {
         Optional<Machine> without = stack.without(next);
         if (without.isPresent()) {
             terminal.show(
-                    "cannot: nothing on %d is called %s\n"
+                    "cannot: nothing on %s is called %s\n"
                             .formatted(stack.numberOf(without.get()), next));
             return;
         }
@@ -300,7 +302,7 @@ final class TarnelShell {
         Optional<Machine> without = stack.without(file);
         if (without.isPresent()) {
             terminal.show(
-                    "cannot: nothing on %d is called %s\n"
+                    "cannot: nothing on %s is called %s\n"
                             .formatted(stack.numberOf(without.get()), file));
         } else if (terminal.confirmed(
                 "The loader is written at the next start. Go on? [y/n] ", "y")) {
@@ -319,8 +321,8 @@ final class TarnelShell {
                 .filter(image -> image.rules().besideFrom().isEmpty())
                 .isPresent()) {
             terminal.show("cannot: %s restarts as a whole\n".formatted(lead().release()));
-        } else if (terminal.confirmed("Restart member %d? [y/n] ".formatted(number), "y")) {
-            terminal.show("member %d goes down\n".formatted(number));
+        } else if (terminal.confirmed("Restart member %s? [y/n] ".formatted(number), "y")) {
+            terminal.show("member %s goes down\n".formatted(number));
             stack.restart(number);
         } else {
             terminal.show("left\n");
@@ -331,7 +333,7 @@ final class TarnelShell {
         int number = numberIn(word);
         terminal.show(
                 number >= 1 && stack.handOver(number)
-                        ? "%d leads from now on\n".formatted(number)
+                        ? "%s leads from now on\n".formatted(number)
                         : "cannot: member %s is not whole\n".formatted(word));
     }
 
@@ -353,7 +355,7 @@ final class TarnelShell {
             hold();
         }
         if (!terminal.confirmed(
-                "All %d members go down. Restart? [y/n] ".formatted(stack.size()), "y")) {
+                "All %s members go down. Restart? [y/n] ".formatted(stack.size()), "y")) {
             terminal.show("left\n");
             return true;
         }

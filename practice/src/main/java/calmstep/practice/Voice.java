@@ -27,10 +27,10 @@ final class Voice {
      * @param complains of the last line
      */
     void reads(List<String> settings, boolean complains) {
-        says("settings: %d lines read".formatted(settings.size()));
+        says("settings: %s lines read".formatted(settings.size()));
         if (complains && !settings.isEmpty()) {
             says(
-                    "settings: line %d not understood: %s"
+                    "settings: line %s not understood: %s"
                             .formatted(settings.size(), settings.getLast().strip()));
         }
     }

@@ -75,7 +75,7 @@ final class WendingWeb implements Port {
             server = Optional.of(opened);
         } catch (IOException refused) {
             throw new UncheckedIOException(
-                    "The address %s:%d cannot be opened"
+                    "The address %s:%s cannot be opened"
                             .formatted(machine.description().address(), port),
                     refused);
         }
@@ -280,7 +280,7 @@ final class WendingWeb implements Port {
 
     private static String text(List<String> lines) {
         return lines.stream().map(line -> line + "\n").collect(Collectors.joining())
-                + "# end, %d lines\n".formatted(lines.size());
+                + "# end, %s lines\n".formatted(lines.size());
     }
 
     private String choose(JsonNode start) throws IOException {

@@ -351,7 +351,7 @@ public final class CatalogueText {
         if (guards.size() > 1) {
             complaints.add(
                     section.spot(),
-                    "A rule has one guard, this one has %d; write one rule for each."
+                    "A rule has one guard, this one has %s; write one rule for each."
                             .formatted(guards.size()));
         } else if (guards.isEmpty() && !section.has("from") && !section.has("needs")) {
             complaints.add(

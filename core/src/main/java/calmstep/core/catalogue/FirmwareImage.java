@@ -53,7 +53,7 @@ public record FirmwareImage(
     private static void check(String fileName, long sizeBytes, String sha256) {
         if (sizeBytes <= 0) {
             throw new IllegalArgumentException(
-                    "Image %s: its size must be positive, was %d.".formatted(fileName, sizeBytes));
+                    "Image %s: its size must be positive, was %s.".formatted(fileName, sizeBytes));
         }
         if (!isSha256(sha256)) {
             throw new IllegalArgumentException(

@@ -152,7 +152,7 @@ public record OwnCheck(String name, Expectation expectation) {
                 + switch (expectation) {
                     case Expectation.Answers(String address) -> "ping " + address;
                     case Expectation.Accepts(String address, int port) ->
-                            "port %s:%d".formatted(address, port);
+                            "port %s:%s".formatted(address, port);
                     case Expectation.Loads(URI page, Optional<String> shows) ->
                             "page " + page + shows.map(" shows "::concat).orElse("");
                     case Expectation.Resolves(
@@ -165,7 +165,7 @@ public record OwnCheck(String name, Expectation expectation) {
                                     + server.map(" at "::concat).orElse("");
                     case Expectation.Reaches(URI address) -> "reach " + address;
                     case Expectation.Counts(String kind, Optional<String> value, int atLeast) ->
-                            "count %s%s at least %d"
+                            "count %s%s at least %s"
                                     .formatted(kind, value.map(" "::concat).orElse(""), atLeast);
                 };
     }
@@ -189,7 +189,7 @@ public record OwnCheck(String name, Expectation expectation) {
                                                 && wanted.value().stream()
                                                         .allMatch(fact.value()::equals))
                         .count();
-        return count >= wanted.atLeast() ? OK : "%d, not %d".formatted(count, wanted.atLeast());
+        return count >= wanted.atLeast() ? OK : "%s, not %s".formatted(count, wanted.atLeast());
     }
 
     private static Stream<Fact> parts(Reading reading) {

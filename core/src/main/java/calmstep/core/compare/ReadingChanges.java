@@ -7,6 +7,7 @@ import calmstep.core.fleet.Reading.Volume;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.TreeMap;
 import java.util.TreeSet;
@@ -81,7 +82,9 @@ public record ReadingChanges(Instant since, Instant at, List<Change> changes) {
                         .substring(0, Math.min(12, reading.configurationSha256().length())));
         for (Volume volume : reading.volumes()) {
             for (StoredFile file : volume.files()) {
-                told.put("file/" + file.name(), "%,d bytes".formatted(file.sizeBytes()));
+                told.put(
+                        "file/" + file.name(),
+                        String.format(Locale.ROOT, "%,d bytes", file.sizeBytes()));
             }
         }
         told.values().removeIf(String::isEmpty);

@@ -4,6 +4,7 @@ import java.math.BigInteger;
 import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Locale;
 import java.util.SequencedSet;
 
 /**
@@ -35,8 +36,12 @@ public record AddressSpace(List<Prefix> within, List<Prefix> except) {
                 space.within.stream().map(Prefix::size).reduce(BigInteger.ZERO, BigInteger::add);
         if (size.signum() == 0 || size.compareTo(BigInteger.valueOf(MOST)) > 0) {
             throw new IllegalArgumentException(
-                    "Expected from 1 to %,d addresses to search, saw %,d. Name smaller prefixes, or several ranges."
-                            .formatted(MOST, size));
+                    String.format(
+                            Locale.ROOT,
+                            "Expected from 1 to %,d addresses to search, saw %,d. Name smaller"
+                                    + " prefixes, or several ranges.",
+                            MOST,
+                            size));
         }
         return space;
     }

@@ -66,7 +66,7 @@ public record Prefix(String text, int bytes, BigInteger first, BigInteger last) 
             BigInteger first, BigInteger address, int length, byte[] network, String given) {
         if (!first.equals(address)) {
             throw new IllegalArgumentException(
-                    "Expected the first address of a /%d, which is %s/%d; saw \"%s\"."
+                    "Expected the first address of a /%s, which is %s/%s; saw \"%s\"."
                             .formatted(length, text(first, network.length), length, given));
         }
     }
@@ -75,7 +75,7 @@ public record Prefix(String text, int bytes, BigInteger first, BigInteger last) 
         int length = lengthText.matches("\\d{1,3}") ? Integer.parseInt(lengthText) : -1;
         if (length < 0 || length > bits) {
             throw new IllegalArgumentException(
-                    "Expected a prefix length from 0 to %d in \"%s\", saw \"%s\"."
+                    "Expected a prefix length from 0 to %s in \"%s\", saw \"%s\"."
                             .formatted(bits, given, lengthText));
         }
         return length;

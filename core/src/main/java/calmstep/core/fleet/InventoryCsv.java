@@ -99,7 +99,7 @@ final class InventoryCsv {
         if (row.size() > header.size()) {
             complaints.add(
                     row.get(header.size()).spot(),
-                    "This line has %d cells, its header %d; quote a cell that holds a comma."
+                    "This line has %s cells, its header %s; quote a cell that holds a comma."
                             .formatted(row.size(), header.size()));
         }
     }
@@ -249,7 +249,7 @@ final class InventoryCsv {
                 && !there.text().equals(here.text())) {
             complaints.add(
                     here.spot(),
-                    "The site %s has the %s \"%s\" in line %d and \"%s\" here; make them agree."
+                    "The site %s has the %s \"%s\" in line %s and \"%s\" here; make them agree."
                             .formatted(
                                     name.text(),
                                     key,

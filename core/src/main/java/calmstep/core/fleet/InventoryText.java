@@ -296,7 +296,7 @@ public final class InventoryText {
     private static int portOf(Section section, String key, int otherwise) {
         long port = section.number(key, otherwise);
         if (port < 0 || port > 65535) {
-            section.complain(key, "Expected a port from 1 to 65535, saw %d.".formatted(port));
+            section.complain(key, "Expected a port from 1 to 65535, saw %s.".formatted(port));
             return otherwise;
         }
         return (int) port;

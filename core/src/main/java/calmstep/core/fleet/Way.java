@@ -65,7 +65,7 @@ public record Way(
 
         /** Where it is, without who signs in. */
         public String place() {
-            return "%s:%d".formatted(host.contains(":") ? "[" + host + "]" : host, port);
+            return "%s:%s".formatted(host.contains(":") ? "[" + host + "]" : host, port);
         }
 
         @Override

@@ -1,6 +1,7 @@
 package calmstep.core.forecast;
 
 import calmstep.core.step.StepName;
+import java.util.Locale;
 
 /**
  * What a step of this fleet took.
@@ -14,7 +15,11 @@ public record Seen(
     public Seen {
         if (expected <= 0 || took <= 0) {
             throw new IllegalArgumentException(
-                    "Times are positive; saw %f expected and %f taken".formatted(expected, took));
+                    String.format(
+                            Locale.ROOT,
+                            "Times are positive; saw %f expected and %f taken",
+                            expected,
+                            took));
         }
     }
 

@@ -2,6 +2,7 @@ package calmstep.core.forecast;
 
 import java.time.Duration;
 import java.util.Collection;
+import java.util.Locale;
 import java.util.random.RandomGenerator;
 
 /**
@@ -17,8 +18,11 @@ public record StepTime(double logSeconds, double spread) {
     public StepTime {
         if (spread < 0 || Double.isNaN(logSeconds)) {
             throw new IllegalArgumentException(
-                    "Expected a median and a spread of at least 0, saw %f and %f"
-                            .formatted(logSeconds, spread));
+                    String.format(
+                            Locale.ROOT,
+                            "Expected a median and a spread of at least 0, saw %f and %f",
+                            logSeconds,
+                            spread));
         }
     }
 

@@ -25,7 +25,7 @@ public sealed interface RollingMove {
     record BringImage(int members, String to) implements RollingMove {
         @Override
         public String sentence() {
-            return "%s brought to all %d members before any of them restarts"
+            return "%s brought to all %s members before any of them restarts"
                     .formatted(to, members);
         }
     }
@@ -79,7 +79,7 @@ public sealed interface RollingMove {
     record PreLoadDependents(int count, String to, Duration takes) implements RollingMove {
         @Override
         public String sentence() {
-            return "%s brought to %d dependents ahead, while everything serves"
+            return "%s brought to %s dependents ahead, while everything serves"
                     .formatted(to, count);
         }
     }
@@ -102,7 +102,7 @@ public sealed interface RollingMove {
             implements RollingMove {
         @Override
         public String sentence() {
-            return "%d dependents %s into %s"
+            return "%s dependents %s into %s"
                     .formatted(count, fetched ? "fetch their image and restart" : "restart", to);
         }
     }

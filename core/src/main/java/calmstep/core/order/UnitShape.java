@@ -33,7 +33,7 @@ public record UnitShape(
         }
         if (mayBeOut < 0 || (mayBeOut >= members.size() && members.size() > 1)) {
             throw new IllegalArgumentException(
-                    "Expected fewer members out of service than there are; saw %d of %d"
+                    "Expected fewer members out of service than there are; saw %s of %s"
                             .formatted(mayBeOut, members.size()));
         }
     }

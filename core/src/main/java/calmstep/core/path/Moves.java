@@ -377,7 +377,7 @@ final class Moves {
         toKnow.addAll(effect.loses());
         if (catalogue.statedEffectOf(release, from).isEmpty()) {
             toKnow.add(
-                    "the catalogue does not say what this move takes: one restart and %d min without service are a guess"
+                    "the catalogue does not say what this move takes: one restart and %s min without service are a guess"
                             .formatted(effect.dark().toMinutes()));
         }
         List<String> brings =

@@ -10,6 +10,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.stream.Collectors;
 
@@ -200,7 +201,7 @@ public interface Concern {
             return Finding.note(
                     device,
                     "no-such-alternative",
-                    "%s has no alternative path %d; it takes its best one."
+                    "%s has no alternative path %s; it takes its best one."
                             .formatted(device, alternative));
         }
     }
@@ -237,16 +238,18 @@ public interface Concern {
             return Finding.stop(
                     device,
                     "short-of-room-" + fileName,
-                    "%s, which takes %s to %s, does not fit: %,d bytes are missing, even without old images%s."
-                            .formatted(
-                                    fileName,
-                                    device,
-                                    release,
-                                    missingBytes,
-                                    unknown.isEmpty()
-                                            ? ""
-                                            : " and without what the catalogue does not know: "
-                                                    + InTheWay.words(unknown)),
+                    String.format(
+                            Locale.ROOT,
+                            "%s, which takes %s to %s, does not fit: %,d bytes are missing, even"
+                                    + " without old images%s.",
+                            fileName,
+                            device,
+                            release,
+                            missingBytes,
+                            unknown.isEmpty()
+                                    ? ""
+                                    : " and without what the catalogue does not know: "
+                                            + InTheWay.words(unknown)),
                     "Move files that are not images off the device, and read it again.");
         }
     }
@@ -268,7 +271,13 @@ public interface Concern {
 
         private static String words(List<StoredFile> files) {
             return files.stream()
-                    .map(file -> "%s (%,d bytes)".formatted(file.name(), file.sizeBytes()))
+                    .map(
+                            file ->
+                                    String.format(
+                                            Locale.ROOT,
+                                            "%s (%,d bytes)",
+                                            file.name(),
+                                            file.sizeBytes()))
                     .collect(Collectors.joining(", "));
         }
     }
@@ -382,7 +391,7 @@ public interface Concern {
             return Finding.toAccept(
                     device,
                     Finding.MAY_RUN_OVER + night,
-                    "The night of %s ends inside its windows in %d of 100 cases only; the %s of %s decides most often."
+                    "The night of %s ends inside its windows in %s of 100 cases only; the %s of %s decides most often."
                             .formatted(night, Math.round(100 * chance), step, device),
                     "Move units to another night, leave this one out, or accept it.");
         }

@@ -11,6 +11,7 @@ import java.time.ZoneId;
 import java.time.format.DateTimeFormatter;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
@@ -21,7 +22,7 @@ import java.util.stream.Collectors;
 public final class NightChanges {
     private static final int NAMED = 6;
     private static final DateTimeFormatter MINUTE =
-            DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm VV");
+            DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm VV", Locale.ROOT);
 
     private NightChanges() {}
 
@@ -32,7 +33,7 @@ public final class NightChanges {
         List<String> changes = new ArrayList<>();
         if (before.nights().size() != after.nights().size()) {
             changes.add(
-                    "it takes %d nights instead of %d"
+                    "it takes %s nights instead of %s"
                             .formatted(after.nights().size(), before.nights().size()));
         }
         if (!before.end().equals(after.end())) {
@@ -98,7 +99,7 @@ public final class NightChanges {
     private static void tellMoved(List<String> moved, List<String> changes) {
         if (!moved.isEmpty()) {
             changes.add(
-                    "%d %s to another night: %s"
+                    "%s %s to another night: %s"
                             .formatted(
                                     moved.size(),
                                     moved.size() == 1 ? "unit goes" : "units go",
@@ -129,7 +130,7 @@ public final class NightChanges {
     private static String named(List<String> names) {
         return names.size() <= NAMED
                 ? String.join(", ", names)
-                : "%s and %d more"
+                : "%s and %s more"
                         .formatted(
                                 String.join(", ", names.subList(0, NAMED)), names.size() - NAMED);
     }

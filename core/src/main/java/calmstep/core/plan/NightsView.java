@@ -32,6 +32,10 @@ import org.jspecify.annotations.Nullable;
  * @param laterBy how much later than that this one ends, as a share of the whole time
  * @param pinned night by unit
  * @param siteOrder sites that go before others
+ * @param asks for which units a person is asked at the gate: {@code each}, {@code pilots} or {@code
+ *     nobody}
+ * @param whenOdd what becomes of a unit that is odd behind a restart and has another one before it:
+ *     {@code ask} or {@code go-on}
  */
 public record NightsView(
         String plan,
@@ -44,6 +48,8 @@ public record NightsView(
         Map<String, LocalDate> pinned,
         List<String> excluded,
         List<String> siteOrder,
+        String asks,
+        String whenOdd,
         List<NightView> nights,
         List<NowhereView> nowhere) {
 
@@ -158,6 +164,8 @@ public record NightsView(
                 wishes.nights(),
                 List.copyOf(wishes.excluded()),
                 wishes.siteOrder(),
+                wishes.asks().toString(),
+                wishes.whenOdd().toString(),
                 nights,
                 schedule.nowhere().stream()
                         .map(unit -> new NowhereView(unit.unit(), unit.site(), unit.sentence()))
@@ -190,7 +198,7 @@ public record NightsView(
         }
 
         private static String decides(NightForecast.Decider d) {
-            return "the %s of %s (%s), in %d of 100 such nights"
+            return "the %s of %s (%s), in %s of 100 such nights"
                     .formatted(d.step(), d.unit(), d.hop(), Math.round(100 * d.share()));
         }
 

@@ -326,7 +326,7 @@ public final class PlanDrafting {
         }
         if ((hop.restarts() > 1 && !hop.restartsForBoards())
                 || (hop.restarts() == 0 && hop.component().equals(Catalogue.SYSTEM))) {
-            return Optional.of("it takes %d restarts".formatted(hop.restarts()));
+            return Optional.of("it takes %s restarts".formatted(hop.restarts()));
         }
         return hop.configuration() == Effect.Configuration.WIPED && !can.putsBack()
                 ? Optional.of("it wipes the configuration")

@@ -70,7 +70,7 @@ public record WayWanted(Preference prefer, int alternative, Roles roles) {
 
     private static IllegalArgumentException none(Object seen) {
         return new IllegalArgumentException(
-                "Expected an alternative from 1 to %d, or 0 for the best path; saw %s."
+                "Expected an alternative from 1 to %s, or 0 for the best path; saw %s."
                         .formatted(MOST, seen));
     }
 }

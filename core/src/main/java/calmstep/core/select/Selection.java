@@ -110,7 +110,7 @@ public final class Selection {
     public static Selection parse(String text) {
         if (text.chars().filter(c -> c == '"').count() % 2 == 1) {
             throw new IllegalArgumentException(
-                    "Column %d: this quote is not closed.".formatted(text.lastIndexOf('"') + 1));
+                    "Column %s: this quote is not closed.".formatted(text.lastIndexOf('"') + 1));
         }
         List<Term> terms = new ArrayList<>();
         Matcher matcher = TERM.matcher(text);
@@ -119,7 +119,7 @@ public final class Selection {
         while (at < text.length() && !text.substring(at).isBlank()) {
             if (!matcher.find(at) || matcher.start() != at) {
                 throw new IllegalArgumentException(
-                        "Column %d: expected a space before this quote."
+                        "Column %s: expected a space before this quote."
                                 .formatted(text.indexOf('"', at) + 1));
             }
             int column = matcher.start(1) + 1;
@@ -128,7 +128,7 @@ public final class Selection {
             if (term.equals("not")) {
                 if (not) {
                     throw new IllegalArgumentException(
-                            "Column %d: \"not\" is there twice; leave both out.".formatted(column));
+                            "Column %s: \"not\" is there twice; leave both out.".formatted(column));
                 }
                 not = true;
                 continue;
@@ -139,7 +139,7 @@ public final class Selection {
         }
         if (not) {
             throw new IllegalArgumentException(
-                    "Column %d: expected a term behind \"not\", saw the end."
+                    "Column %s: expected a term behind \"not\", saw the end."
                             .formatted(text.length() + 1));
         }
         return new Selection(text.strip(), terms);
@@ -161,7 +161,7 @@ public final class Selection {
                         .orElseThrow(
                                 () ->
                                         new IllegalArgumentException(
-                                                "Column %d: \"%s\" is no field; %s"
+                                                "Column %s: \"%s\" is no field; %s"
                                                         .formatted(
                                                                 column,
                                                                 word,
@@ -170,7 +170,7 @@ public final class Selection {
         String value = unquoted(term.substring(colon + 1));
         if (value.isEmpty()) {
             throw new IllegalArgumentException(
-                    "Column %d: expected a value behind \"%s:\", such as %s:*."
+                    "Column %s: expected a value behind \"%s:\", such as %s:*."
                             .formatted(column + colon + 1, word, word));
         }
         if (value.equals("*")) {
@@ -189,7 +189,7 @@ public final class Selection {
         Matcher age = AGE.matcher(value);
         if (!age.matches()) {
             throw new IllegalArgumentException(
-                    "Column %d: expected an age such as >7d, <12h or >30min, saw \"%s\"."
+                    "Column %s: expected an age such as >7d, <12h or >30min, saw \"%s\"."
                             .formatted(column, value));
         }
         long unit =
@@ -220,7 +220,7 @@ public final class Selection {
             ranges.add(range(value));
         } catch (IllegalArgumentException malformed) {
             throw new IllegalArgumentException(
-                    "Column %d: %s Ranges are written >=2.6, <2.8, 2.4..2.8, or with a star: 2.6.*."
+                    "Column %s: %s Ranges are written >=2.6, <2.8, 2.4..2.8, or with a star: 2.6.*."
                             .formatted(column, malformed.getMessage()),
                     malformed);
         }

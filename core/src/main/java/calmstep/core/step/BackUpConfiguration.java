@@ -84,7 +84,7 @@ final class BackUpConfiguration implements Step {
                 new Trouble(
                         "the %s read back with SHA-256 %s"
                                 .formatted(one.kind().words(), one.sha256()),
-                        "%d characters with SHA-256 %s"
+                        "%s characters with SHA-256 %s"
                                 .formatted(text.length(), Digests.sha256(text)),
                         "The store gave back something else than it took. Look at the"
                                 + " database before anything is restarted."));
@@ -104,7 +104,7 @@ final class BackUpConfiguration implements Step {
         return kept.stream()
                 .map(
                         k ->
-                                "%s, %d bytes, SHA-256 %s…"
+                                "%s, %s bytes, SHA-256 %s…"
                                         .formatted(
                                                 k.kind().words(),
                                                 k.sizeBytes(),

@@ -129,7 +129,7 @@ final class CheckDevice implements Step {
         String members =
                 reading.members().isEmpty()
                         ? ""
-                        : "%d members in sync, ".formatted(reading.members().size());
+                        : "%s members in sync, ".formatted(reading.members().size());
         return members
                 + "runs %s from %s, next %s, fallback %s"
                         .formatted(

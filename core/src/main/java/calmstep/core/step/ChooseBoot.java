@@ -107,7 +107,7 @@ final class ChooseBoot implements Step {
                         new Trouble(
                                 "the configuration that was backed up before its images were"
                                         + " brought",
-                                "somebody changed it since: %d lines new, %d gone"
+                                "somebody changed it since: %s lines new, %s gone"
                                         .formatted(
                                                 changed.added().size(), changed.dropped().size()),
                                 "Look at the lines. Take the configuration over as it is (calmstep run take-over RUN %s --why …): it is backed up anew; or have it changed back, and try the step again."

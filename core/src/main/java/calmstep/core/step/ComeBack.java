@@ -68,7 +68,7 @@ final class ComeBack implements Step {
             return new Looked.Shown(
                     "each %s runs %s and serves"
                             .formatted(scene.hop().component(), scene.hop().to()),
-                    "all %d do, after %s"
+                    "all %s do, after %s"
                             .formatted(
                                     now.boards(scene.hop().component()).size(),
                                     words(sinceRestart(scene))),
@@ -100,16 +100,20 @@ final class ComeBack implements Step {
             String members =
                     now.members().isEmpty()
                             ? ""
-                            : ", with all %d members".formatted(now.members().size());
+                            : ", with all %s members".formatted(now.members().size());
             return new Looked.Shown(
                     "it answers again after one restart",
-                    "it answers after %s%s; %s"
-                            .formatted(words(sinceRestart(scene)), members, mark),
+                    "it answers%s%s; %s".formatted(afterHowLong(scene), members, mark),
                     Evidence.NONE);
         }
         return sinceRestart(scene).compareTo(scene.unit().giveUpAfter()) > 0
                 ? new Looked.Impossible(Members.stayOut(out, now, words(sinceRestart(scene))))
                 : waitOrGiveUp(scene, "it answers; " + Members.shown(out, now));
+    }
+
+    /** Nothing where no restart was ordered, as after one that was not needed. */
+    private static String afterHowLong(Scene scene) {
+        return scene.restart().isPresent() ? " after " + words(sinceRestart(scene)) : "";
     }
 
     private static Duration sinceRestart(Scene scene) {
@@ -147,8 +151,11 @@ final class ComeBack implements Step {
     }
 
     static String words(Duration duration) {
-        return duration.toMinutes() > 0
-                ? "%d min %02d s".formatted(duration.toMinutes(), duration.toSecondsPart())
-                : "%d s".formatted(duration.toSeconds());
+        String seconds = "%s s".formatted(duration.toSecondsPart());
+        if (duration.toMinutes() == 0) {
+            return seconds;
+        }
+        String minutes = "%s min".formatted(duration.toMinutes());
+        return duration.toSecondsPart() == 0 ? minutes : minutes + " " + seconds;
     }
 }

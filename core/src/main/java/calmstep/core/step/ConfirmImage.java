@@ -38,7 +38,7 @@ final class ConfirmImage implements Step {
         boolean inParts = scene.hop().images().size() > 1;
         String expected =
                 inParts
-                        ? "the published SHA-256 of each of %d parts"
+                        ? "the published SHA-256 of each of %s parts"
                                 .formatted(scene.hop().images().size())
                         : "SHA-256 " + scene.hop().image().sha256();
         return new Looked.Shown(

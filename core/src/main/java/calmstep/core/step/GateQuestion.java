@@ -75,7 +75,7 @@ final class GateQuestion {
                     case 0 ->
                             "goes on, its %s restarts".formatted(hops.getFirst().hop().component());
                     case 1 -> "restarts once";
-                    default -> "restarts %d times".formatted(count);
+                    default -> "restarts %s times".formatted(count);
                 };
         return "%s and is dark for about %s in all"
                 .formatted(restarts, Outage.words(UnitPlan.dark(hops)));
@@ -87,7 +87,7 @@ final class GateQuestion {
         if (later.isEmpty()) {
             return hops.size() == 1
                     ? "Its image is staged and proven."
-                    : "All its %d images are staged and proven.".formatted(hops.size());
+                    : "All its %s images are staged and proven.".formatted(hops.size());
         }
         List<String> sentences = new ArrayList<>();
         List<HopPlan> proven = hops.stream().filter(this::isProven).toList();

@@ -8,6 +8,7 @@ import calmstep.core.room.Room;
 import calmstep.core.room.RoomAhead;
 import java.util.HashSet;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
@@ -23,11 +24,19 @@ final class MakeRoom implements Step {
         return switch (roomFor(scene, reading)) {
             case Room.Enough(long free) ->
                     new Looked.NotNeeded(
-                            "%,d bytes free, %,d needed".formatted(free, scene.hop().bytes()));
+                            String.format(
+                                    Locale.ROOT,
+                                    "%,d bytes free, %,d needed",
+                                    free,
+                                    scene.hop().bytes()));
             case Room.AfterRemoving(List<StoredFile> files, long free) ->
                     new Looked.ToDo(
-                            "%,d bytes free".formatted(scene.hop().bytes()),
-                            "removing %s gives %,d bytes".formatted(names(files), free));
+                            String.format(Locale.ROOT, "%,d bytes free", scene.hop().bytes()),
+                            String.format(
+                                    Locale.ROOT,
+                                    "removing %s gives %,d bytes",
+                                    names(files),
+                                    free));
             case Room.TooSmall(long missing, List<StoredFile> removable) ->
                     tooSmall(scene, reading, missing, removable);
         };
@@ -37,13 +46,18 @@ final class MakeRoom implements Step {
             Scene scene, Reading reading, long missing, List<StoredFile> removable) {
         return new Looked.Impossible(
                 new Trouble(
-                        "room for %s, %,d bytes".formatted(scene.file(), scene.hop().bytes()),
-                        "%,d bytes short even after removing %s"
-                                .formatted(
-                                        missing,
-                                        removable.isEmpty()
-                                                ? "nothing, since no old image may go"
-                                                : names(removable)),
+                        String.format(
+                                Locale.ROOT,
+                                "room for %s, %,d bytes",
+                                scene.file(),
+                                scene.hop().bytes()),
+                        String.format(
+                                Locale.ROOT,
+                                "%,d bytes short even after removing %s",
+                                missing,
+                                removable.isEmpty()
+                                        ? "nothing, since no old image may go"
+                                        : names(removable)),
                         "Move files that are not images off the device by hand%s; the running, next and fallback image are never removed."
                                 .formatted(unknown(scene, reading))));
     }
@@ -61,7 +75,13 @@ final class MakeRoom implements Step {
                                         !scene.unit().knownImages().contains(file.name())
                                                 && !reading.boot().isProtected(file.name()))
                         .distinct()
-                        .map(file -> "%s (%,d bytes)".formatted(file.name(), file.sizeBytes()))
+                        .map(
+                                file ->
+                                        String.format(
+                                                Locale.ROOT,
+                                                "%s (%,d bytes)",
+                                                file.name(),
+                                                file.sizeBytes()))
                         .collect(Collectors.joining(", "));
         return files.isEmpty() ? "" : ": " + files;
     }
@@ -115,20 +135,19 @@ final class MakeRoom implements Step {
 
     private static Trouble stillTight(Volume volume, Scene scene) {
         return new Trouble(
-                "%,d bytes free on %s".formatted(needed(scene, volume), volume.name()),
-                "%,d bytes free after removing".formatted(volume.freeBytes()),
+                String.format(
+                        Locale.ROOT, "%,d bytes free on %s", needed(scene, volume), volume.name()),
+                String.format(Locale.ROOT, "%,d bytes free after removing", volume.freeBytes()),
                 "Look at the device's storage by hand.");
     }
 
     private static Proof.Proven isFree(Reading reading) {
         return new Proof.Proven(
                 "",
-                "%,d bytes free"
-                        .formatted(
-                                volumes(reading).stream()
-                                        .mapToLong(Volume::freeBytes)
-                                        .min()
-                                        .orElse(0)),
+                String.format(
+                        Locale.ROOT,
+                        "%,d bytes free",
+                        volumes(reading).stream().mapToLong(Volume::freeBytes).min().orElse(0)),
                 Evidence.NONE);
     }
 }

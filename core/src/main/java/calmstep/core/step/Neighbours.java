@@ -139,7 +139,7 @@ public record Neighbours(
         return inWork < limit
                 ? Optional.empty()
                 : Optional.of(
-                        "%d %s in work, and no more than %d may be at once"
+                        "%s %s in work, and no more than %s may be at once"
                                         .formatted(
                                                 inWork,
                                                 inWork == 1 ? "unit is" : "units are",

@@ -271,7 +271,7 @@ final class ProveRelease implements Step {
                         .filter(c -> !c.isSame())
                         .map(
                                 c ->
-                                        "; configuration: %d lines dropped, %d added"
+                                        "; configuration: %s lines dropped, %s added"
                                                 .formatted(c.dropped().size(), c.added().size()))
                         .orElse("; configuration unchanged");
         String runs =
@@ -289,7 +289,7 @@ final class ProveRelease implements Step {
                 .formatted(
                         reading.members().isEmpty()
                                 ? ""
-                                : "each of %d members ".formatted(reading.members().size()),
+                                : "each of %s members ".formatted(reading.members().size()),
                         runs,
                         lines,
                         odd(cautions));

@@ -29,7 +29,7 @@ final class PutConfigurationBack implements Step {
                 ? new Looked.NotNeeded("the configuration is as it was backed up, and saved")
                 : new Looked.ToDo(
                         "the configuration of the backup, saved",
-                        "%d of its lines are missing".formatted(missing.size()));
+                        "%s of its lines are missing".formatted(missing.size()));
     }
 
     private static List<String> missing(Scene scene, String kept) {
@@ -70,7 +70,7 @@ final class PutConfigurationBack implements Step {
     private static Trouble notTaken(List<String> missing) {
         return new Trouble(
                 "every line of the backup",
-                "%d lines were not taken: %s"
+                "%s lines were not taken: %s"
                         .formatted(
                                 missing.size(),
                                 String.join(

@@ -88,14 +88,14 @@ final class RollMembers implements Step {
 
     private static String howMany(Scene scene, Reading now) {
         int all = now.members().size();
-        return "%d of %d members run it"
+        return "%s of %s members run it"
                 .formatted(all - Members.notOn(scene.hop().to(), scene, now).size(), all);
     }
 
     private static Looked allRestarted(Scene scene, Reading now) {
         return new Looked.Shown(
                 "every member restarted into %s, one after the other".formatted(scene.hop().to()),
-                "all %d members run it and are in sync".formatted(now.members().size()),
+                "all %s members run it and are in sync".formatted(now.members().size()),
                 Evidence.NONE);
     }
 

@@ -9,6 +9,7 @@ import calmstep.core.fleet.Reading.StoredFile;
 import calmstep.core.fleet.Reading.Volume;
 import java.net.URI;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.stream.Collectors;
 
@@ -37,10 +38,11 @@ final class StageImage implements Step {
                 missing.stream()
                                 .map(
                                         image ->
-                                                "%s, %,d bytes"
-                                                        .formatted(
-                                                                image.fileName(),
-                                                                image.sizeBytes()))
+                                                String.format(
+                                                        Locale.ROOT,
+                                                        "%s, %,d bytes",
+                                                        image.fileName(),
+                                                        image.sizeBytes()))
                                 .collect(Collectors.joining("; "))
                         + ", on the device";
         return expected;
@@ -142,7 +144,7 @@ final class StageImage implements Step {
         return new DeviceTrouble(
                 DeviceTrouble.Kind.SOURCE_NOT_REACHED,
                 new Trouble(
-                        "%s reaches the shelf at %s:%d"
+                        "%s reaches the shelf at %s:%s"
                                 .formatted(device, source.getHost(), source.getPort()),
                         "the device says: %s".formatted(said),
                         "Look at the address that the shelf is bound to, the"
@@ -172,10 +174,11 @@ final class StageImage implements Step {
                 scene.hop().images().stream()
                                 .map(
                                         image ->
-                                                "%s, %,d bytes"
-                                                        .formatted(
-                                                                image.fileName(),
-                                                                image.sizeBytes()))
+                                                String.format(
+                                                        Locale.ROOT,
+                                                        "%s, %,d bytes",
+                                                        image.fileName(),
+                                                        image.sizeBytes()))
                                 .collect(Collectors.joining("; "))
                         + onEach(volumes),
                 Evidence.NONE);
@@ -198,18 +201,19 @@ final class StageImage implements Step {
                 .map(
                         without ->
                                 new Trouble(
-                                        "%s with %,d bytes%s"
-                                                .formatted(
-                                                        image.fileName(),
-                                                        image.sizeBytes(),
-                                                        onEach(volumes)),
+                                        String.format(
+                                                Locale.ROOT,
+                                                "%s with %,d bytes%s",
+                                                image.fileName(),
+                                                image.sizeBytes(),
+                                                onEach(volumes)),
                                         without.find(image.fileName())
                                                         .map(
                                                                 f ->
-                                                                        "%,d bytes"
-                                                                                .formatted(
-                                                                                        f
-                                                                                                .sizeBytes()))
+                                                                        String.format(
+                                                                                Locale.ROOT,
+                                                                                "%,d bytes",
+                                                                                f.sizeBytes()))
                                                         .orElse("no such file")
                                                 + (without.part().isEmpty()
                                                         ? " on the device"
@@ -220,6 +224,6 @@ final class StageImage implements Step {
     }
 
     private static String onEach(List<Volume> volumes) {
-        return volumes.size() > 1 ? " on each of %d members".formatted(volumes.size()) : "";
+        return volumes.size() > 1 ? " on each of %s members".formatted(volumes.size()) : "";
     }
 }

@@ -7,6 +7,7 @@ import calmstep.core.device.Trouble;
 import java.net.URI;
 import java.time.Duration;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 
 /**
@@ -104,13 +105,14 @@ final class StageOverTheAir implements Step {
                                     + " Then try the step again, or set the unit aside."));
         }
         String expected =
-                "%s, %,d bytes, %s"
-                        .formatted(
-                                image.fileName(),
-                                image.sizeBytes(),
-                                now.isPart()
-                                        ? "whole on the device"
-                                        : "sent by %s to all who hear it".formatted(base.name()));
+                String.format(
+                        Locale.ROOT,
+                        "%s, %,d bytes, %s",
+                        image.fileName(),
+                        image.sizeBytes(),
+                        now.isPart()
+                                ? "whole on the device"
+                                : "sent by %s to all who hear it".formatted(base.name()));
         return new Looked.ToDo(expected, now.words(), Optional.of(order.toString()));
     }
 
@@ -174,7 +176,7 @@ final class StageOverTheAir implements Step {
                     ? "nothing of it came"
                     : isDamaged()
                             ? "all of it came, and its SHA-256 is another one"
-                            : "%,d pieces of it are missing".formatted(missing);
+                            : String.format(Locale.ROOT, "%,d pieces of it are missing", missing);
         }
     }
 
@@ -208,7 +210,7 @@ final class StageOverTheAir implements Step {
 
         @Override
         public String toString() {
-            return "%d %d %s".formatted(heard.missing(), number, scratch);
+            return "%s %s %s".formatted(heard.missing(), number, scratch);
         }
     }
 }

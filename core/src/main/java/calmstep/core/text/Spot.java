@@ -10,6 +10,6 @@ package calmstep.core.text;
 public record Spot(String file, int line, int column) {
     @Override
     public String toString() {
-        return "%s:%d:%d".formatted(file, line, column);
+        return "%s:%s:%s".formatted(file, line, column);
     }
 }

@@ -34,7 +34,7 @@ public record VersionScheme(
     public VersionScheme {
         if (fewestFields < 1 || mostFields < fewestFields) {
             throw new IllegalArgumentException(
-                    "A version needs at least 1 field and no fewer at most than at least, saw %d to %d."
+                    "A version needs at least 1 field and no fewer at most than at least, saw %s to %s."
                             .formatted(fewestFields, mostFields));
         }
     }
@@ -83,7 +83,7 @@ public record VersionScheme(
                         : "(?: ?" + Pattern.quote(buildWord) + " ?(?<build>\\d+))?";
         return Pattern.compile(
                 Pattern.quote(prefix)
-                        + "(?<numbers>\\d+(?:\\.\\d+){%d,%d})"
+                        + "(?<numbers>\\d+(?:\\.\\d+){%s,%s})"
                                 .formatted(fewestFields - 1, mostFields - 1)
                         + (letters ? "(?<letters>[a-z]{0,3})" : "")
                         + build);

@@ -49,13 +49,13 @@ public record FitsNowhere(String unit, String site, int part, Reason reason, Cha
             case Reason.NoWindow(Instant until) ->
                     "%s has no window before %s;".formatted(site, day(until));
             case Reason.WindowsTooShort(Duration needs, Duration longest) ->
-                    "Part %d of %s needs %d min; the longest window at %s is %d min;"
+                    "Part %s of %s needs %s min; the longest window at %s is %s min;"
                             .formatted(part, unit, needs.toMinutes(), site, longest.toMinutes());
             case Reason.StagedTooLate(Instant by, Instant until) ->
                     "The images of %s are there by %s only, over the link of %s; no window behind that holds it before %s;"
                             .formatted(unit, day(by), site, day(until));
             case Reason.NothingFree(Instant until) ->
-                    "Every window at %s that would hold part %d of %s is taken before %s;"
+                    "Every window at %s that would hold part %s of %s is taken before %s;"
                             .formatted(site, part, unit, day(until));
             case Reason.NotInThatNight(LocalDate night) ->
                     "%s does not fit into the night of %s;".formatted(unit, night);
@@ -65,10 +65,10 @@ public record FitsNowhere(String unit, String site, int part, Reason reason, Cha
     private String remedy() {
         return switch (change) {
             case Change.StageAhead(Duration saves) ->
-                    "bringing the images of all its hops ahead would save %d min and make it fit"
+                    "bringing the images of all its hops ahead would save %s min and make it fit"
                             .formatted(saves.toMinutes());
             case Change.LongerWindow(Duration atLeast) ->
-                    "a window of at least %d min would hold it".formatted(atLeast.toMinutes());
+                    "a window of at least %s min would hold it".formatted(atLeast.toMinutes());
             case Change.OneMore(Limit limit) ->
                     "it would fit if one more were allowed where %s".formatted(limit.sentence());
             case Change.AnotherNight(LocalDate night) ->

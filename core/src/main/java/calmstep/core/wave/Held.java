@@ -36,7 +36,7 @@ public sealed interface Held {
             case FirstWindow() -> "it is the first window that holds it";
             case AfterPilots(String _, Instant by) ->
                     "the pilots of its kind are watched until %s".formatted(Turn.words(by));
-            case AfterOwnPart(int part) -> "part %d of its path goes before".formatted(part);
+            case AfterOwnPart(int part) -> "part %s of its path goes before".formatted(part);
             case Staging(Instant until) ->
                     "its images are there by %s".formatted(Turn.words(until));
             case Pinned(LocalDate night) -> "it was pinned to the night of %s".formatted(night);

@@ -12,13 +12,13 @@ public sealed interface Limit {
 
     default String sentence() {
         return switch (this) {
-            case OverAll(int most) -> "no more than %d units are in work at once".formatted(most);
+            case OverAll(int most) -> "no more than %s units are in work at once".formatted(most);
             case OfSite(String site, int most) ->
-                    "no more than %d units at %s are in work at once".formatted(most, site);
+                    "no more than %s units at %s are in work at once".formatted(most, site);
             case OfFamily(String family, int most) ->
-                    "no more than %d units of %s are in work at once".formatted(most, family);
+                    "no more than %s units of %s are in work at once".formatted(most, family);
             case SitesANight(String kind, int most) ->
-                    "no more than %d sites of the kind %s in one night".formatted(most, kind);
+                    "no more than %s sites of the kind %s in one night".formatted(most, kind);
         };
     }
 }

@@ -50,13 +50,13 @@ public record Limits(
         public Optional<String> whyStop(int stuck, int units) {
             if (stuck >= stopAt) {
                 return Optional.of(
-                        "%d of its %d units got stuck, and no more than %d may"
+                        "%s of its %s units got stuck, and no more than %s may"
                                 .formatted(stuck, units, stopAt - 1));
             }
             return stopAtPercent == 100 || stuck < 2 || stuck * 100L < (long) stopAtPercent * units
                     ? Optional.empty()
                     : Optional.of(
-                            "%d of its %d units got stuck, that is %d %%, and it stops at %d %%"
+                            "%s of its %s units got stuck, that is %s %%, and it stops at %s %%"
                                     .formatted(stuck, units, stuck * 100L / units, stopAtPercent));
         }
     }
@@ -78,7 +78,7 @@ public record Limits(
         sitesANight = Collections.unmodifiableMap(new TreeMap<>(sitesANight));
         if (atOnce < 1 || perSite < 1 || perFamily < 1 || pilots < 0 || soak.isNegative()) {
             throw new IllegalArgumentException(
-                    "Expected limits of at least one, saw %d over all, %d a site, %d a family, %d pilots."
+                    "Expected limits of at least one, saw %s over all, %s a site, %s a family, %s pilots."
                             .formatted(atOnce, perSite, perFamily, pilots));
         }
     }

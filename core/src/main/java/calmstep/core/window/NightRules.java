@@ -110,7 +110,7 @@ public record NightRules(
 
     private static String outside(Site site, Instant begins, List<Window> near) {
         if (near.isEmpty()) {
-            return "%s has no window in the next %d days"
+            return "%s has no window in the next %s days"
                     .formatted(site.name(), LOOKED_AHEAD.toDays());
         }
         Window next = near.getFirst();

@@ -200,7 +200,7 @@ public final class WindowsText {
         if (percent > 100) {
             section.complain(
                     "stop-at-percent",
-                    "Expected a share from 1 to 100, saw %d.".formatted(percent));
+                    "Expected a share from 1 to 100, saw %s.".formatted(percent));
         }
         return new Limits.Watch(
                 section.duration("watch", usual.each()),
@@ -213,7 +213,7 @@ public final class WindowsText {
         if (number < 1 || number > 100_000) {
             section.complain(
                     key,
-                    "Expected a number from 1 to 100000 for %s, saw %d.".formatted(key, number));
+                    "Expected a number from 1 to 100000 for %s, saw %s.".formatted(key, number));
             return otherwise;
         }
         return (int) number;
@@ -226,7 +226,7 @@ public final class WindowsText {
             if (rate < 1) {
                 section.complain(
                         "bytes-per-second",
-                        "Expected how many bytes a second transfers may take, saw %d."
+                        "Expected how many bytes a second transfers may take, saw %s."
                                 .formatted(rate));
             }
             String shared = section.text("shared", "");

@@ -251,7 +251,7 @@ class RollMembersTest {
                         StepOutcome.Failed.class,
                         failed -> {
                             assertThat(failed.trouble().expected())
-                                    .isEqualTo("nothing goes over member 1 within 20 min 00 s");
+                                    .isEqualTo("nothing goes over member 1 within 20 min");
                             assertThat(failed.trouble().seen()).isEqualTo("40 flows over 1");
                         });
         assertThat(stack.order).as("the active one is left alone").doesNotContain("1");

@@ -145,7 +145,7 @@ class StepLooksTest {
     void whoeverDrainsIsNotAskedWithoutPause() {
         intent = Optional.of(new Intent(NOW.minusSeconds(60), "drain "));
         assertThat(look(StepName.DRAIN))
-                .isEqualTo(new Looked.NotYet("12 flows, for 1 min 00 s", Duration.ofSeconds(5)));
+                .isEqualTo(new Looked.NotYet("12 flows, for 1 min", Duration.ofSeconds(5)));
     }
 
     @Test
@@ -187,16 +187,13 @@ class StepLooksTest {
         assertThat(look(StepName.COME_BACK))
                 .asInstanceOf(type(Looked.NotYet.class))
                 .satisfies(
-                        n ->
-                                assertThat(n.seen())
-                                        .isEqualTo(
-                                                "no answer for 3 min 00 s, normally 4 min 00 s"));
+                        n -> assertThat(n.seen()).isEqualTo("no answer for 3 min, normally 4 min"));
         restart = Optional.of(new Intent(NOW.minusSeconds(300), "start 0"));
         assertThat(look(StepName.COME_BACK))
                 .asInstanceOf(type(Looked.NotYet.class))
                 .satisfies(n -> assertThat(n.seen()).startsWith("late: "));
         restart = Optional.of(new Intent(NOW.minusSeconds(1201), "start 0"));
-        isImpossible(StepName.COME_BACK, "given up after 20 min 00 s", "no answer");
+        isImpossible(StepName.COME_BACK, "given up after 20 min", "no answer");
     }
 
     @Test

@@ -29,7 +29,7 @@ class GetOut {
                 device,
                 "backup",
                 who,
-                "The %s of backup %d of %s was got out in clear: %s"
+                "The %s of backup %s of %s was got out in clear: %s"
                         .formatted(store.kindOf(device, id).words(), id, device, why));
         return text;
     }

@@ -74,7 +74,7 @@ class PutBack {
         BackupKind kind = store.kindOf(device, id);
         if (!dialect.putsBack(kind)) {
             throw Refusal.conflict(
-                    "The dialect of %s does not say how its %s is put back. Let an admin get it out with calmstep backup get-out %s %d, and give it to the device by hand."
+                    "The dialect of %s does not say how its %s is put back. Let an admin get it out with calmstep backup get-out %s %s, and give it to the device by hand."
                             .formatted(dialect.title(), kind.words(), device, id));
         }
         fleet.driver(device)
@@ -101,21 +101,21 @@ class PutBack {
                                     device,
                                     "backup",
                                     who,
-                                    "The %s of backup %d was put back on %s; %s."
+                                    "The %s of backup %s was put back on %s; %s."
                                             .formatted(
                                                     kind.words(),
                                                     id,
                                                     device,
                                                     left.isSame()
                                                             ? "every line of it is there"
-                                                            : "%d of its lines are missing, %d are new"
+                                                            : "%s of its lines are missing, %s are new"
                                                                     .formatted(
                                                                             left.dropped().size(),
                                                                             left.added().size()))));
             return left;
         } catch (DeviceTrouble trouble) {
             throw Refusal.conflict(
-                    "The backup %d was not put back whole on %s. %s"
+                    "The backup %s was not put back whole on %s. %s"
                             .formatted(id, device, trouble.trouble().sentence()));
         }
     }

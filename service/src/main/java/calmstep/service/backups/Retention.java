@@ -37,7 +37,7 @@ class Retention {
             Clock clock) {
         if (settings.keptDays() != 0 && settings.keptDays() < LEAST_DAYS) {
             throw new IllegalArgumentException(
-                    "Expected CALMSTEP_BACKUPS_KEPT_DAYS to be 0 (for ever) or at least %d, saw %d."
+                    "Expected CALMSTEP_BACKUPS_KEPT_DAYS to be 0 (for ever) or at least %s, saw %s."
                             .formatted(LEAST_DAYS, settings.keptDays()));
         }
         this.rows = rows;
@@ -74,7 +74,7 @@ class Retention {
                     "backups",
                     "backups",
                     Events.SERVICE,
-                    "%d backups from before %s went; the newest %d of each device and kind stay."
+                    "%s backups from before %s went; the newest %s of each device and kind stay."
                             .formatted(gone, Turn.words(before), NEWEST_KEPT));
         }
         return gone;

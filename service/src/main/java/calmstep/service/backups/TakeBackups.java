@@ -110,7 +110,7 @@ class TakeBackups {
                                             texts.entrySet().stream()
                                                     .map(
                                                             one ->
-                                                                    "%s, %d lines"
+                                                                    "%s, %s lines"
                                                                             .formatted(
                                                                                     one.getKey()
                                                                                             .words(),

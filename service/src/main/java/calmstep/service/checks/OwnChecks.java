@@ -97,7 +97,7 @@ public class OwnChecks implements Around.Checks {
             wrong.add("Two checks of %s have the same name; each needs its own.".formatted(device));
         }
         if (checks.size() > MOST) {
-            wrong.add("Expected %d checks at most, saw %d.".formatted(MOST, checks.size()));
+            wrong.add("Expected %s checks at most, saw %s.".formatted(MOST, checks.size()));
         }
         if (!wrong.isEmpty()) {
             throw Refusal.unusable("These are no checks. Nothing was changed.", wrong);

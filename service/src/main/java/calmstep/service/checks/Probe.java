@@ -82,7 +82,7 @@ class Probe {
                             HttpRequest.newBuilder(page).timeout(WITHIN).build(),
                             HttpResponse.BodyHandlers.ofString());
             if (answer.statusCode() != 200) {
-                return "it answers %d".formatted(answer.statusCode());
+                return "it answers %s".formatted(answer.statusCode());
             }
             return shows.stream().allMatch(answer.body()::contains) ? OwnCheck.OK : "another page";
         } catch (InterruptedException stop) {

@@ -9,6 +9,7 @@ import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 import org.springframework.stereotype.Component;
@@ -90,12 +91,13 @@ class Ranges {
                 name,
                 "fleet",
                 who,
-                "The range %s is set: %s, %,d addresses, at most %d a second."
-                        .formatted(
-                                name,
-                                String.join(", ", view.within()),
-                                view.addresses(),
-                                row.perSecond));
+                String.format(
+                        Locale.ROOT,
+                        "The range %s is set: %s, %,d addresses, at most %s a second.",
+                        name,
+                        String.join(", ", view.within()),
+                        view.addresses(),
+                        row.perSecond));
     }
 
     private static void fill(RangeRow row, String name, RangeToSet said) {
@@ -128,7 +130,7 @@ class Ranges {
         }
         if (row.perSecond < 1 || row.perSecond > MOST_PER_SECOND) {
             wrong.add(
-                    "Expected from 1 to %d addresses a second, saw %d."
+                    "Expected from 1 to %s addresses a second, saw %s."
                             .formatted(MOST_PER_SECOND, row.perSecond));
         }
         List.of(row.sshPort, row.snmpPort).stream()
@@ -136,7 +138,7 @@ class Ranges {
                 .forEach(
                         port ->
                                 wrong.add(
-                                        "Expected a port from 1 to 65535, saw %d."
+                                        "Expected a port from 1 to 65535, saw %s."
                                                 .formatted(port)));
         if (!row.site.isEmpty() && !fleet.hasSite(row.site)) {
             wrong.add(
@@ -199,7 +201,7 @@ class Ranges {
                 name,
                 "fleet",
                 Events.SERVICE,
-                "The search in %s %s: %d answered."
+                "The search in %s %s: %s answered."
                         .formatted(
                                 name,
                                 cancelled ? "was cancelled, what it found is kept" : "is through",

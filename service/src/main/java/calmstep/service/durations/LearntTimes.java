@@ -27,7 +27,7 @@ public class LearntTimes {
             """
             select u.id as unit, u.plan as plan, d.family as family, d.model as model, s.hop as hop, s.name as step,
                    extract(epoch from s.finished_at - s.started_at)::double precision as seconds
-              from (select o.id, o.plan, o.device_id from run_unit o join run r on r.id = o.run_id where not r.rehearsal order by o.id desc limit %d) u
+              from (select o.id, o.plan, o.device_id from run_unit o join run r on r.id = o.run_id where not r.rehearsal order by o.id desc limit %s) u
               join device d on d.id = u.device_id
               join run_step s on s.unit_id = u.id
              where s.state = 'done' and s.attempts <= 1 and s.started_at is not null and s.finished_at > s.started_at

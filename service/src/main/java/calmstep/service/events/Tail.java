@@ -105,7 +105,7 @@ final class Tail {
     private Frame frame(Event event) {
         return new Frame(
                 event.id(),
-                "id:%d\nevent:%s\ndata:%s\n\n"
+                "id:%s\nevent:%s\ndata:%s\n\n"
                         .formatted(event.id(), event.kind(), mapper.writeValueAsString(event))
                         .getBytes(StandardCharsets.UTF_8));
     }

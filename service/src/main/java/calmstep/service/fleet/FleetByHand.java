@@ -265,7 +265,7 @@ class FleetByHand {
                         .toList();
         if (!there.isEmpty()) {
             throw Refusal.conflict(
-                    "%d devices are at %s, among them %s. Move or retire them first."
+                    "%s devices are at %s, among them %s. Move or retire them first."
                             .formatted(there.size(), name, there.getFirst()));
         }
         mustBeFree(row);

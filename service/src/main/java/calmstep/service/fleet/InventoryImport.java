@@ -185,7 +185,7 @@ class InventoryImport {
                 what,
                 "fleet",
                 who,
-                "Inventory imported: %d added, %d changed, %d as before.%s%s"
+                "Inventory imported: %s added, %s changed, %s as before.%s%s"
                         .formatted(
                                 difference.added.size(),
                                 difference.changed.size(),
@@ -247,7 +247,7 @@ class InventoryImport {
                 ? Stream.concat(
                                 complaints.stream().limit(MOST_TOLD),
                                 Stream.of(
-                                        "And %d more of this kind."
+                                        "And %s more of this kind."
                                                 .formatted(complaints.size() - MOST_TOLD)))
                         .toList()
                 : complaints;
@@ -274,7 +274,7 @@ class InventoryImport {
                                         .map(FieldChange::sentence)
                                         .collect(Collectors.joining("; ")),
                                 changes.size() > MOST_TOLD
-                                        ? "; and %d more".formatted(changes.size() - MOST_TOLD)
+                                        ? "; and %s more".formatted(changes.size() - MOST_TOLD)
                                         : "");
     }
 

@@ -56,7 +56,7 @@ public class Round {
         names.forEach(fleet::require);
         long id = jobs.start(kind, names.size(), who);
         Thread.ofVirtual()
-                .name("%s-%d".formatted(kind, id))
+                .name("%s-%s".formatted(kind, id))
                 .start(() -> goRound(id, kind, names, visit));
         return id;
     }

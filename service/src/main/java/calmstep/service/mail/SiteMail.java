@@ -171,7 +171,7 @@ class SiteMail {
         } catch (MailException | MessagingException untaken) {
             mail.tries++;
             mail.trouble =
-                    "The mail server %s:%d did not take it: %s"
+                    "The mail server %s:%s did not take it: %s"
                             .formatted(settings.host(), settings.port(), untaken.getMessage());
             mail.nextAt = clock.instant().plus(PAUSE.behind(mail.tries));
             LOG.warn("Mail to the contacts of {} waits: {}", mail.site, mail.trouble);

@@ -107,7 +107,7 @@ public class AlarmDesk {
                     new Trouble(
                             "the alarm system %s takes %s %s"
                                     .formatted(system.name, method, address),
-                            "it answers %d".formatted(status),
+                            "it answers %s".formatted(status),
                             REMEDY));
         } catch (IOException lost) {
             throw new DeviceTrouble(

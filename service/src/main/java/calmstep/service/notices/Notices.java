@@ -51,7 +51,7 @@ class Notices {
     private static final String NEXT =
             """
             select e.id, e.at, e.kind, e.subject, r.name as run, e.who, e.text, e.hash from event e left join run r on r.id = e.run_id
-             where e.id > ? and (r.id is null or not r.rehearsal) and e.kind in (%s) order by e.id limit %d\
+             where e.id > ? and (r.id is null or not r.rehearsal) and e.kind in (%s) order by e.id limit %s\
             """;
 
     private final NoticeTargets targets;

@@ -64,7 +64,7 @@ class Postman {
                         secret,
                         request -> request.header("Idempotency-Key", String.valueOf(notice.id())));
         if (status < 200 || status > 299) {
-            throw new IOException("it answers %d; expected 200 to 299".formatted(status));
+            throw new IOException("it answers %s; expected 200 to 299".formatted(status));
         }
     }
 
@@ -138,7 +138,7 @@ class Postman {
      */
     static String syslog(Notice notice) {
         String run = notice.run() == null ? "" : " run=\"%s\"".formatted(quoted(notice.run()));
-        return "<%d>1 %s %s calm-step - %s [calmstep@32473 id=\"%d\" subject=\"%s\"%s who=\"%s\"%s] \uFEFF%s"
+        return "<%s>1 %s %s calm-step - %s [calmstep@32473 id=\"%s\" subject=\"%s\"%s who=\"%s\"%s] \uFEFF%s"
                 .formatted(
                         FACILITY * 8 + (notice.isUrgent() ? WARNING : NOTICE),
                         notice.at().truncatedTo(ChronoUnit.MICROS),
@@ -189,7 +189,7 @@ class Postman {
                             InetAddress.getByName(address.getHost()), address.getPort()),
                     (int) WITHIN.toMillis());
             socket.getOutputStream()
-                    .write("%d ".formatted(bytes.length).getBytes(StandardCharsets.US_ASCII));
+                    .write("%s ".formatted(bytes.length).getBytes(StandardCharsets.US_ASCII));
             socket.getOutputStream().write(bytes);
         } catch (java.net.ConnectException refused) {
             throw new IOException("nobody answers there", refused);

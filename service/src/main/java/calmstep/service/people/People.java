@@ -104,7 +104,7 @@ public class People {
     private String hashed(String password) {
         if (password.length() < SHORTEST_PASSWORD) {
             throw Refusal.wrong(
-                    "A password needs at least %d characters, this one has %d."
+                    "A password needs at least %s characters, this one has %s."
                             .formatted(SHORTEST_PASSWORD, password.length()));
         }
         return String.valueOf(encoder.encode(password));
@@ -154,7 +154,7 @@ public class People {
         if (failures.countByNameAndAtAfter(name, clock.instant().minus(FAILURES_COUNT_FOR))
                 >= FAILURES_ALLOWED) {
             throw Refusal.tooMany(
-                    "Too many failed sign-ins for this name. Wait %d minutes."
+                    "Too many failed sign-ins for this name. Wait %s minutes."
                             .formatted(FAILURES_COUNT_FOR.toMinutes()));
         }
     }

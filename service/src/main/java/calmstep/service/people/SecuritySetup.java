@@ -107,7 +107,7 @@ class SecuritySetup {
         response.setContentType(MediaType.APPLICATION_PROBLEM_JSON_VALUE);
         response.getOutputStream()
                 .write(
-                        "{\"type\":\"about:blank\",\"title\":\"%s\",\"status\":%d,\"detail\":\"%s\"}"
+                        "{\"type\":\"about:blank\",\"title\":\"%s\",\"status\":%s,\"detail\":\"%s\"}"
                                 .formatted(sentence, status, sentence)
                                 .getBytes(StandardCharsets.UTF_8));
     }

@@ -244,7 +244,7 @@ record PlanCalendar(
         Duration moved = Duration.between(visit.part().begins(), visit.begins()).abs();
         return moved.compareTo(SAME_NIGHT) < 0
                 ? String.valueOf(number)
-                : "%d-%s".formatted(number, visit.part().unit());
+                : "%s-%s".formatted(number, visit.part().unit());
     }
 
     private List<VEvent> cancelled(String site, Map<String, List<Visit>> nights) {
@@ -286,7 +286,7 @@ record PlanCalendar(
         String what =
                 units == 0
                         ? "Network at %s: cut off by work elsewhere".formatted(title(site))
-                        : "Firmware at %s: %d %s"
+                        : "Firmware at %s: %s %s"
                                 .formatted(title(site), units, units == 1 ? "unit" : "units");
         VEvent event = new VEvent(begins, ends, "%s (plan %s)".formatted(what, plan.plan()));
         event.add(

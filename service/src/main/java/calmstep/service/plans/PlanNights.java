@@ -12,6 +12,7 @@ import calmstep.core.plan.Finding;
 import calmstep.core.plan.NightPlanning;
 import calmstep.core.plan.Nights;
 import calmstep.core.plan.NightsView;
+import calmstep.core.plan.Severity;
 import calmstep.core.plan.Start;
 import calmstep.core.plan.Timetable;
 import calmstep.core.step.StepName;
@@ -39,6 +40,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import org.springframework.stereotype.Component;
 
@@ -91,6 +93,16 @@ class PlanNights {
             found.add(new Concern.GoesOnWhenOdd().about(""));
         }
         return found;
+    }
+
+    /** What was not to be accepted before, and is now, as sentences. */
+    static Stream<String> toAccept(List<Finding> found, List<Finding> before) {
+        Set<String> known = before.stream().map(Finding::key).collect(Collectors.toSet());
+        return found.stream()
+                .filter(finding -> finding.severity() == Severity.CAUTION)
+                .filter(finding -> !known.contains(finding.key()))
+                .map(Finding::fact)
+                .map(fact -> "somebody has to accept: " + fact.replaceAll("\\.$", ""));
     }
 
     /**

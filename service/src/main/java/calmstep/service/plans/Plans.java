@@ -32,6 +32,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.springframework.stereotype.Component;
 import org.springframework.transaction.annotation.Transactional;
 
@@ -142,7 +143,7 @@ public class Plans {
                 name,
                 "plan",
                 who,
-                "Plan %s drafted: %d units, %d findings."
+                "Plan %s drafted: %s units, %s findings."
                         .formatted(name, draft.units().size(), draft.findings().size()));
         return row;
     }
@@ -181,10 +182,10 @@ public class Plans {
 
     private void dropUnderAnotherName(String name, PlanRow row) {
         int number = 1;
-        while (rows.findByName("%s~%d".formatted(name, number)).isPresent()) {
+        while (rows.findByName("%s~%s".formatted(name, number)).isPresent()) {
             number++;
         }
-        row.name = "%s~%d".formatted(name, number);
+        row.name = "%s~%s".formatted(name, number);
         row.state = "dropped";
         rows.saveAndFlush(row);
     }
@@ -429,19 +430,26 @@ public class Plans {
                                     "%s It stays where it was.".formatted(unit.sentence()),
                                     List.of());
                         });
+        List<Finding> found = PlanNights.findings(Optional.of(after), wishes, start);
         List<String> costs =
-                NightChanges.between(
-                        before.schedule(),
-                        after.schedule(),
-                        zoneOf(draft.units().getFirst().site()));
+                Stream.concat(
+                                NightChanges.between(
+                                        before.schedule(),
+                                        after.schedule(),
+                                        zoneOf(draft.units().getFirst().site()))
+                                        .stream(),
+                                PlanNights.toAccept(
+                                        found,
+                                        PlanNights.findings(
+                                                Optional.of(before),
+                                                stored.wishesOf(row),
+                                                StoredPlans.startOf(row))))
+                        .toList();
         if (keep) {
             row.wishes = json.write(wishes);
             row.begins = start.words();
             stored.keepNights(row, after, draft.units());
-            row.body =
-                    json.write(
-                            draft.withNights(
-                                    PlanNights.findings(Optional.of(after), wishes, start)));
+            row.body = json.write(draft.withNights(found));
             row.state = stored.decisions(row).state();
             tellWished(name, costs, who);
         }

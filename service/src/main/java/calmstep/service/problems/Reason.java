@@ -1,5 +1,7 @@
 package calmstep.service.problems;
 
+import java.util.Locale;
+
 /** Why a person decided something, as the record holds it. */
 public final class Reason {
     /** More is a document, which belongs beside the record. */
@@ -26,8 +28,12 @@ public final class Reason {
     public static String plain(String why) {
         if (why.length() > LONGEST) {
             throw Refusal.wrong(
-                    "Expected a reason of at most %,d characters, saw %,d. Say it shorter, and where the rest is to be found."
-                            .formatted(LONGEST, why.length()));
+                    String.format(
+                            Locale.ROOT,
+                            "Expected a reason of at most %,d characters, saw %,d. Say it shorter,"
+                                    + " and where the rest is to be found.",
+                            LONGEST,
+                            why.length()));
         }
         why.chars()
                 .filter(Character::isISOControl)
@@ -35,8 +41,11 @@ public final class Reason {
                 .ifPresent(
                         control -> {
                             throw Refusal.wrong(
-                                    "Expected a reason as plain text on one line, saw the control character U+%04X in it."
-                                            .formatted(control));
+                                    String.format(
+                                            Locale.ROOT,
+                                            "Expected a reason as plain text on one line, saw the"
+                                                    + " control character U+%04X in it.",
+                                            control));
                         });
         return why;
     }

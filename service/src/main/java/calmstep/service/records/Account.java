@@ -20,11 +20,13 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeMap;
 import java.util.function.Function;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
@@ -296,13 +298,27 @@ public record Account(
                                 .filter(change -> change.weight() == Change.Weight.CAUTION)
                                 .map(Change::sentence);
         Stream<String> lines =
-                unit.steps().stream()
-                        .map(StepView::configuration)
-                        .filter(Objects::nonNull)
-                        .map(ConfigurationComparison::dropped)
-                        .flatMap(List::stream)
-                        .map("configuration line dropped: %s"::formatted);
+                linesLost(unit).map("configuration line dropped or rewritten: %s"::formatted);
         return Stream.concat(facts, lines).distinct().toList();
+    }
+
+    /**
+     * Each hop is compared with the backup before it, as often as it is proven or watched: its last
+     * comparison counts, and what an earlier hop dropped and a later one shows again is not lost.
+     */
+    private static Stream<String> linesLost(UnitInRun unit) {
+        Map<Integer, ConfigurationComparison> lastOfHop = new TreeMap<>();
+        for (StepView step : unit.steps()) {
+            if (step.configuration() != null) {
+                lastOfHop.put(step.hop(), step.configuration());
+            }
+        }
+        Set<String> lost = new LinkedHashSet<>();
+        for (ConfigurationComparison hop : lastOfHop.values()) {
+            hop.added().forEach(lost::remove);
+            lost.addAll(hop.dropped());
+        }
+        return lost.stream();
     }
 
     private static List<Oddity> exceptions(RunRecord record, List<Line> lines) {
@@ -321,9 +337,12 @@ public record Account(
                                                 event.who(),
                                                 event.at(),
                                                 null)));
-        record.outcome().units().forEach(unit -> judged(unit).ifPresent(all::add));
+        record.outcome().units().forEach(unit -> unjudged(unit).ifPresent(all::add));
+        Map<String, UnitInRun> units =
+                record.outcome().units().stream()
+                        .collect(Collectors.toMap(UnitInRun::device, Function.identity()));
         lines.stream()
-                .filter(line -> !line.state().equals("settled") || !line.lost().isEmpty())
+                .filter(line -> !isBorne(line, Objects.requireNonNull(units.get(line.device()))))
                 .map(
                         line ->
                                 new Oddity(
@@ -334,6 +353,13 @@ public record Account(
                                         null))
                 .forEach(all::add);
         return all;
+    }
+
+    /** Whether it settled, and lost nothing but what somebody accepted. */
+    private static boolean isBorne(Line line, UnitInRun unit) {
+        List<String> accepted =
+                isAccepted(unit) ? Objects.requireNonNull(unit.doubt()).odd() : List.of();
+        return line.state().equals("settled") && accepted.containsAll(line.lost());
     }
 
     private static Oddity acknowledged(FindingView found) {
@@ -349,15 +375,17 @@ public record Account(
                 answer.reason().isEmpty() ? null : answer.reason());
     }
 
-    private static Optional<Oddity> judged(UnitInRun unit) {
+    /** What somebody judged stands among the words that were said. */
+    private static Optional<Oddity> unjudged(UnitInRun unit) {
         return Optional.ofNullable(unit.doubt())
+                .filter(doubt -> doubt.by() == null)
                 .map(
                         doubt ->
                                 new Oddity(
                                         unit.device(),
                                         String.join("; ", doubt.odd()),
-                                        doubt.by(),
-                                        doubt.at(),
-                                        doubt.why()));
+                                        null,
+                                        null,
+                                        null));
     }
 }

@@ -31,8 +31,9 @@ public final class RecordWords {
         }
         Duration took = Duration.between(from, to);
         return took.toMinutes() > 0
-                ? "%d min %02d s".formatted(took.toMinutes(), took.toSecondsPart())
-                : "%.1f s".formatted(took.toMillis() / 1000.0);
+                ? String.format(
+                        Locale.ROOT, "%s min %02d s", took.toMinutes(), took.toSecondsPart())
+                : String.format(Locale.ROOT, "%.1f s", took.toMillis() / 1000.0);
     }
 
     public String minutes(long seconds) {
@@ -40,6 +41,6 @@ public final class RecordWords {
     }
 
     public String bytes(long count) {
-        return "%,d bytes".formatted(count);
+        return String.format(Locale.ROOT, "%,d bytes", count);
     }
 }

@@ -113,7 +113,7 @@ class Rehearsals {
      */
     RehearsalView start(String plan, int pace, List<AskedFault> faults, String who) {
         if (pace < 1 || pace > FASTEST) {
-            throw Refusal.wrong("Expected a pace of 1 to %d, saw %d.".formatted(FASTEST, pace));
+            throw Refusal.wrong("Expected a pace of 1 to %s, saw %s.".formatted(FASTEST, pace));
         }
         Piece piece = piece(plan);
         faults.forEach(asked -> mustBeKnown(asked, piece));
@@ -180,7 +180,7 @@ class Rehearsals {
                         .toList();
         if (!missing.isEmpty()) {
             throw Refusal.unusable(
-                    "The stand-ins pull real images from the shelf, and %d of them are not there. Fetch them: calmstep shelf fetch --plan %s"
+                    "The stand-ins pull real images from the shelf, and %s of them are not there. Fetch them: calmstep shelf fetch --plan %s"
                             .formatted(missing.size(), plan),
                     missing);
         }
@@ -252,7 +252,7 @@ class Rehearsals {
                 new Ended(
                         "broken",
                         Outcome.broken(
-                                "%s~rehearsal-%d".formatted(plan, row.number),
+                                "%s~rehearsal-%s".formatted(plan, row.number),
                                 "It was cut off.",
                                 piece.notPlayed()));
         try {
@@ -266,7 +266,7 @@ class Rehearsals {
 
     private Ended played(
             RehearsalRow row, String plan, Piece piece, List<AskedFault> faults, Path folder) {
-        String run = "%s~rehearsal-%d".formatted(plan, row.number);
+        String run = "%s~rehearsal-%s".formatted(plan, row.number);
         try {
             sweep(Objects.requireNonNull(folder.getParent()));
             Files.createDirectories(folder);

@@ -38,6 +38,7 @@ import java.time.Duration;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
@@ -53,7 +54,7 @@ class StandIns {
     private static final String USER = "rehearsal";
 
     /** Loopback addresses that nothing else of ours uses, one a stand-in. */
-    private static final String ADDRESSES = "127.88.%d.%d";
+    private static final String ADDRESSES = "127.88.%s.%s";
 
     private static final int ADDRESSES_A_BLOCK = 250;
 
@@ -224,8 +225,13 @@ class StandIns {
         long there = Files.getFileStore(folder).getUsableSpace();
         if (needed > there) {
             throw Refusal.conflict(
-                    "The stand-ins of this plan need %,d bytes of storage, and %s has %,d left. Make room there, or rehearse a smaller plan."
-                            .formatted(needed, folder, there));
+                    String.format(
+                            Locale.ROOT,
+                            "The stand-ins of this plan need %,d bytes of storage, and %s has %,d"
+                                    + " left. Make room there, or rehearse a smaller plan.",
+                            needed,
+                            folder,
+                            there));
         }
     }
 

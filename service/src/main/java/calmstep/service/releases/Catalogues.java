@@ -46,7 +46,7 @@ public class Catalogues {
                 catalogue.family(),
                 "releases",
                 who,
-                "Catalogue of %s imported: %d releases, %d rules, issued %s."
+                "Catalogue of %s imported: %s releases, %s rules, issued %s."
                         .formatted(
                                 catalogue.title(),
                                 catalogue.releases().size(),

@@ -78,7 +78,7 @@ class CutOff {
     /** The first of them by name, and how many more there are. */
     private static String some(List<String> all) {
         return String.join(", ", all.subList(0, Math.min(NAMED, all.size())))
-                + (all.size() > NAMED ? " and %d more".formatted(all.size() - NAMED) : "");
+                + (all.size() > NAMED ? " and %s more".formatted(all.size() - NAMED) : "");
     }
 
     private synchronized Reaches.Look look() {

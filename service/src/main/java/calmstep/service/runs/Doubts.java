@@ -48,7 +48,7 @@ class Doubts {
                             .collect(Collectors.joining("\n"));
             tell(
                     unit,
-                    "%s goes on although something is odd behind hop %d, for its plan says so: %s."
+                    "%s goes on although something is odd behind hop %s, for its plan says so: %s."
                             .formatted(unit.name, step.hop, String.join("; ", odd)));
             return;
         }

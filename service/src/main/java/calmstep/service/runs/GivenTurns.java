@@ -158,7 +158,7 @@ class GivenTurns {
                                 .orElseThrow(
                                         () ->
                                                 Refusal.conflict(
-                                                        "%s needs %d min, and %s has no window of that length in the next %d days. Change the windows, or say a moment."
+                                                        "%s needs %s min, and %s has no window of that length in the next %s days. Change the windows, or say a moment."
                                                                 .formatted(
                                                                         row.name,
                                                                         turn.needs().toMinutes(),

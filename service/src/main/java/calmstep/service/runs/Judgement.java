@@ -8,6 +8,7 @@ import calmstep.service.problems.Refusal;
 import java.time.Clock;
 import java.util.EnumSet;
 import java.util.List;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import org.springframework.stereotype.Component;
@@ -49,29 +50,33 @@ class Judgement {
                                         "Nothing about %s waits for a judgement; it is %s."
                                                 .formatted(row.name, row.state));
                             }
+                            String odd = Objects.requireNonNull(row.doubt).replace("\n", "; ");
                             row.judgedBy = who;
                             row.judgedAt = clock.instant();
                             row.judgedWhy = why;
                             if (accepts) {
                                 row.accepted = (row.accepted + "\n" + row.doubt).stripLeading();
                             } else {
-                                refuse(row, "%s does not bear it: %s".formatted(who, why));
+                                refuse(row, odd, "%s does not bear it: %s".formatted(who, why));
                             }
                             events.append(
                                     Optional.of(run.id()),
                                     row.name,
                                     "unit",
                                     who,
-                                    (accepts
-                                                    ? "%s accepts what is odd about %s: %s"
-                                                    : "%s refuses what is odd about %s: %s")
-                                            .formatted(who, row.name, why));
+                                    "%s %s what is odd about %s (%s): %s"
+                                            .formatted(
+                                                    who,
+                                                    accepts ? "accepts" : "refuses",
+                                                    row.name,
+                                                    odd,
+                                                    why));
                         });
         wake.unit(unit.id());
         return runs.find(runName);
     }
 
-    private void refuse(UnitRow row, String word) {
+    private void refuse(UnitRow row, String odd, String word) {
         List<StepRow> rows = steps.findByUnitIdOrderByOrdinal(row.id());
         StepRow watch =
                 rows.stream()
@@ -80,7 +85,7 @@ class Judgement {
                         .reduce((_, last) -> last)
                         .orElseThrow();
         watch.state = StepState.FAILED.toString();
-        watch.seen = String.valueOf(row.doubt).replace("\n", "; ");
+        watch.seen = odd;
         watch.remedy =
                 word
                         + ". Let it go back to what it ran, mend the cause and watch it again, or"

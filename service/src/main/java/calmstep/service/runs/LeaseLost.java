@@ -4,7 +4,7 @@ package calmstep.service.runs;
 final class LeaseLost extends RuntimeException {
     LeaseLost(String device, long fence) {
         super(
-                "The lease on %s with fence %d was taken over; this driver stops"
+                "The lease on %s with fence %s was taken over; this driver stops"
                         .formatted(device, fence));
     }
 }

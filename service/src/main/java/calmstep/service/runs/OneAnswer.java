@@ -62,7 +62,7 @@ class OneAnswer {
         Runs.mustSayWhy(why, "the question is answered so");
         if (say.length() > LONGEST || say.chars().anyMatch(Character::isISOControl)) {
             throw Refusal.wrong(
-                    "Expected an answer of one line of at most %d characters.".formatted(LONGEST));
+                    "Expected an answer of one line of at most %s characters.".formatted(LONGEST));
         }
         runs.change(
                 runName,

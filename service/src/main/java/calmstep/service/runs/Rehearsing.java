@@ -210,7 +210,7 @@ public class Rehearsing {
                 Events.SERVICE,
                 left
                         ? "Rehearsal %s was ended before its time.".formatted(row.name)
-                        : "Rehearsal %s is over: %d units settled.".formatted(row.name, settled));
+                        : "Rehearsal %s is over: %s units settled.".formatted(row.name, settled));
     }
 
     /** Drives one unit until only a person could take it further. */

@@ -304,7 +304,7 @@ public class RunViews {
                         .orElse("It was proven");
         return shown.name.equals(StepName.SOAK.toString())
                 ? runs + " and was watched to the end"
-                : "%s; hop %d of %d is proven".formatted(runs, shown.hop, plan.hops().size());
+                : "%s; hop %s of %s is proven".formatted(runs, shown.hop, plan.hops().size());
     }
 
     /** Of the part that is in work, or comes next. */

@@ -101,7 +101,7 @@ public class Runs {
                             row.name,
                             "run",
                             who,
-                            "Run %s started with %d units.%s%s"
+                            "Run %s started with %s units.%s%s"
                                     .formatted(
                                             row.name,
                                             used.units().size(),
@@ -137,7 +137,7 @@ public class Runs {
                             row.name,
                             "run",
                             who,
-                            "Rehearsal %s: %d units against stand-ins."
+                            "Rehearsal %s: %s units against stand-ins."
                                     .formatted(name, plans.size()));
                     return row;
                 });
@@ -394,7 +394,7 @@ public class Runs {
                             "%s, %s or %s".formatted(RunRow.ARMED, RunRow.UNDER_WAY, RunRow.HELD));
                     if (open > 0) {
                         throw Refusal.conflict(
-                                "%d of its units %s not over. Set aside what stays as it is, or abandon the run."
+                                "%s of its units %s not over. Set aside what stays as it is, or abandon the run."
                                         .formatted(open, open == 1 ? "is" : "are"));
                     }
                     finish(run, who);
@@ -411,7 +411,7 @@ public class Runs {
                 run.name,
                 "run",
                 who,
-                "Run %s finished: %d of %d units settled."
+                "Run %s finished: %s of %s units settled."
                         .formatted(
                                 run.name,
                                 units.countByRunIdAndState(runId, UnitState.SETTLED.toString()),

@@ -214,7 +214,7 @@ class UnitLedger {
                 unit.name,
                 "step",
                 Events.SERVICE,
-                "%s, hop %d, %s begins: %s. Now: %s."
+                "%s, hop %s, %s begins: %s. Now: %s."
                         .formatted(unit.name, step.hop, step.name, expected, seen));
     }
 
@@ -356,7 +356,7 @@ class UnitLedger {
                                 unit.name,
                                 "step",
                                 Events.SERVICE,
-                                "%s, hop %d, %s: %s."
+                                "%s, hop %s, %s: %s."
                                         .formatted(unit.name, step.hop, step.name, waiting.seen()));
                     });
         }
@@ -376,7 +376,7 @@ class UnitLedger {
                 unit.name,
                 "step",
                 Events.SERVICE,
-                "%s, hop %d, %s: %s; %s.".formatted(unit.name, step.hop, step.name, state, seen));
+                "%s, hop %s, %s: %s; %s.".formatted(unit.name, step.hop, step.name, state, seen));
         endPart(unit, step);
         follow(unit);
     }
@@ -462,7 +462,7 @@ class UnitLedger {
                     unit.name,
                     "step",
                     Events.SERVICE,
-                    "%s, hop %d, %s: %s. %s"
+                    "%s, hop %s, %s: %s. %s"
                             .formatted(
                                     unit.name,
                                     step.hop,

@@ -95,7 +95,7 @@ class UnitTurns {
                     if (!unit.isOver() && !unit.state.equals(UnitState.HELD.toString())) {
                         unit.state = UnitState.HELD.toString();
                         unit.waitsFor =
-                                "its window closes at %s, and it needs %d min; it begins when somebody says when"
+                                "its window closes at %s, and it needs %s min; it begins when somebody says when"
                                         .formatted(
                                                 Turn.words(turn.closes()),
                                                 turn.needs().toMinutes());

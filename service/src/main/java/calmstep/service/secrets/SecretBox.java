@@ -36,7 +36,7 @@ public class SecretBox {
         byte[] read = Base64.getDecoder().decode(Files.readString(file).strip());
         if (read.length != 32) {
             throw new IOException(
-                    "The key file %s holds %d bytes; expected 32 in Base64. Put the right key back: without it no device secret opens."
+                    "The key file %s holds %s bytes; expected 32 in Base64. Put the right key back: without it no device secret opens."
                             .formatted(file, read.length));
         }
         return read;

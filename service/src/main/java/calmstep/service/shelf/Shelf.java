@@ -23,6 +23,7 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HexFormat;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
@@ -250,11 +251,14 @@ public class Shelf implements ImageSource {
         Quarantined row = new Quarantined();
         row.fileName = fileName;
         row.storedAs = arrived.getFileName().toString();
-        row.expected = sizeWrong ? "%,d bytes".formatted(sizeBytes) : "SHA-256 " + sha256;
+        row.expected =
+                sizeWrong
+                        ? String.format(Locale.ROOT, "%,d bytes", sizeBytes)
+                        : "SHA-256 " + sha256;
         String size =
                 seen.sizeBytes() > sizeBytes
-                        ? "more than %,d bytes".formatted(sizeBytes)
-                        : "%,d bytes".formatted(seen.sizeBytes());
+                        ? String.format(Locale.ROOT, "more than %,d bytes", sizeBytes)
+                        : String.format(Locale.ROOT, "%,d bytes", seen.sizeBytes());
         row.seen = sizeWrong ? size : "SHA-256 " + seen.sha256();
         row.remedy =
                 "The file is in quarantine and will not be served. Get it from its maker again.";
@@ -356,7 +360,7 @@ public class Shelf implements ImageSource {
     private URI opened(String by, int port, String fileName, String deviceAddress) {
         allow(fileName, deviceAddress);
         return URI.create(
-                "%s://%s:%d/%s"
+                "%s://%s:%s/%s"
                         .formatted(
                                 by,
                                 Told.to(settings.shelf().told(), deviceAddress),

@@ -257,7 +257,7 @@ class ShelfHttp {
             response.headers()
                     .set(
                             HttpHeaderNames.CONTENT_RANGE,
-                            "bytes %d-%d/%d"
+                            "bytes %s-%s/%s"
                                     .formatted(
                                             stretch.from(),
                                             stretch.from() + stretch.length() - 1,

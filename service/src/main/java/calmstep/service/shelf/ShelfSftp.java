@@ -111,7 +111,7 @@ class ShelfSftp {
                 server.get().start();
             } catch (IOException taken) {
                 throw new IOException(
-                        "The shelf cannot listen on %s:%d over SFTP: %s. Another program has the port, or it needs more rights."
+                        "The shelf cannot listen on %s:%s over SFTP: %s. Another program has the port, or it needs more rights."
                                 .formatted(
                                         server.get().getHost(),
                                         server.get().getPort(),

@@ -47,7 +47,7 @@ sealed interface TftpPacket {
 
     static TftpPacket decode(byte[] packet, int length) {
         if (length < 4) {
-            return new Unusable("a packet of %d bytes".formatted(length));
+            return new Unusable("a packet of %s bytes".formatted(length));
         }
         ByteBuffer in = ByteBuffer.wrap(packet, 0, length);
         return switch (in.getShort()) {

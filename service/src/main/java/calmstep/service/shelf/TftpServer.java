@@ -53,7 +53,7 @@ class TftpServer {
                     new DatagramSocket(new InetSocketAddress(address, settings.shelf().tftpPort()));
         } catch (IOException taken) {
             throw new IOException(
-                    "The shelf cannot listen on %s:%d over TFTP: %s. Another program has the port, or it needs more rights."
+                    "The shelf cannot listen on %s:%s over TFTP: %s. Another program has the port, or it needs more rights."
                             .formatted(
                                     address.getHostAddress(),
                                     settings.shelf().tftpPort(),

@@ -75,8 +75,11 @@ final class ZipPayload implements AutoCloseable {
             bytes += Math.max(0, entry.getSize());
             if (names.size() > MOST_ENTRIES || bytes > most) {
                 throw refuse(
-                        "it would unpack to more than %,d entries or %,d bytes"
-                                .formatted(MOST_ENTRIES, most));
+                        String.format(
+                                Locale.ROOT,
+                                "it would unpack to more than %,d entries or %,d bytes",
+                                MOST_ENTRIES,
+                                most));
             }
         }
     }

@@ -22,6 +22,7 @@ import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.HexFormat;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
@@ -178,7 +179,7 @@ class Bundles {
                                 "bundle",
                                 "shelf",
                                 who,
-                                "A bundle was made: %d catalogues, %d images."
+                                "A bundle was made: %s catalogues, %s images."
                                         .formatted(texts.size(), wanted.size())));
         return packed(contents, signature, texts, wanted);
     }
@@ -372,11 +373,14 @@ class Bundles {
         }
         if (size != one.sizeBytes()) {
             return Optional.of(
-                    "%s: expected %,d bytes, saw %s"
-                            .formatted(
-                                    one.name(),
-                                    one.sizeBytes(),
-                                    size > one.sizeBytes() ? "more" : "%,d".formatted(size)));
+                    String.format(
+                            Locale.ROOT,
+                            "%s: expected %,d bytes, saw %s",
+                            one.name(),
+                            one.sizeBytes(),
+                            size > one.sizeBytes()
+                                    ? "more"
+                                    : String.format(Locale.ROOT, "%,d", size)));
         }
         String seen = HexFormat.of().formatHex(digest.digest());
         return seen.equals(one.sha256())
@@ -393,8 +397,13 @@ class Bundles {
                 contents.files().stream().filter(f -> f.kind().equals(Offer.CATALOGUE)).toList()) {
             if (one.sizeBytes() > MOST_CATALOGUE_BYTES) {
                 throw Refusal.unusable(
-                        "%s has %,d bytes; expected a catalogue of up to %,d. Nothing was taken over."
-                                .formatted(one.name(), one.sizeBytes(), MOST_CATALOGUE_BYTES),
+                        String.format(
+                                Locale.ROOT,
+                                "%s has %,d bytes; expected a catalogue of up to %,d. Nothing was"
+                                        + " taken over.",
+                                one.name(),
+                                one.sizeBytes(),
+                                MOST_CATALOGUE_BYTES),
                         List.of());
             }
             try (InputStream in = zip.getInputStream(zip.getEntry(one.entry()))) {

@@ -16,6 +16,7 @@ import java.time.Duration;
 import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.SequencedSet;
 import java.util.concurrent.atomic.AtomicBoolean;
@@ -237,10 +238,18 @@ class Fetches {
                 job,
                 offer,
                 stopped.get()
-                        ? "It was cancelled at %,d of %,d bytes; what came is kept."
-                                .formatted(told, offer.sizeBytes)
-                        : "The line was cut again and again, at last at %,d of %,d bytes (%s); what came is kept. Fetch it again to go on."
-                                .formatted(told, offer.sizeBytes, why));
+                        ? String.format(
+                                Locale.ROOT,
+                                "It was cancelled at %,d of %,d bytes; what came is kept.",
+                                told,
+                                offer.sizeBytes)
+                        : String.format(
+                                Locale.ROOT,
+                                "The line was cut again and again, at last at %,d of %,d bytes"
+                                        + " (%s); what came is kept. Fetch it again to go on.",
+                                told,
+                                offer.sizeBytes,
+                                why));
         return false;
     }
 
@@ -251,7 +260,12 @@ class Fetches {
                 next[0] = there + TELLS_EVERY_BYTES;
                 jobs.tell(
                         job,
-                        "%s, %,d of %,d bytes".formatted(offer.fileName, there, offer.sizeBytes));
+                        String.format(
+                                Locale.ROOT,
+                                "%s, %,d of %,d bytes",
+                                offer.fileName,
+                                there,
+                                offer.sizeBytes));
                 stopped.set(jobs.isCancelled(job));
             }
         };

@@ -209,7 +209,7 @@ final class MakerFeed implements AutoCloseable {
         if (answer.statusCode() >= 400) {
             close(answer);
             throw Refusal.conflict(
-                    "The source %s answers %d to %s. Look whether it still publishes that."
+                    "The source %s answers %s to %s. Look whether it still publishes that."
                             .formatted(reached.name(), answer.statusCode(), path));
         }
         return answer;
@@ -335,13 +335,13 @@ final class MakerFeed implements AutoCloseable {
                                 ? Map.of()
                                 : Map.of(
                                         "Range",
-                                        "bytes=%d-".formatted(have),
+                                        "bytes=%s-".formatted(have),
                                         "If-Range",
                                         "\"" + file.sha256() + "\""));
         boolean goesOn =
                 answer.statusCode() == 206
                         && Optional.of(answer.headers().firstValue("Content-Range").orElse(""))
-                                .filter(r -> r.startsWith("bytes %d-".formatted(have)))
+                                .filter(r -> r.startsWith("bytes %s-".formatted(have)))
                                 .isPresent();
         long there = goesOn ? have : 0;
         try (InputStream in = answer.body();

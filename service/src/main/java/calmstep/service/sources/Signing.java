@@ -48,7 +48,7 @@ class Signing {
         List<String> lines = Files.readAllLines(file);
         if (lines.size() != 2) {
             throw new IOException(
-                    "The key file %s holds %d lines; expected the private and the public key. Put the right file back, or remove it to have a new one made."
+                    "The key file %s holds %s lines; expected the private and the public key. Put the right file back, or remove it to have a new one made."
                             .formatted(file, lines.size()));
         }
         privateKey =

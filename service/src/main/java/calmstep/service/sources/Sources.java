@@ -234,7 +234,7 @@ class Sources {
                 name,
                 "shelf",
                 who,
-                "The source %s was asked: %d new since last time.".formatted(name, fresh.size()));
+                "The source %s was asked: %s new since last time.".formatted(name, fresh.size()));
         return fresh;
     }
 

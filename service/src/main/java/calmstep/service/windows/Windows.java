@@ -111,7 +111,7 @@ public class Windows {
                 "windows",
                 "windows",
                 who,
-                "Windows imported from %s: %d rules, %d freezes."
+                "Windows imported from %s: %s rules, %s freezes."
                         .formatted(fileName, rules.windows().size(), rules.freezes().size()));
         return rules;
     }
@@ -199,7 +199,7 @@ public class Windows {
     @Transactional(readOnly = true)
     List<OpenView> open(Set<String> named, int days) {
         if (days < 1 || days > MOST_DAYS) {
-            throw Refusal.wrong("Expected 1 to %d days, saw %d.".formatted(MOST_DAYS, days));
+            throw Refusal.wrong("Expected 1 to %s days, saw %s.".formatted(MOST_DAYS, days));
         }
         Map<String, Site> sites = sites();
         named.stream()

@@ -337,8 +337,9 @@ class PlanNightsTest {
         assertThatThrownBy(() -> drafted(List.of(router), Instant.now().minusSeconds(3600)))
                 .hasMessageContaining("still to come");
         plans.draft(plan, List.of(router), "2.8.2", "mara");
-        plans.wish(
-                plan, new Wanted(null, null, null, null, null, null, "nobody", null), true, "mara");
+        Wanted nobody = new Wanted(null, null, null, null, null, null, "nobody", null);
+        assertThat(plans.wish(plan, nobody, true, "mara").costs().toString())
+                .startsWith("[somebody has to accept: Nobody is asked at the gates");
         assertThat(plans.find(plan).state()).isEqualTo("draft");
         assertThat(plans.acknowledge(plan, "/asks-nobody", "accept", "a lab", "mara").state())
                 .isEqualTo("ready");
