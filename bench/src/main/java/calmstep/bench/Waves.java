@@ -98,13 +98,13 @@ final class Waves {
                                 new WindowRule(
                                         "nights",
                                         new Places(Set.of(), Set.of("branch")),
-                                        new Days.Recurring("FREQ=DAILY", Optional.empty()),
+                                        Days.Recurring.of("FREQ=DAILY", Optional.empty()),
                                         LocalTime.of(1, 15),
                                         LocalTime.of(4, 30)),
                                 new WindowRule(
                                         "weekends",
                                         new Places(Set.of(), Set.of("office")),
-                                        new Days.Recurring(
+                                        Days.Recurring.of(
                                                 "FREQ=WEEKLY;BYDAY=SA,SU", Optional.empty()),
                                         LocalTime.of(8, 0),
                                         LocalTime.of(16, 0))),

@@ -4,8 +4,6 @@ import java.time.LocalDate;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
-import java.util.regex.Pattern;
-import net.fortuna.ical4j.model.Recur;
 
 /** The days on which a window opens. */
 public sealed interface Days {
@@ -22,59 +20,37 @@ public sealed interface Days {
     /**
      * A recurrence of RFC 5545 over days.
      *
-     * @param rule such as {@code FREQ=WEEKLY;BYDAY=MO,TU}
      * @param since where it is counted from; needed only where the rule itself does not say which
      *     days are meant
      */
-    record Recurring(String rule, Optional<LocalDate> since) implements Days {
-        private static final Pattern WITHIN_A_DAY =
-                Pattern.compile("BYHOUR|BYMINUTE|BYSECOND|FREQ=(HOURLY|MINUTELY|SECONDLY)");
-        private static final Pattern COUNTED = Pattern.compile("INTERVAL|COUNT");
-        private static final Pattern NAMES_ITS_DAYS =
-                Pattern.compile("FREQ=DAILY|BYDAY|BYMONTHDAY|BYYEARDAY");
+    record Recurring(RecurrenceRule rule, Optional<LocalDate> since) implements Days {
+        private static final LocalDate ANY_DAY = LocalDate.of(2000, 1, 1);
 
         /**
-         * @throws IllegalArgumentException when the rule is none, speaks of hours, or needs a day
-         *     to count from
+         * @throws IllegalArgumentException when the rule needs a day to count from, or never opens
          */
         public Recurring {
-            rule = rule.toUpperCase(Locale.ROOT);
-            if (WITHIN_A_DAY.matcher(rule).find()) {
+            if (since.isEmpty() && !rule.standsAlone()) {
                 throw new IllegalArgumentException(
-                        "Expected a rule over days (\"from\" and \"until\" give the hours), saw \"%s\"."
-                                .formatted(rule));
+                        "The rule counts from a day; give it with \"since\".");
             }
-            if (since.isEmpty()
-                    && (COUNTED.matcher(rule).find() || !NAMES_ITS_DAYS.matcher(rule).find())) {
+            if (!new Recurrence(rule, since.orElse(ANY_DAY)).everOpens()) {
                 throw new IllegalArgumentException(
-                        "The rule \"%s\" counts from a day; give it with \"since\"."
-                                .formatted(rule));
+                        "Expected a rule that opens on some day; saw one that never does.");
             }
-            parse(rule);
         }
 
-        private static Recur<LocalDate> parse(String rule) {
-            try {
-                return new Recur<>(rule);
-            } catch (RuntimeException unreadable) {
-                throw new IllegalArgumentException(
-                        "Expected a recurrence rule of RFC 5545 such as FREQ=WEEKLY;BYDAY=MO,TU, saw \"%s\"."
-                                .formatted(rule),
-                        unreadable);
-            }
+        /**
+         * @param rule such as {@code FREQ=WEEKLY;BYDAY=MO,TU}
+         * @throws IllegalArgumentException also when it is none, or speaks of hours
+         */
+        public static Recurring of(String rule, Optional<LocalDate> since) {
+            return new Recurring(RecurrenceRule.of(rule.toUpperCase(Locale.ROOT)), since);
         }
 
         @Override
         public List<LocalDate> between(LocalDate first, LocalDate last) {
-            LocalDate seed = since.orElse(first);
-            LocalDate begin = seed.isAfter(first) ? seed : first;
-            return begin.isAfter(last)
-                    ? List.of()
-                    : parse(rule).getDates(seed, begin, last.plusDays(1)).stream()
-                            .filter(day -> !day.isBefore(begin) && !day.isAfter(last))
-                            .sorted()
-                            .distinct()
-                            .toList();
+            return new Recurrence(rule, since.orElse(first)).between(first, last);
         }
     }
 }

@@ -130,7 +130,7 @@ public final class WindowsText {
             Optional<Days> days =
                     section.has("on")
                             ? section.find("on", text -> new Days.On(dateOf(text)))
-                            : section.require("rule", text -> new Days.Recurring(text, since));
+                            : section.require("rule", text -> Days.Recurring.of(text, since));
             if (section.has("on") && section.has("rule")) {
                 section.complain("on", "Expected either a day (on) or a rule, saw both.");
             }
