@@ -140,7 +140,7 @@ class AsShownTest {
         assertThat(
                         house.call(
                                         "GET",
-                                        "/api/devices/rt-line/backups/%d/text"
+                                        "/api/devices/rt-line/backups/%s/text"
                                                 .formatted(newest.path("id").asLong()),
                                         null)
                                 .body())

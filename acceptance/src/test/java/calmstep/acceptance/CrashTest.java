@@ -104,7 +104,7 @@ class CrashTest {
         assertThat(
                         house.call(
                                         "GET",
-                                        "/api/devices/rt-dunmere-1/backups/%d/text"
+                                        "/api/devices/rt-dunmere-1/backups/%s/text"
                                                 .formatted(backups.get(0).path("id").asLong()),
                                         null)
                                 .body())

@@ -100,7 +100,7 @@ final class House extends HouseProcesses implements AutoCloseable {
 
     /** A demo text with this house's addresses and ports. */
     String own(String text) {
-        return text.replace("127.40.", "127.%d.".formatted(60 + number))
+        return text.replace("127.40.", "127.%s.".formatted(60 + number))
                 .replace("2022", String.valueOf(port(2)))
                 .replace("2023", String.valueOf(port(3)))
                 .replace("2061", String.valueOf(port(7)));

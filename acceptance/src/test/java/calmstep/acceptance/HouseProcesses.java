@@ -1,6 +1,7 @@
 package calmstep.acceptance;
 
 import calmstep.check.Await;
+import calmstep.check.Elsewhere;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -89,7 +90,7 @@ abstract class HouseProcesses {
         if (Files.exists(MIGRATED.resolve("first-password"))) {
             shell("[ -e %2$s/postgres ] || cp -a %1$s/postgres %2$s/".formatted(MIGRATED, home));
         }
-        shell("need_postgres; pg_start %s %d".formatted(home.resolve("postgres"), port(6)));
+        shell("need_postgres; pg_start %s %s".formatted(home.resolve("postgres"), port(6)));
     }
 
     void stopPostgres() throws IOException, InterruptedException {
@@ -135,7 +136,7 @@ abstract class HouseProcesses {
 
     Connection database() throws SQLException, IOException {
         return DriverManager.getConnection(
-                "jdbc:postgresql://127.0.0.1:%d/calmstep".formatted(port(6)),
+                "jdbc:postgresql://127.0.0.1:%s/calmstep".formatted(port(6)),
                 "calmstep",
                 databasePassword());
     }
@@ -205,11 +206,14 @@ abstract class HouseProcesses {
     }
 
     private Process launchNode() throws IOException {
-        ProcessBuilder builder =
-                new ProcessBuilder(
-                        TOP.resolve("bin/lib/service").toString(),
-                        "-XX:TieredStopAtLevel=1",
-                        "-Xmx512m");
+        List<String> command =
+                new ArrayList<>(
+                        List.of(
+                                TOP.resolve("bin/lib/service").toString(),
+                                "-XX:TieredStopAtLevel=1",
+                                "-Xmx512m"));
+        command.addAll(Elsewhere.options());
+        ProcessBuilder builder = new ProcessBuilder(command);
         builder.directory(TOP.toFile())
                 .redirectErrorStream(true)
                 .redirectOutput(ProcessBuilder.Redirect.appendTo(log().toFile()));

@@ -34,7 +34,7 @@ class ManyKillsTest {
     private static final long SEED = Sweep.ofTheDay();
     private static final int UNITS = Sweep.count(16, 40);
     private static final List<String> NAMES =
-            IntStream.range(0, UNITS).mapToObj("rt-%02d"::formatted).toList();
+            IntStream.range(0, UNITS).mapToObj(n -> "rt-%s".formatted(100 + n)).toList();
     private static House house;
 
     @BeforeAll
@@ -122,7 +122,7 @@ class ManyKillsTest {
                                                         + ": "
                                                         + unit.path("trouble")))
                 .isEmpty();
-        System.out.printf("%d kills with seed %d: finished.%n", killed, SEED);
+        System.out.printf("%s kills with seed %s: finished.%n", killed, SEED);
         eachStepWasDoneAndToldOnce();
         assertThat(house.get("/api/records/kills").path("chainWhole").asBoolean()).isTrue();
         assertThat(house.ask("select count(*) from lease where until > now()"))
@@ -164,7 +164,7 @@ class ManyKillsTest {
      */
     private static void nothingSecretLiesAround() throws Exception {
         house.shell(
-                "PGPASSWORD=$(cat %1$s/postgres/password) pg_dump -h 127.0.0.1 -p %2$d -U calmstep calmstep > %1$s/dump.sql"
+                "PGPASSWORD=$(cat %1$s/postgres/password) pg_dump -h 127.0.0.1 -p %2$s -U calmstep calmstep > %1$s/dump.sql"
                         .formatted(house.home(), house.databasePort()));
         String token =
                 House.must(house.call("POST", "/api/tokens", Map.of("label", "planted")))

@@ -110,7 +110,7 @@ class NinthFamilyTest {
         for (String release : List.of("7.1", "7.2")) {
             byte[] bytes = image(release).getBytes(StandardCharsets.UTF_8);
             releases.append(
-                    "  - { version: '%s', date: 2026-0%s-01, recommended: %s, images: [{ file: host-%1$s.img, size-bytes: %d, sha256: %s }] }\n"
+                    "  - { version: '%s', date: 2026-0%s-01, recommended: %s, images: [{ file: host-%1$s.img, size-bytes: %s, sha256: %s }] }\n"
                             .formatted(
                                     release,
                                     release.substring(2),
@@ -142,7 +142,7 @@ class NinthFamilyTest {
                         """
                         inventory: 1
                         sites: [{ name: millhaven, title: Millhaven, zone: Europe/Lisbon }]
-                        devices: [{ name: host-1, family: linux-host, model: x86_64, serial: LH-1, site: millhaven, address: 127.0.0.1, port: %d, login: hosts }]
+                        devices: [{ name: host-1, family: linux-host, model: x86_64, serial: LH-1, site: millhaven, address: 127.0.0.1, port: %s, login: hosts }]
                         """
                                 .formatted(SSH_PORT)));
         String key = Files.readString(keys.resolve("id"));

@@ -15,11 +15,11 @@ record OpenSsh(House house, Path folder, int port) {
         Files.writeString(
                 folder.resolve("config-" + port),
                 """
-                Port %2$d
+                Port %2$s
                 ListenAddress 127.0.0.1
-                HostKey %1$s/key-%2$d
+                HostKey %1$s/key-%2$s
                 AuthorizedKeysFile %1$s/authorized_keys
-                PidFile %1$s/pid-%2$d
+                PidFile %1$s/pid-%2$s
                 StrictModes no
                 PermitRootLogin yes
                 PasswordAuthentication no
@@ -31,14 +31,14 @@ record OpenSsh(House house, Path folder, int port) {
                 """
                         .formatted(folder, port, more));
         house.shell(
-                "mkdir -p /run/sshd 2>/dev/null; cd %s && /usr/sbin/sshd -f %1$s/config-%d"
+                "mkdir -p /run/sshd 2>/dev/null; cd %s && /usr/sbin/sshd -f %1$s/config-%s"
                         .formatted(folder, port));
     }
 
     /** Ends it with the sessions that it has. */
     void stop() throws Exception {
         house.shell(
-                "pkill -P $(cat %s/pid-%d) || true; kill $(cat %1$s/pid-%2$d) || true"
+                "pkill -P $(cat %s/pid-%s) || true; kill $(cat %1$s/pid-%2$s) || true"
                         .formatted(folder, port));
     }
 }

@@ -56,7 +56,7 @@ class RandomNightTest {
                     Fault.COMPLAINS_AT_ITS_START,
                     Fault.RESTARTS_IN_A_COPY);
     private static final List<String> NAMES =
-            IntStream.range(0, NIGHTS * UNITS).mapToObj("rt-%02d"::formatted).toList();
+            IntStream.range(0, NIGHTS * UNITS).mapToObj(n -> "rt-%s".formatted(100 + n)).toList();
     private static final Random TRUTH = new Random(Sweep.ofTheDay());
     private static final Map<String, String> RUNS =
             NAMES.stream()
@@ -94,7 +94,7 @@ class RandomNightTest {
             }
             if (oneIn(4)) {
                 house.machine(name)
-                        .changeSettings("way 192.0.2.%d/32 unsaved".formatted(TRUTH.nextInt(200)));
+                        .changeSettings("way 192.0.2.%s/32 unsaved".formatted(TRUTH.nextInt(200)));
             }
             if (oneIn(4)) {
                 house.machine(name).add(Fault.LOSES_A_FEED);
@@ -148,7 +148,7 @@ class RandomNightTest {
     void whatIsSaidIsTrueWhateverHappens() throws Exception {
         for (int night = 0; night < NIGHTS; night++) {
             List<String> devices = NAMES.subList(night * UNITS, (night + 1) * UNITS);
-            String run = "night-%d".formatted(night);
+            String run = "night-%s".formatted(night);
             devices.forEach(this::remember);
             planned(run, devices);
             devices.forEach(this::unwellIsSaid);
@@ -159,7 +159,7 @@ class RandomNightTest {
             }
             devices.forEach(this::leftAlone);
         }
-        System.out.printf("random nights: %s, seed %d%n", person.happened(), Sweep.ofTheDay());
+        System.out.printf("random nights: %s, seed %s%n", person.happened(), Sweep.ofTheDay());
         assertThat(person.happened()).containsKeys("gate", "settled");
     }
 
@@ -256,7 +256,7 @@ class RandomNightTest {
         /** On the release from which the hop leads on at which it is stuck. */
         @Override
         public Map<String, String> putsIn(String run, String device, JsonNode trouble) {
-            String serial = "OS6-9%03d".formatted(boxes++);
+            String serial = "OS6-9%s".formatted(100 + boxes++);
             int hop =
                     house.unit(run, device)
                             .path("steps")
@@ -342,7 +342,7 @@ class RandomNightTest {
         JsonNode account = house.get("/api/records/%s/account".formatted(run));
         for (JsonNode unit : house.get("/api/runs/" + run).path("units")) {
             String device = unit.path("device").asString();
-            String story = "%s in %s, seed %d".formatted(device, run, Sweep.ofTheDay());
+            String story = "%s in %s, seed %s".formatted(device, run, Sweep.ofTheDay());
             JsonNode line =
                     account.path("units")
                             .valueStream()

@@ -130,7 +130,7 @@ class RandomUnitsTest {
             person.saw(unit.path("state").asString());
             judged(unit);
         }
-        System.out.printf("random units: %s, seed %d%n", person.happened(), Sweep.ofTheDay());
+        System.out.printf("random units: %s, seed %s%n", person.happened(), Sweep.ofTheDay());
     }
 
     private static int numberOf(String member) {
@@ -157,7 +157,7 @@ class RandomUnitsTest {
                             .forEach(
                                     member ->
                                             assertThat(isWhole(device, member, file))
-                                                    .as("%s on %s %d", file, device, member)
+                                                    .as("%s on %s %s", file, device, member)
                                                     .isTrue());
                 }
             }
@@ -171,7 +171,7 @@ class RandomUnitsTest {
 
         @Override
         public Map<String, String> putsIn(String run, String device, JsonNode trouble) {
-            String serial = "NEW-%d".formatted(boxes++);
+            String serial = "NEW-%s".formatted(boxes++);
             Matcher out = MEMBER.matcher(trouble.path("seen").asString());
             assertThat(out.find()).as(trouble.toString()).isTrue();
             String runs = runs(device);
@@ -216,7 +216,7 @@ class RandomUnitsTest {
     /** Each member runs what was wanted, or somebody who knew it bore that one does not. */
     private static void judged(JsonNode unit) {
         String device = unit.path("device").asString();
-        String story = "%s, seed %d".formatted(device, Sweep.ofTheDay());
+        String story = "%s, seed %s".formatted(device, Sweep.ofTheDay());
         List<String> run =
                 IntStream.rangeClosed(1, UNITS.get(device))
                         .mapToObj(member -> house.fleet().member(device, member).release())

@@ -57,9 +57,9 @@ class ReachedThroughTest {
         keygen("key-" + LINES);
         start(
                 LINES,
-                "ForceCommand bash -c 'exec 3<>/dev/tcp/%s/%d; cat <&3 & cat >&3'"
+                "ForceCommand bash -c 'exec 3<>/dev/tcp/%s/%s; cat <&3 & cat >&3'"
                         .formatted("127.72.3.1", house.consolePort()));
-        house.shell("ssh-keygen -q -t rsa -N '' -f %s/key-%d".formatted(folder, OLD));
+        house.shell("ssh-keygen -q -t rsa -N '' -f %s/key-%s".formatted(folder, OLD));
         start(
                 OLD,
                 """
@@ -112,7 +112,7 @@ class ReachedThroughTest {
                 """
                 inventory: 1
                 sites: [{ name: dunmere, title: Dunmere, zone: Europe/Lisbon }]
-                devices: [{ name: rt-eskholm-1, family: osmer-r6, model: R6-4, site: dunmere, address: %s, port: %d, login: steward, via: [jump@127.0.0.1:%d, jump@127.0.0.1:%d] }]
+                devices: [{ name: rt-eskholm-1, family: osmer-r6, model: R6-4, site: dunmere, address: %s, port: %s, login: steward, via: [jump@127.0.0.1:%s, jump@127.0.0.1:%s] }]
                 """
                         .formatted(ROUTER, house.sshPort(), NEAR, FAR);
         House.must(house.call("POST", "/api/inventory", inventory));
@@ -124,16 +124,16 @@ class ReachedThroughTest {
 
         stop(FAR);
         assertThat(router().path("silent").path("expected").asString())
-                .contains("jump@127.0.0.1:%d".formatted(FAR));
-        house.shell("rm %s/key-%d*".formatted(folder, FAR));
+                .contains("jump@127.0.0.1:%s".formatted(FAR));
+        house.shell("rm %s/key-%s*".formatted(folder, FAR));
         keygen("key-" + FAR);
         start(FAR, "PermitOpen %s:*".formatted(ROUTER));
         assertThat(router().path("silent").path("expected").asString())
-                .contains("jump@127.0.0.1:%d shows the host key SHA256:".formatted(FAR));
+                .contains("jump@127.0.0.1:%s shows the host key SHA256:".formatted(FAR));
         assertThat(
                         house.call(
                                         "DELETE",
-                                        "/api/stops/127.0.0.1:%d/host-key".formatted(FAR),
+                                        "/api/stops/127.0.0.1:%s/host-key".formatted(FAR),
                                         null)
                                 .status())
                 .isEqualTo(204);

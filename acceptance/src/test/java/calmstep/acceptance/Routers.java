@@ -19,7 +19,7 @@ record Routers(List<String> names, UnaryOperator<String> runs, int startsIn, int
     static final String SECRET = "9c41d07be2";
 
     private static String address(int number) {
-        return "127.40.9.%d".formatted(number + 1);
+        return "127.40.9.%s".formatted(number + 1);
     }
 
     /** As a practice fleet with the demo's images. */
@@ -40,13 +40,13 @@ record Routers(List<String> names, UnaryOperator<String> runs, int startsIn, int
                         ? "osmer-r6c-2.2.1.img"
                         : "osmer-r6c-2.4.0.img";
         return """
-          - { name: %s, family: osmer-r6, address: %s, model: R6-4, revision: C, serial: OS6-3%03d, user: steward, password: %s, flash-bytes: 60000000,
-              files: [%s, %s], running: %5$s, fallback: %6$s, starts-in: %d s, copies-at-bytes-per-second: %d, links: { ge0: up }, neighbours: { sw-1: up }, settings: "name %1$s\\npeople\\n  person steward secret %9$s\\n" }
+          - { name: %s, family: osmer-r6, address: %s, model: R6-4, revision: C, serial: OS6-3%s, user: steward, password: %s, flash-bytes: 60000000,
+              files: [%s, %s], running: %5$s, fallback: %6$s, starts-in: %s s, copies-at-bytes-per-second: %s, links: { ge0: up }, neighbours: { sw-1: up }, settings: "name %1$s\\npeople\\n  person steward secret %9$s\\n" }
         """
                 .formatted(
                         name,
                         address(number),
-                        number,
+                        100 + number,
                         House.DEVICE_PASSWORD,
                         running,
                         fallback,
@@ -64,10 +64,10 @@ record Routers(List<String> names, UnaryOperator<String> runs, int startsIn, int
         return IntStream.range(0, names.size())
                 .mapToObj(
                         number ->
-                                "  - { name: %s, family: osmer-r6, model: R6-4, revision: C, serial: OS6-3%03d, site: %s, address: %s, port: 2022, console-port: 2023, login: steward, serves: the ticket hall }\n"
+                                "  - { name: %s, family: osmer-r6, model: R6-4, revision: C, serial: OS6-3%s, site: %s, address: %s, port: 2022, console-port: 2023, login: steward, serves: the ticket hall }\n"
                                         .formatted(
                                                 names.get(number),
-                                                number,
+                                                100 + number,
                                                 site.apply(names.get(number)),
                                                 address(number)))
                 .collect(Collectors.joining());

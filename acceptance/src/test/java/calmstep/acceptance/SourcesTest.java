@@ -268,7 +268,7 @@ class SourcesTest {
                         "proxyPassword",
                         "wrong"));
         assertThat(ask().detail())
-                .contains("The proxy 127.68.0.2:%d refuses the user \"out\"".formatted(PROXY_PORT));
+                .contains("The proxy 127.68.0.2:%s refuses the user \"out\"".formatted(PROXY_PORT));
         assertThat(proxy.tunnels()).isEmpty();
         set(
                 Map.of(

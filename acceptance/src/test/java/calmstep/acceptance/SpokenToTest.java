@@ -181,7 +181,7 @@ class SpokenToTest {
         source.start();
         URI uri =
                 URI.create(
-                        "http://127.0.0.1:%d/osmer-r6c-2.6.3.img"
+                        "http://127.0.0.1:%s/osmer-r6c-2.6.3.img"
                                 .formatted(source.getAddress().getPort()));
         try (Door door = door()) {
             assertThat(door.session().whyNotReached(uri)).isEmpty();

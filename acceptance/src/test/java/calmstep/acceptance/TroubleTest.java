@@ -63,15 +63,15 @@ class TroubleTest {
                     """
                       - name: %s
                         family: osmer-r6
-                        address: 127.40.9.%d
+                        address: 127.40.9.%s
                         model: R6-4
                         revision: C
-                        serial: OS6-2%03d
+                        serial: OS6-2%s
                         user: steward
                         password: %s
-                        flash-bytes: %d
+                        flash-bytes: %s
                         files: [osmer-r6c-2.4.0.img, osmer-r6c-2.6.3.img]
-                        other-files: { notes.txt: %d }
+                        other-files: { notes.txt: %s }
                         running: osmer-r6c-2.6.3.img
                         fallback: osmer-r6c-2.4.0.img
                         starts-in: 120 s
@@ -86,7 +86,7 @@ class TroubleTest {
                             .formatted(
                                     name,
                                     i + 1,
-                                    i,
+                                    100 + i,
                                     name.equals("rt-password")
                                             ? "another-one-7719"
                                             : House.DEVICE_PASSWORD,
@@ -107,8 +107,8 @@ class TroubleTest {
                         """);
         for (int i = 0; i < names.size(); i++) {
             text.append(
-                    "  - { name: %s, family: osmer-r6, model: R6-4, revision: C, serial: OS6-2%03d, site: dunmere, address: 127.40.9.%d, port: 2022, console-port: 2023, login: steward }\n"
-                            .formatted(names.get(i), i, i + 1));
+                    "  - { name: %s, family: osmer-r6, model: R6-4, revision: C, serial: OS6-2%s, site: dunmere, address: 127.40.9.%s, port: 2022, console-port: 2023, login: steward }\n"
+                            .formatted(names.get(i), 100 + i, i + 1));
         }
         return house.own(text.toString());
     }

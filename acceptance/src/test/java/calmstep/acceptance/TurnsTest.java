@@ -9,6 +9,7 @@ import java.time.Instant;
 import java.time.ZoneId;
 import java.time.format.DateTimeFormatter;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
@@ -27,7 +28,7 @@ class TurnsTest {
     private static final ZoneId LISBON = ZoneId.of("Europe/Lisbon");
     private static final Duration OPENED = Duration.ofMinutes(30);
     private static final DateTimeFormatter CLOCK =
-            DateTimeFormatter.ofPattern("HH:mm").withZone(LISBON);
+            DateTimeFormatter.ofPattern("HH:mm", Locale.ROOT).withZone(LISBON);
 
     private static House house;
 

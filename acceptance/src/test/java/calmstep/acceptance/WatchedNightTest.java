@@ -43,8 +43,8 @@ class WatchedNightTest {
     private static final String BAY = "bay@gullness.example";
     private static final String PIER = "pier@eskholm.example";
     private static final String UNSEEN =
-            "  - { name: %s, family: osmer-r6, model: R6-4, revision: C, serial: OS6-30%d, site:"
-                    + " %s, address: 127.75.9.%d, port: 2022, login: steward, %s }\n";
+            "  - { name: %s, family: osmer-r6, model: R6-4, revision: C, serial: OS6-30%s, site:"
+                    + " %s, address: 127.75.9.%s, port: 2022, login: steward, %s }\n";
     private static House house;
     private static final HeldClock ALARM_CLOCK = new HeldClock();
     private static AlarmSystem alarms;
@@ -281,10 +281,10 @@ class WatchedNightTest {
                         Map.of(
                                 "checks",
                                 List.of(
-                                        "sailings: page http://127.0.0.1:%d/ shows Next sailing"
+                                        "sailings: page http://127.0.0.1:%s/ shows Next sailing"
                                                 .formatted(board.getAddress().getPort()),
                                         "uplinks: count interface up at least 1",
-                                        "board from there: reach http://127.0.0.1:%d/"
+                                        "board from there: reach http://127.0.0.1:%s/"
                                                 .formatted(board.getAddress().getPort())))));
         assertThat(
                         house.call(

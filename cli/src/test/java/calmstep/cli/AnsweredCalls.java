@@ -95,7 +95,7 @@ abstract class AnsweredCalls {
             all.addAll(
                     List.of(
                             "--url",
-                            "http://127.0.0.1:%d".formatted(service.getAddress().getPort())));
+                            "http://127.0.0.1:%s".formatted(service.getAddress().getPort())));
         }
         PrintStream out = System.out;
         PrintStream err = System.err;
@@ -121,12 +121,12 @@ abstract class AnsweredCalls {
             """;
 
     static String job(String state, int done, int failed, String troubles) {
-        return "{\"id\":7,\"kind\":\"x\",\"state\":\"%s\",\"total\":5,\"done\":%d,\"failed\":%d,\"doing\":\"\",\"troubles\":[%s]}"
+        return "{\"id\":7,\"kind\":\"x\",\"state\":\"%s\",\"total\":5,\"done\":%s,\"failed\":%s,\"doing\":\"\",\"troubles\":[%s]}"
                 .formatted(state, done, failed, troubles);
     }
 
     static String event(int id, String previous, String text) {
-        String at = "2026-12-01T01:00:0%dZ".formatted(id);
+        String at = "2026-12-01T01:00:0%sZ".formatted(id);
         String hash =
                 calmstep.core.evidence.EventChain.hash(
                         previous,
@@ -136,7 +136,7 @@ abstract class AnsweredCalls {
                         java.time.Instant.parse(at),
                         "ines",
                         text);
-        return "{\"id\":%d,\"runId\":null,\"subject\":\"rt-1\",\"kind\":\"fleet\",\"at\":\"%s\",\"who\":\"ines\",\"text\":\"%s\",\"hash\":\"%s\"}"
+        return "{\"id\":%s,\"runId\":null,\"subject\":\"rt-1\",\"kind\":\"fleet\",\"at\":\"%s\",\"who\":\"ines\",\"text\":\"%s\",\"hash\":\"%s\"}"
                 .formatted(id, at, text, hash);
     }
 

@@ -326,7 +326,7 @@ class EveryCallTest {
     private void say(List<String> words) throws InterruptedException {
         List<String> all = new ArrayList<>(words);
         all.addAll(
-                List.of("--url", "http://127.0.0.1:%d".formatted(service.getAddress().getPort())));
+                List.of("--url", "http://127.0.0.1:%s".formatted(service.getAddress().getPort())));
         PrintStream out = System.out;
         PrintStream err = System.err;
         InputStream in = System.in;

@@ -54,12 +54,12 @@ class ServiceCallsTest extends AnsweredCalls {
                     when(
                             "GET /api/plans",
                             status,
-                            "{\"detail\":\"The service says %d.\",\"details\":[\"one\",\"two\"]}"
+                            "{\"detail\":\"The service says %s.\",\"details\":[\"one\",\"two\"]}"
                                     .formatted(status));
                     Said said = run("plan", "list");
-                    assertThat(said.exitCode()).as("status %d", status).isEqualTo(exitCode);
+                    assertThat(said.exitCode()).as("status %s", status).isEqualTo(exitCode);
                     assertThat(said.err())
-                            .contains("The service says %d.".formatted(status))
+                            .contains("The service says %s.".formatted(status))
                             .contains("  one\n")
                             .contains("  two\n");
                     assertThat(said.out()).isEmpty();

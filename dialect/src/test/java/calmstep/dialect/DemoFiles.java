@@ -108,7 +108,7 @@ final class DemoFiles {
         return new ImageSource() {
             @Override
             public URI open(String file, String device) {
-                return URI.create("http://%s:%d/%s".formatted(address, port, file));
+                return URI.create("http://%s:%s/%s".formatted(address, port, file));
             }
 
             @Override

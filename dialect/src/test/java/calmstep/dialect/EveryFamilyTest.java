@@ -363,7 +363,7 @@ class EveryFamilyTest {
                                                             .replace("stuck at ", ""))));
         }
         return text.append(
-                        "%n%d rows: %d settled, %d stuck; %d went another way.%n"
+                        "%n%s rows: %s settled, %s stuck; %s went another way.%n"
                                 .formatted(
                                         tried,
                                         ends.values().stream().filter("settled"::equals).count(),

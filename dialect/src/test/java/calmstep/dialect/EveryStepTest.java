@@ -284,7 +284,7 @@ class EveryStepTest {
                                                         Collectors.toList())));
                 if (!by.isEmpty()) {
                     text.append(
-                            "%-22s%-16s%d went on, %d stuck %s%n"
+                            "%-22s%-16s%s went on, %s stuck %s%n"
                                     .formatted(
                                             blow,
                                             step,
@@ -297,7 +297,7 @@ class EveryStepTest {
             }
         }
         return text.append(
-                        "%d blows: %d went on, %d stuck until the trouble was gone; %d went another way.%n"
+                        "%s blows: %s went on, %s stuck until the trouble was gone; %s went another way.%n"
                                 .formatted(
                                         ends.size(),
                                         ends.values().stream().filter("went on"::equals).count(),

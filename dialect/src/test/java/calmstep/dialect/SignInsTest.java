@@ -29,14 +29,14 @@ class SignInsTest {
                     refused.add(now);
                 } else {
                     Instant free = limit.free(refused);
-                    assertThat(free).as("seed %d", seed).isAfter(now);
+                    assertThat(free).as("seed %s", seed).isAfter(now);
                     assertThat(limit.left(refused, free.minusMillis(1)))
-                            .as("seed %d: a moment before", seed)
+                            .as("seed %s: a moment before", seed)
                             .isZero();
-                    assertThat(limit.left(refused, free)).as("seed %d: then", seed).isPositive();
+                    assertThat(limit.left(refused, free)).as("seed %s: then", seed).isPositive();
                 }
                 assertThat(counted(refused, now, limit.within()))
-                        .as("seed %d: as the device counts", seed)
+                        .as("seed %s: as the device counts", seed)
                         .isLessThan(limit.after());
             }
         }

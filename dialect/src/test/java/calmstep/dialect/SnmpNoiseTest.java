@@ -85,14 +85,14 @@ class SnmpNoiseTest {
                     session.read();
                 } catch (DeviceTrouble trouble) {
                     assertThat(trouble.trouble().sentence())
-                            .as("seed %d", seed)
+                            .as("seed %s", seed)
                             .startsWith("Expected: ")
                             .contains("Seen: ")
                             .hasSizeLessThan(1_000);
                     ends.merge(trouble.kind(), 1, Integer::sum);
                 }
                 assertThat(Duration.ofNanos(System.nanoTime() - began))
-                        .as("seed %d", seed)
+                        .as("seed %s", seed)
                         .isLessThan(Duration.ofSeconds(20));
             }
         }

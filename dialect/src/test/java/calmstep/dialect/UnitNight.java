@@ -172,7 +172,7 @@ final class UnitNight implements AutoCloseable {
                 (head(all)
                                 + DemoFiles.machine(name, all)
                                 + base.map(feeder -> DemoFiles.machine(feeder, all)).orElse(""))
-                        .replace("127.40.", "127.%d.".formatted(ownNet()))
+                        .replace("127.40.", "127.%s.".formatted(ownNet()))
                         .replace("snmp: v2c", "snmp: none");
         fleet =
                 PracticeFleet.play(
@@ -236,9 +236,9 @@ final class UnitNight implements AutoCloseable {
 
     private static String head(String fleet) {
         int machines = fleet.indexOf("\nmachines:");
-        return "practice-fleet: 1\npace: 60\nssh-port: %d\nconsole-port: %d\nhttps-port: %d\n"
+        return "practice-fleet: 1\npace: 60\nssh-port: %s\nconsole-port: %s\nhttps-port: %s\n"
                         .formatted(SSH, CONSOLE, HTTPS)
-                + "snmp: { port: %d, community: reads, user: watcher, password: practice-only-7714, privacy-password: practice-only-8830 }\n"
+                + "snmp: { port: %s, community: reads, user: watcher, password: practice-only-7714, privacy-password: practice-only-8830 }\n"
                         .formatted(SNMP)
                 + fleet.substring(machines, machines + "\nmachines:\n".length());
     }
@@ -452,14 +452,14 @@ final class UnitNight implements AutoCloseable {
             throws InterruptedException {
         switch (outcome) {
             case StepOutcome.Done(String _, String seen, Evidence evidence) -> {
-                told.add("%d %s done: %s".formatted(record.hop(), record.name(), seen));
+                told.add("%s %s done: %s".formatted(record.hop(), record.name(), seen));
                 set(index, rows.get(index).with(StepState.DONE));
                 if (record.name() == StepName.CHECK) {
                     evidence.reading().ifPresent(reading -> before.put(record.hop(), reading));
                 }
             }
             case StepOutcome.NotNeeded(String seen) -> {
-                told.add("%d %s not needed: %s".formatted(record.hop(), record.name(), seen));
+                told.add("%s %s not needed: %s".formatted(record.hop(), record.name(), seen));
                 set(index, rows.get(index).with(StepState.NOT_NEEDED));
             }
             case StepOutcome.Waiting(String seen, var _) -> {
@@ -469,7 +469,7 @@ final class UnitNight implements AutoCloseable {
             }
             case StepOutcome.Failed(Trouble failed, Hope hope) -> {
                 told.add(
-                        "%d %s failed: %s"
+                        "%s %s failed: %s"
                                 .formatted(record.hop(), record.name(), failed.sentence()));
                 trouble = Optional.of(failed);
                 rows = UnitMachine.afterFailure(rows, rows.get(index), hope, plan.giveUpAfter());

@@ -77,7 +77,7 @@ class ByHandTest {
 
     private HttpResponse<String> say(String method, String path) throws Exception {
         return http.send(
-                HttpRequest.newBuilder(URI.create("http://127.0.0.1:%d%s".formatted(PORT, path)))
+                HttpRequest.newBuilder(URI.create("http://127.0.0.1:%s%s".formatted(PORT, path)))
                         .method(method, HttpRequest.BodyPublishers.noBody())
                         .build(),
                 HttpResponse.BodyHandlers.ofString());

@@ -90,7 +90,7 @@ class FetchTest {
         }
 
         URI uri(String name) {
-            return URI.create("tftp://127.0.0.1:%d/%s".formatted(asked.getLocalPort(), name));
+            return URI.create("tftp://127.0.0.1:%s/%s".formatted(asked.getLocalPort(), name));
         }
 
         private void serve() {
@@ -188,7 +188,7 @@ class FetchTest {
                                     // Closed at the end of the test.
                                 }
                             });
-            URI uri = URI.create("http://127.0.0.1:%d/new.img".formatted(source.getLocalPort()));
+            URI uri = URI.create("http://127.0.0.1:%s/new.img".formatted(source.getLocalPort()));
             assertThatThrownBy(() -> new Fetch(machine).fetch(uri, "new.img"))
                     .hasMessage("cut after 4000 of 10000 bytes");
         }

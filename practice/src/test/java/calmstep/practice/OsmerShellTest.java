@@ -137,7 +137,7 @@ class OsmerShellTest {
                 });
         source.start();
         try {
-            String url = "http://127.0.0.1:%d/new.img".formatted(source.getAddress().getPort());
+            String url = "http://127.0.0.1:%s/new.img".formatted(source.getAddress().getPort());
             assertThat(say("do reach " + url, "do reach " + url.replace("new", "gone")))
                     .contains("\nreached\n")
                     .contains("not reached: the source answers 404");

@@ -29,7 +29,7 @@ class PracticeImageTest {
             int at = random.nextInt(PracticeImage.HEADER_BYTES, SIZE);
             bytes[at] ^= (byte) (1 << random.nextInt(8));
             Files.write(file, bytes);
-            assertThat(PracticeImage.check(file).image()).as("byte %d", at).isEmpty();
+            assertThat(PracticeImage.check(file).image()).as("byte %s", at).isEmpty();
             assertThat(PracticeImage.check(file).problem()).contains("damaged");
         }
     }
@@ -40,7 +40,7 @@ class PracticeImageTest {
         byte[] whole = Files.readAllBytes(file);
         for (int length = 0; length < SIZE; length += 37) {
             Files.write(file, java.util.Arrays.copyOf(whole, length));
-            assertThat(PracticeImage.check(file).image()).as("%d bytes", length).isEmpty();
+            assertThat(PracticeImage.check(file).image()).as("%s bytes", length).isEmpty();
         }
     }
 

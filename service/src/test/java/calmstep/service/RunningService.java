@@ -40,7 +40,7 @@ public final class RunningService {
 
     private static ConfigurableApplicationContext start() {
         shell(
-                "need_postgres; pg_stop %1$s/postgres; rm -rf %1$s; pg_start %1$s/postgres %2$d"
+                "need_postgres; pg_stop %1$s/postgres; rm -rf %1$s; pg_start %1$s/postgres %2$s"
                         .formatted(HOME, DATABASE_PORT));
         Runtime.getRuntime()
                 .addShutdownHook(new Thread(() -> shell("pg_stop %s/postgres".formatted(HOME))));
@@ -49,7 +49,7 @@ public final class RunningService {
             ConfigurableApplicationContext context =
                     SpringApplication.run(
                             CalmStep.class,
-                            "--spring.datasource.url=jdbc:postgresql://127.0.0.1:%d/calmstep"
+                            "--spring.datasource.url=jdbc:postgresql://127.0.0.1:%s/calmstep"
                                     .formatted(DATABASE_PORT),
                             "--spring.datasource.password=" + password,
                             "--server.port=" + port(10),
@@ -123,13 +123,13 @@ public final class RunningService {
      */
     public static String router(String... more) {
         int number = NEXT.incrementAndGet();
-        String name = "rt-%d".formatted(number);
+        String name = "rt-%s".formatted(number);
         bean(Fleet.class)
                 .take(
                         "inventory.yaml",
                         inventory(
                                 name,
-                                "127.77.%d.%d".formatted(number / 250, number % 250 + 1),
+                                "127.77.%s.%s".formatted(number / 250, number % 250 + 1),
                                 more),
                         InventoryText.Format.YAML,
                         false,

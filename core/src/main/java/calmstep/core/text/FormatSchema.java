@@ -3,10 +3,12 @@ package calmstep.core.text;
 import com.networknt.schema.Error;
 import com.networknt.schema.Schema;
 import com.networknt.schema.SchemaRegistry;
+import com.networknt.schema.SchemaRegistryConfig;
 import com.networknt.schema.SpecificationVersion;
 import com.networknt.schema.path.NodePath;
 import java.io.InputStream;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
@@ -29,6 +31,10 @@ final class FormatSchema {
     private static final JsonNodeFactory TREE = JsonNodeFactory.instance;
     private static final Map<String, FormatSchema> READ = new ConcurrentHashMap<>();
 
+    /** The library would else speak the language of the machine. */
+    private static final SchemaRegistryConfig IN_ENGLISH =
+            SchemaRegistryConfig.builder().locale(Locale.ROOT).build();
+
     private final Schema schema;
 
     private FormatSchema(Schema schema) {
@@ -48,7 +54,9 @@ final class FormatSchema {
                     "There is no schema of the format \"%s\"".formatted(format));
         }
         return new FormatSchema(
-                SchemaRegistry.withDefaultDialect(SpecificationVersion.DRAFT_2020_12)
+                SchemaRegistry.withDefaultDialect(
+                                SpecificationVersion.DRAFT_2020_12,
+                                registry -> registry.schemaRegistryConfig(IN_ENGLISH))
                         .getSchema(in));
     }
 

@@ -35,13 +35,12 @@ public final class WaveSearch {
     private static final int TRIES_BY_PAIR = 200;
 
     private static final long SEED = 20_261_123;
-    private static final int MOST_NIGHTS_TO_CHOOSE_FROM = 30;
 
     /**
      * How many choices of nights may be looked at for what the bounds know of them; a look costs
      * about as much as a try.
      */
-    private static final int MOST_LOOKS = 2_000;
+    private static final int MOST_LOOKS = 20_000;
 
     private static final int MOST_PROMISING = 16;
     private static final int ROUNDS = 20;
@@ -286,12 +285,8 @@ public final class WaveSearch {
      * fewer of them, and over again: what seemed hopeless at first may be all that is left to gain.
      */
     private void tryFewNights() {
-        int[] open = IntStream.range(0, ground.nights).filter(this::isOpen).toArray();
-        if (open.length > MOST_NIGHTS_TO_CHOOSE_FROM) {
-            return;
-        }
         int share = triesLeft / 8;
-        List<Promise> promising = promising(open, share);
+        List<Promise> promising = promising(share);
         for (int round = ROUNDS; round > 0; round--) {
             List<Promise> better =
                     promising.stream()
@@ -307,39 +302,75 @@ public final class WaveSearch {
         }
     }
 
-    private List<Promise> promising(int[] open, int share) {
+    private List<Promise> promising(int share) {
         again(best);
         LowerBound.Counted placed = new LowerBound.Counted(ground, list::isPlaced);
-        int looks = Math.min(MOST_LOOKS, (triesLeft - share) / 2);
+        NightChoices choices =
+                new NightChoices(ground, list::isPlaced, Math.min(MOST_LOOKS, triesLeft * 2));
+        int[] open = choices.open();
         List<Promise> promising = new ArrayList<>();
         for (int count = reachable.nights();
-                count <= (best.worth().left() > hopeless ? open.length : best.worth().nights())
-                        && triesLeft > share
-                        && !isDone();
+                count <= (best.worth().left() > hopeless ? open.length : best.worth().nights());
                 count++) {
-            List<Choice> choices = new ArrayList<>();
-            looks = choose(placed, open, new int[count], 0, 0, looks, choices);
-            choices.sort(Comparator.comparingInt((Choice choice) -> choice.least().end()));
-            for (Choice choice : choices) {
-                if (triesLeft > share && couldBeBetter(choice)) {
-                    Try usual =
-                            settle(
-                                    tried(best.order(), choice.closed(), best.held()),
-                                    choice,
-                                    A_FEW);
-                    Try urgent =
-                            settle(
-                                    tried(
-                                            first.urgentFirst(choice.closed(), Optional.empty()),
-                                            choice.closed(),
-                                            free),
-                                    choice,
-                                    A_FEW);
-                    promising.add(new Promise(choice, better(usual, urgent)));
+            for (int last = count - 1;
+                    last < open.length && choices.goesOn() && triesLeft > share && !isDone();
+                    last++) {
+                if (couldBeBetter(count, opens(open[last]))) {
+                    promising.addAll(triedOn(possible(placed, choices.of(count, open[last]))));
                 }
             }
         }
         return promising;
+    }
+
+    private List<Choice> possible(LowerBound.Counted placed, List<BitSet> nights) {
+        return nights.stream()
+                .map(
+                        used ->
+                                new Choice(
+                                        IntStream.range(0, ground.nights)
+                                                .filter(night -> !used.get(night))
+                                                .toArray(),
+                                        LowerBound.of(placed, used::get)))
+                .filter(
+                        choice ->
+                                choice.least().possible()
+                                        && choice.least().nights()
+                                                <= ground.nights - choice.closed().length)
+                .sorted(Comparator.comparingInt((Choice choice) -> choice.least().end()))
+                .toList();
+    }
+
+    private List<Promise> triedOn(List<Choice> choices) {
+        List<Promise> promising = new ArrayList<>();
+        for (Choice choice : choices) {
+            if (triesLeft > 0 && couldBeBetter(choice)) {
+                Try usual =
+                        settle(tried(best.order(), choice.closed(), best.held()), choice, A_FEW);
+                Try urgent =
+                        settle(
+                                tried(
+                                        first.urgentFirst(choice.closed(), Optional.empty()),
+                                        choice.closed(),
+                                        free),
+                                choice,
+                                A_FEW);
+                promising.add(new Promise(choice, better(usual, urgent)));
+            }
+        }
+        return promising;
+    }
+
+    /** The first minute of a night at any site. */
+    private int opens(int night) {
+        return ground.sites.stream()
+                .flatMapToInt(
+                        site ->
+                                IntStream.range(0, site.count())
+                                        .filter(w -> site.nights()[w] == night)
+                                        .map(w -> site.opens()[w]))
+                .min()
+                .orElse(ground.minutes);
     }
 
     /**
@@ -369,47 +400,14 @@ public final class WaveSearch {
     }
 
     private boolean couldBeBetter(Choice choice) {
-        int nights = ground.nights - choice.closed().length;
+        return couldBeBetter(ground.nights - choice.closed().length, choice.least().end());
+    }
+
+    /** Whether anything that ends no sooner, in so many nights, could be. */
+    private boolean couldBeBetter(int nights, int end) {
         return nights < best.worth().nights()
                 || best.worth().left() > hopeless
-                || (nights == best.worth().nights() && choice.least().end() < best.worth().end());
-    }
-
-    private boolean isOpen(int night) {
-        return ground.sites.stream()
-                .anyMatch(site -> IntStream.of(site.nights()).anyMatch(n -> n == night));
-    }
-
-    /** Collects choices; how many may still be looked at afterwards. */
-    private int choose(
-            LowerBound.Counted placed,
-            int[] open,
-            int[] chosen,
-            int from,
-            int depth,
-            int looks,
-            List<Choice> into) {
-        int left = looks;
-        if (depth == chosen.length) {
-            BitSet used = new BitSet();
-            IntStream.of(chosen).forEach(used::set);
-            LowerBound.Least least = LowerBound.of(placed, used::get);
-            if (least.possible() && least.nights() <= chosen.length) {
-                into.add(
-                        new Choice(
-                                IntStream.range(0, ground.nights)
-                                        .filter(night -> !used.get(night))
-                                        .toArray(),
-                                least));
-            }
-            triesLeft--;
-            return left - 1;
-        }
-        for (int i = from; i <= open.length - (chosen.length - depth) && left > 0; i++) {
-            chosen[depth] = open[i];
-            left = choose(placed, open, chosen, i + 1, depth + 1, left, into);
-        }
-        return left;
+                || (nights == best.worth().nights() && end < best.worth().end());
     }
 
     /**

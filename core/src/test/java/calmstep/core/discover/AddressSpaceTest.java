@@ -48,7 +48,7 @@ class AddressSpaceTest {
     }
 
     private static String dotted(int low) {
-        return "10.%d.%d.%d".formatted(low >> 16 & 255, low >> 8 & 255, low & 255);
+        return "10.%s.%s.%s".formatted(low >> 16 & 255, low >> 8 & 255, low & 255);
     }
 
     @Test

@@ -218,7 +218,7 @@ class InventoryCsvTest {
         for (long seed = 0; seed < 300; seed++) {
             Inventory table = random(seed, false);
             assertThat(read(InventoryText.write(table, Format.CSV)))
-                    .as("seed %d", seed)
+                    .as("seed %s", seed)
                     .isEqualTo(table);
             Inventory whole = random(seed, true);
             assertThat(
@@ -227,7 +227,7 @@ class InventoryCsvTest {
                                     InventoryText.write(whole, Format.YAML),
                                     Format.YAML,
                                     FAMILIES))
-                    .as("seed %d", seed)
+                    .as("seed %s", seed)
                     .isEqualTo(whole);
         }
     }
@@ -245,7 +245,7 @@ class InventoryCsvTest {
                 Inventory after =
                         InventoryText.read("fleet.csv", table, Format.CSV, FAMILIES, known);
                 assertThat(FieldChange.between(before, after.devices().getFirst()))
-                        .as("seed %d", seed)
+                        .as("seed %s", seed)
                         .extracting(FieldChange::field, FieldChange::after)
                         .containsExactly(tuple("role", "spare router"));
                 assertThat(known.sites()).containsAll(after.sites());

@@ -96,7 +96,7 @@ class ForecastTest {
                             .mapToObj(
                                     i ->
                                             leg(
-                                                    "u%02d".formatted(i),
+                                                    "u%s".formatted(10 + i),
                                                     60.0 * i,
                                                     5_000,
                                                     Set.of(),
@@ -288,7 +288,7 @@ class ForecastTest {
                 assertThat(
                                 time.chanceWithin(
                                         Duration.ofSeconds(elapsed), Duration.ofSeconds(available)))
-                        .as("%d s taken, %d s left", elapsed, available)
+                        .as("%s s taken, %s s left", elapsed, available)
                         .isCloseTo(inTime / still, within(0.01));
             }
         }

@@ -67,7 +67,7 @@ class PathOracleTest {
         drawReleases(random, releases, text);
         drawRules(random, releases, text);
         text.append(
-                "effects:\n  - { to: '>= %d', restarts: %d, dark: %d s }\n  - { to: any, from: '>= 2', restarts: 1, dark: 3 s }\n"
+                "effects:\n  - { to: '>= %s', restarts: %s, dark: %s s }\n  - { to: any, from: '>= 2', restarts: 1, dark: 3 s }\n"
                         .formatted(
                                 1 + random.nextInt(releases),
                                 random.nextInt(3),
@@ -88,7 +88,7 @@ class PathOracleTest {
         for (int i = 1; i <= releases; i++) {
             String brings =
                     random.nextInt(5) == 0
-                            ? ", brings: { board: %d }".formatted(1 + random.nextInt(3))
+                            ? ", brings: { board: %s }".formatted(1 + random.nextInt(3))
                             : "";
             String line = lines ? ", line: %s".formatted(i <= releases / 2 ? "quay" : "mole") : "";
             String channel =
@@ -96,7 +96,7 @@ class PathOracleTest {
                             ? ", channel: withdrawn"
                             : random.nextInt(4) == 0 ? ", channel: early" : "";
             text.append(
-                    "  - { version: %d, date: 2025-01-01%s%s%s, images: [{ file: s-%d, size-bytes: %d, sha256: %s }] }\n"
+                    "  - { version: %s, date: 2025-01-01%s%s%s, images: [{ file: s-%s, size-bytes: %s, sha256: %s }] }\n"
                             .formatted(
                                     i,
                                     brings,
@@ -108,7 +108,7 @@ class PathOracleTest {
         }
         for (int i = 1; i <= 3; i++) {
             text.append(
-                    "  - { component: board, version: %d, date: 2025-01-01, images: [{ file: b-%d, size-bytes: 1, sha256: %s }] }\n"
+                    "  - { component: board, version: %s, date: 2025-01-01, images: [{ file: b-%s, size-bytes: 1, sha256: %s }] }\n"
                             .formatted(i, i, "b".repeat(64)));
         }
     }
@@ -117,12 +117,12 @@ class PathOracleTest {
         text.append("rules:\n");
         int rules = 1 + random.nextInt(6);
         for (int number = 1; number <= rules; number++) {
-            String range = random.nextBoolean() ? "'>= %d'" : "%d";
+            String range = random.nextBoolean() ? "'>= %s'" : "%s";
             String guard =
                     switch (random.nextInt(6)) {
-                        case 0, 1 -> "from: '>= %d'".formatted(1 + random.nextInt(releases));
-                        case 2 -> "from: '<= %d'".formatted(1 + random.nextInt(releases));
-                        case 3 -> "needs: { board: '>= %d' }".formatted(1 + random.nextInt(3));
+                        case 0, 1 -> "from: '>= %s'".formatted(1 + random.nextInt(releases));
+                        case 2 -> "from: '<= %s'".formatted(1 + random.nextInt(releases));
+                        case 3 -> "needs: { board: '>= %s' }".formatted(1 + random.nextInt(3));
                         case 4 ->
                                 "never-on: { revisions: [%s] }"
                                         .formatted(random.nextBoolean() ? "A" : "B");
@@ -136,7 +136,7 @@ class PathOracleTest {
                         default -> "";
                     };
             text.append(
-                    "  - { id: r/%d, to: %s, %s%s, source: n, says: s }\n"
+                    "  - { id: r/%s, to: %s, %s%s, source: n, says: s }\n"
                             .formatted(
                                     number,
                                     range.formatted(1 + random.nextInt(releases)),
@@ -333,12 +333,12 @@ class PathOracleTest {
                                             cost.darkSeconds(),
                                             (long) cost.unproven(),
                                             cost.bytes()))
-                            .as("seed %d", seed)
+                            .as("seed %s", seed)
                             .isEqualTo(expected.orElseThrow());
                     checkLegal(c, best, true, seed);
                     alternatives.forEach(path -> checkLegal(c, path, false, seed));
                     assertThat(alternatives)
-                            .as("seed %d", seed)
+                            .as("seed %s", seed)
                             .allSatisfy(path -> assertThat(hops(path)).isNotEqualTo(hops(best)));
                 }
                 case PathAnswer.Refused(List<Obstacle> obstacles, var _) -> {
@@ -365,12 +365,12 @@ class PathOracleTest {
             Hop hop = path.hops().get(i);
             Release release =
                     c.catalogue().find(hop.component(), SCHEME.parse(hop.to())).orElseThrow();
-            assertThat(bars(c, state, release)).as("seed %d, %s", seed, hops(path)).isEmpty();
+            assertThat(bars(c, state, release)).as("seed %s, %s", seed, hops(path)).isEmpty();
             if (best && i + 1 < path.hops().size()) {
                 Set<String> skipping =
                         firstBarsWithout(c, state, path.hops().subList(i + 1, path.hops().size()));
                 assertThat(hop.why())
-                        .as("seed %d", seed)
+                        .as("seed %s", seed)
                         .extracting(Reason::rule)
                         .filteredOn(r -> r.startsWith("r/"))
                         .containsExactlyInAnyOrderElementsOf(
@@ -401,13 +401,13 @@ class PathOracleTest {
         Set<String> named =
                 new java.util.TreeSet<>(obstacles.stream().map(PathOracleTest::name).toList());
         assertThat(cheapest(c, c.start(), named))
-                .as("seed %d: without %s", seed, named)
+                .as("seed %s: without %s", seed, named)
                 .isPresent();
         for (String one : named) {
             Set<String> others = new java.util.TreeSet<>(named);
             others.remove(one);
             assertThat(cheapest(c, c.start(), others))
-                    .as("seed %d: %s alone is not enough", seed, others)
+                    .as("seed %s: %s alone is not enough", seed, others)
                     .isEmpty();
         }
     }

@@ -33,8 +33,8 @@ class PathSearchTest {
                         """);
         for (int i = 1; i <= releases; i++) {
             text.append(
-                    "  - { version: %d.0, date: 2025-01-%02d, may-rest: true, images: [{ file: f-%d.img, size-bytes: %d, sha256: %s, for: { revisions: [B, C] } }] }\n"
-                            .formatted(i, i, i, 1000 + i, "a".repeat(64)));
+                    "  - { version: %s.0, date: %s, may-rest: true, images: [{ file: f-%s.img, size-bytes: %s, sha256: %s, for: { revisions: [B, C] } }] }\n"
+                            .formatted(i, LocalDate.of(2025, 1, i), i, 1000 + i, "a".repeat(64)));
         }
         text.append(
                 "  - { component: board, version: 1.5, date: 2025-01-01, images: [{ file: board.img, size-bytes: 10, sha256: %s }] }\n"
@@ -44,7 +44,7 @@ class PathSearchTest {
     }
 
     private static String rule(int number, String rest) {
-        return "  - { id: r/%d, source: note %d, says: sentence %d, %s }\n"
+        return "  - { id: r/%s, source: note %s, says: sentence %s, %s }\n"
                 .formatted(number, number, number, rest);
     }
 

@@ -61,7 +61,7 @@ class TimetableTest {
         for (int ordinal = 1; ordinal <= hops; ordinal++) {
             FirmwareImage image =
                     new FirmwareImage(
-                            "v%d.img".formatted(ordinal),
+                            "v%s.img".formatted(ordinal),
                             1_000,
                             "c".repeat(64),
                             Purpose.UPGRADE,
@@ -142,7 +142,7 @@ class TimetableTest {
                 assertThat(turns.get(part).firstHop()).isEqualTo(part + 1);
                 assertThat(turns.get(part).closes()).isEqualTo(placed.get(part).closes());
                 assertThat(turns.get(part).begins())
-                        .as("%s %d", unit.device(), part)
+                        .as("%s %s", unit.device(), part)
                         .isBeforeOrEqualTo(placed.get(part).begins());
                 assertThat(turns.get(part).needs())
                         .isEqualTo(

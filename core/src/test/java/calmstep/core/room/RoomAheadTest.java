@@ -117,7 +117,7 @@ class RoomAheadTest {
                         room.firstShort()
                                 .filter(tight -> tight.hop().to().equals("r" + ordinal))
                                 .isEmpty();
-                assertThat(fits).as("%s at hop %d of %s", room, at + 1, sizes).isEqualTo(promised);
+                assertThat(fits).as("%s at hop %s of %s", room, at + 1, sizes).isEqualTo(promised);
                 if (!promised) {
                     assertThat(room.firstShort().get().unknown())
                             .extracting(StoredFile::name)

@@ -193,7 +193,7 @@ final class DeviceInMemory implements DeviceDoor, PlainSession {
 
     @Override
     public String bootMark() {
-        return "%sstart %d"
+        return "%sstart %s"
                 .formatted(serial.equals("S1") ? "" : serial + ", ", restarts + memoryStarts);
     }
 

@@ -107,7 +107,7 @@ class LateNightTest {
             for (int ordinal = 1; ordinal <= parts; ordinal++) {
                 FirmwareImage image =
                         new FirmwareImage(
-                                "v%d.img".formatted(ordinal),
+                                "v%s.img".formatted(ordinal),
                                 100,
                                 "c".repeat(64),
                                 Purpose.UPGRADE,
@@ -226,10 +226,10 @@ class LateNightTest {
             for (Stretch one : night.worked) {
                 Turn turn = night.turns.get(one.unit()).get(one.part());
                 assertThat(BEGINS.plusSeconds(one.from()))
-                        .as("seed %d: not before its turn", seed)
+                        .as("seed %s: not before its turn", seed)
                         .isAfterOrEqualTo(turn.begins());
                 assertThat(BEGINS.plusSeconds(one.from()).plus(turn.needs()))
-                        .as("seed %d: it would have ended in its window", seed)
+                        .as("seed %s: it would have ended in its window", seed)
                         .isBeforeOrEqualTo(turn.closes());
                 late +=
                         one.from() > Duration.between(BEGINS, turn.begins()).toSeconds() + 60
@@ -240,7 +240,7 @@ class LateNightTest {
                         Neighbours mine = night.beside.get(one.unit());
                         Neighbours theirs = night.beside.get(other.unit());
                         assertThat(mine.notWith())
-                                .as("seed %d", seed)
+                                .as("seed %s", seed)
                                 .doesNotContain(theirs.unit());
                     }
                 }
@@ -266,13 +266,13 @@ class LateNightTest {
                             .toList();
             Neighbours own = night.beside.get(begins.unit());
             assertThat(there.size())
-                    .as("seed %d: over all", seed)
+                    .as("seed %s: over all", seed)
                     .isLessThanOrEqualTo(night.limits.atOnce());
             assertThat(there.stream().filter(n -> n.site().equals(own.site())).count())
-                    .as("seed %d: at %s", seed, own.site())
+                    .as("seed %s: at %s", seed, own.site())
                     .isLessThanOrEqualTo(night.limits.perSite());
             assertThat(there.stream().filter(n -> n.family().equals(own.family())).count())
-                    .as("seed %d: of %s", seed, own.family())
+                    .as("seed %s: of %s", seed, own.family())
                     .isLessThanOrEqualTo(night.limits.perFamily());
         }
     }

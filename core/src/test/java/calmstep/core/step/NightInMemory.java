@@ -33,7 +33,7 @@ final class NightInMemory {
 
     static FirmwareImage image(int release) {
         return new FirmwareImage(
-                "v%d.img".formatted(release), 100, DIGEST, Purpose.UPGRADE, Variant.ANY);
+                "v%s.img".formatted(release), 100, DIGEST, Purpose.UPGRADE, Variant.ANY);
     }
 
     static UnitPlan plan() {
@@ -135,7 +135,7 @@ final class NightInMemory {
                         throw new AssertionError("it has no turns");
             }
         }
-        throw new AssertionError("not over after %d rounds: %s".formatted(rounds, told));
+        throw new AssertionError("not over after %s rounds: %s".formatted(rounds, told));
     }
 
     void rows(List<StepRecord> others) {

@@ -170,21 +170,21 @@ class RollMembersTest {
             night.stack = played;
             night.random = drawn;
             assertThat(night.play(StepName.RESTART, atOnce))
-                    .as("seed %d: %s", seed, played.told)
+                    .as("seed %s: %s", seed, played.told)
                     .isInstanceOf(StepOutcome.Done.class);
             assertThat(night.play(StepName.COME_BACK, atOnce)).isInstanceOf(StepOutcome.Done.class);
             assertThat(played.members)
-                    .as("seed %d: %s", seed, played.told)
+                    .as("seed %s: %s", seed, played.told)
                     .allSatisfy(member -> assertThat(member.release).isEqualTo("new"));
             assertThat(played.members)
-                    .as("seed %d: each restarted once: %s", seed, played.told)
+                    .as("seed %s: each restarted once: %s", seed, played.told)
                     .extracting(member -> member.restarts)
                     .containsOnly(1);
             assertThat(played.mostOut)
-                    .as("seed %d: %s", seed, played.told)
+                    .as("seed %s: %s", seed, played.told)
                     .isLessThanOrEqualTo(atOnce);
-            assertThat(played.order).as("seed %d", seed).endsWith(activeAtFirst);
-            assertThat(played.restartedWhileActive).as("seed %d: %s", seed, played.told).isFalse();
+            assertThat(played.order).as("seed %s", seed).endsWith(activeAtFirst);
+            assertThat(played.restartedWhileActive).as("seed %s: %s", seed, played.told).isFalse();
         }
     }
 
@@ -217,7 +217,7 @@ class RollMembersTest {
             played.losesOrders = drawn.nextInt(3);
             night.playNext(StepName.RESTART_STANDBYS);
             assertThat(played.order)
-                    .as("seed %d: %s", seed, played.told)
+                    .as("seed %s: %s", seed, played.told)
                     .hasSize(members - 1)
                     .doesNotContain(activeAtFirst);
             night.playNext(StepName.DRAIN);
@@ -231,12 +231,12 @@ class RollMembersTest {
             night.playNext(StepName.RESTORE_ROLES);
             night.playNext(StepName.UN_DRAIN);
             assertThat(played.members)
-                    .as("seed %d: %s", seed, played.told)
+                    .as("seed %s: %s", seed, played.told)
                     .allSatisfy(member -> assertThat(member.release).isEqualTo("new"))
                     .allSatisfy(member -> assertThat(member.restarts).isEqualTo(1));
-            assertThat(played.cutsTrafficOff).as("seed %d: %s", seed, played.told).isFalse();
+            assertThat(played.cutsTrafficOff).as("seed %s: %s", seed, played.told).isFalse();
             assertThat(played.active().name).isEqualTo(activeAtFirst);
-            assertThat(played.whyNotCarrying()).as("seed %d: %s", seed, played.told).isEmpty();
+            assertThat(played.whyNotCarrying()).as("seed %s: %s", seed, played.told).isEmpty();
         }
     }
 
@@ -308,15 +308,15 @@ class RollMembersTest {
                                             .containsExactly(out.name));
             night.without = Set.of(out.name);
             assertThat(night.play(StepName.RESTART, 1))
-                    .as("seed %d: %s", seed, played.told)
+                    .as("seed %s: %s", seed, played.told)
                     .isInstanceOf(StepOutcome.Done.class);
             assertThat(played.order).doesNotContain(out.name).hasSize(members - 1);
             assertThat(played.active()).isNotEqualTo(out);
-            assertThat(played.restartedWhileActive).as("seed %d", seed).isFalse();
+            assertThat(played.restartedWhileActive).as("seed %s", seed).isFalse();
             out.backAt = Instant.EPOCH;
             assertThat(night.play(StepName.RESTART, 1)).isInstanceOf(StepOutcome.Done.class);
             assertThat(played.members)
-                    .as("seed %d: %s", seed, played.told)
+                    .as("seed %s: %s", seed, played.told)
                     .allSatisfy(member -> assertThat(member.release).isEqualTo("new"))
                     .allSatisfy(member -> assertThat(member.restarts).isEqualTo(1));
         }

@@ -190,7 +190,7 @@ final class StackInMemory implements DeviceDoor, PlainSession {
                                                                 ? PartShown.ACTIVE
                                                                 : PartShown.STANDBY,
                                                 isOut(member) ? "away" : PartShown.IN_SYNC,
-                                                "start %d".formatted(17 + member.restarts)))
+                                                "start %s".formatted(17 + member.restarts)))
                         .toList();
         return new Reading(
                 now,
@@ -208,7 +208,7 @@ final class StackInMemory implements DeviceDoor, PlainSession {
 
     @Override
     public String bootMark() {
-        return "member %s, start %d".formatted(active().name, 17 + active().restarts);
+        return "member %s, start %s".formatted(active().name, 17 + active().restarts);
     }
 
     @Override

@@ -87,7 +87,7 @@ class StepsTest {
         night.rows(Detour.replaced(night.rows, plan().hop(dies), true).orElseThrow());
         night.serial = Optional.of("S2");
         night.device.replaceBy(
-                "S2", hasTheNewRelease ? "v%d.img".formatted(dies) : "v%d.img".formatted(dies - 1));
+                "S2", hasTheNewRelease ? "v%s.img".formatted(dies) : "v%s.img".formatted(dies - 1));
         night.crash(crashes);
         assertThat(night.play(4000)).as("%s", night.told).isEqualTo(UnitState.SETTLED);
         assertThat(night.device.release).isEqualTo("2");
@@ -122,8 +122,8 @@ class StepsTest {
         assertThat(night.play(6000)).as("%s", night.told).isEqualTo(UnitState.RETURNED);
         assertThat(over).hasSize(toWhatRanBeforeTheNight ? bad : 1);
         assertThat(night.device.restarts).as("%s", night.told).isEqualTo(bad + over.size());
-        assertThat(night.device.running).isEqualTo("v%d.img".formatted(stays));
-        assertThat(night.device.next).isEqualTo("v%d.img".formatted(stays));
+        assertThat(night.device.running).isEqualTo("v%s.img".formatted(stays));
+        assertThat(night.device.next).isEqualTo("v%s.img".formatted(stays));
         assertThat(night.rows)
                 .filteredOn(row -> row.hop() > bad)
                 .allMatch(row -> row.state() == StepState.SKIPPED);

@@ -133,7 +133,7 @@ final class BrokenRules {
         int now = 0;
         for (Edge edge : edges) {
             now += edge.by();
-            check(now <= most, "%d in work at once, %s, at %s", now, where, edge.at());
+            check(now <= most, "%s in work at once, %s, at %s", now, where, edge.at());
         }
     }
 
@@ -153,7 +153,7 @@ final class BrokenRules {
                                                         .sitesANight()
                                                         .getOrDefault(
                                                                 key.kind(), Integer.MAX_VALUE),
-                                        "%d sites: %s",
+                                        "%s sites: %s",
                                         sites.size(),
                                         key));
     }
@@ -172,7 +172,7 @@ final class BrokenRules {
                                     such.stream().map(Placement::unit).collect(Collectors.toSet());
                             check(
                                     pilots.size() == Math.min(task.limits().pilots(), all.size()),
-                                    "%d pilots of %d %s",
+                                    "%s pilots of %s %s",
                                     pilots.size(),
                                     all.size(),
                                     likeness);
@@ -268,7 +268,7 @@ final class BrokenRules {
                                                                     * Duration.between(
                                                                                     task.from(), at)
                                                                             .toSeconds(),
-                                                    "%d bytes cannot come over %s by %s",
+                                                    "%s bytes cannot come over %s by %s",
                                                     bytes,
                                                     link,
                                                     at);

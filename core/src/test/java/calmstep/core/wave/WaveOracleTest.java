@@ -35,26 +35,26 @@ class WaveOracleTest {
             WaveTask task =
                     RandomWaves.task(1_000 + seed, 4 + seed % 22, 2 + seed % 4, 5 + seed % 5);
             Schedule ours = WaveSearch.of(task);
-            assertThat(BrokenRules.of(task, ours)).as("seed %d: broken rules", seed).isEmpty();
+            assertThat(BrokenRules.of(task, ours)).as("seed %s: broken rules", seed).isEmpty();
             ExactWaves.Answer exact = ExactWaves.solve(task, WORK);
             if (exact.proven() && exact.best().isEmpty()) {
-                assertThat(ours.nowhere()).as("seed %d: not all can be placed", seed).isNotEmpty();
+                assertThat(ours.nowhere()).as("seed %s: not all can be placed", seed).isNotEmpty();
                 sureOfNone++;
             } else if (exact.proven()) {
                 ExactWaves.Best best = exact.best().get();
-                assertThat(ours.nowhere()).as("seed %d: all can be placed", seed).isEmpty();
+                assertThat(ours.nowhere()).as("seed %s: all can be placed", seed).isEmpty();
                 assertThat(ours.nights())
-                        .as("seed %d: nights", seed)
+                        .as("seed %s: nights", seed)
                         .hasSizeLessThanOrEqualTo(best.nights());
                 double ratio =
                         Duration.between(task.from(), ours.end().orElseThrow()).toMinutes()
                                 / (double) best.end();
-                assertThat(ratio).as("seed %d: end", seed).isBetween(1.0, 1.15);
+                assertThat(ratio).as("seed %s: end", seed).isBetween(1.0, 1.15);
                 assertThat(ours.atLeast().nights())
-                        .as("seed %d: bound", seed)
+                        .as("seed %s: bound", seed)
                         .isLessThanOrEqualTo(best.nights());
                 assertThat(Duration.between(task.from(), ours.atLeast().end()).toMinutes())
-                        .as("seed %d: bound", seed)
+                        .as("seed %s: bound", seed)
                         .isLessThanOrEqualTo(best.end());
                 later.add(ratio);
             }
@@ -63,5 +63,27 @@ class WaveOracleTest {
         assertThat(later).hasSizeGreaterThan(SEEDS.length / 2);
         assertThat(later.stream().mapToDouble(Double::doubleValue).average().orElseThrow())
                 .isLessThan(1.05);
+    }
+
+    /** Among the nights of a quarter too, where a window opens daily, or once a month. */
+    @Test
+    void findsTheBestOfSmallPlansOverAQuarter() {
+        int proven = 0;
+        for (int seed : Sweep.numbers("plans over a quarter", 12, 1_000)) {
+            WaveTask task = QuarterWaves.task(seed);
+            Schedule ours = WaveSearch.of(task);
+            assertThat(BrokenRules.of(task, ours)).as("seed %s: broken rules", seed).isEmpty();
+            ExactWaves.Answer exact = ExactWaves.solve(task, WORK);
+            if (exact.proven() && exact.best().isPresent()) {
+                ExactWaves.Best best = exact.best().get();
+                assertThat(ours.nowhere()).as("seed %s: all can be placed", seed).isEmpty();
+                assertThat(ours.nights()).as("seed %s: nights", seed).hasSize(best.nights());
+                assertThat(Duration.between(task.from(), ours.end().orElseThrow()).toMinutes())
+                        .as("seed %s: end", seed)
+                        .isEqualTo(best.end());
+                proven++;
+            }
+        }
+        assertThat(proven).isPositive();
     }
 }

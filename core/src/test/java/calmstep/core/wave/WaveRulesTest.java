@@ -25,16 +25,16 @@ class WaveRulesTest {
                                             seed, 60 + seed % 240, 4 + seed % 20, 4 + seed % 14);
                             Schedule schedule = WaveSearch.of(task, 2_000);
                             assertThat(BrokenRules.of(task, schedule))
-                                    .as("seed %d", seed)
+                                    .as("seed %s", seed)
                                     .isEmpty();
                             assertThat(schedule.nights().size())
-                                    .as("seed %d", seed)
+                                    .as("seed %s", seed)
                                     .isGreaterThanOrEqualTo(schedule.atLeast().nights());
                             schedule.end()
                                     .ifPresent(
                                             end ->
                                                     assertThat(end)
-                                                            .as("seed %d", seed)
+                                                            .as("seed %s", seed)
                                                             .isAfterOrEqualTo(
                                                                     schedule.atLeast().end()));
                         });
@@ -57,7 +57,7 @@ class WaveRulesTest {
             WaveTask pinned =
                     task.withWishes(new Wishes(Map.of(last.unit(), other), Set.of(), List.of()));
             Schedule after = WaveSearch.keeping(pinned, before);
-            assertThat(BrokenRules.of(pinned, after)).as("seed %d", seed).isEmpty();
+            assertThat(BrokenRules.of(pinned, after)).as("seed %s", seed).isEmpty();
             all += before.placements().size();
             stayed +=
                     (int)
@@ -75,7 +75,7 @@ class WaveRulesTest {
                                     .count();
             lost += Math.max(0, after.nowhere().size() - before.nowhere().size());
             assertThat(WaveSearch.keeping(task, before).placements())
-                    .as("seed %d: nothing wished, nothing moves", seed)
+                    .as("seed %s: nothing wished, nothing moves", seed)
                     .extracting(p -> p.unit() + p.part() + p.begins())
                     .containsAll(
                             before.placements().stream()

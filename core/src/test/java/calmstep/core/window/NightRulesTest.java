@@ -13,6 +13,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
+import java.time.LocalTime;
 import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.List;
@@ -164,8 +165,10 @@ class NightRulesTest {
                 int until = 5 * random.nextInt(288);
                 opens.add(new int[] {from, until});
                 text.append(
-                        "- { name: r, rule: FREQ=DAILY, from: '%02d:%02d', until: '%02d:%02d' }\n"
-                                .formatted(from / 60, from % 60, until / 60, until % 60));
+                        "- { name: r, rule: FREQ=DAILY, from: '%s', until: '%s' }\n"
+                                .formatted(
+                                        LocalTime.of(from / 60, from % 60),
+                                        LocalTime.of(until / 60, until % 60)));
             }
             LocalDateTime frozen =
                     first.plusDays(2).atTime(random.nextInt(24), 5 * random.nextInt(12));

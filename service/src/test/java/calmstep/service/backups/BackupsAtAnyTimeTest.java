@@ -38,7 +38,7 @@ class BackupsAtAnyTimeTest {
 
     @BeforeEach
     void play() throws Exception {
-        String address = "127.79.2.%d".formatted(Math.floorMod(device.hashCode(), 250) + 1);
+        String address = "127.79.2.%s".formatted(Math.floorMod(device.hashCode(), 250) + 1);
         Path file =
                 Files.writeString(
                         folder.resolve("fleet.yaml"),

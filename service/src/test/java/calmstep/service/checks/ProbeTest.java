@@ -50,7 +50,7 @@ class ProbeTest {
                     exchange.close();
                 });
         server.start();
-        String board = "page http://127.0.0.1:%d/".formatted(server.getAddress().getPort());
+        String board = "page http://127.0.0.1:%s/".formatted(server.getAddress().getPort());
         try {
             assertThat(tried(board + "board shows Next sailing")).isEqualTo("ok");
             assertThat(tried(board + "board shows Last sailing")).isEqualTo("another page");

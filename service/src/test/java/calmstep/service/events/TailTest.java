@@ -87,7 +87,7 @@ class TailTest {
         }
         for (int follower = 0; follower < heard.length; follower++) {
             hear(told.get(follower), heard[follower], all);
-            assertThat(told.get(follower)).as("follower %d", follower).isEqualTo(all);
+            assertThat(told.get(follower)).as("follower %s", follower).isEqualTo(all);
         }
         assertThat(tail.after(id).orElseThrow().isEmpty()).isTrue();
         assertThat(tail.after(id).orElseThrow().last()).isEqualTo(id);

@@ -35,7 +35,7 @@ class FleetByHandTest {
         String added = RunningService.name("rt");
         Device before = written(one);
         table(
-                "name,family,site,zone,address,login,serial,tags\r\n%s,osmer-r6,dunmere,Europe/Lisbon,%s,steward,OS6-9,spare\r\n%s,osmer-r6,dunmere,Europe/Lisbon,127.78.2.%d,steward,OS6-8,\r\n"
+                "name,family,site,zone,address,login,serial,tags\r\n%s,osmer-r6,dunmere,Europe/Lisbon,%s,steward,OS6-9,spare\r\n%s,osmer-r6,dunmere,Europe/Lisbon,127.78.2.%s,steward,OS6-8,\r\n"
                         .formatted(one, before.address(), added, 1));
         assertThat(written(one).serial()).isEqualTo("OS6-9");
         Fleet.Imported back = byHand.undo("mara");

@@ -133,7 +133,7 @@ class ReadDevicesTest {
         try {
             for (int i = 0; i < 12; i++) {
                 String name = RunningService.name("rt-crowd");
-                String address = "127.79.1.%d".formatted(i + 1);
+                String address = "127.79.1.%s".formatted(i + 1);
                 fleet.take(
                         "i.yaml",
                         RunningService.inventory(name, address).replace("dunmere", site),

@@ -110,7 +110,7 @@ class SiteMailTest {
                             assertThat(waits.sentAt()).isNull();
                             assertThat(waits.trouble())
                                     .contains(
-                                            "The mail server 127.0.0.1:%d did not take it"
+                                            "The mail server 127.0.0.1:%s did not take it"
                                                     .formatted(port));
                             assertThat(waits.contacts())
                                     .containsExactly("a@quay.example", "b@quay.example");

@@ -95,7 +95,7 @@ class NoticesTest {
             notices.set(
                     name,
                     new Notices.TargetToSet(
-                            "http://127.0.0.1:%d/".formatted(server.getAddress().getPort()),
+                            "http://127.0.0.1:%s/".formatted(server.getAddress().getPort()),
                             "agreed upon",
                             null,
                             null),
@@ -199,7 +199,7 @@ class NoticesTest {
                                         taken.getInputStream().readAllBytes(),
                                         StandardCharsets.UTF_8))
                         .isEqualTo(
-                                "%d %s"
+                                "%s %s"
                                         .formatted(
                                                 message.getBytes(StandardCharsets.UTF_8).length,
                                                 message));
@@ -243,7 +243,7 @@ class NoticesTest {
         }
         notices.set(
                 name,
-                new Notices.TargetToSet("http://127.0.0.1:%d/".formatted(nobody), null, null, null),
+                new Notices.TargetToSet("http://127.0.0.1:%s/".formatted(nobody), null, null, null),
                 "admin");
         try {
             assertThatThrownBy(() -> notices.tryOut(name, "admin"))

@@ -25,6 +25,7 @@ import java.time.ZoneId;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
 import java.util.stream.Collectors;
@@ -368,7 +369,7 @@ class PlanNightsTest {
         assertThat(value(first, Property.DTSTART))
                 .as("in UTC")
                 .isEqualTo(
-                        DateTimeFormatter.ofPattern("yyyyMMdd'T'HHmmss'Z'")
+                        DateTimeFormatter.ofPattern("yyyyMMdd'T'HHmmss'Z'", Locale.ROOT)
                                 .withZone(ZoneOffset.UTC)
                                 .format(nights.nights().getFirst().begins()));
         assertThat(value(first, Property.DESCRIPTION))

@@ -67,7 +67,7 @@ class RehearsalClockTest {
         busy.set(true);
         Await.pass(Duration.ofMillis(100), "the clock goes on");
         Duration shown = shown(Duration.ofMillis(500));
-        assertThat(shown).as("%d times half a second", PACE).isGreaterThan(Duration.ofSeconds(95));
+        assertThat(shown).as("%s times half a second", PACE).isGreaterThan(Duration.ofSeconds(95));
         busy.set(false);
         Await.pass(Duration.ofMillis(100), "the clock goes on");
         assertThat(shown(Duration.ofMillis(300))).isLessThan(Duration.ofSeconds(10));

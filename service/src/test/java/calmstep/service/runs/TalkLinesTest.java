@@ -8,6 +8,7 @@ import calmstep.service.plans.Plans;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
@@ -67,7 +68,10 @@ class TalkLinesTest {
                                                 step,
                                                 Instant.now(),
                                                 line % 2 == 0 ? "typed" : "answered",
-                                                "said %03d, with a \u0000 and a ü".formatted(line));
+                                                String.format(
+                                                        Locale.ROOT,
+                                                        "said %03d, with a \u0000 and a ü",
+                                                        line));
                                         if (line % 100 == 99) {
                                             lines.write();
                                             assertThat(kept(unit))

@@ -45,7 +45,7 @@ abstract class PublishedShelf {
                         issued: 2026-01-01
                         components: { system: { fields: 2 } }
                         releases:
-                          - { version: 1.0, date: 2025-01-01, images: [{ file: %s, size-bytes: %d, sha256: %s }] }
+                          - { version: 1.0, date: 2025-01-01, images: [{ file: %s, size-bytes: %s, sha256: %s }] }
                         """
                                 .formatted(
                                         family,
@@ -75,7 +75,7 @@ abstract class PublishedShelf {
                         .redirectOutput(into.toFile())
                         .start();
         assertThat(process.waitFor(60, TimeUnit.SECONDS)).as(String.join(" ", command)).isTrue();
-        return "%d %s".formatted(process.exitValue(), Files.readString(into));
+        return "%s %s".formatted(process.exitValue(), Files.readString(into));
     }
 
     long left() throws IOException {
@@ -110,7 +110,7 @@ abstract class PublishedShelf {
                         issued: 2026-01-02
                         components: { system: { fields: 2 } }
                         releases:
-                          - { version: 1.1, date: 2025-01-01, images: [{ file: %s, size-bytes: %d, sha256: %s, archive: { file: %s, size-bytes: %d, sha256: %s } }] }
+                          - { version: 1.1, date: 2025-01-01, images: [{ file: %s, size-bytes: %s, sha256: %s, archive: { file: %s, size-bytes: %s, sha256: %s } }] }
                         """
                                 .formatted(
                                         family,

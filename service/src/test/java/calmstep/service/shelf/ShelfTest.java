@@ -114,7 +114,7 @@ class ShelfTest extends PublishedShelf {
                                     blockSize,
                                     "-o",
                                     to.toString(),
-                                    "tftp://127.0.0.1:%d/%s".formatted(port, file)))
+                                    "tftp://127.0.0.1:%s/%s".formatted(port, file)))
                     .as(blockSize)
                     .startsWith("0 ");
             assertThat(Files.readAllBytes(to)).as(blockSize).isEqualTo(image);
@@ -147,7 +147,7 @@ class ShelfTest extends PublishedShelf {
                                 "-sS",
                                 "-o",
                                 "/dev/null",
-                                "tftp://127.0.0.1:%d/%s".formatted(port, "not-" + file)))
+                                "tftp://127.0.0.1:%s/%s".formatted(port, "not-" + file)))
                 .doesNotStartWith("0 ");
     }
 
@@ -343,7 +343,7 @@ class ShelfTest extends PublishedShelf {
         for (int round = 0; round < 60; round++) {
             byte[] noise = new byte[random.nextInt(1, 4_000)];
             random.nextBytes(noise);
-            assertThat(answer(uri, noise)).as("round %d", round).doesNotContain(" 200 ");
+            assertThat(answer(uri, noise)).as("round %s", round).doesNotContain(" 200 ");
         }
         assertThat(
                         answer(
