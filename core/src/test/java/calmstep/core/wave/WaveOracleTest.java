@@ -73,7 +73,7 @@ class WaveOracleTest {
             WaveTask task = QuarterWaves.task(seed);
             Schedule ours = WaveSearch.of(task);
             assertThat(BrokenRules.of(task, ours)).as("seed %s: broken rules", seed).isEmpty();
-            ExactWaves.Answer exact = ExactWaves.solve(task, WORK);
+            ExactWaves.Answer exact = ExactWaves.solve(task, 0.5);
             if (exact.proven() && exact.best().isPresent()) {
                 ExactWaves.Best best = exact.best().get();
                 assertThat(ours.nowhere()).as("seed %s: all can be placed", seed).isEmpty();
