@@ -9,8 +9,10 @@ import calmstep.core.catalogue.Release;
 import calmstep.core.fleet.Device;
 import calmstep.core.fleet.Part;
 import calmstep.core.path.Cost;
+import calmstep.core.path.Hop;
 import calmstep.core.path.Kind;
 import calmstep.core.path.Obstacle;
+import calmstep.core.path.Path;
 import calmstep.core.path.PathAnswer;
 import calmstep.core.path.PathSearch;
 import calmstep.core.path.Preference;
@@ -108,11 +110,7 @@ public final class PathBook {
             return clearing(device, state, catalogue, advisory);
         }
         return target.in(catalogue, today)
-                .map(
-                        wanted ->
-                                new Entry(
-                                        Optional.of(wanted),
-                                        Optional.of(answer(device, state, catalogue, wanted))))
+                .map(wanted -> entry(device, state, catalogue, wanted))
                 .orElse(Entry.NONE);
     }
 
@@ -168,15 +166,7 @@ public final class PathBook {
 
     private boolean isOlder(PathAnswer.Found found, Catalogue catalogue, int days) {
         return found.best().hops().stream()
-                .allMatch(
-                        hop ->
-                                catalogue
-                                        .find(
-                                                hop.component(),
-                                                known(catalogue.schemes(), hop.component())
-                                                        .parse(hop.to()))
-                                        .filter(r -> isOlder(r, days))
-                                        .isPresent());
+                .allMatch(hop -> release(catalogue, hop).filter(r -> isOlder(r, days)).isPresent());
     }
 
     private boolean isOlder(Release release, int days) {
@@ -208,58 +198,83 @@ public final class PathBook {
     }
 
     /**
-     * The smallest move out of an advisory: of the general releases without the fault, the one that
-     * costs the fewest restarts and the least dark time, and of equals the lowest. A device that
-     * does not have the fault stays.
+     * The smallest move out of an advisory: of the paths up to a general release behind which the
+     * component that has the fault is on a release without it, the one that costs the fewest
+     * restarts and the least dark time, and of equals the lowest. A device that does not have the
+     * fault stays.
      */
     private Entry clearing(
             Device device,
             SortedMap<String, Version> state,
             Catalogue catalogue,
             Advisory advisory) {
-        Version running = state.get(advisory.component());
-        if (running != null
-                && (!advisory.affects().contains(running)
+        Optional<Version> running = Optional.ofNullable(state.get(Catalogue.SYSTEM));
+        Version faulty = state.get(advisory.component());
+        if (faulty != null
+                && (!advisory.affects().contains(faulty)
                         || !advisory.on().covers(device.hardware()))) {
             return new Entry(
-                    Optional.of(running), Optional.of(new PathAnswer.AlreadyThere(running.text())));
+                    running,
+                    Optional.of(new PathAnswer.AlreadyThere(running.orElse(faulty).text())));
         }
-        List<Version> cures =
+        boolean ofSystem = advisory.component().equals(Catalogue.SYSTEM);
+        List<Version> up =
                 catalogue.general().stream()
                         .map(Release::version)
-                        .filter(
-                                v ->
-                                        !advisory.affects().contains(v)
-                                                && (running == null || v.compareTo(running) > 0))
+                        .filter(v -> running.isEmpty() || v.compareTo(running.get()) > 0)
+                        .filter(v -> !ofSystem || !advisory.affects().contains(v))
                         .sorted()
                         .toList();
-        Optional<Cure> best =
-                cures.stream()
-                        .flatMap(
-                                cure ->
-                                        answer(device, state, catalogue, cure)
-                                                        instanceof PathAnswer.Found found
-                                                ? java.util.stream.Stream.of(new Cure(cure, found))
-                                                : java.util.stream.Stream.empty())
-                        .min(
-                                Comparator.comparingInt((Cure c) -> c.cost().restarts())
-                                        .thenComparingLong(c -> c.cost().darkSeconds())
-                                        .thenComparing(Cure::release));
-        return best.map(cure -> new Entry(Optional.of(cure.release()), Optional.of(cure.found())))
+        return up.stream()
+                .flatMap(to -> cure(device, state, catalogue, advisory, to).stream())
+                .min(
+                        Comparator.comparingInt((Cure c) -> c.cost().restarts())
+                                .thenComparingLong(c -> c.cost().darkSeconds())
+                                .thenComparing(Cure::release))
+                .map(cure -> new Entry(Optional.of(cure.release()), Optional.of(cure.found())))
                 .or(
                         () ->
-                                cures.stream()
+                                up.stream()
+                                        .filter(_ -> ofSystem)
                                         .findFirst()
-                                        .map(
-                                                lowest ->
-                                                        new Entry(
-                                                                Optional.of(lowest),
-                                                                Optional.of(
-                                                                        answer(
-                                                                                device, state,
-                                                                                catalogue,
-                                                                                lowest)))))
+                                        .map(to -> entry(device, state, catalogue, to)))
                 .orElse(Entry.NONE);
+    }
+
+    private Entry entry(
+            Device device, SortedMap<String, Version> state, Catalogue catalogue, Version to) {
+        return new Entry(Optional.of(to), Optional.of(answer(device, state, catalogue, to)));
+    }
+
+    private Optional<Cure> cure(
+            Device device,
+            SortedMap<String, Version> state,
+            Catalogue catalogue,
+            Advisory advisory,
+            Version to) {
+        return answer(device, state, catalogue, to) instanceof PathAnswer.Found found
+                        && Optional.ofNullable(
+                                        behind(found.best(), state, catalogue)
+                                                .get(advisory.component()))
+                                .filter(release -> !advisory.affects().contains(release))
+                                .isPresent()
+                ? Optional.of(new Cure(to, found))
+                : Optional.empty();
+    }
+
+    /** What each component runs behind a path. */
+    private static SortedMap<String, Version> behind(
+            Path path, SortedMap<String, Version> state, Catalogue catalogue) {
+        SortedMap<String, Version> runs = state;
+        for (Hop hop : path.hops()) {
+            runs = release(catalogue, hop).orElseThrow().appliedTo(runs);
+        }
+        return runs;
+    }
+
+    private static Optional<Release> release(Catalogue catalogue, Hop hop) {
+        return catalogue.find(
+                hop.component(), known(catalogue.schemes(), hop.component()).parse(hop.to()));
     }
 
     private record Cure(Version release, PathAnswer.Found found) {

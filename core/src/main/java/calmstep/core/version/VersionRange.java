@@ -48,7 +48,8 @@ public record VersionRange(String text, List<Stretch> stretches) {
 
     /**
      * Reads {@code any}, {@code 2.6.3}, {@code >= 2.6.3}, {@code >= 2.6 and < 2.8}, {@code [5.2.7,
-     * 6.0)}, {@code (, 3.0]}; several are joined by {@code or}.
+     * 6.0)}, {@code (, 3.0]}; several are joined by {@code or}. What is joined by {@code and} holds
+     * all at once.
      *
      * @throws IllegalArgumentException when a part is malformed, or holds no version at all
      */
@@ -87,14 +88,26 @@ public record VersionRange(String text, List<Stretch> stretches) {
             }
             Version version = scheme.parse(matcher.group(2));
             String sign = matcher.group(1) == null ? "=" : matcher.group(1);
+            Bound bound = new Bound(version, sign.endsWith("="));
             if (!sign.startsWith("<")) {
-                lower = Optional.of(new Bound(version, sign.endsWith("=")));
+                lower = Optional.of(lower.map(other -> tighter(other, bound, 1)).orElse(bound));
             }
             if (!sign.startsWith(">")) {
-                upper = Optional.of(new Bound(version, sign.endsWith("=")));
+                upper = Optional.of(upper.map(other -> tighter(other, bound, -1)).orElse(bound));
             }
         }
         return new Stretch(lower, upper);
+    }
+
+    /**
+     * What is in both: of two lower bounds (+1) the higher one, of two upper ones (-1) the lower.
+     */
+    private static Bound tighter(Bound one, Bound other, int towards) {
+        int comparison = towards * one.version().compareTo(other.version());
+        if (comparison == 0) {
+            return one.included() ? other : one;
+        }
+        return comparison > 0 ? one : other;
     }
 
     private static Optional<Bound> boundOf(String text, boolean included, VersionScheme scheme) {

@@ -10,6 +10,7 @@ import net.jqwik.api.Combinators;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
 import net.jqwik.api.Provide;
+import net.jqwik.api.constraints.IntRange;
 import org.junit.jupiter.api.Test;
 
 class VersionTest {
@@ -111,5 +112,44 @@ class VersionTest {
                     .isThrownBy(() -> VersionRange.parse("[%s, %s)".formatted(a, b), LETTERS))
                     .withMessageContaining("lower bound is above");
         }
+    }
+
+    /** What is joined by "and" holds all at once, however often it bounds the same side. */
+    @Property
+    void boundsThatAreJoinedHoldAllAtOnce(
+            @ForAll("texts") String a,
+            @ForAll("texts") String b,
+            @ForAll("texts") String c,
+            @ForAll("texts") String x,
+            @ForAll @IntRange(max = 124) int signs) {
+        List<String> words = List.of(">= ", "> ", "<= ", "< ", "= ");
+        List<String> parts =
+                List.of(
+                        words.get(signs % 5) + a,
+                        words.get(signs / 5 % 5) + b,
+                        words.get(signs / 25) + c);
+        Version version = LETTERS.parse(x);
+        boolean inAll =
+                parts.stream()
+                        .allMatch(part -> VersionRange.parse(part, LETTERS).contains(version));
+        try {
+            VersionRange range = VersionRange.parse(String.join(" and ", parts), LETTERS);
+            assertThat(range.contains(version)).as(range.text()).isEqualTo(inAll);
+        } catch (IllegalArgumentException empty) {
+            assertThat(empty).hasMessageContaining("lower bound is above");
+            assertThat(inAll).as(parts.toString()).isFalse();
+        }
+    }
+
+    @Test
+    void aRangeThatHoldsNoVersionIsRefused() {
+        VersionScheme plain = new VersionScheme("", 2, 2, false, "", false);
+        for (String text : List.of("1.0 and 2.0", ">= 2.0 and < 2.0", "> 1.0 and = 1.0")) {
+            assertThatIllegalArgumentException()
+                    .isThrownBy(() -> VersionRange.parse(text, plain))
+                    .withMessageContaining("No version can be in");
+        }
+        assertThat(VersionRange.parse(">= 2.0 and >= 1.0", plain).contains(plain.parse("1.0")))
+                .isFalse();
     }
 }
