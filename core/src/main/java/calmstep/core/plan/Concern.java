@@ -424,6 +424,21 @@ public interface Concern {
         }
     }
 
+    /** Several in work at one time cut off somebody, although no two of them do. */
+    record CutOffTogether(List<String> beside, List<String> cutOff) implements Concern {
+        @Override
+        public Finding about(String device) {
+            return Finding.toAccept(
+                    device,
+                    "cut-off-together-" + String.join("-", beside),
+                    "%s would be in work together with %s, and all of them together cut off %s."
+                            .formatted(
+                                    device, String.join(", ", beside), String.join(", ", cutOff)),
+                    "Move one of them to another night, or accept that the run lets the last of"
+                            + " them wait until another one is out of work.");
+        }
+    }
+
     /** Units restart without a person's word. */
     record AsksNobody() implements Concern {
         @Override

@@ -147,12 +147,14 @@ public final class NightPlanning {
     }
 
     /**
-     * Groups that the links show, under a name of their own beside those that the inventory gives.
+     * Groups that the links show, under a name of their own beside those that the inventory gives:
+     * devices that stand in for each other, and two that together cut off a third.
      */
     private Map<String, Set<String>> standIns(Set<String> names) {
         Map<String, Set<String>> groups = new HashMap<>();
-        known.network()
-                .standIns()
+        Stream.concat(
+                        known.network().standIns().stream(),
+                        known.network().cuttingPairs(names).stream())
                 .forEach(
                         group ->
                                 group.stream()
@@ -457,8 +459,11 @@ public final class NightPlanning {
                         .flatMap(List::stream)
                         .flatMap(site -> site.devices().stream())
                         .collect(Collectors.toCollection(TreeSet::new));
+        List<Together> together = Together.of(placements, known.network());
+        together.forEach(several -> cutOff.addAll(several.cutOff()));
         units.forEach(cutOff::remove);
-        return new Nights.Night(date, forecast, List.copyOf(cutOff), serves(units, cutOff), behind);
+        return new Nights.Night(
+                date, forecast, List.copyOf(cutOff), serves(units, cutOff), behind, together);
     }
 
     private List<String> serves(List<String> units, Set<String> cutOff) {

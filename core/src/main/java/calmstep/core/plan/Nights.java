@@ -70,7 +70,15 @@ public record Nights(
                                 one ->
                                         new Concern.EndsBeforeItsTurn(one.right(), one.over())
                                                 .about(one.unit()));
-        return Stream.of(nowhere, over, without, late).flatMap(all -> all).toList();
+        Stream<Finding> together =
+                nights.stream()
+                        .flatMap(night -> night.together().stream())
+                        .map(
+                                several ->
+                                        new Concern.CutOffTogether(
+                                                        several.beside(), several.cutOff())
+                                                .about(several.unit()));
+        return Stream.of(nowhere, over, without, late, together).flatMap(all -> all).toList();
     }
 
     private static Stream<Finding> runsOver(Night night) {
@@ -91,16 +99,19 @@ public record Nights(
      * @param serves who stands behind all of that, in users' words
      * @param reached who loses the network while a unit is dark, by unit; units that darken nobody
      *     else are left out
+     * @param together several in work at one time that cut off somebody whom no one of them does
      */
     public record Night(
             LocalDate night,
             NightForecast forecast,
             List<String> cutsOff,
             List<String> serves,
-            Map<String, List<Reached>> reached) {
+            Map<String, List<Reached>> reached,
+            List<Together> together) {
         public Night {
             // A night that was kept when each was told for all its units together.
             reached = Map.copyOf(Objects.requireNonNullElse(reached, Map.of()));
+            together = List.copyOf(Objects.requireNonNullElse(together, List.of()));
             cutsOff = List.copyOf(cutsOff);
             serves = List.copyOf(serves);
         }

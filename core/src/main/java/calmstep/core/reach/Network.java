@@ -1,5 +1,7 @@
 package calmstep.core.reach;
 
+import static calmstep.core.known.Known.known;
+
 import calmstep.core.fleet.Device;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
@@ -26,6 +28,9 @@ import java.util.stream.Collectors;
 public final class Network {
     private static final int UNSEEN = -1;
 
+    /** The way to the roots, two that are down, and a third. */
+    private static final int SMALLEST_WITH_A_PAIR = 4;
+
     private final List<String> names;
     private final Map<String, Integer> numbers = new HashMap<>();
     private final int[][] neighbours;
@@ -42,6 +47,8 @@ public final class Network {
     private final int[] ends;
     private final int[] parent;
     private final int[] low;
+    private final List<List<Integer>> blocks;
+    private final boolean[] onRing;
 
     private Network(List<String> names, Collection<Link> links, Set<String> roots) {
         this.names = names;
@@ -58,6 +65,10 @@ public final class Network {
         parent = new int[names.size() + 1];
         low = new int[names.size() + 1];
         walk();
+        blocks = blocks();
+        onRing = new boolean[names.size()];
+        blocks.forEach(
+                block -> block.subList(1, block.size()).forEach(at -> onRing[nodeAt[at]] = true));
     }
 
     /** The fleet as its inventory joins it. */
@@ -271,6 +282,84 @@ public final class Network {
             }
         }
         return cut;
+    }
+
+    /**
+     * What loses every way to a root while these devices are down together, although none of them
+     * alone cuts it off.
+     */
+    public SequencedSet<String> cutOffTogether(Set<String> devices) {
+        if (devices.stream().filter(this::isOnARing).count() < 2) {
+            return new LinkedHashSet<>();
+        }
+        SequencedSet<String> cut = cutOffBy(devices);
+        devices.forEach(device -> cut.removeAll(cutOffBy(device)));
+        return cut;
+    }
+
+    /** Whether it has another device beside it that could stand in for it, or it for that one. */
+    private boolean isOnARing(String device) {
+        return number(device).stream().anyMatch(i -> onRing[i]);
+    }
+
+    /** The pairs of some devices that together cut off a third, although neither alone does. */
+    public List<SequencedSet<String>> cuttingPairs(Set<String> among) {
+        return blocks.stream().flatMap(block -> cuttingPairs(block, among).stream()).toList();
+    }
+
+    /**
+     * The greatest parts that no single device cuts apart, of those in which two can cut off a
+     * third: their positions, the one nearest to the roots first.
+     */
+    private List<List<Integer>> blocks() {
+        int[] number = new int[ends[0]];
+        List<List<Integer>> members = new ArrayList<>();
+        for (int at = 1; at < number.length; at++) {
+            boolean opens = low[at] >= parent[at];
+            number[at] = opens ? members.size() : number[parent[at]];
+            if (opens) {
+                members.add(new ArrayList<>(List.of(parent[at])));
+            }
+            members.get(number[at]).add(at);
+        }
+        return members.stream().filter(block -> block.size() >= SMALLEST_WITH_A_PAIR).toList();
+    }
+
+    private SequencedSet<String> named(int... positions) {
+        return new LinkedHashSet<>(
+                Arrays.stream(positions).mapToObj(at -> names.get(nodeAt[at])).sorted().toList());
+    }
+
+    /** Of one block, given by its positions, the one nearest to the roots first. */
+    private List<SequencedSet<String>> cuttingPairs(List<Integer> block, Set<String> among) {
+        Map<Integer, Integer> places = new HashMap<>();
+        block.forEach(at -> places.put(at, places.size()));
+        List<List<Integer>> joined = new ArrayList<>();
+        block.forEach(_ -> joined.add(new ArrayList<>()));
+        for (int at : block.subList(1, block.size())) {
+            int here = known(places, at);
+            for (int other : neighbours[nodeAt[at]]) {
+                int there = positionOf[other];
+                if (there == block.getFirst()) {
+                    joined.get(here).add(0);
+                    joined.getFirst().add(here);
+                } else if (places.containsKey(there)) {
+                    joined.get(here).add(known(places, there));
+                }
+            }
+            if (root[nodeAt[at]] && block.getFirst() == 0) {
+                joined.get(here).add(0);
+                joined.getFirst().add(here);
+            }
+        }
+        int[][] edges =
+                joined.stream()
+                        .map(list -> list.stream().mapToInt(Integer::intValue).toArray())
+                        .toArray(int[][]::new);
+        return new PairCuts(edges, 0)
+                .among(place -> among.contains(names.get(nodeAt[block.get(place)]))).stream()
+                        .map(pair -> named(block.get(pair[0]), block.get(pair[1])))
+                        .toList();
     }
 
     /**

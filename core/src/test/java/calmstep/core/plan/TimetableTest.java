@@ -24,10 +24,12 @@ import java.time.Duration;
 import java.time.Instant;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Collectors;
 import org.junit.jupiter.api.Test;
 
 /** What a plan's nights come to for its run. */
@@ -102,22 +104,87 @@ class TimetableTest {
     }
 
     private static NightPlanning.Known known(String window, String limits) {
+        return known(window, limits, device("root"), device("near", "root"), device("far", "near"));
+    }
+
+    private static NightPlanning.Known known(String window, String limits, Device... devices) {
         NightRules rules =
                 WindowsText.read(
                         "w",
                         "windows: 1\nopen: [{ name: n, rule: FREQ=DAILY, %s }]\nlimits: { %s }\n"
                                 .formatted(window, limits),
                         Set.of("quay"));
-        List<Device> devices =
-                List.of(device("root"), device("near", "root"), device("far", "near"));
         return new NightPlanning.Known(
-                Map.of("root", devices.get(0), "near", devices.get(1), "far", devices.get(2)),
+                Arrays.stream(devices).collect(Collectors.toMap(Device::name, one -> one)),
                 Map.of(),
                 Map.of("quay", QUAY),
                 rules,
-                Network.of(devices),
+                Network.of(List.of(devices)),
                 Times.byCatalogue(),
                 Map.of());
+    }
+
+    /** In the ring root - a - b - c - d - root neither a nor d cuts off anybody, and both do. */
+    @Test
+    void twoThatTogetherCutOffAThirdAreKeptApart() {
+        NightPlanning.Known known =
+                known(
+                        "from: \"01:00\", until: \"03:00\"",
+                        "pilots: 0, at-once-a-site: 5",
+                        device("root"),
+                        device("a", "root"),
+                        device("b", "a"),
+                        device("c", "b"),
+                        device("d", "c", "root"));
+        List<UnitPlan> units = List.of(unit("a", 1), unit("d", 1));
+        Nights nights =
+                NightPlanning.of(units, known, Wishes.NONE, new Start.NextWindow(), EVENING);
+        List<Placement> placed = nights.schedule().placements();
+        assertThat(placed.get(1).begins()).isAfterOrEqualTo(placed.get(0).ends());
+        assertThat(
+                        NightPlanning.timetable(
+                                        nights, units, known, new Start.NextWindow(), EVENING, 1)
+                                .units()
+                                .get("a")
+                                .beside()
+                                .notWith())
+                .containsExactly("d");
+        assertThat(nights.findings(new Start.NextWindow())).isEmpty();
+    }
+
+    /** Three ways to x of different lengths: any two may be down, all three cut it off. */
+    @Test
+    void threeThatTogetherCutOffAFourthAreACaution() {
+        NightPlanning.Known known =
+                known(
+                        "from: \"01:00\", until: \"03:00\"",
+                        "pilots: 0, at-once-a-site: 5, at-once: 5, at-once-a-family: 5",
+                        device("root"),
+                        device("p", "root"),
+                        device("q1", "root"),
+                        device("q", "q1"),
+                        device("r1", "root"),
+                        device("r2", "r1"),
+                        device("r", "r2"),
+                        device("x", "p", "q", "r"));
+        Nights nights =
+                NightPlanning.of(
+                        List.of(unit("p", 1), unit("q", 1), unit("r", 1)),
+                        known,
+                        Wishes.NONE,
+                        new Start.NextWindow(),
+                        EVENING);
+        assertThat(nights.nights().getFirst().cutsOff()).containsExactly("x");
+        assertThat(nights.findings(new Start.NextWindow()))
+                .singleElement()
+                .satisfies(
+                        finding -> {
+                            assertThat(finding.severity()).isEqualTo(Severity.CAUTION);
+                            assertThat(finding.fact())
+                                    .isEqualTo(
+                                            "p would be in work together with q, r, and all of"
+                                                    + " them together cut off x.");
+                        });
     }
 
     @Test

@@ -4,7 +4,9 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.util.ArrayList;
 import java.util.HashSet;
+import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.SequencedSet;
 import java.util.Set;
 import java.util.SplittableRandom;
 import java.util.TreeSet;
@@ -39,6 +41,7 @@ class NetworkOracleTest {
     @Test
     void cutsOffWhatBruteForceSays() {
         SplittableRandom random = new SplittableRandom(23);
+        int found = 0;
         for (int i = 0; i < 3_000; i++) {
             int size = random.nextInt(1, 14);
             List<String> names =
@@ -71,6 +74,22 @@ class NetworkOracleTest {
                         .containsExactlyElementsOf(new TreeSet<>(cut));
                 assertThat(network.cutOffCount(device)).isEqualTo(cut.size());
             }
+            Set<SequencedSet<String>> pairs = new HashSet<>(network.cuttingPairs(devices));
+            for (String one : names) {
+                for (String other : names.subList(names.indexOf(one) + 1, size)) {
+                    Set<String> both = new TreeSet<>(Set.of(one, other));
+                    Set<String> third =
+                            minus(minus(before, reached(devices, links, roots, both)), both);
+                    third.removeAll(network.cutOffBy(one));
+                    third.removeAll(network.cutOffBy(other));
+                    assertThat(network.cutOffTogether(both))
+                            .containsExactlyElementsOf(new TreeSet<>(third));
+                    assertThat(pairs.contains(new LinkedHashSet<>(both)))
+                            .as("%s of %s with roots %s", both, links, roots)
+                            .isEqualTo(!third.isEmpty());
+                    found += third.isEmpty() ? 0 : 1;
+                }
+            }
             Set<String> down = new HashSet<>(names.subList(0, random.nextInt(size)));
             assertThat(network.cutOffBy(down))
                     .containsExactlyElementsOf(
@@ -78,7 +97,12 @@ class NetworkOracleTest {
                                     minus(
                                             minus(before, reached(devices, links, roots, down)),
                                             down)));
+            Set<String> alone = new HashSet<>();
+            down.forEach(device -> alone.addAll(network.cutOffBy(device)));
+            assertThat(network.cutOffTogether(down))
+                    .containsExactlyElementsOf(new TreeSet<>(minus(network.cutOffBy(down), alone)));
         }
+        assertThat(found).as("pairs that cut off a third").isGreaterThan(1_000);
     }
 
     private static Set<String> minus(Set<String> all, Set<String> less) {

@@ -2,17 +2,20 @@ package calmstep.service.runs;
 
 import calmstep.core.fleet.Device;
 import calmstep.core.fleet.Site;
+import calmstep.core.reach.Network;
 import calmstep.core.step.UnitPlan.HopPlan;
 import calmstep.service.fleet.Fleet;
 import calmstep.service.reach.Reaches;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.Collection;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeSet;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import org.springframework.stereotype.Component;
@@ -58,6 +61,30 @@ class CutOff {
                                                 : others.size() + " other devices",
                                         some(others.stream().map(Device::name).toList()),
                                         some(sites(others))));
+    }
+
+    /**
+     * Why a unit does not begin beside those that are in work: together they would cut off a third
+     * that none of them cuts off alone. Two of a plan are kept apart by their plan; here any number
+     * of them, of several runs, and links that came since.
+     */
+    static Optional<String> whyNotWith(Network network, String unit, Collection<String> inWork) {
+        Set<String> all = new TreeSet<>(inWork);
+        all.add(unit);
+        List<String> cut = List.copyOf(network.cutOffTogether(all));
+        List<String> others = all.stream().filter(one -> !one.equals(unit)).toList();
+        return cut.isEmpty()
+                ? Optional.empty()
+                : Optional.of(
+                        "%s in work; with it %s would lose every way"
+                                .formatted(
+                                        some(others) + (others.size() == 1 ? " is" : " are"),
+                                        some(cut)));
+    }
+
+    /** The network as it was read not longer ago than a minute. */
+    Network network() {
+        return look().graph();
     }
 
     private static List<Device> othersCutOff(Reaches.Look now, String device) {

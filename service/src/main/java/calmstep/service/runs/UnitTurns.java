@@ -1,5 +1,6 @@
 package calmstep.service.runs;
 
+import calmstep.core.reach.Network;
 import calmstep.core.step.Neighbours;
 import calmstep.core.step.Turn;
 import calmstep.core.step.UnitState;
@@ -21,6 +22,7 @@ class UnitTurns {
     private final UnitRows units;
     private final StepRows steps;
     private final Beside beside;
+    private final CutOff cutOff;
     private final Events events;
     private final Json json;
     private final TransactionTemplate transactions;
@@ -32,6 +34,7 @@ class UnitTurns {
             UnitRows units,
             StepRows steps,
             Beside beside,
+            CutOff cutOff,
             Events events,
             Json json,
             TransactionTemplate transactions,
@@ -41,6 +44,7 @@ class UnitTurns {
         this.units = units;
         this.steps = steps;
         this.beside = beside;
+        this.cutOff = cutOff;
         this.events = events;
         this.json = json;
         this.transactions = transactions;
@@ -118,6 +122,7 @@ class UnitTurns {
      * waits for
      */
     boolean begin(long unitId, int turn, Instant now) {
+        Network network = cutOff.network();
         return Boolean.TRUE.equals(
                 transactions.execute(
                         _ -> {
@@ -133,6 +138,7 @@ class UnitTurns {
                                     run.state.equals(RunRow.HELD) || unit.isOver()
                                             ? Optional.of("the run is held")
                                             : own.whyNotNow(inWork, ledger.limits(run))
+                                                    .or(() -> whyNotWith(network, own, inWork))
                                                     .or(
                                                             () ->
                                                                     own.whyBehind(
@@ -157,6 +163,12 @@ class UnitTurns {
                             }
                             return why.isEmpty();
                         }));
+    }
+
+    private static Optional<String> whyNotWith(
+            Network network, Neighbours own, List<Neighbours> inWork) {
+        return CutOff.whyNotWith(
+                network, own.unit(), inWork.stream().map(Neighbours::unit).toList());
     }
 
     private void tellOutside(UnitRow unit, int turn) {
