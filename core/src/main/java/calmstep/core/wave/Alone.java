@@ -29,7 +29,7 @@ final class Alone {
     Alone(Ground ground, IntPredicate open) {
         this.ground = ground;
         sites = ground.sites.stream().map(site -> site.in(open)).toList();
-        soak = (int) ground.limits.soak().toMinutes();
+        soak = ground.soak;
     }
 
     /**

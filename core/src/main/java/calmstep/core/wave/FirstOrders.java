@@ -105,7 +105,7 @@ final class FirstOrders {
                                                                 .mapToInt(u -> latest[u][part])
                                                                 .min()
                                                                 .orElse(0)
-                                                        - (int) ground.limits.soak().toMinutes())
+                                                        - ground.soak)
                                 .toArray();
                 pilots.forEach(u -> latest[u] = alone.latest(work(u), by));
             }

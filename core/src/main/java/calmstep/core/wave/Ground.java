@@ -106,6 +106,10 @@ final class Ground {
 
     final WaveTask task;
     final Limits limits;
+
+    /** How long others wait behind the pilots, in minutes: a part of one is waited for whole. */
+    final int soak;
+
     final List<Work> works;
     final List<Openings> sites;
     final List<String> kinds;
@@ -128,6 +132,7 @@ final class Ground {
     Ground(WaveTask task) {
         this.task = task;
         limits = task.limits();
+        soak = (int) Math.ceilDiv(limits.soak().toSeconds(), SECONDS);
         minutes = minuteBefore(task.until());
         firstNight =
                 task.windows().values().stream()

@@ -175,9 +175,7 @@ final class ListSchedule {
     private void watched(int unit, int part) {
         if (pilot[unit]) {
             int[] soaked = soakedBy[ground.works.get(unit).likeness()];
-            soaked[part] =
-                    Math.max(
-                            soaked[part], end(unit, part) + (int) ground.limits.soak().toMinutes());
+            soaked[part] = Math.max(soaked[part], end(unit, part) + ground.soak);
         }
     }
 

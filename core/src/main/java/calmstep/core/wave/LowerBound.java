@@ -186,7 +186,7 @@ final class LowerBound {
     }
 
     private int soakMinutes() {
-        return (int) ground.limits.soak().toMinutes();
+        return ground.soak;
     }
 
     private int earliestSoaked() {

@@ -10,6 +10,7 @@ import java.time.LocalDateTime;
 import java.time.LocalTime;
 import java.time.temporal.TemporalAccessor;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
@@ -75,7 +76,8 @@ public final class WindowsText {
         top.sections("freezes").forEach(section -> readFreeze(section).ifPresent(freezes::add));
         Limits limits = top.section("limits").flatMap(this::readLimits).orElse(Limits.USUAL);
         Map<String, SiteLink> links = new TreeMap<>();
-        top.sections("links").forEach(section -> readLink(section, links));
+        Map<String, Integer> closeness = new HashMap<>();
+        top.sections("links").forEach(section -> readLink(section, links, closeness));
         top.close();
         complaints.throwIfAny();
         return new NightRules(kindOf, rules, freezes, limits, links);
@@ -219,7 +221,13 @@ public final class WindowsText {
         return (int) number;
     }
 
-    private void readLink(Section section, Map<String, SiteLink> links) {
+    /** A line that names its sites goes before one for their kinds, and that before one for all. */
+    private static int closeness(Places places) {
+        return places.sites().isEmpty() ? places.kinds().isEmpty() ? 0 : 1 : 2;
+    }
+
+    private void readLink(
+            Section section, Map<String, SiteLink> links, Map<String, Integer> closeness) {
         try (section) {
             Places places = placesOf(section);
             long rate = section.number("bytes-per-second", 0);
@@ -232,13 +240,16 @@ public final class WindowsText {
             String shared = section.text("shared", "");
             sites.stream()
                     .filter(site -> places.hold(site, kindOf))
+                    .filter(site -> closeness(places) >= closeness.getOrDefault(site, 0))
                     .forEach(
-                            site ->
-                                    links.put(
-                                            site,
-                                            new SiteLink(
-                                                    shared.isEmpty() ? site : "shared: " + shared,
-                                                    rate)));
+                            site -> {
+                                closeness.put(site, closeness(places));
+                                links.put(
+                                        site,
+                                        new SiteLink(
+                                                shared.isEmpty() ? site : "shared: " + shared,
+                                                rate));
+                            });
         }
     }
 

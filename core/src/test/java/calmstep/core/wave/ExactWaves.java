@@ -223,7 +223,7 @@ final class ExactWaves {
     }
 
     private void pilots() {
-        int soak = (int) task.limits().soak().toMinutes();
+        int soak = (int) Math.ceilDiv(task.limits().soak().toSeconds(), 60);
         grouped(item -> item.unit().likeness())
                 .values()
                 .forEach(

@@ -70,7 +70,7 @@ final class RandomWaves {
                                 ? Map.of()
                                 : Map.of("terminal", 1 + random.nextInt(sites)),
                         random.nextInt(3),
-                        Duration.ofHours(random.nextInt(26)));
+                        Duration.ofHours(random.nextInt(26)).plusSeconds(20L * (units % 4)));
         return new WaveTask(
                 FROM,
                 FROM.plus(Duration.ofDays(nights)),

@@ -251,6 +251,31 @@ class NightRulesTest {
                 .anySatisfy(c -> assertThat(c).startsWith("w:7:").contains("vessel"));
     }
 
+    /**
+     * Whichever stands first: what names a site goes before what is said of its kind, or of all.
+     */
+    @Test
+    void aLineForAllDoesNotSilenceTheOneForASite() {
+        String site = "{ sites: [quay], bytes-per-second: 1 }";
+        String kind = "{ kinds: [vessel], bytes-per-second: 2 }";
+        String all = "{ bytes-per-second: 3 }";
+        for (String links :
+                List.of(
+                        String.join(", ", site, kind, all),
+                        String.join(", ", all, kind, site),
+                        String.join(", ", kind, all, site))) {
+            NightRules rules =
+                    WindowsText.read(
+                            "w",
+                            "windows: 1\nkinds: { vessel: [quay, ship], hut: [hill] }\nlinks: [%s]\n"
+                                    .formatted(links),
+                            Set.of("quay", "ship", "hill"));
+            assertThat(rules.links().values().stream().map(SiteLink::bytesPerSecond))
+                    .as(links)
+                    .containsExactly(3L, 1L, 2L);
+        }
+    }
+
     @Test
     void readTheDemoFile() throws IOException {
         String text = Files.readString(Path.of("../demo/windows.yaml"));
