@@ -76,15 +76,33 @@ final class WatchCommand implements Callable<Integer> {
                 || run.path("state").asString().equals("abandoned")) {
             return true;
         }
+        List<String> still =
+                run.path("units")
+                        .valueStream()
+                        .filter(
+                                u ->
+                                        RunWords.isDoubtful(u)
+                                                || List.of("stuck", "held")
+                                                        .contains(u.path("state").asString()))
+                        .map(u -> u.path("device").asString())
+                        .toList();
         return run.path("units")
                 .valueStream()
                 .allMatch(
                         u ->
                                 waitsForAPerson(u.path("state").asString())
                                         || RunWords.isDoubtful(u)
+                                        || waitsFor(u, still)
                                         || (untilGate
                                                 && !u.path("gate").isNull()
                                                 && !u.path("gate").path("open").asBoolean()));
+    }
+
+    /** It begins when those are out of work, and a person has to see to that. */
+    private static boolean waitsFor(JsonNode unit, List<String> still) {
+        String why = unit.path("turn").path("waitsFor").asString("");
+        return why.contains(" in work;")
+                && still.stream().anyMatch(one -> List.of(why.split("[ ,;]+")).contains(one));
     }
 
     static boolean waitsForAPerson(String state) {
