@@ -3,11 +3,13 @@ package calmstep.core.plan;
 import calmstep.core.reach.Network;
 import calmstep.core.wave.Placement;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeSet;
+import java.util.stream.Collectors;
 
 /**
  * Units that a night has in work at one time and that together cut off somebody, although no two of
@@ -27,14 +29,15 @@ public record Together(String unit, List<String> beside, List<String> cutOff) {
     /** Looked for where a part begins: from then on there are only fewer. */
     static List<Together> of(List<Placement> placements, Network network) {
         Map<Set<String>, Together> all = new LinkedHashMap<>();
-        for (Placement begun : placements) {
-            Set<String> inWork = new TreeSet<>();
-            placements.stream()
-                    .filter(
-                            other ->
-                                    !other.begins().isAfter(begun.begins())
-                                            && other.ends().isAfter(begun.begins()))
-                    .forEach(other -> inWork.add(other.unit()));
+        List<Placement> underWay = new ArrayList<>();
+        for (Placement begun :
+                placements.stream().sorted(Comparator.comparing(Placement::begins)).toList()) {
+            underWay.removeIf(other -> !other.ends().isAfter(begun.begins()));
+            underWay.add(begun);
+            Set<String> inWork =
+                    underWay.stream()
+                            .map(Placement::unit)
+                            .collect(Collectors.toCollection(TreeSet::new));
             if (!network.cutOffTogether(inWork).isEmpty()) {
                 Set<String> least = least(inWork, network);
                 all.computeIfAbsent(least, some -> told(new ArrayList<>(some), network));

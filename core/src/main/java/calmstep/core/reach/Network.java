@@ -293,11 +293,13 @@ public final class Network {
             return new LinkedHashSet<>();
         }
         SequencedSet<String> cut = cutOffBy(devices);
-        devices.forEach(device -> cut.removeAll(cutOffBy(device)));
+        if (!cut.isEmpty()) {
+            devices.forEach(device -> cut.removeAll(cutOffBy(device)));
+        }
         return cut;
     }
 
-    /** Whether it has another device beside it that could stand in for it, or it for that one. */
+    /** Whether it is in a part of the network that no single device of it cuts apart. */
     private boolean isOnARing(String device) {
         return number(device).stream().anyMatch(i -> onRing[i]);
     }

@@ -2,7 +2,9 @@ package calmstep.core.reach;
 
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.function.IntPredicate;
 
 /**
@@ -42,8 +44,9 @@ final class PairCuts {
     /** Each pair once, the lower one first. */
     List<int[]> among(IntPredicate some) {
         List<int[]> pairs = new ArrayList<>();
+        boolean[] replaced = replaced();
         for (int one = 0; one < joined.length; one++) {
-            if (one != top && some.test(one)) {
+            if (one != top && !replaced[one] && some.test(one)) {
                 boolean[] cutting = cuttingWithout(one);
                 for (int other = one + 1; other < joined.length; other++) {
                     if (cutting[other] && some.test(other)) {
@@ -53,6 +56,29 @@ final class PairCuts {
             }
         }
         return pairs;
+    }
+
+    /**
+     * Nodes beside which two more join the same others: whichever of the two is up goes the way of
+     * the one that is down, so it is in no pair. A fleet that hangs on two routers is of such
+     * nodes.
+     */
+    private boolean[] replaced() {
+        Map<List<Integer>, List<Integer>> alike = new HashMap<>();
+        for (int node = 0; node < joined.length; node++) {
+            if (node != top) {
+                alike.computeIfAbsent(
+                                Arrays.stream(joined[node]).sorted().boxed().toList(),
+                                _ -> new ArrayList<>())
+                        .add(node);
+            }
+        }
+        boolean[] replaced = new boolean[joined.length];
+        alike.values().stream()
+                .filter(nodes -> nodes.size() > 2)
+                .flatMap(List::stream)
+                .forEach(node -> replaced[node] = true);
+        return replaced;
     }
 
     /** The nodes that cut off another one while this one is down. */
