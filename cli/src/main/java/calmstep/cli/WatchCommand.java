@@ -15,7 +15,8 @@ import tools.jackson.databind.json.JsonMapper;
 
 @Command(
         name = "watch",
-        description = "Follow a run until it is finished or every unit left in it is stuck.",
+        description =
+                "Follow a run until it is finished or every unit left in it waits for a person.",
         mixinStandardHelpOptions = true)
 final class WatchCommand implements Callable<Integer> {
     private static final int PATIENCE = 120;

@@ -5,6 +5,7 @@ import java.time.Instant;
 import java.util.Collections;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
@@ -161,7 +162,12 @@ public record Reading(
         }
     }
 
-    public record StoredFile(String name, long sizeBytes) {}
+    public record StoredFile(String name, long sizeBytes) {
+        /** With its size, for people. */
+        public String words() {
+            return String.format(Locale.ROOT, "%s (%,d bytes)", name, sizeBytes);
+        }
+    }
 
     /**
      * A part as the device shows it.

@@ -270,15 +270,7 @@ public interface Concern {
         }
 
         private static String words(List<StoredFile> files) {
-            return files.stream()
-                    .map(
-                            file ->
-                                    String.format(
-                                            Locale.ROOT,
-                                            "%s (%,d bytes)",
-                                            file.name(),
-                                            file.sizeBytes()))
-                    .collect(Collectors.joining(", "));
+            return files.stream().map(StoredFile::words).collect(Collectors.joining(", "));
         }
     }
 

@@ -75,13 +75,7 @@ final class MakeRoom implements Step {
                                         !scene.unit().knownImages().contains(file.name())
                                                 && !reading.boot().isProtected(file.name()))
                         .distinct()
-                        .map(
-                                file ->
-                                        String.format(
-                                                Locale.ROOT,
-                                                "%s (%,d bytes)",
-                                                file.name(),
-                                                file.sizeBytes()))
+                        .map(StoredFile::words)
                         .collect(Collectors.joining(", "));
         return files.isEmpty() ? "" : ": " + files;
     }
